@@ -1,0 +1,52 @@
+import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
+import type { RunContext } from '../mesh/context.ts';
+import { inspectMesh } from '../mesh/inspect.ts';
+import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { fillHoles } from '../repair/fillHoles.ts';
+import { separateSheets } from '../repair/separateSheets.ts';
+import { settleCrossings } from '../repair/settleCrossings.ts';
+
+/**
+ * Fewer triangles within a tolerance, by quadric edge collapses (Garland and Heckbert 1997, meshoptimizer). The result
+ * is not tested: use `makeSimpler` where the mesh must stay sound.
+ *
+ * @param target triangles wanted; 0 for as few as the tolerance allows
+ * @param toleranceMm how far the surface may move; Infinity when only the target counts
+ */
+export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: number): Promise<TriMesh> {
+  await MeshoptSimplifier.ready;
+  const bounded = Number.isFinite(toleranceMm);
+  const [triangles] = MeshoptSimplifier.simplify(
+    mesh.triangles,
+    mesh.positions,
+    3,
+    3 * target,
+    bounded ? toleranceMm : 1,
+    bounded ? ['ErrorAbsolute'] : [],
+  );
+  return subMesh({ positions: mesh.positions, triangles: Uint32Array.from(triangles) }, Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t));
+}
+
+function isClosed(mesh: TriMesh, context: RunContext): boolean {
+  const check = inspectMesh(mesh, { skipSelfIntersections: true }, context);
+  return check.watertight && check.nonManifoldVertices === 0;
+}
+
+/**
+ * Fewer triangles of a closed mesh within a tolerance. The result is tested exactly; where collapses made triangles
+ * cross or the mesh open, finer tolerances are tried, and at last the mesh is left as it was.
+ */
+export async function makeSimpler(mesh: TriMesh, toleranceMm: number, context: RunContext): Promise<TriMesh> {
+  for (const tolerance of [toleranceMm, toleranceMm / 2, toleranceMm / 6]) {
+    context.checkCancelled();
+    context.progress(0.3, 'Simplifying within tolerance');
+    const simpler = await simplifyTo(mesh, 0, tolerance);
+    if (triangleCount(simpler) === 0) continue;
+    // the few places where collapses pinched the mesh or made triangles cross are cut apart or taken out, and closed
+    const scale = diagonalOf(simpler);
+    const closed = fillHoles(separateSheets(simpler, 2e-5 * scale).mesh, Infinity, context).mesh;
+    const settled = settleCrossings(closed, scale, context, 4);
+    if (settled && isClosed(settled, context)) return settled;
+  }
+  return mesh;
+}

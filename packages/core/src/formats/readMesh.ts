@@ -1,0 +1,107 @@
+import { quietContext, type RunContext } from '../mesh/context.ts';
+import { MeshError } from '../mesh/MeshError.ts';
+import { vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { weldExact } from '../mesh/weld.ts';
+import { readObj } from './obj.ts';
+import { readPly } from './ply.ts';
+import { isExactBinaryStl, readAsciiStl, readBinaryStl } from './stl.ts';
+import { readThreeMf } from './threeMf.ts';
+
+export type MeshFormat = 'stl-binary' | 'stl-ascii' | 'obj' | 'ply' | '3mf';
+
+export interface ReadResult {
+  /** welded exactly; in the file's own unit, but in mm where the format states one */
+  mesh: TriMesh;
+  format: MeshFormat;
+  /** does the format state a unit? */
+  hasUnit: boolean;
+  /** solids, groups or objects found */
+  groups: number;
+  vertices: number;
+}
+
+const starts = (bytes: Uint8Array, text: string, at = 0): boolean => {
+  if (bytes.length < at + text.length) return false;
+  for (let i = 0; i < text.length; i++) {
+    let c = bytes[at + i];
+    if (c >= 65 && c <= 90) c += 32;
+    if (c !== text.charCodeAt(i)) return false;
+  }
+  return true;
+};
+
+/** Text in UTF-16 (by its mark, or by the zero bytes of plain letters) or with a UTF-8 mark, as plain UTF-8. */
+function plainText(bytes: Uint8Array): Uint8Array {
+  if (starts(bytes, '\xef\xbb\xbf')) return bytes.subarray(3);
+  const little = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes.length > 8 && bytes[1] === 0 && bytes[3] === 0 && bytes[5] === 0 && bytes[0] > 8 && bytes[2] > 8);
+  const big = (bytes[0] === 0xfe && bytes[1] === 0xff) || (bytes.length > 8 && bytes[0] === 0 && bytes[2] === 0 && bytes[4] === 0 && bytes[1] > 8 && bytes[3] > 8);
+  if (!little && !big) return bytes;
+  return new TextEncoder().encode(new TextDecoder(little ? 'utf-16le' : 'utf-16be').decode(bytes));
+}
+
+/** Which format the bytes are, by what they hold and never by the file's name; null when none fits. */
+export function sniffFormat(bytes: Uint8Array): MeshFormat | null {
+  if (bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5)) return '3mf';
+  if (starts(bytes, 'ply') && (bytes[3] === 10 || bytes[3] === 13)) return 'ply';
+  if (isExactBinaryStl(bytes) && (bytes.length > 84 || !starts(bytes, 'solid'))) return 'stl-binary';
+  const head = bytes.subarray(0, 1 << 16);
+  let control = 0;
+  for (const c of head) if (c < 9 || (c > 13 && c < 32) || c === 127) control++;
+  if (control > 0) return bytes.length >= 84 && control > head.length / 50 ? 'stl-binary' : null;
+  const text = new TextDecoder('latin1').decode(head);
+  if (/^\s*solid\b/i.test(text) || /^\s*facet\s+normal\b/im.test(text)) return 'stl-ascii';
+  if (/^[ \t]*v[ \t]+[-+.\d]/m.test(text) || /^[ \t]*(mtllib|f|o|g)[ \t]+\S/m.test(text) && /^[ \t]*(v|f)[ \t]/m.test(text)) return 'obj';
+  return null;
+}
+
+/** Most vertices and triangles a mesh may have: indices and half-edges must stay below 2^31. */
+const mostTriangles = 100_000_000;
+
+/**
+ * Reads a mesh file of any supported format and welds it exactly.
+ *
+ * @throws MeshError with what was found and where
+ */
+export function readMesh(source: Uint8Array, context: RunContext = quietContext): ReadResult {
+  if (source.length === 0) throw new MeshError('empty-file', 'The file is empty (0 bytes).', 'Copy or download it again.');
+  const bytes = plainText(source);
+  const format = sniffFormat(bytes);
+  if (format === null)
+    throw new MeshError(
+      'unknown-format',
+      `This is not an STL, OBJ, PLY or 3MF file: it begins with "${preview(bytes)}".`,
+      'Jasmorphe looks at what is inside, not at the name. Export the model as one of these four.',
+    );
+  let mesh: TriMesh;
+  let groups = 1;
+  switch (format) {
+    case 'stl-binary':
+      if (looksLikeText(bytes)) throw new MeshError('unknown-format', `The file is text but no ASCII STL: it begins with "${preview(bytes)}".`, '');
+      mesh = readBinaryStl(bytes, context);
+      break;
+    case 'stl-ascii':
+      ({ mesh, solids: groups } = readAsciiStl(bytes, context));
+      break;
+    case 'obj':
+      ({ mesh, groups } = readObj(bytes, context));
+      break;
+    case 'ply':
+      ({ mesh } = readPly(bytes, context));
+      break;
+    case '3mf':
+      ({ mesh, objects: groups } = readThreeMf(bytes, context));
+      break;
+  }
+  if (mesh.triangles.length === 0)
+    throw new MeshError('no-triangles', 'The file was read to its end and holds no triangles.', 'Export it again, with the body selected.');
+  if (mesh.triangles.length / 3 > mostTriangles)
+    throw new MeshError('cannot', `The file holds ${mesh.triangles.length / 3} triangles; at most ${mostTriangles} are taken.`, 'Simplify it first.');
+  const read = vertexCount(mesh);
+  const welded = format.startsWith('stl') ? mesh : weldExact(mesh);
+  return { mesh: welded, format, hasUnit: format === '3mf', groups: Math.max(1, groups), vertices: read };
+}
+
+const looksLikeText = (bytes: Uint8Array): boolean => bytes.subarray(0, 512).every((c) => c >= 9 && c < 127);
+
+const preview = (bytes: Uint8Array): string =>
+  Array.from(bytes.subarray(0, 24), (c) => (c >= 32 && c < 127 ? String.fromCharCode(c) : '·')).join('');

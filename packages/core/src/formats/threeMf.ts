@@ -1,0 +1,221 @@
+import { SaxesParser, type SaxesTagPlain } from 'saxes';
+import { MeshError } from '../mesh/MeshError.ts';
+import { concatMeshes, flipMesh, type TriMesh } from '../mesh/TriMesh.ts';
+import type { RunContext } from '../mesh/context.ts';
+import { readArchive, writeArchive } from './archive.ts';
+import { GrowableFloats, GrowableIndices } from './Growable.ts';
+import { digits } from './obj.ts';
+
+/** mm in each unit that the 3MF Core Specification 1.3, section 3.4, allows. */
+const unitMm: Record<string, number> = { micron: 0.001, millimeter: 1, centimeter: 10, inch: 25.4, foot: 304.8, meter: 1000 };
+
+/** Row-vector affine transform as in the specification, 3.3: m00 m01 m02 m10 ... m32. */
+type Transform = number[];
+const identity: Transform = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
+
+interface Component {
+  path: string;
+  id: string;
+  transform: Transform;
+}
+
+interface ModelObject {
+  type: string;
+  mesh?: TriMesh;
+  components: Component[];
+}
+
+interface Model {
+  unitMm: number;
+  objects: Map<string, ModelObject>;
+  items: Component[];
+}
+
+const again = 'Export it again from the program that made it.';
+
+function parseTransform(text: string | undefined, where: string): Transform {
+  if (!text) return identity;
+  const values = text.trim().split(/\s+/).map(Number);
+  if (values.length !== 12 || !values.every(Number.isFinite))
+    throw new MeshError('bad-number', `The transform of ${where} is not twelve numbers.`, again);
+  return values;
+}
+
+/** First a, then b. */
+function compose(a: Transform, b: Transform): Transform {
+  const out = new Array<number>(12);
+  for (let r = 0; r < 4; r++)
+    for (let c = 0; c < 3; c++)
+      out[3 * r + c] = a[3 * r] * b[c] + a[3 * r + 1] * b[3 + c] + a[3 * r + 2] * b[6 + c] + (r === 3 ? b[9 + c] : 0);
+  return out;
+}
+
+function transformed(mesh: TriMesh, m: Transform): TriMesh {
+  const p = mesh.positions;
+  const positions = new Float32Array(p.length);
+  for (let i = 0; i < p.length; i += 3)
+    for (let c = 0; c < 3; c++) positions[i + c] = p[i] * m[c] + p[i + 1] * m[3 + c] + p[i + 2] * m[6 + c] + m[9 + c];
+  const det = m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
+  const out = { positions, triangles: mesh.triangles };
+  return det < 0 ? flipMesh(out) : out;
+}
+
+function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model {
+  const model: Model = { unitMm: 1, objects: new Map(), items: [] };
+  const parser = new SaxesParser<{ xmlns: false; position: true }>({ xmlns: false, position: true });
+  let object: ModelObject | undefined;
+  let objectId = '';
+  let points: GrowableFloats | undefined;
+  let faces: GrowableIndices | undefined;
+  let known = false;
+  const real = (tag: SaxesTagPlain, name: string): number => {
+    const value = Math.fround(Number(tag.attributes[name]?.trim() || NaN));
+    if (!Number.isFinite(value))
+      throw new MeshError('bad-number', `${path}, line ${parser.line}: ${name}="${tag.attributes[name] ?? ''}" is not a finite number.`, again);
+    return value;
+  };
+  const index = (tag: SaxesTagPlain, name: string): number => {
+    const value = Number(tag.attributes[name]?.trim() || NaN);
+    if (!Number.isInteger(value) || value < 0 || value >= points!.length / 3)
+      throw new MeshError('bad-index', `${path}, line ${parser.line}: ${name}="${tag.attributes[name] ?? ''}" names none of the ${points!.length / 3} vertices of object ${objectId}.`, again);
+    return value;
+  };
+  const local = (name: string) => name.slice(name.indexOf(':') + 1);
+  parser.on('error', (error) => {
+    throw new MeshError('bad-syntax', `${path} is not well-formed XML: ${error.message}.`, again);
+  });
+  parser.on('opentag', (tag) => {
+    switch (local(tag.name)) {
+      case 'model': {
+        known = true;
+        const unit = tag.attributes['unit'] ?? 'millimeter';
+        if (!(unit in unitMm)) throw new MeshError('bad-syntax', `${path} is in "${unit}", which is not a unit of 3MF.`, again);
+        model.unitMm = unitMm[unit];
+        break;
+      }
+      case 'object':
+        objectId = tag.attributes['id'] ?? '';
+        object = { type: tag.attributes['type'] ?? 'model', components: [] };
+        model.objects.set(objectId, object);
+        break;
+      case 'mesh':
+        if (!object) break;
+        points = new GrowableFloats();
+        faces = new GrowableIndices();
+        break;
+      case 'vertex':
+        points?.push3(real(tag, 'x'), real(tag, 'y'), real(tag, 'z'));
+        break;
+      case 'triangle':
+        if (points) faces!.push3(index(tag, 'v1'), index(tag, 'v2'), index(tag, 'v3'));
+        break;
+      case 'component':
+      case 'item': {
+        const pathKey = Object.keys(tag.attributes).find((k) => k.endsWith(':path'));
+        const component = {
+          path: pathKey ? tag.attributes[pathKey].replace(/^\/+/, '') : path,
+          id: tag.attributes['objectid'] ?? '',
+          transform: parseTransform(tag.attributes['transform'], `${local(tag.name)} ${tag.attributes['objectid'] ?? ''}`),
+        };
+        if (local(tag.name) === 'item') model.items.push(component);
+        else object?.components.push(component);
+        break;
+      }
+    }
+  });
+  parser.on('closetag', (tag) => {
+    if (local(tag.name) === 'mesh' && object && points && faces) {
+      object.mesh = { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) };
+      points = faces = undefined;
+    } else if (local(tag.name) === 'object') object = undefined;
+  });
+  const utf16 = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  const decoder = new TextDecoder(utf16);
+  const step = 1 << 18;
+  for (let at = 0; at < bytes.length; at += step) {
+    context.checkCancelled();
+    parser.write(decoder.decode(bytes.subarray(at, at + step), { stream: at + step < bytes.length }));
+  }
+  parser.close();
+  if (!known) throw new MeshError('no-model', `${path} holds no <model>.`, again);
+  return model;
+}
+
+/**
+ * 3MF: every item of the build, with components and transforms applied, in millimetres.
+ *
+ * @throws MeshError `no-model`, `bad-syntax`, `bad-number`, `bad-index`, `archive-too-large`, `bad-archive`
+ */
+export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: TriMesh; objects: number } {
+  const files = readArchive(bytes, (name) => /\.model$/i.test(name) || name === '_rels/.rels');
+  const rels = files.get('_rels/.rels');
+  let root: string | undefined;
+  if (rels) {
+    const text = new TextDecoder().decode(rels);
+    for (const [relation] of text.matchAll(/<Relationship\b[^>]*>/g))
+      if (/3dmodel"/.test(relation)) root = /Target="\/*([^"]+)"/.exec(relation)?.[1];
+  }
+  if (!root || !files.has(root)) root = [...files.keys()].find((name) => /^3D\/3dmodel\.model$/i.test(name)) ?? [...files.keys()].find((name) => /\.model$/i.test(name));
+  if (!root) throw new MeshError('no-model', 'The archive holds no 3D model (no .model part).', 'Is it a plain ZIP? Unpack it and import the mesh inside.');
+  const models = new Map<string, Model>();
+  const load = (path: string): Model => {
+    let model = models.get(path);
+    if (!model) {
+      const part = files.get(path);
+      if (!part) throw new MeshError('no-model', `The model refers to "${path.slice(0, 80)}", which is not in the archive.`, again);
+      model = parseModel(part, path, context);
+      models.set(path, model);
+    }
+    return model;
+  };
+  const main = load(root);
+  const out: TriMesh[] = [];
+  let total = 0;
+  const place = (component: Component, outer: Transform, depth: number): void => {
+    if (depth > 32) throw new MeshError('bad-syntax', `Object ${component.id} contains itself.`, again);
+    const object = load(component.path).objects.get(component.id);
+    if (!object) throw new MeshError('bad-index', `The build asks for object ${component.id}, which ${component.path} does not have.`, again);
+    if (object.type === 'support' || object.type === 'other') return;
+    const transform = compose(component.transform, outer);
+    if (object.mesh) {
+      total += object.mesh.triangles.length / 3;
+      if (total > 5e7) throw new MeshError('archive-too-large', 'The build repeats its objects to more than 50 million triangles.', again);
+      out.push(transformed(object.mesh, transform));
+    }
+    for (const inner of object.components) place(inner, transform, depth + 1);
+  };
+  const s = main.unitMm;
+  const toMm: Transform = [s, 0, 0, 0, s, 0, 0, 0, s, 0, 0, 0];
+  for (const item of main.items) place(item, toMm, 0);
+  if (main.items.length === 0) for (const id of main.objects.keys()) place({ path: root, id, transform: identity }, toMm, 0);
+  return { mesh: concatMeshes(out), objects: out.length };
+}
+
+/** A 3MF of named meshes, each an object and an item of the build; the same meshes give the same bytes. */
+export function writeThreeMf(objects: readonly { name: string; mesh: TriMesh }[]): Uint8Array {
+  const parts: string[] = [
+    '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">\n<resources>\n',
+  ];
+  const escape = (s: string) => s.replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
+  objects.forEach(({ name, mesh: { positions: p, triangles: t } }, i) => {
+    parts.push(`<object id="${i + 1}" type="model" name="${escape(name)}"><mesh><vertices>\n`);
+    for (let v = 0; v < p.length; v += 3) parts.push(`<vertex x="${digits(p[v])}" y="${digits(p[v + 1])}" z="${digits(p[v + 2])}"/>\n`);
+    parts.push('</vertices><triangles>\n');
+    for (let k = 0; k < t.length; k += 3) {
+      const [a, b, c] = [t[k], t[k + 1], t[k + 2]];
+      if (a !== b && b !== c && c !== a) parts.push(`<triangle v1="${a}" v2="${b}" v3="${c}"/>\n`);
+    }
+    parts.push('</triangles></mesh></object>\n');
+  });
+  parts.push('</resources>\n<build>\n', ...objects.map((_, i) => `<item objectid="${i + 1}"/>\n`), '</build>\n</model>\n');
+  const encode = (s: string) => new TextEncoder().encode(s);
+  return writeArchive({
+    '[Content_Types].xml': encode(
+      '<?xml version="1.0" encoding="UTF-8"?>\n<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>\n',
+    ),
+    '_rels/.rels': encode(
+      '<?xml version="1.0" encoding="UTF-8"?>\n<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>\n',
+    ),
+    '3D/3dmodel.model': encode(parts.join('')),
+  });
+}

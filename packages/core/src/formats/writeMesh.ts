@@ -1,0 +1,43 @@
+import { MeshError } from '../mesh/MeshError.ts';
+import type { TriMesh } from '../mesh/TriMesh.ts';
+import { writeObj } from './obj.ts';
+import { writePly } from './ply.ts';
+import { writeBinaryStl } from './stl.ts';
+import { writeThreeMf } from './threeMf.ts';
+
+export const exportFormats = ['stl', 'obj', 'ply', '3mf'] as const;
+export type ExportFormat = (typeof exportFormats)[number];
+
+export const mediaTypes: Record<ExportFormat, string> = {
+  stl: 'model/stl',
+  obj: 'model/obj',
+  ply: 'application/octet-stream',
+  '3mf': 'model/3mf',
+};
+
+/** The mesh as a file of the format given; coordinates in mm. */
+export function writeMesh(mesh: TriMesh, format: ExportFormat, name = 'part'): Uint8Array {
+  switch (format) {
+    case 'stl':
+      return writeBinaryStl(mesh);
+    case 'obj':
+      return writeObj(mesh);
+    case 'ply':
+      return writePly(mesh);
+    case '3mf':
+      return writeThreeMf([{ name, mesh }]);
+  }
+}
+
+/**
+ * The format that a file name asks for.
+ *
+ * @throws MeshError `bad-params` for any other ending
+ */
+export function formatOfName(name: string): ExportFormat {
+  const ending = /\.([^./\\]+)$/.exec(name)?.[1]?.toLowerCase();
+  const format = exportFormats.find((f) => f === ending);
+  if (!format)
+    throw new MeshError('bad-params', `"${name}" does not end in .stl, .obj, .ply or .3mf.`, 'The ending of the output file picks its format.');
+  return format;
+}

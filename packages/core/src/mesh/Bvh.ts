@@ -1,0 +1,422 @@
+import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
+
+/*
+ * Bounding-volume tree over the triangles of a mesh.
+ *
+ * `box`    6 floats a node: min x, y, z, max x, y, z
+ * `count`  triangles in a leaf, 0 in an inner node
+ * `offset` leaf: first entry in `order`; inner node: index of the right child (the left child is node + 1)
+ * `order`  triangle indices, leaf after leaf
+ *
+ * Built top-down with the surface-area heuristic over 12 bins a split (Wald 2007).
+ */
+const leafSize = 4;
+const bins = 12;
+
+export interface NearestHit {
+  /** mm, Infinity when nothing lies within the limit */
+  distance: number;
+  triangle: number;
+  point: [number, number, number];
+}
+
+export class Bvh {
+  readonly box: Float32Array;
+  readonly count: Uint16Array;
+  readonly offset: Uint32Array;
+  readonly order: Uint32Array;
+  private nodes = 0;
+  private readonly stack = new Uint32Array(256);
+
+  constructor(
+    readonly mesh: TriMesh,
+    subset?: Uint32Array,
+  ) {
+    const total = triangleCount(mesh);
+    const n = subset ? subset.length : total;
+    this.order = subset ? subset.slice() : new Uint32Array(n);
+    if (!subset) for (let i = 0; i < n; i++) this.order[i] = i;
+    const capacity = Math.max(1, 2 * n);
+    this.box = new Float32Array(6 * capacity);
+    this.count = new Uint16Array(capacity);
+    this.offset = new Uint32Array(capacity);
+    if (n > 0) this.build(total);
+  }
+
+  get nodeCount(): number {
+    return this.nodes;
+  }
+
+  private build(total: number): void {
+    const { positions: p, triangles: tri } = this.mesh;
+    const bounds = new Float32Array(6 * total);
+    const centre = new Float32Array(3 * total);
+    const { order, box } = this;
+    for (let i = 0; i < order.length; i++) {
+      const t = order[i];
+      const a = 3 * tri[3 * t];
+      const b = 3 * tri[3 * t + 1];
+      const c = 3 * tri[3 * t + 2];
+      for (let k = 0; k < 3; k++) {
+        const x = p[a + k];
+        const y = p[b + k];
+        const z = p[c + k];
+        const lo = x < y ? (x < z ? x : z) : y < z ? y : z;
+        const hi = x > y ? (x > z ? x : z) : y > z ? y : z;
+        bounds[6 * t + k] = lo;
+        bounds[6 * t + 3 + k] = hi;
+        centre[3 * t + k] = (lo + hi) / 2;
+      }
+    }
+    const binBox = new Float64Array(bins * 6);
+    const binCount = new Uint32Array(bins);
+    const rightArea = new Float64Array(bins);
+    const work: number[] = [0, order.length, -1];
+    while (work.length > 0) {
+      const parent = work.pop()!;
+      const to = work.pop()!;
+      const from = work.pop()!;
+      const node = this.nodes++;
+      if (parent >= 0) this.offset[parent] = node;
+      let x0 = Infinity;
+      let y0 = Infinity;
+      let z0 = Infinity;
+      let x1 = -Infinity;
+      let y1 = -Infinity;
+      let z1 = -Infinity;
+      const lo = [Infinity, Infinity, Infinity];
+      const hi = [-Infinity, -Infinity, -Infinity];
+      for (let i = from; i < to; i++) {
+        const t = order[i];
+        const o = 6 * t;
+        if (bounds[o] < x0) x0 = bounds[o];
+        if (bounds[o + 1] < y0) y0 = bounds[o + 1];
+        if (bounds[o + 2] < z0) z0 = bounds[o + 2];
+        if (bounds[o + 3] > x1) x1 = bounds[o + 3];
+        if (bounds[o + 4] > y1) y1 = bounds[o + 4];
+        if (bounds[o + 5] > z1) z1 = bounds[o + 5];
+        for (let k = 0; k < 3; k++) {
+          const c = centre[3 * t + k];
+          if (c < lo[k]) lo[k] = c;
+          if (c > hi[k]) hi[k] = c;
+        }
+      }
+      box.set([x0, y0, z0, x1, y1, z1], 6 * node);
+      const size = to - from;
+      let axis = 0;
+      for (let k = 1; k < 3; k++) if (hi[k] - lo[k] > hi[axis] - lo[axis]) axis = k;
+      const extent = hi[axis] - lo[axis];
+      if (size <= leafSize || (!(extent > 0) && size <= 65535)) {
+        this.count[node] = size;
+        this.offset[node] = from;
+        continue;
+      }
+      let middle = from;
+      if (extent > 0) {
+        binCount.fill(0);
+        for (let b = 0; b < bins; b++) {
+          binBox.fill(Infinity, 6 * b, 6 * b + 3);
+          binBox.fill(-Infinity, 6 * b + 3, 6 * b + 6);
+        }
+        const scale = (bins * (1 - 1e-6)) / extent;
+        for (let i = from; i < to; i++) {
+          const t = order[i];
+          const b = Math.min(bins - 1, Math.floor((centre[3 * t + axis] - lo[axis]) * scale));
+          binCount[b]++;
+          for (let k = 0; k < 3; k++) {
+            if (bounds[6 * t + k] < binBox[6 * b + k]) binBox[6 * b + k] = bounds[6 * t + k];
+            if (bounds[6 * t + 3 + k] > binBox[6 * b + 3 + k]) binBox[6 * b + 3 + k] = bounds[6 * t + 3 + k];
+          }
+        }
+        const acc = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+        const grow = (b: number) => {
+          for (let k = 0; k < 3; k++) {
+            acc[k] = Math.min(acc[k], binBox[6 * b + k]);
+            acc[k + 3] = Math.max(acc[k + 3], binBox[6 * b + 3 + k]);
+          }
+          const dx = acc[3] - acc[0];
+          const dy = acc[4] - acc[1];
+          const dz = acc[5] - acc[2];
+          return dx >= 0 ? dx * dy + dy * dz + dz * dx : 0;
+        };
+        for (let b = bins - 1; b > 0; b--) rightArea[b] = grow(b);
+        acc.fill(Infinity, 0, 3);
+        acc.fill(-Infinity, 3, 6);
+        let best = Infinity;
+        let split = -1;
+        let left = 0;
+        for (let b = 0; b < bins - 1; b++) {
+          left += binCount[b];
+          const cost = grow(b) * left + rightArea[b + 1] * (size - left);
+          if (left > 0 && left < size && cost < best) {
+            best = cost;
+            split = b;
+          }
+        }
+        let i = from;
+        let j = to - 1;
+        while (i <= j) {
+          const t = order[i];
+          const b = Math.min(bins - 1, Math.floor((centre[3 * t + axis] - lo[axis]) * scale));
+          if (b <= split) i++;
+          else {
+            order[i] = order[j];
+            order[j--] = t;
+          }
+        }
+        middle = i;
+      }
+      if (middle <= from || middle >= to) middle = (from + to) >> 1;
+      work.push(middle, to, node, from, middle, -1);
+    }
+  }
+
+  /**
+   * Nearest point of the surface to (x, y, z).
+   *
+   * @param limit mm; nothing farther is looked at
+   * @param hit reused result; `distance` is Infinity when nothing lies within the limit
+   */
+  nearest(x: number, y: number, z: number, limit: number, hit: NearestHit): NearestHit {
+    hit.distance = Infinity;
+    hit.triangle = -1;
+    if (this.nodes === 0) return hit;
+    const { box, count, offset, order, stack } = this;
+    let best = limit * limit;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top];
+      if (boxDistanceSq(box, node, x, y, z) > best) continue;
+      const size = count[node];
+      if (size > 0) {
+        for (let i = offset[node]; i < offset[node] + size; i++) {
+          const d = this.pointTriangleSq(order[i], x, y, z);
+          if (d <= best) {
+            best = d;
+            hit.triangle = order[i];
+            hit.point[0] = closest[0];
+            hit.point[1] = closest[1];
+            hit.point[2] = closest[2];
+          }
+        }
+        continue;
+      }
+      const left = node + 1;
+      const right = offset[node];
+      if (boxDistanceSq(box, left, x, y, z) < boxDistanceSq(box, right, x, y, z)) {
+        stack[top++] = right;
+        stack[top++] = left;
+      } else {
+        stack[top++] = left;
+        stack[top++] = right;
+      }
+    }
+    if (hit.triangle >= 0) hit.distance = Math.sqrt(best);
+    return hit;
+  }
+
+  /** Squared distance from a point to a triangle (Ericson, Real-Time Collision Detection, 5.1.5); fills `closest`. */
+  private pointTriangleSq(t: number, x: number, y: number, z: number): number {
+    const { positions: p, triangles } = this.mesh;
+    const ia = 3 * triangles[3 * t];
+    const ib = 3 * triangles[3 * t + 1];
+    const ic = 3 * triangles[3 * t + 2];
+    const ax = p[ia];
+    const ay = p[ia + 1];
+    const az = p[ia + 2];
+    const abx = p[ib] - ax;
+    const aby = p[ib + 1] - ay;
+    const abz = p[ib + 2] - az;
+    const acx = p[ic] - ax;
+    const acy = p[ic + 1] - ay;
+    const acz = p[ic + 2] - az;
+    const apx = x - ax;
+    const apy = y - ay;
+    const apz = z - az;
+    const d1 = abx * apx + aby * apy + abz * apz;
+    const d2 = acx * apx + acy * apy + acz * apz;
+    let v = 0;
+    let w = 0;
+    if (!(d1 <= 0 && d2 <= 0)) {
+      const bpx = x - p[ib];
+      const bpy = y - p[ib + 1];
+      const bpz = z - p[ib + 2];
+      const d3 = abx * bpx + aby * bpy + abz * bpz;
+      const d4 = acx * bpx + acy * bpy + acz * bpz;
+      if (d3 >= 0 && d4 <= d3) v = 1;
+      else {
+        const vc = d1 * d4 - d3 * d2;
+        if (vc <= 0 && d1 >= 0 && d3 <= 0) v = d1 === d3 ? 0 : d1 / (d1 - d3);
+        else {
+          const cpx = x - p[ic];
+          const cpy = y - p[ic + 1];
+          const cpz = z - p[ic + 2];
+          const d5 = abx * cpx + aby * cpy + abz * cpz;
+          const d6 = acx * cpx + acy * cpy + acz * cpz;
+          if (d6 >= 0 && d5 <= d6) w = 1;
+          else {
+            const vb = d5 * d2 - d1 * d6;
+            if (vb <= 0 && d2 >= 0 && d6 <= 0) w = d2 === d6 ? 0 : d2 / (d2 - d6);
+            else {
+              const va = d3 * d6 - d5 * d4;
+              if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+                const span = d4 - d3 + (d5 - d6);
+                w = span === 0 ? 0 : (d4 - d3) / span;
+                v = 1 - w;
+              } else {
+                const sum = va + vb + vc;
+                v = vb / sum;
+                w = vc / sum;
+              }
+            }
+          }
+        }
+      }
+    }
+    const qx = ax + abx * v + acx * w;
+    const qy = ay + aby * v + acy * w;
+    const qz = az + abz * v + acz * w;
+    closest[0] = qx;
+    closest[1] = qy;
+    closest[2] = qz;
+    return (qx - x) * (qx - x) + (qy - y) * (qy - y) + (qz - z) * (qz - z);
+  }
+
+  /**
+   * First triangle that a ray meets farther than `from`, whichever way it faces (Moller and Trumbore 1997).
+   *
+   * @returns the distance in units of `direction`'s length, or Infinity; `lastHit` then holds the triangle
+   */
+  firstHit(origin: Vec3, direction: Vec3, from: number, skip = -1): number {
+    if (this.nodes === 0) return Infinity;
+    const { box, count, offset, order, stack } = this;
+    const [ox, oy, oz] = origin;
+    const [dx, dy, dz] = direction;
+    const ix = 1 / dx;
+    const iy = 1 / dy;
+    const iz = 1 / dz;
+    const { positions: p, triangles } = this.mesh;
+    let best = Infinity;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top];
+      const o = 6 * node;
+      let near = from;
+      let far = best;
+      let a = (box[o] - ox) * ix;
+      let b = (box[o + 3] - ox) * ix;
+      if (a > b) [a, b] = [b, a];
+      if (a > near) near = a;
+      if (b < far) far = b;
+      a = (box[o + 1] - oy) * iy;
+      b = (box[o + 4] - oy) * iy;
+      if (a > b) [a, b] = [b, a];
+      if (a > near) near = a;
+      if (b < far) far = b;
+      a = (box[o + 2] - oz) * iz;
+      b = (box[o + 5] - oz) * iz;
+      if (a > b) [a, b] = [b, a];
+      if (a > near) near = a;
+      if (b < far) far = b;
+      if (near > far * (1 + 1e-6) + 1e-9) continue;
+      const size = count[node];
+      if (size === 0) {
+        stack[top++] = offset[node];
+        stack[top++] = node + 1;
+        continue;
+      }
+      for (let i = offset[node]; i < offset[node] + size; i++) {
+        const t = order[i];
+        if (t === skip) continue;
+        const va = 3 * triangles[3 * t];
+        const vb = 3 * triangles[3 * t + 1];
+        const vc = 3 * triangles[3 * t + 2];
+        const e1x = p[vb] - p[va];
+        const e1y = p[vb + 1] - p[va + 1];
+        const e1z = p[vb + 2] - p[va + 2];
+        const e2x = p[vc] - p[va];
+        const e2y = p[vc + 1] - p[va + 1];
+        const e2z = p[vc + 2] - p[va + 2];
+        const hx = dy * e2z - dz * e2y;
+        const hy = dz * e2x - dx * e2z;
+        const hz = dx * e2y - dy * e2x;
+        const det = e1x * hx + e1y * hy + e1z * hz;
+        if (det === 0) continue;
+        const inv = 1 / det;
+        const sx = ox - p[va];
+        const sy = oy - p[va + 1];
+        const sz = oz - p[va + 2];
+        const u = inv * (sx * hx + sy * hy + sz * hz);
+        if (u < -1e-9 || u > 1 + 1e-9) continue;
+        const qx = sy * e1z - sz * e1y;
+        const qy = sz * e1x - sx * e1z;
+        const qz = sx * e1y - sy * e1x;
+        const v = inv * (dx * qx + dy * qy + dz * qz);
+        if (v < -1e-9 || u + v > 1 + 1e-9) continue;
+        const s = inv * (e2x * qx + e2y * qy + e2z * qz);
+        if (s > from && s < best) {
+          best = s;
+          this.lastHit = t;
+        }
+      }
+    }
+    return best;
+  }
+
+  lastHit = -1;
+
+  /** Calls `visit` for every triangle whose leaf box meets the box given; the visitor tests the triangle itself. */
+  eachInBox(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, visit: (t: number) => void): void {
+    if (this.nodes === 0) return;
+    const { box, count, offset, order } = this;
+    const stack = [0];
+    while (stack.length > 0) {
+      const node = stack.pop()!;
+      const o = 6 * node;
+      if (box[o] > x1 || box[o + 3] < x0 || box[o + 1] > y1 || box[o + 4] < y0 || box[o + 2] > z1 || box[o + 5] < z0)
+        continue;
+      const size = count[node];
+      if (size === 0) stack.push(offset[node], node + 1);
+      else for (let i = offset[node]; i < offset[node] + size; i++) visit(order[i]);
+    }
+  }
+
+  /** Calls `visit` for every triangle in a leaf that the plane n . p = d passes through. */
+  eachAcrossPlane(nx: number, ny: number, nz: number, d: number, visit: (t: number) => void): void {
+    if (this.nodes === 0) return;
+    const { box, count, offset, order, stack } = this;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top];
+      const o = 6 * node;
+      const middle = (nx * (box[o] + box[o + 3]) + ny * (box[o + 1] + box[o + 4]) + nz * (box[o + 2] + box[o + 5])) / 2;
+      const reach =
+        (Math.abs(nx) * (box[o + 3] - box[o]) +
+          Math.abs(ny) * (box[o + 4] - box[o + 1]) +
+          Math.abs(nz) * (box[o + 5] - box[o + 2])) /
+          2 +
+        1e-6 * (1 + Math.abs(d));
+      if (Math.abs(middle - d) > reach) continue;
+      const size = count[node];
+      if (size === 0) {
+        stack[top++] = offset[node];
+        stack[top++] = node + 1;
+      } else for (let i = offset[node]; i < offset[node] + size; i++) visit(order[i]);
+    }
+  }
+}
+
+const closest = new Float64Array(3);
+
+export const newHit = (): NearestHit => ({ distance: Infinity, triangle: -1, point: [0, 0, 0] });
+
+function boxDistanceSq(box: Float32Array, node: number, x: number, y: number, z: number): number {
+  const o = 6 * node;
+  const dx = x < box[o] ? box[o] - x : x > box[o + 3] ? x - box[o + 3] : 0;
+  const dy = y < box[o + 1] ? box[o + 1] - y : y > box[o + 4] ? y - box[o + 4] : 0;
+  const dz = z < box[o + 2] ? box[o + 2] - z : z > box[o + 5] ? z - box[o + 5] : 0;
+  return dx * dx + dy * dy + dz * dz;
+}

@@ -1,0 +1,108 @@
+import { Bvh, newHit } from './Bvh.ts';
+import { quietContext, type RunContext } from './context.ts';
+import { areaOf, triangleArea } from './measures.ts';
+import { randomFrom } from './random.ts';
+import { triangleCount, vertexCount, type TriMesh } from './TriMesh.ts';
+
+/** Distances of one surface from another, mm. */
+export interface OneWay {
+  maxMm: number;
+  p95Mm: number;
+  meanMm: number;
+}
+
+export interface Deviation extends OneWay {
+  aToB: OneWay;
+  bToA: OneWay;
+  /** mean distance between neighbouring samples: anything narrower may be missed */
+  spacingMm: number;
+}
+
+/**
+ * Points on a surface: `count` spread evenly by area (systematic sampling with a random place in each triangle).
+ *
+ * @returns x, y, z per point, and the triangle of each
+ */
+export function sampleSurface(mesh: TriMesh, count: number, seed: number): { points: Float32Array; triangles: Uint32Array } {
+  const { positions: p, triangles } = mesh;
+  const random = randomFrom(seed);
+  const total = areaOf(mesh);
+  const step = total / count;
+  const points = new Float32Array(3 * (count + 1));
+  const owner = new Uint32Array(count + 1);
+  let used = 0;
+  let debt = random() * step;
+  const n = triangleCount(mesh);
+  for (let t = 0; t < n && step > 0; t++) {
+    const a = triangles[3 * t];
+    const b = triangles[3 * t + 1];
+    const c = triangles[3 * t + 2];
+    debt -= triangleArea(p, a, b, c);
+    while (debt < 0 && used <= count) {
+      debt += step;
+      let u = random();
+      let v = random();
+      if (u + v > 1) {
+        u = 1 - u;
+        v = 1 - v;
+      }
+      for (let k = 0; k < 3; k++) points[3 * used + k] = p[3 * a + k] + u * (p[3 * b + k] - p[3 * a + k]) + v * (p[3 * c + k] - p[3 * a + k]);
+      owner[used++] = t;
+    }
+  }
+  return { points: points.slice(0, 3 * used), triangles: owner.slice(0, used) };
+}
+
+function oneWay(from: TriMesh, to: Bvh, samples: number, context: RunContext): { distances: Float32Array; result: OneWay } {
+  const sampled = sampleSurface(from, samples, context.seed).points;
+  const corners = Math.min(vertexCount(from), samples);
+  const stride = Math.max(1, Math.floor(vertexCount(from) / Math.max(1, corners)));
+  const distances = new Float32Array(sampled.length / 3);
+  const hit = newHit();
+  let max = 0;
+  for (let i = 0; i < distances.length; i++) {
+    if ((i & 1023) === 0) {
+      context.checkCancelled();
+      context.progress(i / distances.length, 'Measuring deviation');
+    }
+    distances[i] = to.nearest(sampled[3 * i], sampled[3 * i + 1], sampled[3 * i + 2], Infinity, hit).distance;
+    if (distances[i] > max) max = distances[i];
+  }
+  // corners are where surfaces stand apart the most: they count for the largest figure and not for the typical ones
+  const p = from.positions;
+  for (let v = 0; v < vertexCount(from); v += stride) {
+    const d = to.nearest(p[3 * v], p[3 * v + 1], p[3 * v + 2], Infinity, hit).distance;
+    if (d > max) max = d;
+  }
+  return { distances, result: summary(distances, max) };
+}
+
+function summary(distances: Float32Array, max: number): OneWay {
+  const sorted = distances.slice().sort();
+  let sum = 0;
+  for (const d of sorted) sum += d;
+  return {
+    maxMm: max,
+    p95Mm: sorted.length > 0 ? sorted[Math.min(sorted.length - 1, Math.floor(0.95 * sorted.length))] : 0,
+    meanMm: sorted.length > 0 ? sum / sorted.length : 0,
+  };
+}
+
+/**
+ * Two-way distance between surfaces a and b: evenly spread samples and corners of each against the other's triangles.
+ *
+ * @param samples points on each surface
+ */
+export function deviationOf(a: TriMesh, b: TriMesh, samples = 60_000, context: RunContext = quietContext): Deviation {
+  const ab = oneWay(a, new Bvh(b), samples, context);
+  const ba = oneWay(b, new Bvh(a), samples, context);
+  const both = new Float32Array(ab.distances.length + ba.distances.length);
+  both.set(ab.distances);
+  both.set(ba.distances, ab.distances.length);
+  return {
+    ...summary(both, Math.max(ab.result.maxMm, ba.result.maxMm)),
+    aToB: ab.result,
+    bToA: ba.result,
+    spacingMm: Math.sqrt(Math.max(areaOf(a), areaOf(b)) / samples),
+  };
+}

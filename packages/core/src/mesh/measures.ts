@@ -1,0 +1,84 @@
+import { boundsOf, type TriMesh, type Vec3 } from './TriMesh.ts';
+
+/** Surface area, mm2. */
+export function areaOf(mesh: TriMesh): number {
+  const { positions: p, triangles: t } = mesh;
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) sum += triangleArea(p, t[i], t[i + 1], t[i + 2]);
+  return sum;
+}
+
+/** Area of the triangle over vertices a, b, c of `p`, mm2. */
+export function triangleArea(p: Float32Array, a: number, b: number, c: number): number {
+  const ax = p[3 * a];
+  const ay = p[3 * a + 1];
+  const az = p[3 * a + 2];
+  const ux = p[3 * b] - ax;
+  const uy = p[3 * b + 1] - ay;
+  const uz = p[3 * b + 2] - az;
+  const vx = p[3 * c] - ax;
+  const vy = p[3 * c + 1] - ay;
+  const vz = p[3 * c + 2] - az;
+  return 0.5 * Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+}
+
+/** Unit normal of triangle `t`, or zeros where it has no area. */
+export function triangleNormal(mesh: TriMesh, t: number): [number, number, number] {
+  const { positions: p, triangles } = mesh;
+  const a = 3 * triangles[3 * t];
+  const b = 3 * triangles[3 * t + 1];
+  const c = 3 * triangles[3 * t + 2];
+  const ux = p[b] - p[a];
+  const uy = p[b + 1] - p[a + 1];
+  const uz = p[b + 2] - p[a + 2];
+  const vx = p[c] - p[a];
+  const vy = p[c + 1] - p[a + 1];
+  const vz = p[c + 2] - p[a + 2];
+  const nx = uy * vz - uz * vy;
+  const ny = uz * vx - ux * vz;
+  const nz = ux * vy - uy * vx;
+  const length = Math.hypot(nx, ny, nz);
+  return length > 0 ? [nx / length, ny / length, nz / length] : [0, 0, 0];
+}
+
+/**
+ * Signed volume by the divergence theorem, mm3: positive when triangles face outward. Only of meaning for a closed
+ * mesh. Taken about the middle of the bounds, so that a small part far from the origin keeps its digits.
+ */
+export function volumeOf(mesh: TriMesh): number {
+  const { positions: p, triangles: t } = mesh;
+  const { min, max } = boundsOf(mesh);
+  const cx = (min[0] + max[0]) / 2;
+  const cy = (min[1] + max[1]) / 2;
+  const cz = (min[2] + max[2]) / 2;
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const a = 3 * t[i];
+    const b = 3 * t[i + 1];
+    const c = 3 * t[i + 2];
+    const ax = p[a] - cx;
+    const ay = p[a + 1] - cy;
+    const az = p[a + 2] - cz;
+    const bx = p[b] - cx;
+    const by = p[b + 1] - cy;
+    const bz = p[b + 2] - cz;
+    const dx = p[c] - cx;
+    const dy = p[c + 1] - cy;
+    const dz = p[c + 2] - cz;
+    sum += ax * (by * dz - bz * dy) + ay * (bz * dx - bx * dz) + az * (bx * dy - by * dx);
+  }
+  return sum / 6;
+}
+
+/** Middle of triangle `t`, mm. */
+export function triangleCentre(mesh: TriMesh, t: number): Vec3 {
+  const { positions: p, triangles } = mesh;
+  const a = 3 * triangles[3 * t];
+  const b = 3 * triangles[3 * t + 1];
+  const c = 3 * triangles[3 * t + 2];
+  return [
+    (p[a] + p[b] + p[c]) / 3,
+    (p[a + 1] + p[b + 1] + p[c + 1]) / 3,
+    (p[a + 2] + p[b + 2] + p[c + 2]) / 3,
+  ];
+}

@@ -1,0 +1,26 @@
+import { ValidateBy, type ValidationOptions } from 'class-validator';
+
+const by = (name: string, test: (value: unknown) => boolean, says: string, options?: ValidationOptions): PropertyDecorator =>
+  ValidateBy({ name, validator: { validate: test, defaultMessage: (args) => `${args?.property} must be ${says}` } }, options);
+
+const finite = (x: unknown): x is number => typeof x === 'number' && Number.isFinite(x);
+const triple = (v: unknown): v is number[] => Array.isArray(v) && v.length === 3 && v.every(finite);
+
+/** Checks for the shapes that params share. */
+export const IsDirection = (options?: ValidationOptions) =>
+  by('isDirection', (v) => triple(v) && Math.hypot(...v) > 0, 'three numbers, not all zero', options);
+
+export const IsPositiveTriple = (options?: ValidationOptions) =>
+  by('isPositiveTriple', (v) => triple(v) && v.every((x) => x > 0), 'three numbers above zero', options);
+
+export const IsLengthMm = (options?: ValidationOptions) =>
+  by('isLengthMm', (v) => finite(v) && v > 0 && v <= 1e6, 'a length above 0 and up to 1 000 000 mm', options);
+
+export const IsMm = (options?: ValidationOptions) =>
+  by('isMm', (v) => finite(v) && v >= 0 && v <= 1e6, 'a length from 0 to 1 000 000 mm', options);
+
+export const IsFactor = (options?: ValidationOptions) =>
+  by('isFactor', (v) => finite(v) && v >= 1e-4 && v <= 1e5, 'a factor from 0.0001 to 100 000', options);
+
+export const IsFactorTriple = (options?: ValidationOptions) =>
+  by('isFactorTriple', (v) => triple(v) && v.every((x) => x >= 1e-4 && x <= 1e5), 'three factors from 0.0001 to 100 000', options);

@@ -1,0 +1,238 @@
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { volumeOf } from '../../mesh/measures.ts';
+import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
+import { poseInBed } from '../../planning/bedFit.ts';
+import { roomOf } from '../../planning/room.ts';
+import { cutSegments, measureCut } from '../../section/cut.ts';
+import { fromSolid, splitByPlane, toSolid, withSolids, type Solid } from '../../solid/kernel.ts';
+import { figures } from '../../trade/figures.ts';
+import { IsMm, IsPositiveTriple } from '../checks.ts';
+import type { Operation } from '../Operation.ts';
+import { axes, type Axis } from '../size/size.ts';
+import { addJoins, joinKinds, type JoinKind, type PlacedJoin } from './joins.ts';
+import { engraveTags } from './tags.ts';
+
+export interface CutAt {
+  axis: Axis;
+  mm: number;
+}
+
+const isCut = (v: unknown): boolean =>
+  typeof v === 'object' && v !== null && axes.includes((v as CutAt).axis) && Number.isFinite((v as CutAt).mm) && Object.keys(v).length === 2;
+
+export class DivideParams {
+  /** Room of the printer x, y, z, mm. */
+  @IsPositiveTriple()
+  bed: [number, number, number];
+
+  /** Kept free at each side of the bed, and on top, mm. */
+  @IsOptional()
+  @IsMm()
+  margin: number = 0;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(2000)
+  maxParts?: number;
+
+  /** grid: even planes along the model's own axes; auto: also tries the bed lying and standing, and takes the fewest parts. */
+  @IsOptional()
+  @IsIn(['auto', 'grid'])
+  plan: 'auto' | 'grid' = 'auto';
+
+  /** Cuts of your own instead of a plan: planes at these coordinates. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateBy({ name: 'isCuts', validator: { validate: (v) => Array.isArray(v) && v.every(isCut), defaultMessage: () => 'at must list cuts such as {"axis": "z", "mm": 120}' } })
+  at?: CutAt[];
+
+  @IsOptional()
+  @IsIn(joinKinds)
+  join: JoinKind = 'none';
+
+  /** Gap around a pin, dowel, key or magnet, mm a side. */
+  @IsOptional()
+  @IsMm()
+  clearance: number = figures.fitClearanceMm.value;
+
+  /** Engrave each part's tag in its cut faces. */
+  @IsOptional()
+  @IsBoolean()
+  labels: boolean = false;
+}
+
+export interface DividedPart {
+  /** letter of the level from below, number within it */
+  tag: string;
+  volumeMm3: number;
+  size: Xyz;
+  min: Xyz;
+  fits: boolean;
+  /** rows of the rotation in which it fits, or comes nearest */
+  pose: { rotation: number[][] };
+  joins: PlacedJoin[];
+}
+
+export interface DivideReport {
+  parts: DividedPart[];
+  cuts: { axis: Axis; normal: Xyz; offset: number; areaMm2: number }[];
+  volumeError: number;
+  /** what was tried and why this was taken */
+  reason: string;
+}
+
+/** Even cuts so that no cell is larger than `room` along each axis. */
+export function gridCuts(min: Vec3, size: Vec3, room: Vec3): CutAt[] {
+  const cuts: CutAt[] = [];
+  axes.forEach((axis, k) => {
+    // a model that fits but for float32 rounding needs no cut
+    const cells = Math.max(1, Math.ceil(size[k] / room[k] - 1e-5));
+    for (let i = 1; i < cells; i++) cuts.push({ axis, mm: min[k] + (size[k] * i) / cells });
+  });
+  return cuts;
+}
+
+const permutations: Vec3[] = [
+  [0, 1, 2],
+  [1, 0, 2],
+  [0, 2, 1],
+  [2, 1, 0],
+  [1, 2, 0],
+  [2, 0, 1],
+];
+
+/** Chooses the cuts: those given, or the even grid with the fewest cells over the ways the bed can lie. */
+export function planCuts(mesh: TriMesh, params: DivideParams): { cuts: CutAt[]; reason: string } {
+  const box = boundsOf(mesh);
+  const size = sizeOf(box);
+  const room = roomOf(params.bed, params.margin);
+  if (params.at) {
+    for (const { axis, mm } of params.at) {
+      const k = axes.indexOf(axis);
+      if (!(mm > box.min[k] && mm < box.max[k]))
+        throw new MeshError('bad-params', `A cut at ${axis} = ${mm} mm misses the model, which reaches from ${box.min[k].toFixed(1)} to ${box.max[k].toFixed(1)}.`, '', 'at');
+    }
+    const seen = new Set<string>();
+    const cuts = params.at.filter(({ axis, mm }) => !seen.has(`${axis}${mm}`) && seen.add(`${axis}${mm}`));
+    return { cuts: cuts.slice().sort((a, b) => axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm), reason: 'Your own cuts.' };
+  }
+  const cellsOf = (r: Vec3) => size.reduce((n, s, k) => n * Math.max(1, Math.ceil(s / r[k] - 1e-5)), 1);
+  const ways = params.plan === 'grid' ? [permutations[0]] : permutations;
+  let best = room;
+  for (const way of ways) {
+    const r = way.map((k) => room[k]) as unknown as Vec3;
+    if (cellsOf(r) < cellsOf(best)) best = r;
+  }
+  const cells = cellsOf(best);
+  if (cells > 2000) throw new MeshError('bad-params', `The bed is so small that ${cells} cells would be needed.`, 'Size the model down, or give a larger bed.', 'bed');
+  return {
+    cuts: gridCuts(box.min, size, best),
+    reason:
+      best === room
+        ? `Even cells within ${best.map((x) => Math.round(x)).join(' × ')} mm.`
+        : `Parts lie turned on the bed: ${cells} cells rather than ${cellsOf(room)}.`,
+  };
+}
+
+/** A, B, ... Z, AA, AB ... */
+export function letters(n: number): string {
+  let out = '';
+  for (let i = n; i >= 0; i = Math.floor(i / 26) - 1) out = String.fromCharCode(65 + (i % 26)) + out;
+  return out;
+}
+
+/** Cuts a solid by planes into parts that fit the bed; every part keeps its place. */
+export const divide: Operation<DivideParams, DivideReport> = {
+  name: 'divide',
+  version: 1,
+  summary: 'Cuts a solid into parts that fit the bed',
+  params: DivideParams,
+  async run([mesh], params, context) {
+    const { cuts, reason } = planCuts(mesh, params);
+    const room = roomOf(params.bed, params.margin);
+    return withSolids(async (kernel, keep) => {
+      context.progress(0, 'Cutting');
+      let cells: { solid: Solid; level: number }[] = [{ solid: keep(toSolid(kernel, mesh)), level: 0 }];
+      const whole = cells[0].solid.volume();
+      // level by level first, so that letters go up with z
+      const ordered = [...cuts].sort((a, b) => Number(b.axis === 'z') - Number(a.axis === 'z') || axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm);
+      ordered.forEach(({ axis, mm }, i) => {
+        context.checkCancelled();
+        context.progress((0.5 * i) / ordered.length, `Cut ${i + 1} of ${ordered.length}`);
+        const k = axes.indexOf(axis);
+        const normal = [0, 1, 2].map((q) => (q === k ? 1 : 0)) as unknown as Vec3;
+        const next: typeof cells = [];
+        for (const cell of cells) {
+          const { min, max } = cell.solid.boundingBox();
+          if (max[k] <= mm || min[k] >= mm) {
+            next.push(min[k] >= mm && k === 2 ? { ...cell, level: cell.level + 1 } : cell);
+            continue;
+          }
+          const [above, below] = splitByPlane(cell.solid, normal, mm);
+          keep(above);
+          keep(below);
+          if (!below.isEmpty()) next.push({ solid: below, level: cell.level });
+          if (!above.isEmpty()) next.push({ solid: above, level: cell.level + (k === 2 ? 1 : 0) });
+        }
+        cells = next;
+      });
+      const lumps: { solid: Solid; level: number; tag: string }[] = [];
+      for (const cell of cells) for (const lump of cell.solid.decompose()) lumps.push({ solid: keep(lump), level: cell.level, tag: '' });
+      if (params.maxParts !== undefined && lumps.length > params.maxParts)
+        throw new MeshError('cannot', `${lumps.length} parts are needed, and at most ${params.maxParts} were allowed.`, 'Allow more parts, give a larger bed, or size the model down.', 'maxParts');
+      const sum = lumps.reduce((v, l) => v + l.solid.volume(), 0);
+      const order = (l: { solid: Solid; level: number }): Vec3 => {
+        const { min, max } = l.solid.boundingBox();
+        return [l.level, Math.round((min[1] + max[1]) / 2), (min[0] + max[0]) / 2];
+      };
+      lumps.sort((a, b) => {
+        const p = order(a);
+        const q = order(b);
+        return p[0] - q[0] || p[1] - q[1] || p[2] - q[2];
+      });
+      const perLevel = new Map<number, number>();
+      for (const lump of lumps) {
+        const number = (perLevel.get(lump.level) ?? 0) + 1;
+        perLevel.set(lump.level, number);
+        lump.tag = `${letters(lump.level)}${number}`;
+      }
+      context.progress(0.55, 'Placing joins');
+      const joins = params.join === 'none' ? lumps.map(() => []) : addJoins(kernel, keep, lumps, cuts, params.join, params.clearance, context);
+      if (params.labels) engraveTags(kernel, keep, lumps, cuts);
+      const outputs: TriMesh[] = [];
+      const parts: DividedPart[] = [];
+      for (let i = 0; i < lumps.length; i++) {
+        context.checkCancelled();
+        context.progress(0.7 + (0.3 * i) / lumps.length, `Does ${lumps[i].tag} fit?`);
+        const part = fromSolid(lumps[i].solid);
+        const fit = await poseInBed(part, room);
+        const box = boundsOf(part);
+        outputs.push(part);
+        parts.push({
+          tag: lumps[i].tag,
+          volumeMm3: volumeOf(part),
+          size: xyz(sizeOf(box)),
+          min: xyz(box.min),
+          fits: fit.fits,
+          pose: fit.pose,
+          joins: joins[i],
+        });
+      }
+      return {
+        outputs,
+        report: {
+          parts,
+          cuts: cuts.map(({ axis, mm }) => {
+            const normal = [0, 1, 2].map((q) => (q === axes.indexOf(axis) ? 1 : 0)) as unknown as Vec3;
+            return { axis, normal: xyz(normal), offset: mm, areaMm2: measureCut(cutSegments(mesh, normal, mm), normal).areaMm2 };
+          }),
+          volumeError: whole > 0 ? Math.abs(sum - whole) / whole : 0,
+          reason,
+        },
+      };
+    });
+  },
+};

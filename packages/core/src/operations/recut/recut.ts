@@ -1,0 +1,116 @@
+import { IsOptional } from 'class-validator';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { measureCut, cutSegments } from '../../section/cut.ts';
+import { regionsOf } from '../../section/regions.ts';
+import { Slicer } from '../../section/Slicer.ts';
+import { volumeOf } from '../../mesh/measures.ts';
+import { normalize, placeMesh, rotationToZ } from '../../mesh/transform.ts';
+import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
+import { fromSolid, splitByPlane, toSolid, withSolids } from '../../solid/kernel.ts';
+import { figures } from '../../trade/figures.ts';
+import { IsDirection, IsLengthMm, IsMm } from '../checks.ts';
+import type { Operation } from '../Operation.ts';
+
+export class RecutParams {
+  /** What stands on the bed, measured with calipers, mm. */
+  @IsLengthMm()
+  printed: number;
+
+  @IsOptional()
+  @IsLengthMm()
+  layer: number = figures.layerMm.value;
+
+  /** First layer, mm; as the others if left out. */
+  @IsOptional()
+  @IsLengthMm()
+  firstLayer?: number;
+
+  /** Direction that was up on the printer. */
+  @IsOptional()
+  @IsDirection()
+  up: [number, number, number] = [0, 0, 1];
+
+  /** How far below the measured height the cut stays, to clear doubtful layers, mm. */
+  @IsOptional()
+  @IsMm()
+  backOff: number = 0;
+}
+
+export interface RecutReport {
+  /** height of the cut above the lowest point, on a layer boundary */
+  cutAtMm: number;
+  layersKept: number;
+  remainingHeightMm: number;
+  remainingVolumeMm3: number;
+  contactAreaMm2: number;
+  /** separate areas of the cut face, each glued by itself */
+  islandsAtCut: number;
+}
+
+/** Lowest and highest reach of a mesh along a unit direction, mm. */
+export function extentAlong(mesh: TriMesh, up: Vec3): [number, number] {
+  let lo = Infinity;
+  let hi = -Infinity;
+  const p = mesh.positions;
+  for (let i = 0; i < p.length; i += 3) {
+    const h = up[0] * p[i] + up[1] * p[i + 1] + up[2] * p[i + 2];
+    if (h < lo) lo = h;
+    if (h > hi) hi = h;
+  }
+  return [lo, hi];
+}
+
+/**
+ * Whole layers at or below a height, and where the last one ends.
+ *
+ * @throws MeshError `bad-params` when not even the first layer stands
+ */
+export function layerBoundary(printed: number, layer: number, firstLayer: number): { layers: number; at: number } {
+  // a reading that is a whole number of layers but for rounding counts as whole
+  const layers = Math.floor((printed - firstLayer) / layer + 1e-6) + 1;
+  if (layers < 1)
+    throw new MeshError('bad-params', `At ${Number(printed.toFixed(3))} mm not even the first layer of ${firstLayer} mm stands.`, 'Print the whole part again.', 'printed');
+  return { layers, at: firstLayer + (layers - 1) * layer };
+}
+
+/** What is missing of a print that stopped: cut on the layer boundary at or below the measured height, upper piece kept in its place. */
+export const recut: Operation<RecutParams, RecutReport> = {
+  name: 'recut',
+  version: 1,
+  summary: 'Keeps what is missing of a print that stopped at a measured height',
+  params: RecutParams,
+  async run([mesh], params, context) {
+    const up = normalize(params.up);
+    const [lo, hi] = extentAlong(mesh, up);
+    const height = hi - lo;
+    const first = params.firstLayer ?? params.layer;
+    if (params.printed >= height)
+      throw new MeshError('bad-params', `${params.printed} mm is printed, and the part is only ${height.toFixed(2)} mm high: nothing is missing.`, 'Check the reading and which way was up.', 'printed');
+    const { layers, at } = layerBoundary(params.printed - params.backOff, params.layer, first);
+    if (at >= height) throw new MeshError('bad-params', 'Nothing is left above the cut.', 'Check the reading and the layer height.', 'printed');
+    context.progress(0.2, 'Cutting');
+    const rest = await withSolids((kernel, keep) => {
+      const [above, below] = splitByPlane(keep(toSolid(kernel, mesh)), up, lo + at);
+      keep(above);
+      keep(below);
+      return fromSolid(above);
+    });
+    if (rest.triangles.length === 0) throw new MeshError('cannot', 'The cut leaves nothing above it.', 'Check the reading.', 'printed');
+    context.progress(0.8, 'Measuring the cut');
+    const contact = measureCut(cutSegments(mesh, up, lo + at), up).areaMm2;
+    const turned = placeMesh(mesh, rotationToZ(up));
+    const islands = regionsOf(new Slicer(turned).at(Math.fround(lo + at) === lo ? lo + 1e-6 : lo + at)).length;
+    return {
+      outputs: [rest],
+      report: {
+        cutAtMm: at,
+        layersKept: layers,
+        remainingHeightMm: height - at,
+        remainingVolumeMm3: volumeOf(rest),
+        contactAreaMm2: contact,
+        islandsAtCut: islands,
+      },
+    };
+  },
+};
+

@@ -1,0 +1,17 @@
+import { divide } from './divide/divide.ts';
+import { exportMesh } from './export/exportMesh.ts';
+import { hollow } from './hollow/hollow.ts';
+import { importMesh } from './import/importMesh.ts';
+import { mend } from './mend/mend.ts';
+import { recut } from './recut/recut.ts';
+import { size } from './size/size.ts';
+import type { Operation } from './Operation.ts';
+
+/** Every operation. The job runner, the command line, the forms and the API description all come from this list. */
+export const operations = { import: importMesh, mend, size, hollow, divide, recut, export: exportMesh } as const;
+
+export type OperationName = keyof typeof operations;
+export const operationNames = Object.keys(operations) as OperationName[];
+
+/** The operation of that name, with its types widened for runners that handle all of them alike. */
+export const operationOf = (name: OperationName): Operation<object, unknown> => operations[name] as unknown as Operation<object, unknown>;

@@ -1,0 +1,133 @@
+import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsLengthMm, IsPositiveTriple } from '../operations/checks.ts';
+import { figures } from '../trade/figures.ts';
+
+/** A printer with its settings and material. Figures not given take the trade's defaults. */
+export class PrinterProfile {
+  @IsString()
+  @MaxLength(80)
+  name: string = 'Printer';
+
+  @IsIn(['filament', 'resin'])
+  kind: 'filament' | 'resin' = 'filament';
+
+  /** Usable room x, y, z, mm. */
+  @IsPositiveTriple()
+  bedMm: [number, number, number] = [220, 220, 250];
+
+  @IsLengthMm()
+  layerMm: number = figures.layerMm.value;
+
+  @IsLengthMm()
+  firstLayerMm: number = figures.firstLayerMm.value;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  pricePerKg: number = 20;
+
+  @IsNumber()
+  @Min(0.1)
+  @Max(30)
+  densityGCm3: number = figures.filamentDensityGCm3.value;
+
+  /** Heating, homing, levelling, s. */
+  @IsNumber()
+  @Min(0)
+  @Max(86400)
+  startS: number = 300;
+
+  @IsOptional()
+  @IsLengthMm()
+  lineWidthMm: number = 0.45;
+
+  @IsOptional()
+  @IsLengthMm()
+  filamentDiameterMm: number = figures.filamentDiameterMm.value;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100)
+  walls: number = 3;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100)
+  solidLayers: number = 4;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(100)
+  infillPct: number = 15;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(1)
+  @Max(2000)
+  wallSpeedMmS: number = 50;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(1)
+  @Max(2000)
+  infillSpeedMmS: number = 80;
+
+  /** What the hot end can melt, mm3/s. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0.1)
+  @Max(500)
+  maxFlowMm3S: number = 12;
+
+  /** Travel, retraction and slowing at corners, as a share of the time spent extruding. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(500)
+  travelPct: number = 20;
+
+  @IsOptional()
+  @IsBoolean()
+  supports: boolean = true;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(1)
+  @Max(100)
+  supportPct: number = 15;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(90)
+  overhangDeg: number = figures.overhangDeg.value;
+
+  /** Resin: light on a layer, s. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(600)
+  exposureS: number = 2.5;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(600)
+  bottomExposureS: number = 30;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100)
+  bottomLayers: number = 5;
+
+  /** Resin: lift, lower and rest between layers, s. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(600)
+  liftS: number = 8;
+}

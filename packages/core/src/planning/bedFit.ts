@@ -1,0 +1,200 @@
+import { cross, identity3, normalize, type Mat3 } from '../mesh/transform.ts';
+import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
+import { hullPoints } from '../solid/kernel.ts';
+
+export interface BedFit {
+  fits: boolean;
+  /** rows of the rotation that fits, or that comes nearest */
+  pose: { rotation: number[][] };
+  /** the largest scale at which the model still fits in some pose */
+  largestFactor: number;
+  /** the same, turned about the vertical only */
+  flatFactor: number;
+}
+
+/** Smallest ratio of bed to extent over the three axes, for points turned by `m`. */
+function ratio(points: Float32Array, m: Mat3, bed: Vec3): number {
+  let best = Infinity;
+  for (let r = 0; r < 3; r++) {
+    const [a, b, c] = m[r];
+    let lo = Infinity;
+    let hi = -Infinity;
+    for (let i = 0; i < points.length; i += 3) {
+      const x = a * points[i] + b * points[i + 1] + c * points[i + 2];
+      if (x < lo) lo = x;
+      if (x > hi) hi = x;
+    }
+    const q = bed[r] / Math.max(hi - lo, 1e-12);
+    if (q < best) best = q;
+  }
+  return best;
+}
+
+const aboutZ = (angle: number): Mat3 => [
+  [Math.cos(angle), -Math.sin(angle), 0],
+  [Math.sin(angle), Math.cos(angle), 0],
+  [0, 0, 1],
+];
+
+/** Rotation of a unit quaternion x, y, z, w. */
+function ofQuaternion(x: number, y: number, z: number, w: number): Mat3 {
+  return [
+    [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+    [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+    [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+  ];
+}
+
+function multiply(a: Mat3, b: Mat3): Mat3 {
+  return a.map((row) => [0, 1, 2].map((c) => row[0] * b[0][c] + row[1] * b[1][c] + row[2] * b[2][c])) as unknown as Mat3;
+}
+
+/** Small turn by the vector (radians), first order made orthogonal again. */
+function turned(m: Mat3, d: Vec3): Mat3 {
+  const angle = Math.hypot(...d);
+  if (angle === 0) return m;
+  const s = Math.sin(angle / 2) / angle;
+  const r = multiply(ofQuaternion(d[0] * s, d[1] * s, d[2] * s, Math.cos(angle / 2)), m);
+  const x = normalize(r[0]);
+  const z = normalize(cross(x, r[1]));
+  return [x, cross(z, x), z];
+}
+
+const directions: Vec3[] = [];
+for (let x = -1; x <= 1; x++)
+  for (let y = -1; y <= 1; y++) for (let z = -1; z <= 1; z++) if (x || y || z) directions.push(normalize([x, y, z]));
+
+/**
+ * Climbs from a pose by ever smaller turns (pattern search; the objective has kinks, so no slopes are used). The
+ * number of rounds is bounded: along a kink the gain of a round can become endlessly small.
+ */
+function climb(points: Float32Array, start: Mat3, bed: Vec3, first: number): { m: Mat3; value: number } {
+  let m = start;
+  let value = ratio(points, m, bed);
+  let step = first;
+  for (let round = 0; round < 160 && step > 1e-8; round++) {
+    let best = value;
+    let next = m;
+    for (const d of directions) {
+      const candidate = turned(m, [d[0] * step, d[1] * step, d[2] * step]);
+      const v = ratio(points, candidate, bed);
+      if (v > best) {
+        best = v;
+        next = candidate;
+      }
+    }
+    if (best > value * (1 + 1e-9)) {
+      m = next;
+      value = best;
+      step *= 1.3;
+    } else step *= 0.5;
+  }
+  return { m, value };
+}
+
+/**
+ * Does a mesh fit the bed, and how turned; and the largest scale at which it would. The search looks at 3 000 poses
+ * spread evenly over all rotations (super-Fibonacci spirals, Alexa 2022) and climbs from the best twenty.
+ *
+ * @param bed x, y, z of the room that may be used, mm
+ */
+export async function fitInBed(mesh: TriMesh, bed: Vec3): Promise<BedFit> {
+  return fitPoints(await hullPoints(mesh), bed);
+}
+
+/** Whether a mesh fits in some pose, and which: as it is or on another side if that will do, or else by the full search. */
+export async function poseInBed(mesh: TriMesh, bed: Vec3): Promise<{ fits: boolean; pose: { rotation: number[][] } }> {
+  const points = await hullPoints(mesh);
+  for (const m of quarterTurns) if (ratio(points, m, bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };
+  const { fits, pose } = fitPoints(points, bed);
+  return { fits, pose };
+}
+
+/** Each axis in each other's place, without mirroring. */
+const quarterTurns: Mat3[] = [
+  identity3,
+  [[0, -1, 0], [1, 0, 0], [0, 0, 1]],
+  [[1, 0, 0], [0, 0, -1], [0, 1, 0]],
+  [[0, 0, 1], [0, 1, 0], [-1, 0, 0]],
+  [[0, 1, 0], [0, 0, 1], [1, 0, 0]],
+  [[0, 0, 1], [1, 0, 0], [0, 1, 0]],
+];
+
+/** Float32 rounding of a part cut exactly to the bed must not make it too large. */
+const enough = 1 - 1e-5;
+
+/** `fitInBed` for the corners of a convex hull. */
+export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
+  let flat = { m: identity3 as Mat3, value: ratio(points, identity3, bed) };
+  const asItIs = flat.value;
+  for (let i = 0; i < 360; i++) {
+    const m = aboutZ((i * Math.PI) / 360);
+    const value = ratio(points, m, bed);
+    if (value > flat.value) flat = { m, value };
+  }
+  for (let step = Math.PI / 360; step > 1e-8; ) {
+    let better = false;
+    for (const s of [step, -step]) {
+      const m = multiply(aboutZ(s), flat.m);
+      const value = ratio(points, m, bed);
+      if (value > flat.value * (1 + 1e-9)) {
+        flat = { m, value };
+        better = true;
+      }
+    }
+    if (!better) step *= 0.6;
+  }
+  const count = 3000;
+  const seen: { m: Mat3; value: number }[] = [{ m: identity3, value: asItIs }, flat];
+  const sparse = thinned(points, 400);
+  for (let i = 0; i < count; i++) {
+    const s = i + 0.5;
+    const r = Math.sqrt(s / count);
+    const R = Math.sqrt(1 - s / count);
+    const alpha = (2 * Math.PI * s) / Math.SQRT2;
+    const beta = (2 * Math.PI * s) / 1.533751168755204288118041;
+    const m = ofQuaternion(r * Math.sin(alpha), r * Math.cos(alpha), R * Math.sin(beta), R * Math.cos(beta));
+    seen.push({ m, value: ratio(sparse, m, bed) });
+  }
+  seen.sort((a, b) => b.value - a.value);
+  let best = flat;
+  for (const { m } of seen.slice(0, 20)) {
+    const rough = climb(sparse, m, bed, 0.1);
+    if (rough.value < 0.98 * best.value) continue;
+    const top = climb(points, rough.m, bed, 1e-3);
+    if (top.value > best.value) best = top;
+  }
+  const pose = asItIs >= enough ? identity3 : flat.value >= enough ? flat.m : best.m;
+  return {
+    fits: Math.max(asItIs, flat.value, best.value) >= enough,
+    pose: { rotation: pose.map((row) => [...row]) },
+    largestFactor: Math.max(best.value, flat.value),
+    flatFactor: flat.value,
+  };
+}
+
+/** At most `most` hull corners: those farthest out along evenly spread directions. */
+function thinned(points: Float32Array, most: number): Float32Array {
+  if (points.length / 3 <= most) return points;
+  const chosen = new Set<number>();
+  for (let i = 0; i < most; i++) {
+    const z = 1 - (2 * (i + 0.5)) / most;
+    const a = Math.PI * (3 - Math.sqrt(5)) * i;
+    const r = Math.sqrt(1 - z * z);
+    const [dx, dy] = [r * Math.cos(a), r * Math.sin(a)];
+    let best = -Infinity;
+    let at = 0;
+    for (let p = 0; p < points.length; p += 3) {
+      const v = dx * points[p] + dy * points[p + 1] + z * points[p + 2];
+      if (v > best) {
+        best = v;
+        at = p;
+      }
+    }
+    chosen.add(at);
+  }
+  const out = new Float32Array(3 * chosen.size);
+  let n = 0;
+  for (const p of chosen) for (let k = 0; k < 3; k++) out[n++] = points[p + k];
+  return out;
+}

@@ -1,0 +1,103 @@
+import { buildEdges, originOf, targetOf } from '../mesh/edges.ts';
+import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
+import { UnionFind } from '../mesh/UnionFind.ts';
+
+/**
+ * Cuts non-manifold edges and vertices apart, so that each sheet is manifold by itself. Around an edge with more than
+ * two sides, sheets are paired so that each pair has the body between them. Copies of a vertex are drawn towards
+ * their own sheet by `gap`, or they would meet again in any file; the copy with the largest fan stays bit for bit.
+ *
+ * @param gap mm
+ */
+export function separateSheets(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
+  const edges = buildEdges(mesh);
+  const { positions: p, triangles } = mesh;
+  const { order, start, count } = edges;
+  const fans = new UnionFind(triangles.length);
+  const pair = (a: number, b: number): void => {
+    fans.union(a, nextHalfEdge(b));
+    fans.union(nextHalfEdge(a), b);
+  };
+  let cutEdges = 0;
+  for (let e = 0; e < count; e++) {
+    const from = start[e];
+    const sides = start[e + 1] - from;
+    if (sides === 2) {
+      if (originOf(mesh, order[from]) !== originOf(mesh, order[from + 1])) pair(order[from], order[from + 1]);
+      else cutEdges++;
+    } else if (sides > 2) {
+      cutEdges++;
+      pairAround(mesh, order.subarray(from, start[e + 1]), pair);
+    }
+  }
+  const size = new Uint32Array(triangles.length);
+  for (let c = 0; c < triangles.length; c++) size[fans.find(c)]++;
+  const main = new Int32Array(p.length / 3).fill(-1);
+  for (let c = 0; c < triangles.length; c++) {
+    const v = triangles[c];
+    if (fans.parent[c] === c && (main[v] < 0 || size[c] > size[main[v]])) main[v] = c;
+  }
+  const copies: number[] = [];
+  const copyOf = new Map<number, number>();
+  const out = triangles.slice();
+  let next = p.length / 3;
+  for (let c = 0; c < triangles.length; c++) {
+    const root = fans.find(c);
+    if (root === main[triangles[c]]) continue;
+    let v = copyOf.get(root);
+    if (v === undefined) {
+      v = next++;
+      copyOf.set(root, v);
+      copies.push(root);
+    }
+    out[c] = v;
+  }
+  if (copies.length === 0) return { mesh, cutEdges, cutVertices: 0 };
+  const positions = new Float32Array(3 * next);
+  positions.set(p);
+  const pull = new Float64Array(4 * copies.length);
+  for (let c = 0; c < out.length; c++) {
+    const i = out[c] - p.length / 3;
+    if (i < 0) continue;
+    const t = c - (c % 3);
+    for (let k = 0; k < 3; k++) {
+      for (let q = 0; q < 3; q++) pull[4 * i + k] += p[3 * triangles[t + q] + k] / 3;
+    }
+    pull[4 * i + 3]++;
+  }
+  copies.forEach((root, i) => {
+    const v = triangles[root];
+    const d = [0, 1, 2].map((k) => pull[4 * i + k] / pull[4 * i + 3] - p[3 * v + k]);
+    const length = Math.hypot(d[0], d[1], d[2]);
+    const s = length > 0 ? Math.min(0.25, gap / length) : 0;
+    for (let k = 0; k < 3; k++) positions[p.length + 3 * i + k] = p[3 * v + k] + s * d[k];
+  });
+  return { mesh: { positions, triangles: out }, cutEdges, cutVertices: copies.length };
+}
+
+/** Pairs the half-edges of one edge: sorted by angle, each that runs back is joined to the next if that runs forward. */
+function pairAround(mesh: TriMesh, sides: Uint32Array, pair: (a: number, b: number) => void): void {
+  const p = mesh.positions;
+  const lo = Math.min(originOf(mesh, sides[0]), targetOf(mesh, sides[0]));
+  const hi = Math.max(originOf(mesh, sides[0]), targetOf(mesh, sides[0]));
+  const e = [0, 1, 2].map((k) => p[3 * hi + k] - p[3 * lo + k]);
+  const length = Math.hypot(e[0], e[1], e[2]) || 1;
+  for (let k = 0; k < 3; k++) e[k] /= length;
+  const axis = Math.abs(e[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];
+  const u = [e[1] * axis[2] - e[2] * axis[1], e[2] * axis[0] - e[0] * axis[2], e[0] * axis[1] - e[1] * axis[0]];
+  const w = [e[1] * u[2] - e[2] * u[1], e[2] * u[0] - e[0] * u[2], e[0] * u[1] - e[1] * u[0]];
+  const list = Array.from(sides, (h) => {
+    const apex = mesh.triangles[nextHalfEdge(nextHalfEdge(h))];
+    const d = [0, 1, 2].map((k) => p[3 * apex + k] - p[3 * lo + k]);
+    return {
+      h,
+      forward: originOf(mesh, h) === lo,
+      angle: Math.atan2(d[0] * w[0] + d[1] * w[1] + d[2] * w[2], d[0] * u[0] + d[1] * u[1] + d[2] * u[2]),
+    };
+  }).sort((a, b) => a.angle - b.angle || Number(a.forward) - Number(b.forward) || a.h - b.h);
+  for (let i = 0; i < list.length; i++) {
+    const a = list[i];
+    const b = list[(i + 1) % list.length];
+    if (!a.forward && b.forward) pair(a.h, b.h);
+  }
+}
