@@ -1,0 +1,94 @@
+import { targetConstructorToSchema, validationMetadatasToSchemas } from 'class-validator-jsonschema';
+import { operationNames, operations } from '@jasmorphe/core/operations/registry';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { ChangeProject, CreateLogEntry, CreateMaterial, CreateProject, DismissFinding, EditStep, ExportQuery, MoveCursor, RunOperation } from './requests.ts';
+
+const bodies = { CreateProject, ChangeProject, RunOperation, EditStep, MoveCursor, DismissFinding, ExportQuery, CreateLogEntry, CreateMaterial, PrinterProfile };
+
+interface Route {
+  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
+  path: string;
+  summary: string;
+  body?: keyof typeof bodies;
+  /** status of success and what it carries */
+  ok?: string;
+}
+
+/** Every route of the API, in one list; the server's tests hold it against the routes that really answer. */
+export const routes: Route[] = [
+  { method: 'get', path: '/api/health', summary: 'Is the server up, and with what data' },
+  { method: 'get', path: '/api/projects', summary: 'The shelf' },
+  { method: 'post', path: '/api/projects', summary: 'New project', body: 'CreateProject', ok: '201' },
+  { method: 'get', path: '/api/projects/{id}', summary: 'One project' },
+  { method: 'patch', path: '/api/projects/{id}', summary: 'Rename a project or change its note', body: 'ChangeProject' },
+  { method: 'delete', path: '/api/projects/{id}', summary: 'Take a project off the shelf for good', ok: '204' },
+  { method: 'post', path: '/api/projects/{id}/models', summary: 'Upload a mesh file (multipart, field "file"; also "unit", "licence"): an import job', ok: '202' },
+  { method: 'get', path: '/api/projects/{id}/log', summary: 'The print log' },
+  { method: 'post', path: '/api/projects/{id}/log', summary: 'Add to the print log', body: 'CreateLogEntry', ok: '201' },
+  { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line' },
+  { method: 'delete', path: '/api/bodies/{id}', summary: 'Remove a model', ok: '204' },
+  { method: 'post', path: '/api/bodies/{id}/steps', summary: 'Run an operation and add it to the line: a job', body: 'RunOperation', ok: '202' },
+  { method: 'put', path: '/api/bodies/{id}/steps/{index}', summary: 'Change the params of a step and replay the later ones: a job', body: 'EditStep', ok: '202' },
+  { method: 'post', path: '/api/bodies/{id}/previews', summary: 'Work an operation out without adding it: a job, or the step if it is known', body: 'RunOperation', ok: '202' },
+  { method: 'post', path: '/api/bodies/{id}/undo', summary: 'Undo the last change of the line' },
+  { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it' },
+  { method: 'post', path: '/api/bodies/{id}/cursor', summary: 'Go back or forward to a step', body: 'MoveCursor' },
+  { method: 'post', path: '/api/bodies/{id}/dismissals', summary: 'Set a finding aside, with the reason', body: 'DismissFinding', ok: '201' },
+  { method: 'delete', path: '/api/bodies/{id}/dismissals/{code}', summary: 'Take a finding up again', ok: '204' },
+  { method: 'get', path: '/api/bodies/{id}/export', summary: 'The mesh, or all parts in one archive, as a file (query: format)' },
+  { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report' },
+  { method: 'get', path: '/api/meshes/{hash}', summary: 'Canonical bytes of a mesh' },
+  { method: 'get', path: '/api/meshes/{hash}/display', summary: 'Display mesh within a triangle budget (query: budget)' },
+  { method: 'get', path: '/api/jobs', summary: 'Jobs, newest first' },
+  { method: 'get', path: '/api/jobs/{id}', summary: 'One job' },
+  { method: 'post', path: '/api/jobs/{id}/cancel', summary: 'Cancel a job' },
+  { method: 'get', path: '/api/events', summary: 'Server-sent events: jobs, bodies, projects' },
+  { method: 'get', path: '/api/printers', summary: 'Printers' },
+  { method: 'post', path: '/api/printers', summary: 'New printer', body: 'PrinterProfile', ok: '201' },
+  { method: 'delete', path: '/api/printers/{id}', summary: 'Remove a printer', ok: '204' },
+  { method: 'get', path: '/api/materials', summary: 'Materials' },
+  { method: 'post', path: '/api/materials', summary: 'New material', body: 'CreateMaterial', ok: '201' },
+  { method: 'delete', path: '/api/materials/{id}', summary: 'Remove a material', ok: '204' },
+  { method: 'get', path: '/api/openapi.json', summary: 'This description' },
+];
+
+/** OpenAPI 3.1 description, made from the same classes that validate the requests. */
+export function openApiDocument(): object {
+  const options = { refPointerPrefix: '#/components/schemas/' };
+  validationMetadatasToSchemas(options);
+  const schemas: Record<string, unknown> = {
+    Error: {
+      type: 'object',
+      required: ['error'],
+      properties: {
+        error: {
+          type: 'object',
+          required: ['code', 'message', 'hint'],
+          properties: { code: { type: 'string' }, message: { type: 'string' }, hint: { type: 'string' }, field: { type: 'string' } },
+        },
+      },
+    },
+  };
+  for (const [name, type] of Object.entries(bodies)) schemas[name] = targetConstructorToSchema(type, options);
+  for (const name of operationNames) {
+    const { params, summary } = operations[name];
+    schemas[params.name] = { ...targetConstructorToSchema(params, options), description: `Parameters of "${name}": ${summary}.` };
+  }
+  const failure = { description: 'What went wrong, and what to try', content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } } };
+  const paths: Record<string, Record<string, unknown>> = {};
+  for (const { method, path, summary, body, ok } of routes) {
+    const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }));
+    (paths[path] ??= {})[method] = {
+      summary,
+      parameters,
+      ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: { $ref: `#/components/schemas/${body}` } } } } } : {}),
+      responses: { [ok ?? '200']: { description: 'Done' }, default: failure },
+    };
+  }
+  return {
+    openapi: '3.1.0',
+    info: { title: 'Jasmorphe', version: '0.1.0', description: 'Lengths in mm, volumes in mm3, mass in g, time in s.' },
+    paths,
+    components: { schemas },
+  };
+}

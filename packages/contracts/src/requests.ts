@@ -1,0 +1,151 @@
+import { IsIn, IsInt, IsISO8601, IsNumber, IsObject, IsOptional, IsString, Length, Max, MaxLength, Min, MinLength } from 'class-validator';
+import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
+import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/writeMesh';
+import { operationNames, type OperationName } from '@jasmorphe/core/operations/registry';
+
+/** Operations that may stand in a line after the import. */
+export const lineOperations = operationNames.filter((n) => n !== 'import' && n !== 'export');
+
+export class CreateProject {
+  @IsString()
+  @Length(1, 120)
+  name: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  note: string = '';
+}
+
+export class ChangeProject {
+  @IsOptional()
+  @IsString()
+  @Length(1, 120)
+  name?: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  note?: string;
+}
+
+/** Fields beside the file of an upload. */
+export class UploadOptions {
+  @IsOptional()
+  @IsIn([...lengthUnits, 'auto'])
+  unit: LengthUnit | 'auto' = 'auto';
+
+  /** Where the model came from and on what terms. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  licence: string = '';
+}
+
+export class RunOperation {
+  @IsIn(lineOperations)
+  operation: OperationName;
+
+  @IsOptional()
+  @IsObject()
+  params: Record<string, unknown> = {};
+}
+
+export class EditStep {
+  @IsObject()
+  params: Record<string, unknown>;
+}
+
+export class MoveCursor {
+  /** how many steps of the line are in force */
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  cursor: number;
+}
+
+export class DismissFinding {
+  @IsString()
+  @Length(1, 80)
+  code: string;
+
+  @IsString()
+  @MinLength(3)
+  @MaxLength(400)
+  reason: string;
+}
+
+export class ExportQuery {
+  @IsOptional()
+  @IsIn(exportFormats)
+  format: ExportFormat = '3mf';
+}
+
+export const logOutcomes = ['started', 'passed', 'failed'] as const;
+
+export class CreateLogEntry {
+  @IsString()
+  @MaxLength(60)
+  partId: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  printerId?: string;
+
+  @IsIn(logOutcomes)
+  outcome: (typeof logOutcomes)[number];
+
+  /** Where it stopped, mm above the bed. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e5)
+  heightMm?: number;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e7)
+  durationS?: number;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e7)
+  materialG?: number;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  note: string = '';
+
+  @IsOptional()
+  @IsISO8601()
+  at?: string;
+}
+
+export class CreateMaterial {
+  @IsString()
+  @Length(1, 80)
+  name: string;
+
+  @IsIn(['filament', 'resin'])
+  kind: 'filament' | 'resin';
+
+  @IsNumber()
+  @Min(0.1)
+  @Max(30)
+  densityGCm3: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  pricePerKg: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  stockG: number;
+}
+

@@ -1,0 +1,24 @@
+import type { EventHub } from './http/EventHub.ts';
+import type { JobRunner } from './jobs/JobRunner.ts';
+import type { WorkerPool } from './jobs/WorkerPool.ts';
+import type { BlobStore } from './store/BlobStore.ts';
+import type { Library } from './store/Library.ts';
+
+export interface ServerOptions {
+  /** folder of the database and the meshes */
+  dataFolder: string;
+  port: number;
+  /** folder of the built web application; the API alone answers when left out */
+  webFolder?: string;
+  uploadLimitBytes: number;
+}
+
+/** What the routes work with. */
+export interface Services {
+  options: ServerOptions;
+  library: Library;
+  blobs: BlobStore;
+  runner: JobRunner;
+  pool: WorkerPool;
+  events: EventHub;
+}

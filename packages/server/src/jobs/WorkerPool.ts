@@ -1,0 +1,78 @@
+import { availableParallelism } from 'node:os';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import type { OperationName } from '@jasmorphe/core/operations/registry';
+import { MeshError, type MeshErrorCode } from '@jasmorphe/core/mesh/MeshError';
+import type { DisplayTask, FailedRun, RunResult, RunTask } from './worker.ts';
+
+export interface RunRequest {
+  operation: OperationName;
+  params: Record<string, unknown>;
+  inputs: string[];
+  source?: { path: string; name: string };
+}
+
+export interface RunHandle {
+  result: Promise<RunResult>;
+  cancel(): void;
+}
+
+/** How long a cancelled run may take to notice before its thread is ended, ms. */
+const patienceMs = 400;
+
+/** Threads that run operations, each with its own solid kernel. */
+export class WorkerPool {
+  private readonly pool: Piscina;
+  readonly threads: number;
+
+  constructor(
+    private readonly dataFolder: string,
+    threads = Math.max(1, Math.min(4, availableParallelism())),
+  ) {
+    this.threads = threads;
+    // from source the thread loads TypeScript, from a build JavaScript: always the file beside this one
+    const file = new URL(import.meta.url.endsWith('.ts') ? './worker.ts' : './worker.js', import.meta.url);
+    this.pool = new Piscina({ filename: file.href, minThreads: 1, maxThreads: threads + 1, idleTimeout: 60_000 });
+  }
+
+  run(request: RunRequest, onProgress: (fraction: number, phase: string) => void): RunHandle {
+    const cancel = new SharedArrayBuffer(4);
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', (m: { progress: number; phase: string }) => onProgress(m.progress, m.phase));
+    port1.unref();
+    const abort = new AbortController();
+    const task: RunTask = { kind: 'run', dataFolder: this.dataFolder, ...request, port: port2, cancel };
+    let timer: NodeJS.Timeout | undefined;
+    const result = (this.pool.run(task, { signal: abort.signal, transferList: [port2] }) as Promise<RunResult | FailedRun>)
+      .catch((error: unknown) => {
+        if (abort.signal.aborted) throw new MeshError('cancelled', 'Cancelled before it was done.');
+        throw error;
+      })
+      .then((answer) => {
+        if ('failed' in answer) throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint, answer.failed.field);
+        return answer;
+      })
+      .finally(() => {
+        clearTimeout(timer);
+        port1.close();
+      });
+    return {
+      result,
+      cancel() {
+        Atomics.store(new Int32Array(cancel), 0, 1);
+        timer ??= setTimeout(() => abort.abort(), patienceMs);
+      },
+    };
+  }
+
+  async display(hash: string, budget: number): Promise<void> {
+    const task: DisplayTask = { kind: 'display', dataFolder: this.dataFolder, hash, budget };
+    const answer = (await this.pool.run(task)) as true | FailedRun;
+    if (answer !== true) throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
+  }
+
+  async close(): Promise<void> {
+    await this.pool.close({ force: true }).catch(() => undefined);
+    await this.pool.destroy();
+  }
+}

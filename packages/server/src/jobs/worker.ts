@@ -1,0 +1,138 @@
+import { readFile } from 'node:fs/promises';
+import type { MessagePort } from 'node:worker_threads';
+import { MeshoptEncoder } from 'meshoptimizer/encoder';
+import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
+import { simplifyTo } from '@jasmorphe/core/field/makeSimpler';
+import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
+import { cancelledError } from '@jasmorphe/core/mesh/context';
+import { inspectMesh, type Inspection } from '@jasmorphe/core/mesh/inspect';
+import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { boundsOf, sizeOf, triangleCount, vertexCount } from '@jasmorphe/core/mesh/TriMesh';
+import { parseParams, type OperationContext, type OperationFile } from '@jasmorphe/core/operations/Operation';
+import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+import { BlobStore } from '../store/BlobStore.ts';
+
+/** Work for one thread. */
+export type Task = RunTask | DisplayTask;
+
+export interface RunTask {
+  kind: 'run';
+  dataFolder: string;
+  operation: OperationName;
+  params: Record<string, unknown>;
+  inputs: string[];
+  source?: { path: string; name: string };
+  port: MessagePort;
+  /** one Int32: 1 once the maker has cancelled */
+  cancel: SharedArrayBuffer;
+}
+
+export interface DisplayTask {
+  kind: 'display';
+  dataFolder: string;
+  hash: string;
+  budget: number;
+}
+
+export interface StoredMesh {
+  hash: string;
+  triangles: number;
+  vertices: number;
+  bytes: number;
+  facts: Inspection;
+}
+
+export interface RunResult {
+  outputs: StoredMesh[];
+  report: unknown;
+  files: OperationFile[];
+  elapsedMs: number;
+}
+
+/** Errors cross the thread as plain data, so that their code and hint are kept. */
+export interface FailedRun {
+  failed: { code: string; message: string; hint: string; field?: string };
+}
+
+/** Meshes above this are inspected without the search for crossings; the mend step does it anyway. */
+const crossingsLimit = 2_000_000;
+
+export default async function work(task: Task): Promise<RunResult | FailedRun | true> {
+  try {
+    return task.kind === 'run' ? await run(task) : await display(task);
+  } catch (error) {
+    if (isMeshError(error)) return { failed: { code: error.code, message: error.message, hint: error.hint, field: error.field } };
+    throw error;
+  }
+}
+
+async function run(task: RunTask): Promise<RunResult> {
+  const blobs = new BlobStore(task.dataFolder);
+  const flag = new Int32Array(task.cancel);
+  let saidAt = 0;
+  const context: OperationContext = {
+    seed: 1,
+    progress(fraction, phase) {
+      const now = Date.now();
+      if (now - saidAt < 100 && fraction < 1) return;
+      saidAt = now;
+      task.port.postMessage({ progress: fraction, phase });
+    },
+    checkCancelled() {
+      if (Atomics.load(flag, 0) !== 0) throw cancelledError();
+    },
+  };
+  if (task.source) context.source = { name: task.source.name, mediaType: '', bytes: await readFile(task.source.path) };
+  const inputs = await Promise.all(task.inputs.map(async (hash) => fromCanonical(await blobs.read('meshes', hash))));
+  const operation = operationOf(task.operation);
+  const started = performance.now();
+  const { outputs, report, files } = await operation.run(inputs, parseParams(operation.params, task.params), context);
+  const elapsedMs = Math.round(performance.now() - started);
+  const stored: StoredMesh[] = [];
+  for (let i = 0; i < outputs.length; i++) {
+    context.checkCancelled();
+    context.progress(0.99, outputs.length > 1 ? `Storing mesh ${i + 1} of ${outputs.length}` : 'Storing the mesh');
+    const mesh = outputs[i];
+    const bytes = toCanonical(mesh);
+    stored.push({
+      hash: await blobs.put('meshes', bytes),
+      triangles: triangleCount(mesh),
+      vertices: vertexCount(mesh),
+      bytes: bytes.length,
+      facts: inspectMesh(mesh, { skipSelfIntersections: triangleCount(mesh) > crossingsLimit }, { ...context, progress() {} }),
+    });
+  }
+  return { outputs: stored, report, files: files ?? [], elapsedMs };
+}
+
+async function display(task: DisplayTask): Promise<true> {
+  const blobs = new BlobStore(task.dataFolder);
+  const full = fromCanonical(await blobs.read('meshes', task.hash));
+  const mesh = triangleCount(full) > task.budget ? await simplifyTo(full, task.budget, Infinity) : full;
+  await MeshoptEncoder.ready;
+  const box = boundsOf(mesh);
+  const size = sizeOf(box);
+  const n = vertexCount(mesh);
+  const packed = new Uint16Array(4 * n);
+  for (let v = 0; v < n; v++)
+    for (let k = 0; k < 3; k++) packed[4 * v + k] = size[k] > 0 ? Math.round(((mesh.positions[3 * v + k] - box.min[k]) / size[k]) * 65535) : 0;
+  const indices = Uint32Array.from(mesh.triangles);
+  const vertices = MeshoptEncoder.encodeVertexBuffer(new Uint8Array(packed.buffer), n, displayVertexBytes);
+  const triangles = MeshoptEncoder.encodeIndexBuffer(new Uint8Array(indices.buffer), indices.length, 4);
+  const out = new Uint8Array(displayHeaderBytes + vertices.length + triangles.length);
+  const head = new DataView(out.buffer);
+  head.setUint32(0, displayMagic, true);
+  head.setUint32(4, n, true);
+  head.setUint32(8, indices.length / 3, true);
+  head.setUint32(12, triangleCount(full), true);
+  [...box.min, ...size].forEach((x, i) => head.setFloat32(16 + 4 * i, x, true));
+  head.setUint32(40, vertices.length, true);
+  head.setUint32(44, triangles.length, true);
+  out.set(vertices, displayHeaderBytes);
+  out.set(triangles, displayHeaderBytes + vertices.length);
+  await blobs.write('display', displayName(task.hash, task.budget), out);
+  return true;
+}
+
+export const displayName = (hash: string, budget: number): string => `${hash}-${budget}`;
+

@@ -1,0 +1,108 @@
+import { and, eq } from 'drizzle-orm';
+import { Router } from 'express';
+import { DismissFinding, EditStep, ExportQuery, MoveCursor, RunOperation } from '@jasmorphe/contracts/requests';
+import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
+import { mediaTypes } from '@jasmorphe/core/formats/writeMesh';
+import { writeArchive } from '@jasmorphe/core/formats/archive';
+import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { safeFileName } from '@jasmorphe/core/operations/export/exportMesh';
+import { ApiError } from '../http/ApiError.ts';
+import { check } from '../http/validate.ts';
+import { dismissals } from '../store/schema.ts';
+import type { Services } from '../Services.ts';
+
+export function bodyRoutes({ library, blobs, runner, pool, events }: Services): Router {
+  const router = Router();
+  const idle = async (id: string) => {
+    const view = await library.bodyView(id);
+    if (view.busyJobId) throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
+  };
+  const changed = async (id: string) => {
+    const view = await library.bodyView(id);
+    events.send({ type: 'body', bodyId: id, projectId: view.projectId });
+    if (view.kind === 'part') events.send({ type: 'body', bodyId: view.modelId, projectId: view.projectId });
+    return view;
+  };
+  router.get('/bodies/:id', async (q, r) => void r.json(await library.bodyView(q.params.id)));
+  router.delete('/bodies/:id', async (q, r) => {
+    const body = await library.body(q.params.id);
+    await idle(q.params.id);
+    await library.removeModel(q.params.id);
+    events.send({ type: 'project', projectId: body.projectId });
+    r.status(204).end();
+  });
+  router.post('/bodies/:id/steps', async (q, r) => {
+    const { operation, params } = check(RunOperation, q.body);
+    const body = await library.body(q.params.id);
+    if (body.kind === 'part' && operation === 'divide')
+      throw new ApiError(400, 'cannot', 'A part is not divided again on its own line.', 'Change the cuts of the divide step instead.');
+    r.status(202).json(await runner.addStep(body, { operation, params }));
+  });
+  router.put('/bodies/:id/steps/:index', async (q, r) => {
+    const { params } = check(EditStep, q.body);
+    r.status(202).json(await runner.editStep(await library.body(q.params.id), Number(q.params.index), params));
+  });
+  router.post('/bodies/:id/previews', async (q, r) => {
+    const { operation, params } = check(RunOperation, q.body);
+    const answer = await runner.addPreview(await library.body(q.params.id), { operation, params });
+    r.status('report' in answer ? 200 : 202).json(answer);
+  });
+  router.post('/bodies/:id/undo', async (q, r) => {
+    await idle(q.params.id);
+    await library.undo(q.params.id);
+    r.json(await changed(q.params.id));
+  });
+  router.post('/bodies/:id/redo', async (q, r) => {
+    await idle(q.params.id);
+    await library.redo(q.params.id);
+    r.json(await changed(q.params.id));
+  });
+  router.post('/bodies/:id/cursor', async (q, r) => {
+    const { cursor } = check(MoveCursor, q.body);
+    await idle(q.params.id);
+    await library.moveCursor(q.params.id, cursor);
+    r.json(await changed(q.params.id));
+  });
+  router.post('/bodies/:id/dismissals', async (q, r) => {
+    const { code, reason } = check(DismissFinding, q.body);
+    await library.body(q.params.id);
+    const row = { bodyId: q.params.id, code, reason, at: new Date().toISOString() };
+    await library.db.insert(dismissals).values(row).onConflictDoUpdate({ target: [dismissals.bodyId, dismissals.code], set: { reason, at: row.at } });
+    r.status(201).json((await changed(q.params.id)).dismissals);
+  });
+  router.delete('/bodies/:id/dismissals/:code', async (q, r) => {
+    await library.body(q.params.id);
+    await library.db.delete(dismissals).where(and(eq(dismissals.bodyId, q.params.id), eq(dismissals.code, q.params.code)));
+    await changed(q.params.id);
+    r.status(204).end();
+  });
+  router.get('/bodies/:id/export', async (q, r) => {
+    const { format } = check(ExportQuery, q.query);
+    const view = await library.bodyView(q.params.id);
+    const one = async (hash: string, name: string) => {
+      const { files } = await pool.run({ operation: 'export', params: { format, name }, inputs: [hash] }, () => undefined).result;
+      return files[0];
+    };
+    let name: string;
+    let bytes: Uint8Array;
+    let type = mediaTypes[format];
+    if (view.parts.length === 0) {
+      const file = await one(view.mesh.hash, view.name);
+      name = file.name;
+      bytes = file.bytes;
+    } else if (format === '3mf') {
+      const meshes = await Promise.all(view.parts.map(async (p) => ({ name: p.tag, mesh: fromCanonical(await blobs.read('meshes', p.mesh.hash)) })));
+      name = `${safeFileName(view.name)}-parts.3mf`;
+      bytes = writeThreeMf(meshes);
+    } else {
+      const entries: Record<string, Uint8Array> = {};
+      for (const p of view.parts) entries[`${p.tag}.${format}`] = (await one(p.mesh.hash, p.tag)).bytes;
+      name = `${safeFileName(view.name)}-parts.zip`;
+      type = 'application/zip';
+      bytes = writeArchive(entries);
+    }
+    r.set({ 'Content-Type': type, 'Content-Disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}` });
+    r.end(bytes);
+  });
+  return router;
+}

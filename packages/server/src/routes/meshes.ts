@@ -1,0 +1,40 @@
+import { Router } from 'express';
+import { defaultDisplayBudget } from '@jasmorphe/contracts/displayMesh';
+import { ApiError } from '../http/ApiError.ts';
+import { displayName } from '../jobs/worker.ts';
+import type { Services } from '../Services.ts';
+
+const forEver = 'public, max-age=31536000, immutable';
+
+export function meshRoutes({ library, blobs, pool }: Services): Router {
+  const router = Router();
+  const making = new Map<string, Promise<void>>();
+  router.get('/steps/:id', async (q, r) => {
+    const step = await library.step(q.params.id);
+    if (!step) throw ApiError.notFound('step', q.params.id);
+    r.json(step);
+  });
+  router.get('/meshes/:hash', async (q, r) => {
+    const { hash } = await library.mesh(q.params.hash);
+    r.set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': forEver });
+    r.sendFile(blobs.path('meshes', hash), { cacheControl: false, dotfiles: 'allow' });
+  });
+  router.get('/meshes/:hash/display', async (q, r) => {
+    const { hash } = await library.mesh(q.params.hash);
+    const budget = q.query.budget === undefined ? defaultDisplayBudget : Number(q.query.budget);
+    if (!Number.isInteger(budget) || budget < 100 || budget > 2_000_000)
+      throw new ApiError(400, 'bad-params', 'A budget is a whole number of triangles from 100 to 2 000 000.', '', 'budget');
+    const name = displayName(hash, budget);
+    if (!(await blobs.has('display', name))) {
+      let work = making.get(name);
+      if (!work) {
+        work = pool.display(hash, budget).finally(() => making.delete(name));
+        making.set(name, work);
+      }
+      await work;
+    }
+    r.set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': forEver });
+    r.sendFile(blobs.path('display', name), { cacheControl: false, dotfiles: 'allow' });
+  });
+  return router;
+}

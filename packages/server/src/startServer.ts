@@ -1,0 +1,110 @@
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
+import { mkdirSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import { openApiDocument } from '@jasmorphe/contracts/openapi';
+import { ApiError, errorBody } from './http/ApiError.ts';
+import { EventHub } from './http/EventHub.ts';
+import { localOnly } from './http/localOnly.ts';
+import { JobRunner } from './jobs/JobRunner.ts';
+import { WorkerPool } from './jobs/WorkerPool.ts';
+import { bodyRoutes } from './routes/bodies.ts';
+import { meshRoutes } from './routes/meshes.ts';
+import { projectRoutes } from './routes/projects.ts';
+import { workshopRoutes } from './routes/workshop.ts';
+import type { ServerOptions, Services } from './Services.ts';
+import { BlobStore } from './store/BlobStore.ts';
+import { openDatabase } from './store/database.ts';
+import { Library } from './store/Library.ts';
+
+export interface RunningServer extends Services {
+  address: string;
+  server: Server;
+  /** Ends jobs, connections and the database; safe to call twice. */
+  stop(): Promise<void>;
+}
+
+export const defaultUploadLimit = 2 * 2 ** 30;
+
+/** Opens the store, starts the jobs and listens on 127.0.0.1. Port 0 takes any free one. */
+export async function startServer(given: Partial<ServerOptions> & { dataFolder: string }): Promise<RunningServer> {
+  const options: ServerOptions = { port: 4780, uploadLimitBytes: defaultUploadLimit, ...given };
+  mkdirSync(options.dataFolder, { recursive: true });
+  const blobs = new BlobStore(options.dataFolder);
+  await blobs.clearIncoming();
+  const { db, close } = await openDatabase(join(options.dataFolder, 'jasmorphe.db'));
+  const library = new Library(db, blobs);
+  const events = new EventHub();
+  const pool = new WorkerPool(options.dataFolder);
+  const runner = new JobRunner(library, blobs, pool, events);
+  await library.collect();
+  const services: Services = { options, library, blobs, runner, pool, events };
+  const server = createServer(createApp(services));
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(options.port, '127.0.0.1', resolve);
+  });
+  await runner.start();
+  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  let stopping: Promise<void> | undefined;
+  const stop = () =>
+    (stopping ??= (async () => {
+      runner.close();
+      events.close();
+      server.close();
+      server.closeAllConnections();
+      await pool.close();
+      close();
+    })());
+  return { ...services, address, server, stop };
+}
+
+function createApp(services: Services): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          // WebAssembly of the mesh decoder; styles of the component library
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          workerSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(localOnly);
+  const api = express.Router();
+  api.get('/events', (_q, r) => services.events.add(r));
+  api.get('/health', (_q, r) => void r.json({ up: true, name: 'Jasmorphe' }));
+  const description = openApiDocument();
+  api.get('/openapi.json', (_q, r) => void r.json(description));
+  api.use(express.json({ limit: '1mb' }));
+  api.use(projectRoutes(services), bodyRoutes(services), meshRoutes(services), workshopRoutes(services));
+  api.use((q) => {
+    throw new ApiError(404, 'not-found', `There is nothing at ${q.method} ${q.originalUrl.slice(0, 200)}.`, 'See /api/openapi.json.');
+  });
+  app.use('/api', api);
+  const { webFolder } = services.options;
+  if (webFolder) {
+    app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(express.static(webFolder, { index: false }));
+    app.get(/^\/(?!api|assets).*/, (_q, r) => r.sendFile(join(webFolder, 'index.html'), { dotfiles: 'allow' }));
+  }
+  const onError: ErrorRequestHandler = (error, _q, r, next) => {
+    const { status, body } = errorBody(error);
+    if (status === 500) console.error(error);
+    if (r.headersSent) return next(error);
+    r.status(status).json(body);
+  };
+  app.use(onError);
+  return app;
+}
