@@ -1,0 +1,270 @@
+import { Command, CommanderError, Option } from 'commander';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
+import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
+import type { RunContext } from '@jasmorphe/core/mesh/context';
+import { deviationOf } from '@jasmorphe/core/mesh/deviation';
+import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
+import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
+import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { joinKinds } from '@jasmorphe/core/operations/divide/joins';
+import { mendMethods } from '@jasmorphe/core/operations/mend/mend';
+import { parseParams, type OperationResult } from '@jasmorphe/core/operations/Operation';
+import { operations } from '@jasmorphe/core/operations/registry';
+import { fitInBed } from '@jasmorphe/core/planning/bedFit';
+import { estimatePiece } from '@jasmorphe/core/planning/estimate';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { roomOf } from '@jasmorphe/core/planning/room';
+import { sweepLayers } from '@jasmorphe/core/section/layers';
+import { meshFile, readInput, writeFolder, writeOutput } from './files.ts';
+import { readable } from './report.ts';
+import { axisValue, axisValues, bed, direction, number, stretch, whole } from './values.ts';
+
+interface Shared {
+  json?: boolean;
+  quiet?: boolean;
+  unit?: LengthUnit;
+}
+
+/** Streams that a run writes to; tests hand in their own. */
+export interface Streams {
+  out: (text: string) => void;
+  error: (text: string) => void;
+  /** is the error stream a terminal that may show progress? */
+  live: boolean;
+}
+
+const terminal: Streams = {
+  out: (text) => process.stdout.write(text),
+  error: (text) => process.stderr.write(text),
+  live: process.stderr.isTTY === true,
+};
+
+/** Most memory that the process has held, MB (resident). */
+const peakMemoryMb = (): number => Math.round(process.resourceUsage().maxRSS / 1024);
+
+/** Runs one command line. Returns the exit code: 0 done, 1 could not be done, 2 wrong usage. */
+export async function main(args: string[], streams: Streams = terminal): Promise<number> {
+  let json = false;
+  const progress = (quiet: boolean): RunContext => {
+    let last = '';
+    return {
+      seed: 1,
+      checkCancelled() {},
+      progress(fraction, phase) {
+        if (quiet || !streams.live) return;
+        const line = `${String(Math.round(100 * fraction)).padStart(3)} % ${phase}`;
+        if (line !== last) streams.error(`\r\x1b[K${(last = line)}`);
+      },
+    };
+  };
+  const program = new Command('jasmorphe');
+  program
+    .description('Mends, sizes, hollows, divides and recuts meshes for props and large models. Lengths are in mm.')
+    .exitOverride()
+    .configureOutput({ writeOut: streams.out, writeErr: () => undefined });
+
+  /** Adds the options that every command has, and runs `work` with timing and the shared report keys. */
+  const command = <O extends object>(spec: string, summary: string, options: (c: Command) => Command, work: (files: string[], o: O & Shared, context: RunContext) => Promise<object>) => {
+    const c = options(program.command(spec).description(summary).exitOverride().configureOutput({ writeOut: streams.out, writeErr: () => undefined }));
+    c.option('--json', 'one JSON object on standard output, nothing else')
+      .option('--quiet', 'no progress')
+      .addOption(new Option('--unit <unit>', 'unit of the input file (default mm)').choices(lengthUnits))
+      .action(async (...all: unknown[]) => {
+        const o = all.at(-2) as O & Shared;
+        const files = all.slice(0, -2) as string[];
+        json = o.json === true;
+        const started = performance.now();
+        const report = await work(files, o, progress(o.quiet === true || o.json === true));
+        const full = { ...report, elapsedMs: Math.round(performance.now() - started), peakMemoryMb: peakMemoryMb() };
+        if (streams.live && !o.quiet && !o.json) streams.error('\r\x1b[K');
+        streams.out(o.json ? `${JSON.stringify(full)}\n` : `${readable(full)}\n`);
+      });
+  };
+
+  const load = async (path: string, o: Shared, context: RunContext): Promise<TriMesh> => {
+    const { mesh, note } = await readInput(path, o.unit, context);
+    if (note && !o.quiet && !o.json) streams.error(`${note}\n`);
+    return mesh;
+  };
+  const plain = (c: Command) => c;
+  const output = (c: Command) => c.requiredOption('-o, --output <file>', 'where to write; its ending picks the format');
+
+  command('inspect <file>', 'measures a mesh and lists what is wrong with it', plain, async ([file], o, context) =>
+    inspectMesh(await load(file, o, context), {}, context),
+  );
+
+  command<{ output: string; method: string; detail?: number; closeGaps?: number; keepCrumbs?: boolean }>(
+    'mend <file>',
+    'makes one sound solid, or several if they are truly apart',
+    (c) =>
+      output(c)
+        .addOption(new Option('--method <method>', 'how').choices(mendMethods).default('auto'))
+        .option('--detail <mm>', 'detail of a wrap', number)
+        .option('--close-gaps <mm>', 'close gaps up to this width', number)
+        .option('--keep-crumbs', 'keep tiny loose shells'),
+    async ([file], o, context) => {
+      formatOfName(o.output);
+      const params = parseParams(operations.mend.params, { method: o.method, detail: o.detail, closeGaps: o.closeGaps, keepCrumbs: o.keepCrumbs ?? false });
+      const { outputs, report } = await operations.mend.run([await load(file, o, context)], params, context);
+      const { path, bytes } = meshFile(o.output, outputs[0]);
+      await writeOutput(path, bytes);
+      return report;
+    },
+  );
+
+  command<{ output: string; factor?: number; to?: { axis: 'x' | 'y' | 'z'; mm: number }; measured?: number; real?: number; stretch?: [number, number, number] }>(
+    'size <file>',
+    'scales a mesh',
+    (c) =>
+      output(c)
+        .option('--factor <f>', 'by this factor', number)
+        .option('--to <axis=mm>', 'to this size along an axis', axisValue)
+        .option('--measured <mm>', 'a length as it is on the model', number)
+        .option('--real <mm>', 'the same length as it should be', number)
+        .option('--stretch <x=f,y=f,z=f>', 'by a factor for each axis', stretch),
+    async ([file], o, context) => {
+      formatOfName(o.output);
+      const params = parseParams(operations.size.params, { factor: o.factor, axis: o.to?.axis, to: o.to?.mm, measured: o.measured, real: o.real, stretch: o.stretch });
+      const { outputs, report } = await operations.size.run([await load(file, o, context)], params, context);
+      const { path, bytes } = meshFile(o.output, outputs[0]);
+      await writeOutput(path, bytes);
+      return report;
+    },
+  );
+
+  command<{ output: string; wall: number; detail?: number; openBase?: boolean; drain?: number; drains?: number; up?: [number, number, number]; plugs?: string }>(
+    'hollow <file>',
+    'takes the inside out, leaving a wall',
+    (c) =>
+      output(c)
+        .requiredOption('--wall <mm>', 'thickness of the wall', number)
+        .option('--detail <mm>', 'edge of a grid cube of the distance field', number)
+        .option('--open-base', 'open the flat underside')
+        .option('--drain <mm>', 'diameter of drains', number)
+        .option('--drains <n>', 'drains for each cavity', whole)
+        .option('--up <x,y,z>', 'direction that is up on the printer', direction)
+        .option('--plugs <dir>', 'also write a plug for each drain into this folder'),
+    async ([file], o, context) => {
+      const format = formatOfName(o.output);
+      const drains = o.drains ?? (o.drain !== undefined || o.plugs !== undefined ? 2 : 0);
+      const params = parseParams(operations.hollow.params, { wall: o.wall, detail: o.detail, openBase: o.openBase ?? false, drain: o.drain, drains, up: o.up, plugs: o.plugs !== undefined });
+      const { outputs, report } = await operations.hollow.run([await load(file, o, context)], params, context);
+      const [shell, ...plugs] = outputs;
+      const { path, bytes } = meshFile(o.output, shell);
+      if (o.plugs !== undefined) await writeFolder(o.plugs, plugs.map((mesh, i) => ({ name: `plug-${i + 1}.${format}`, bytes: writeMesh(mesh, format, `plug-${i + 1}`) })));
+      await writeOutput(path, bytes);
+      return report;
+    },
+  );
+
+  command<{ output: string; bed: [number, number, number]; margin?: number; maxParts?: number; plan?: string; at?: { axis: string; mm: number }[]; join?: string; clearance?: number; labels?: boolean }>(
+    'divide <file>',
+    'cuts a solid into parts that fit the bed',
+    (c) =>
+      c
+        .requiredOption('-o, --output <dir>', 'folder for the parts (3MF)')
+        .requiredOption('--bed <XxYxZ>', 'room of the printer', bed)
+        .option('--margin <mm>', 'kept free at each side', number)
+        .option('--max-parts <n>', 'give up beyond this many', whole)
+        .addOption(new Option('--plan <plan>', 'how to choose the cuts').choices(['auto', 'grid']))
+        .option('--at <axis=mm>', 'a cut of your own; may be repeated', axisValues)
+        .addOption(new Option('--join <kind>', 'what holds the parts together').choices([...joinKinds]))
+        .option('--clearance <mm>', 'gap around a join', number)
+        .option('--labels', 'engrave tags in the cut faces'),
+    async ([file], o, context) => {
+      const params = parseParams(operations.divide.params, { bed: o.bed, margin: o.margin, maxParts: o.maxParts, plan: o.plan, at: o.at, join: o.join, clearance: o.clearance, labels: o.labels ?? false });
+      const { outputs, report } = await operations.divide.run([await load(file, o, context)], params, context);
+      await writeFolder(o.output, outputs.map((mesh, i) => ({ name: `${report.parts[i].tag}.3mf`, bytes: writeMesh(mesh, '3mf', report.parts[i].tag) })));
+      const { parts, ...rest } = report;
+      return { parts: parts.map(({ tag, ...part }) => ({ name: tag, file: join(o.output, `${tag}.3mf`), ...part })), ...rest };
+    },
+  );
+
+  command<{ output: string; printed: number; layer?: number; firstLayer?: number; up?: [number, number, number]; backOff?: number }>(
+    'recut <file>',
+    'keeps what is missing of a print that stopped',
+    (c) =>
+      output(c)
+        .requiredOption('--printed <mm>', 'height that stands, by calipers', number)
+        .option('--layer <mm>', 'layer height', number)
+        .option('--first-layer <mm>', 'first layer', number)
+        .option('--up <x,y,z>', 'direction that was up', direction)
+        .option('--back-off <mm>', 'stay this far below the measured height', number),
+    async ([file], o, context) => {
+      formatOfName(o.output);
+      const params = parseParams(operations.recut.params, { printed: o.printed, layer: o.layer, firstLayer: o.firstLayer, up: o.up, backOff: o.backOff });
+      const { outputs, report }: OperationResult<object> = await operations.recut.run([await load(file, o, context)], params, context);
+      const { path, bytes } = meshFile(o.output, outputs[0]);
+      await writeOutput(path, bytes);
+      return report;
+    },
+  );
+
+  command<{ bed: [number, number, number]; margin?: number }>(
+    'fit <file>',
+    'does it fit the bed whole, and how turned',
+    (c) => c.requiredOption('--bed <XxYxZ>', 'room of the printer', bed).option('--margin <mm>', 'kept free at each side', number),
+    async ([file], o, context) => fitInBed(await load(file, o, context), roomOf(o.bed, o.margin ?? 0)),
+  );
+
+  command<{ layer: number; up?: [number, number, number] }>(
+    'sections <file>',
+    'cuts every layer',
+    (c) => c.requiredOption('--layer <mm>', 'layer height', number).option('--up <x,y,z>', 'direction that is up', direction),
+    async ([file], o, context) => sweepLayers(await load(file, o, context), o.layer, o.up, context),
+  );
+
+  command<{ printer: string }>(
+    'estimate <file>',
+    'time and material of one piece',
+    (c) => c.requiredOption('--printer <profile.json>', 'printer, settings and material'),
+    async ([file], o, context) => {
+      let profile: unknown;
+      try {
+        profile = JSON.parse(await readFile(o.printer, 'utf8'));
+      } catch (error) {
+        throw new MeshError('bad-params', `The printer profile "${o.printer}" cannot be read: ${(error as Error).message}.`, 'It is a JSON file; see the README.', 'printer');
+      }
+      return estimatePiece(await load(file, o, context), parseParams(PrinterProfile, profile), context);
+    },
+  );
+
+  command<{ min?: number }>(
+    'thickness <file>',
+    'wall thickness over the surface',
+    (c) => c.option('--min <mm>', 'report the share that is thinner', number),
+    async ([file], o, context) => thicknessOf(await load(file, o, context), o.min ?? null, undefined, context),
+  );
+
+  command('deviation <a> <b>', 'two-way distance between two surfaces', plain, async ([a, b], o, context) =>
+    deviationOf(await load(a, o, context), await load(b, o, context), undefined, context),
+  );
+
+  command<{ output: string }>('convert <file>', 'between STL, OBJ, PLY and 3MF', output, async ([file], o, context) => {
+    formatOfName(o.output);
+    const mesh = await load(file, o, context);
+    const { path, bytes } = meshFile(o.output, mesh);
+    await writeOutput(path, bytes);
+    const { triangles, shells } = inspectMesh(mesh, { skipSelfIntersections: true });
+    return { triangles, shells };
+  });
+
+  try {
+    await program.parseAsync(args, { from: 'user' });
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) {
+      if (error.exitCode === 0) return 0;
+      if (args.includes('--json')) streams.out(`${JSON.stringify({ error: { code: 'usage', message: error.message.replace(/^error: /, ''), hint: 'See jasmorphe --help.' } })}\n`);
+      streams.error(`${error.message.replace(/^error: /, '')}\nSee jasmorphe --help.\n`);
+      return 2;
+    }
+    const known = isMeshError(error) ? error : new MeshError('cannot', error instanceof Error ? error.message : String(error));
+    if (json || args.includes('--json')) streams.out(`${JSON.stringify({ error: { code: known.code, message: known.message, hint: known.hint } })}\n`);
+    streams.error(`${streams.live ? '\r\x1b[K' : ''}${known.message}${known.hint ? `\n${known.hint}` : ''}\n`);
+    return 1;
+  }
+}
