@@ -4,6 +4,7 @@ import { volumeOf } from '../../mesh/measures.ts';
 import { concatMeshes, subMesh, type TriMesh } from '../../mesh/TriMesh.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
+import { dropDust, liesInside } from './stitch.ts';
 
 /** A body: a shell that faces out, with the cavities that lie in it. */
 export function bodiesOf(mesh: TriMesh): TriMesh[] {
@@ -15,12 +16,11 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
   const trees = new Map<number, WindingTree>();
   parts.forEach((part, i) => {
     if (volumes[i] > 0) return;
-    const [x, y, z] = part.positions;
     const home = outer.find((j) => {
       if (volumes[j] < -volumes[i]) return false;
       let tree = trees.get(j);
       if (!tree) trees.set(j, (tree = WindingTree.of(parts[j])));
-      return tree.at(x, y, z) > 0.5;
+      return liesInside(part, tree);
     });
     if (home !== undefined) groups.get(home)!.push(part);
   });
@@ -39,6 +39,6 @@ export async function joinShells(mesh: TriMesh, context: RunContext): Promise<Tr
     context.checkCancelled();
     if (solids.length === 1) return mesh;
     const united = keep(kernel.Manifold.union(solids));
-    return fromSolid(united);
+    return dropDust(fromSolid(united));
   });
 }

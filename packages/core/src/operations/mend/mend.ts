@@ -3,14 +3,16 @@ import { quietContext, sliceContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
 import { inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
-import { areaOf } from '../../mesh/measures.ts';
-import { diagonalOf, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { areaOf, triangleCentre } from '../../mesh/measures.ts';
+import { Bvh, newHit } from '../../mesh/Bvh.ts';
+import { WindingTree } from '../../mesh/WindingTree.ts';
+import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { joinShells } from './join.ts';
 import { settleCrossings } from '../../repair/settleCrossings.ts';
-import { dropCollapsed, stitch, type StitchCounts } from './stitch.ts';
+import { dropCollapsed, dropDust, stitch, type StitchCounts } from './stitch.ts';
 import { defaultDetail, wrapMesh } from './wrap.ts';
 
 export const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
@@ -46,7 +48,10 @@ export interface MendReport {
   method: Exclude<MendMethod, 'auto'>;
   before: Inspection;
   after: Inspection;
+  /** of the skin that can be seen: neither what was dropped as a crumb or sheet nor what lay buried inside */
   deviation: Deviation;
+  /** share of the old skin, by triangles, that lay inside the body */
+  buriedPct: number;
   /** null when the mesh had no volume before */
   volumeChangePct: number | null;
   /** share of the old triangles that are still there, bit for bit */
@@ -114,7 +119,8 @@ export const mend: Operation<MendParams, MendReport> = {
       reason = `Not a sound solid yet: ${wrongWith(after)}. ${next}`;
     }
     context.progress(0.88, 'Measuring what the mending cost');
-    const deviation = deviationOf(source, mesh, 40_000, sliceContext(context, 0.88, 1));
+    const seen = withoutBuried(stitched.kept, mesh, 1e-3 * scale);
+    const deviation = deviationOf(seen.mesh, mesh, 40_000, sliceContext(context, 0.88, 1));
     const volumeBefore = before.volumeMm3 !== null && before.shells === 1 ? before.volumeMm3 : null;
     return {
       outputs: [mesh],
@@ -123,6 +129,7 @@ export const mend: Operation<MendParams, MendReport> = {
         before,
         after,
         deviation,
+        buriedPct: seen.buriedPct,
         volumeChangePct: volumeBefore && after.volumeMm3 !== null ? (100 * (after.volumeMm3 - Math.abs(volumeBefore))) / Math.abs(volumeBefore) : null,
         untouchedPct: untouchedShare(source, mesh),
         stitched: stitched.counts,
@@ -165,8 +172,9 @@ async function joinedFrom(mesh: TriMesh, from: Candidate, scale: number, context
     after = inspectMesh(result);
   }
   if (!isSound(after)) {
-    const settled = settleCrossings(result, scale, sliceContext(context, 0.5, 1));
-    if (settled) {
+    const again = settleCrossings(result, scale, sliceContext(context, 0.5, 1));
+    if (again) {
+      const settled = dropDust(again);
       const checked = inspectMesh(settled);
       if (isSound(checked))
         return { mesh: settled, method: 'join', after: checked, reason: from.after.shells > 1 ? reason : 'Triangles that crossed were taken out and the surface closed again.' };
@@ -183,6 +191,20 @@ async function wrapped(mesh: TriMesh, detail: number, gaps: number | undefined, 
     after: inspectMesh(skin),
     reason: `${why} A new skin was made at ${Number(detail.toPrecision(3))} mm detail; finer relief is lost.`,
   };
+}
+
+/** The triangles of `before` that do not lie deeper inside `after` than `depthMm`. */
+function withoutBuried(before: TriMesh, after: TriMesh, depthMm: number): { mesh: TriMesh; buriedPct: number } {
+  const tree = new Bvh(after);
+  const winding = new WindingTree(tree);
+  const hit = newHit();
+  const keep: number[] = [];
+  const n = triangleCount(before);
+  for (let t = 0; t < n; t++) {
+    const [x, y, z] = triangleCentre(before, t);
+    if (tree.nearest(x, y, z, depthMm, hit).distance < Infinity || winding.at(x, y, z) < 0.5) keep.push(t);
+  }
+  return keep.length === 0 ? { mesh: before, buriedPct: 0 } : { mesh: subMesh(before, keep), buriedPct: (100 * (n - keep.length)) / n };
 }
 
 /** Percentage of a's triangles that stand in b with exactly the same corners. */

@@ -1,7 +1,7 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { boxesByLabel, buildEdges, diagonalOfLabel, groupByLabel, OPEN, originOf, shellsOf, targetOf, twinsOf } from '../../mesh/edges.ts';
 import { findDuplicates, crumbShare } from '../../mesh/inspect.ts';
-import { volumeOf } from '../../mesh/measures.ts';
+import { areaOf, volumeOf } from '../../mesh/measures.ts';
 import { concatMeshes, diagonalOf, flipMesh, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
@@ -25,6 +25,8 @@ export interface StitchCounts {
   trianglesTurned: number;
   shellsTurned: number;
   crumbsDropped: number;
+  /** open sheets that enclose next to nothing when closed, such as the ground of a scan */
+  sheetsDropped: number;
   holesFilled: number;
   holesLeft: number;
   patchAreaMm2: number;
@@ -34,8 +36,10 @@ export interface StitchCounts {
  * Closes and orients a mesh while keeping every good triangle bit for bit: drops collapsed and duplicate triangles,
  * joins open edges within a tolerance, cuts non-manifold places apart, makes neighbours agree, drops crumbs, fills
  * holes, and turns shells right side out.
+ *
+ * @returns the closed mesh; `kept` is what of the source went into it, before holes were filled
  */
-export function stitch(source: TriMesh, options: StitchOptions, context: RunContext): { mesh: TriMesh; counts: StitchCounts } {
+export function stitch(source: TriMesh, options: StitchOptions, context: RunContext): { mesh: TriMesh; kept: TriMesh; counts: StitchCounts } {
   const counts: StitchCounts = {
     duplicatesDropped: 0,
     verticesJoined: 0,
@@ -43,6 +47,7 @@ export function stitch(source: TriMesh, options: StitchOptions, context: RunCont
     trianglesTurned: 0,
     shellsTurned: 0,
     crumbsDropped: 0,
+    sheetsDropped: 0,
     holesFilled: 0,
     holesLeft: 0,
     patchAreaMm2: 0,
@@ -75,14 +80,22 @@ export function stitch(source: TriMesh, options: StitchOptions, context: RunCont
     mesh = kept.mesh;
   }
   context.progress(0.4, 'Closing holes');
-  const filled = fillHoles(mesh, options.fillLimitMm, sliceContext(context, 0.4, 0.85));
+  let filled = fillHoles(mesh, options.fillLimitMm, sliceContext(context, 0.4, 0.85));
+  if (!options.keepCrumbs && filled.filled > 0) {
+    const sheets = trianglesOfSheets(filled.mesh, triangleCount(mesh));
+    if (sheets.count > 0) {
+      counts.sheetsDropped = sheets.count;
+      mesh = subMesh(mesh, indicesWhere(sheets.flags.subarray(0, triangleCount(mesh)), 0));
+      filled = fillHoles(mesh, options.fillLimitMm, sliceContext(context, 0.4, 0.85));
+    }
+  }
   counts.holesFilled = filled.filled;
   counts.holesLeft = filled.left;
   counts.patchAreaMm2 = filled.patchAreaMm2;
   context.progress(0.85, 'Turning shells right side out');
   const turned = turnShells(filled.mesh);
   counts.shellsTurned = turned.turned;
-  return { mesh: weldUnused(turned.mesh), counts };
+  return { mesh: weldUnused(turned.mesh), kept: mesh, counts };
 }
 
 function indicesWhere(flags: Uint8Array, value: number): Uint32Array {
@@ -131,6 +144,30 @@ function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dropped: n
   return { mesh: subMesh(mesh, keep), dropped };
 }
 
+/** A shell with less volume for its skin than this counts as a sheet; a plate a fortieth as thick as wide has 0.003 (closed form). */
+const sheetShare = 0.003;
+
+/**
+ * Shells that were open and enclose next to nothing once closed, unless every shell is one.
+ *
+ * @param old triangles before this one were there before holes were filled
+ */
+function trianglesOfSheets(mesh: TriMesh, old: number): { flags: Uint8Array; count: number } {
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const patched = new Uint8Array(count);
+  for (let t = old; t < label.length; t++) patched[label[t]] = 1;
+  const flags = new Uint8Array(label.length);
+  let sheets = 0;
+  groupByLabel(label, count).forEach((group, s) => {
+    if (!patched[s]) return;
+    const shell = subMesh(mesh, group);
+    if (Math.abs(volumeOf(shell)) >= sheetShare * areaOf(shell) ** 1.5) return;
+    sheets++;
+    for (const t of group) flags[t] = 1;
+  });
+  return sheets === count ? { flags: new Uint8Array(label.length), count: 0 } : { flags, count: sheets };
+}
+
 /**
  * Shells turned by volume and nesting: a shell that faces in and lies inside another that faces out is a cavity and
  * stays; any other that faces in is inside out and is turned.
@@ -146,13 +183,12 @@ export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
   let turned = 0;
   const out = parts.slice();
   for (const i of negative) {
-    const [x, y, z] = parts[i].positions;
     let around = 0;
     for (let j = 0; j < parts.length; j++) {
       if (j === i || Math.abs(volumes[j]) <= Math.abs(volumes[i])) continue;
       let tree = trees.get(j);
       if (!tree) trees.set(j, (tree = WindingTree.of(outward[j])));
-      if (tree.at(x, y, z) > 0.5) around++;
+      if (liesInside(parts[i], tree)) around++;
     }
     if (around % 2 === 0) {
       out[i] = outward[i];
@@ -160,6 +196,24 @@ export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
     }
   }
   return turned === 0 ? { mesh, turned } : { mesh: concatMeshes(out), turned };
+}
+
+/** Is all of a shell inside another? Looked at in up to 60 of its corners: a shell that merely overlaps sticks out somewhere. */
+export function liesInside(shell: TriMesh, other: WindingTree): boolean {
+  const p = shell.positions;
+  const stride = 3 * Math.max(1, Math.floor(p.length / 3 / 60));
+  for (let i = 0; i < p.length; i += stride) if (other.at(p[i], p[i + 1], p[i + 2]) < 0.5) return false;
+  return true;
+}
+
+/** The mesh without shells so small that only rounding can have made them. */
+export function dropDust(mesh: TriMesh): TriMesh {
+  const shells = shellsOf(mesh, buildEdges(mesh));
+  if (shells.count === 1) return mesh;
+  const parts = groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
+  const volumes = parts.map((p) => Math.abs(volumeOf(p)));
+  const limit = 1e-7 * Math.max(...volumes);
+  return volumes.every((v) => v > limit) ? mesh : concatMeshes(parts.filter((_, i) => volumes[i] > limit));
 }
 
 /** The mesh without vertices that no triangle uses. */
