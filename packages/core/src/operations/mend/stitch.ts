@@ -212,7 +212,7 @@ export function dropDust(mesh: TriMesh): TriMesh {
   if (shells.count === 1) return mesh;
   const parts = groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
   const volumes = parts.map((p) => Math.abs(volumeOf(p)));
-  const limit = 1e-7 * Math.max(...volumes);
+  const limit = 1e-5 * Math.max(...volumes);
   return volumes.every((v) => v > limit) ? mesh : concatMeshes(parts.filter((_, i) => volumes[i] > limit));
 }
 

@@ -1,0 +1,4 @@
+import { build, ensureInstalled } from './workspace.mjs';
+
+ensureInstalled();
+build();

@@ -1,0 +1,6 @@
+import { ensureBuilt, ensureInstalled, root } from './workspace.mjs';
+
+process.chdir(root);
+ensureInstalled();
+ensureBuilt();
+await import('../demo/dist/main.js');
