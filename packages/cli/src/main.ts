@@ -9,7 +9,7 @@ import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
-import { joinKinds } from '@jasmorphe/core/operations/divide/joins';
+import { joinKinds } from '@jasmorphe/core/operations/divide/joinKinds';
 import { mendMethods } from '@jasmorphe/core/operations/mend/mend';
 import { parseParams, type OperationResult } from '@jasmorphe/core/operations/Operation';
 import { operations } from '@jasmorphe/core/operations/registry';

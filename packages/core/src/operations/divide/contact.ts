@@ -1,7 +1,7 @@
 import type { CrossSection, Mat4 } from 'manifold-3d';
 import type { Solid } from '../../solid/kernel.ts';
 import { axes } from '../size/size.ts';
-import type { CutAt } from './divide.ts';
+import type { CutAt } from './grid.ts';
 
 export interface Lump {
   solid: Solid;

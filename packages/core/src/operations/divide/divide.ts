@@ -10,13 +10,10 @@ import { figures } from '../../trade/figures.ts';
 import { IsMm, IsPositiveTriple } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { axes, type Axis } from '../size/size.ts';
-import { addJoins, joinKinds, type JoinKind, type PlacedJoin } from './joins.ts';
+import { bestLie, cellsFor, gridCuts, type CutAt } from './grid.ts';
+import { joinKinds, type JoinKind } from './joinKinds.ts';
+import { addJoins, type PlacedJoin } from './joins.ts';
 import { engraveTags } from './tags.ts';
-
-export interface CutAt {
-  axis: Axis;
-  mm: number;
-}
 
 const isCut = (v: unknown): boolean =>
   typeof v === 'object' && v !== null && axes.includes((v as CutAt).axis) && Number.isFinite((v as CutAt).mm) && Object.keys(v).length === 2;
@@ -84,26 +81,6 @@ export interface DivideReport {
   reason: string;
 }
 
-/** Even cuts so that no cell is larger than `room` along each axis. */
-export function gridCuts(min: Vec3, size: Vec3, room: Vec3): CutAt[] {
-  const cuts: CutAt[] = [];
-  axes.forEach((axis, k) => {
-    // a model that fits but for float32 rounding needs no cut
-    const cells = Math.max(1, Math.ceil(size[k] / room[k] - 1e-5));
-    for (let i = 1; i < cells; i++) cuts.push({ axis, mm: min[k] + (size[k] * i) / cells });
-  });
-  return cuts;
-}
-
-const permutations: Vec3[] = [
-  [0, 1, 2],
-  [1, 0, 2],
-  [0, 2, 1],
-  [2, 1, 0],
-  [1, 2, 0],
-  [2, 0, 1],
-];
-
 /** Chooses the cuts: those given, or the even grid with the fewest cells over the ways the bed can lie. */
 export function planCuts(mesh: TriMesh, params: DivideParams): { cuts: CutAt[]; reason: string } {
   const box = boundsOf(mesh);
@@ -119,21 +96,15 @@ export function planCuts(mesh: TriMesh, params: DivideParams): { cuts: CutAt[]; 
     const cuts = params.at.filter(({ axis, mm }) => !seen.has(`${axis}${mm}`) && seen.add(`${axis}${mm}`));
     return { cuts: cuts.slice().sort((a, b) => axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm), reason: 'Your own cuts.' };
   }
-  const cellsOf = (r: Vec3) => size.reduce((n, s, k) => n * Math.max(1, Math.ceil(s / r[k] - 1e-5)), 1);
-  const ways = params.plan === 'grid' ? [permutations[0]] : permutations;
-  let best = room;
-  for (const way of ways) {
-    const r = way.map((k) => room[k]) as unknown as Vec3;
-    if (cellsOf(r) < cellsOf(best)) best = r;
-  }
-  const cells = cellsOf(best);
+  const best = params.plan === 'grid' ? room : bestLie(size, room);
+  const cells = cellsFor(size, best);
   if (cells > 2000) throw new MeshError('bad-params', `The bed is so small that ${cells} cells would be needed.`, 'Size the model down, or give a larger bed.', 'bed');
   return {
     cuts: gridCuts(box.min, size, best),
     reason:
       best === room
         ? `Even cells within ${best.map((x) => Math.round(x)).join(' × ')} mm.`
-        : `Parts lie turned on the bed: ${cells} cells rather than ${cellsOf(room)}.`,
+        : `Parts lie turned on the bed: ${cells} cells rather than ${cellsFor(size, room)}.`,
   };
 }
 

@@ -3,10 +3,8 @@ import type { Xyz } from '../../mesh/TriMesh.ts';
 import type { Kernel, Solid } from '../../solid/kernel.ts';
 import { axes } from '../size/size.ts';
 import { faceOf, facesOn, place, roomiestPlaces, type Keep, type Lump } from './contact.ts';
-import type { CutAt } from './divide.ts';
-
-export const joinKinds = ['none', 'pin', 'dowel', 'key', 'magnet'] as const;
-export type JoinKind = (typeof joinKinds)[number];
+import type { CutAt } from './grid.ts';
+import type { JoinKind } from './joinKinds.ts';
 
 /** One join as a part sees it. */
 export interface PlacedJoin {

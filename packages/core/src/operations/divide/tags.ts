@@ -1,6 +1,6 @@
 import type { Kernel } from '../../solid/kernel.ts';
 import { faceOf, facesOn, place, roomiestPlaces, type Keep, type Lump } from './contact.ts';
-import type { CutAt } from './divide.ts';
+import type { CutAt } from './grid.ts';
 
 /** Letters and figures on 3 x 5 dots, rows from the top, each row three bits. */
 const glyphs: Record<string, string> = {

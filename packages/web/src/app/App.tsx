@@ -1,0 +1,32 @@
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { useLayoutEffect, useMemo } from 'react';
+import { BrowserRouter, Route, Routes } from 'react-router';
+import { JobsTray } from '../jobs/JobsTray.tsx';
+import { ProjectPage } from '../project/ProjectPage.tsx';
+import { Shelf } from '../shelf/Shelf.tsx';
+import { KeysSheet } from './KeysSheet.tsx';
+import { Notice } from './Notice.tsx';
+import { useAppSelector } from './store.ts';
+import { themeOf } from './theme.ts';
+
+export function App() {
+  const scheme = useAppSelector((s) => s.ui.scheme);
+  const theme = useMemo(() => themeOf(scheme), [scheme]);
+  useLayoutEffect(() => document.documentElement.setAttribute('data-scheme', scheme), [scheme]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <BrowserRouter>
+        <Routes>
+          <Route path="/" element={<Shelf />} />
+          <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
+          <Route path="*" element={<Shelf />} />
+        </Routes>
+        <JobsTray />
+        <KeysSheet />
+        <Notice />
+      </BrowserRouter>
+    </ThemeProvider>
+  );
+}

@@ -1,0 +1,122 @@
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { BodyView, ErrorBody, JobView, LogEntryView, MaterialView, PrinterView, ProjectSummary, ProjectView, StepView } from '@jasmorphe/contracts/views';
+import type { ServerEvent } from '@jasmorphe/contracts/views';
+
+export interface Planned {
+  operation: string;
+  params: Record<string, unknown>;
+}
+
+/** The server's API. Server-sent events keep jobs current and tell which bodies and projects to fetch again. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop'],
+  endpoints: (b) => ({
+    shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
+    project: b.query<ProjectView, string>({ query: (id) => `projects/${id}`, providesTags: (_r, _e, id) => [{ type: 'Project', id }] }),
+    body: b.query<BodyView, string>({ query: (id) => `bodies/${id}`, providesTags: (_r, _e, id) => [{ type: 'Body', id }] }),
+    log: b.query<LogEntryView[], string>({ query: (id) => `projects/${id}/log`, providesTags: ['Log'] }),
+    printers: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
+    materials: b.query<MaterialView[], void>({ query: () => 'materials', providesTags: ['Workshop'] }),
+    jobs: b.query<JobView[], void>({
+      query: () => 'jobs',
+      async onCacheEntryAdded(_arg, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
+        await cacheDataLoaded;
+        const stream = new EventSource('/api/events');
+        stream.onmessage = (message: MessageEvent<string>) => {
+          const event = JSON.parse(message.data) as ServerEvent;
+          if (event.type === 'job')
+            updateCachedData((list) => {
+              const i = list.findIndex((j) => j.id === event.job.id);
+              // a late progress report must not bring an ended job back to life
+              if (i >= 0 && list[i].endedAt && !event.job.endedAt) return;
+              if (i >= 0) list[i] = event.job;
+              else list.unshift(event.job);
+            });
+          else if (event.type === 'body') dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
+          else dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf']));
+        };
+        // after a gap the stream may have missed something
+        let gap = false;
+        stream.onerror = () => (gap = true);
+        stream.onopen = () => {
+          if (gap) dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log']));
+          gap = false;
+        };
+        await cacheEntryRemoved;
+        stream.close();
+      },
+    }),
+    createProject: b.mutation<ProjectView, { name: string; note?: string }>({ query: (body) => ({ url: 'projects', method: 'POST', body }), invalidatesTags: ['Shelf'] }),
+    removeProject: b.mutation<void, string>({ query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }), invalidatesTags: ['Shelf'] }),
+    upload: b.mutation<JobView, { projectId: string; file: File }>({
+      query: ({ projectId, file }) => {
+        const body = new FormData();
+        body.append('unit', 'auto');
+        body.append('file', file);
+        return { url: `projects/${projectId}/models`, method: 'POST', body };
+      },
+    }),
+    runStep: b.mutation<JobView, { bodyId: string } & Planned>({
+      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
+    editStep: b.mutation<JobView, { bodyId: string; index: number; params: Record<string, unknown> }>({
+      query: ({ bodyId, index, params }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body: { params } }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
+    preview: b.mutation<JobView | StepView, { bodyId: string } & Planned>({ query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/previews`, method: 'POST', body }) }),
+    step: b.query<StepView, string>({ query: (id) => `steps/${id}`, keepUnusedDataFor: 600 }),
+    moveLine: b.mutation<BodyView, { bodyId: string; way: 'undo' | 'redo' }>({
+      query: ({ bodyId, way }) => ({ url: `bodies/${bodyId}/${way}`, method: 'POST' }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
+    }),
+    moveCursor: b.mutation<BodyView, { bodyId: string; cursor: number }>({
+      query: ({ bodyId, cursor }) => ({ url: `bodies/${bodyId}/cursor`, method: 'POST', body: { cursor } }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
+    }),
+    dismiss: b.mutation<unknown, { bodyId: string; code: string; reason: string }>({
+      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/dismissals`, method: 'POST', body }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
+    takeUp: b.mutation<void, { bodyId: string; code: string }>({
+      query: ({ bodyId, code }) => ({ url: `bodies/${bodyId}/dismissals/${code}`, method: 'DELETE' }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
+    cancelJob: b.mutation<JobView, string>({ query: (id) => ({ url: `jobs/${id}/cancel`, method: 'POST' }) }),
+    addLog: b.mutation<LogEntryView, { projectId: string; partId: string; outcome: string; heightMm?: number; note?: string; printerId?: string }>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/log`, method: 'POST', body }),
+      invalidatesTags: ['Log', 'Shelf'],
+    }),
+  }),
+});
+
+export const {
+  useShelfQuery,
+  useProjectQuery,
+  useBodyQuery,
+  useLogQuery,
+  usePrintersQuery,
+  useMaterialsQuery,
+  useJobsQuery,
+  useCreateProjectMutation,
+  useRemoveProjectMutation,
+  useUploadMutation,
+  useRunStepMutation,
+  useEditStepMutation,
+  usePreviewMutation,
+  useMoveLineMutation,
+  useMoveCursorMutation,
+  useDismissMutation,
+  useTakeUpMutation,
+  useCancelJobMutation,
+  useAddLogMutation,
+} = api;
+
+/** The server's own words for a failed request, or plain ones when it could not be reached. */
+export function wordsOf(error: unknown): { code: string; message: string; hint: string; field?: string } {
+  const data = (error as { data?: ErrorBody })?.data;
+  if (data?.error) return data.error;
+  return { code: 'unreachable', message: 'The server cannot be reached. Nothing was changed.', hint: 'Is it still running? Start it again; the data is kept.' };
+}

@@ -1,0 +1,38 @@
+import { useAppSelector } from './store.ts';
+import type { DisplayUnit } from './uiSlice.ts';
+
+const thin = '\u2009';
+
+/** A number with a real minus and thin-space thousands. */
+export function fixed(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits);
+  const [whole, rest] = text.split('.');
+  const grouped = whole.length > 3 ? whole.replace(/\B(?=(\d{3})+$)/g, thin) : whole;
+  const sign = value < 0 && Number(text) !== 0 ? '\u2212' : '';
+  return sign + grouped + (rest ? `.${rest}` : '');
+}
+
+export const whole = (value: number): string => fixed(value, 0);
+
+/** Length in the chosen unit, with digits that fit its size. */
+export function lengthText(mm: number, unit: DisplayUnit, withUnit = true): string {
+  const value = unit === 'in' ? mm / 25.4 : mm;
+  const size = Math.abs(value);
+  const digits = unit === 'in' ? (size >= 100 ? 1 : size >= 1 ? 2 : 3) : size >= 1000 ? 0 : size >= 10 ? 1 : 2;
+  return fixed(value, digits) + (withUnit ? ` ${unit}` : '');
+}
+
+export const volumeText = (mm3: number): string => {
+  const ml = mm3 / 1000;
+  return `${fixed(ml, ml >= 100 ? 0 : ml >= 1 ? 1 : 2)} cm³`;
+};
+
+export const massText = (g: number): string => (g >= 1000 ? `${fixed(g / 1000, 2)} kg` : `${fixed(g, g >= 10 ? 0 : 1)} g`);
+
+export const secondsText = (s: number): string => (s < 60 ? `${fixed(s, s < 10 ? 1 : 0)} s` : s < 3600 ? `${fixed(s / 60, 0)} min` : `${fixed(s / 3600, 1)} h`);
+
+/** Length formatter for the unit that the person chose. */
+export function useLength(): (mm: number, withUnit?: boolean) => string {
+  const unit = useAppSelector((s) => s.ui.unit);
+  return (mm, withUnit = true) => lengthText(mm, unit, withUnit);
+}

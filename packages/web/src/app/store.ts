@@ -1,0 +1,39 @@
+import { configureStore, type Middleware } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { benchSlice } from '../bench/benchSlice.ts';
+import { api, wordsOf } from './api.ts';
+import { say, setScheme, setUnit, uiSlice } from './uiSlice.ts';
+
+/** Keeps the display choices in the browser. */
+const keepChoices: Middleware = () => (next) => (action) => {
+  const result = next(action);
+  try {
+    if (setUnit.match(action)) localStorage.setItem('jasmorphe.unit', action.payload);
+    if (setScheme.match(action)) localStorage.setItem('jasmorphe.scheme', action.payload);
+  } catch {
+    // without storage the choice lasts for this visit
+  }
+  return result;
+};
+
+/** Says every refused change out loud, once, wherever it was asked for. */
+const sayRefusals: Middleware =
+  ({ dispatch }) =>
+  (next) =>
+  (action) => {
+    const a = action as { type?: string; payload?: unknown; meta?: { arg?: { endpointName?: string; type?: string } } };
+    if (a.type === 'api/executeMutation/rejected' && a.meta?.arg?.endpointName !== 'preview') {
+      const { message, hint } = wordsOf(a.payload);
+      dispatch(say({ text: message, hint, tone: 'failure' }));
+    }
+    return next(action);
+  };
+
+export const store = configureStore({
+  reducer: { ui: uiSlice.reducer, bench: benchSlice.reducer, [api.reducerPath]: api.reducer },
+  middleware: (defaults) => defaults().concat(api.middleware, keepChoices, sayRefusals),
+});
+
+export type RootState = ReturnType<typeof store.getState>;
+export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
+export const useAppSelector = useSelector.withTypes<RootState>();

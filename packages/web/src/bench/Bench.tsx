@@ -1,0 +1,195 @@
+import { Html } from '@react-three/drei';
+import { Canvas, useThree } from '@react-three/fiber';
+import { useEffect, useMemo, useState } from 'react';
+import { DoubleSide, FrontSide, Plane, Vector3 } from 'three';
+import type { Inspection } from '@jasmorphe/core/mesh/inspect';
+import type { PartView } from '@jasmorphe/contracts/views';
+import { useLength } from '../app/figures.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { tokens, type Tokens } from '../app/tokens.ts';
+import { Bed, type Bounds } from './Bed.tsx';
+import { pickFinding, pickPart } from './benchSlice.ts';
+import { Camera } from './Camera.tsx';
+import { Companion } from './Companion.tsx';
+import { CutFace, useCut } from './CutFace.tsx';
+import { loadDisplay, type DisplayGeometry } from './displayMesh.ts';
+import { partTint } from './partTint.ts';
+
+/** Triangles the bench may draw in all. */
+const budget = 150_000;
+const leastPerPart = 1200;
+
+export interface BenchFlag {
+  number: number;
+  tone: 'failure' | 'attention' | 'note';
+  at: [number, number, number];
+  span: number;
+}
+
+export interface BenchProps {
+  hash: string;
+  facts: Inspection;
+  parts: PartView[];
+  flags: BenchFlag[];
+  caption: string;
+}
+
+const boundsOfFacts = (facts: Inspection): Bounds => ({
+  min: [facts.min.x, facts.min.y, facts.min.z],
+  max: [facts.max.x, facts.max.y, facts.max.z],
+});
+
+function useDisplay(hash: string, triangles: number): { display: DisplayGeometry | null; failed: boolean } {
+  const [state, setState] = useState<{ hash: string; display: DisplayGeometry | null; failed: boolean }>({ hash: '', display: null, failed: false });
+  useEffect(() => {
+    let live = true;
+    loadDisplay(hash, triangles).then(
+      (display) => live && setState({ hash, display, failed: false }),
+      () => live && setState({ hash, display: null, failed: true }),
+    );
+    return () => void (live = false);
+  }, [hash, triangles]);
+  return state;
+}
+
+function Clay({ geometry, colour, clip, opacity = 1, onPick }: { geometry: DisplayGeometry['geometry']; colour: string; clip: Plane | null; opacity?: number; onPick?: () => void }) {
+  const invalidate = useThree((s) => s.invalidate);
+  useEffect(() => invalidate(), [geometry, colour, clip, opacity, invalidate]);
+  return (
+    <mesh
+      geometry={geometry}
+      onClick={
+        onPick
+          ? (e) => {
+              if (e.delta > 4) return;
+              e.stopPropagation();
+              onPick();
+            }
+          : undefined
+      }
+    >
+      <meshStandardMaterial
+        key={clip ? 'cut' : 'whole'}
+        color={colour}
+        roughness={0.92}
+        metalness={0}
+        side={clip ? DoubleSide : FrontSide}
+        clippingPlanes={clip ? [clip] : []}
+        transparent={opacity < 1}
+        opacity={opacity}
+      />
+    </mesh>
+  );
+}
+
+function Whole({ hash, clip, colours }: { hash: string; clip: Plane | null; colours: Tokens }) {
+  const { display, failed } = useDisplay(hash, budget);
+  if (failed)
+    return (
+      <Html center className="benchNote">
+        The mesh cannot be shown. The figures at the left are right all the same.
+      </Html>
+    );
+  return display ? <Clay geometry={display.geometry} colour={colours.clay} clip={clip} /> : null;
+}
+
+function Part({ part, index, count, centre, explode, clip, colours }: { part: PartView; index: number; count: number; centre: number[]; explode: number; clip: Plane | null; colours: Tokens }) {
+  const dispatch = useAppDispatch();
+  const picked = useAppSelector((s) => s.bench.partId);
+  const { display } = useDisplay(part.mesh.hash, Math.max(leastPerPart, Math.floor(budget / count / 500) * 500));
+  const { min, max } = part.mesh.facts;
+  const middle = [(min.x + max.x) / 2, (min.y + max.y) / 2, (min.z + max.z) / 2];
+  const shift = middle.map((m, k) => (m - centre[k]) * explode * 0.75) as [number, number, number];
+  const axis = useMemo(() => Float32Array.from([...middle, ...middle.map((m, k) => m + shift[k])]), [middle.join(), shift.join()]); // eslint-disable-line react-hooks/exhaustive-deps
+  const invalidate = useThree((s) => s.invalidate);
+  useEffect(() => invalidate(), [explode, invalidate]);
+  if (!display) return null;
+  const chosen = picked === part.id;
+  return (
+    <group>
+      {explode > 0.02 && (
+        <lineSegments>
+          <bufferGeometry key={axis.join()}>
+            <bufferAttribute attach="attributes-position" args={[axis, 3]} />
+          </bufferGeometry>
+          <lineBasicMaterial color={colours.ink3} transparent opacity={0.5} />
+        </lineSegments>
+      )}
+      <group position={shift}>
+        <Clay
+          geometry={display.geometry}
+          colour={chosen ? colours.verdigris : part.state === 'failed' ? colours.madder : partTint(index, colours)}
+          clip={clip}
+          onPick={() => dispatch(pickPart(chosen ? null : part.id))}
+        />
+        {(explode > 0.15 || chosen) && (
+          <Html position={middle as [number, number, number]} center className={`partTag${chosen ? ' picked' : ''}`} zIndexRange={[8, 0]}>
+            {part.tag}
+          </Html>
+        )}
+      </group>
+    </group>
+  );
+}
+
+function Flags({ flags }: { flags: BenchFlag[] }) {
+  const dispatch = useAppDispatch();
+  const picked = useAppSelector((s) => s.bench.finding);
+  return flags.map((flag) => (
+    <Html key={flag.number} position={flag.at} zIndexRange={[20, 9]} className="flagPlace">
+      <button
+        type="button"
+        className={`benchFlag ${flag.tone}${picked === flag.number ? ' picked' : ''}`}
+        aria-label={`Finding ${flag.number}`}
+        onClick={() => dispatch(pickFinding(picked === flag.number ? null : flag.number))}
+      >
+        {flag.number}
+      </button>
+    </Html>
+  ));
+}
+
+/** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
+export default function Bench({ hash, facts, parts, flags, caption }: BenchProps) {
+  const scheme = useAppSelector((s) => s.ui.scheme);
+  const { section, explode, companion, finding } = useAppSelector((s) => s.bench);
+  const colours = tokens[scheme];
+  const length = useLength();
+  const bounds = useMemo(() => boundsOfFacts(facts), [facts]);
+  const centre = [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2);
+  const cut = useCut(hash, section);
+  const clip = useMemo(() => {
+    if (!section || !cut) return null;
+    const normal = new Vector3();
+    // what stands towards the viewer of the corner view is taken away
+    const sign = section.axis === 1 ? 1 : -1;
+    normal.setComponent(section.axis, sign);
+    return new Plane(normal, -sign * cut.at);
+  }, [section, cut]);
+  const picked = flags.find((f) => f.number === finding);
+  const place = useMemo(() => (picked ? { at: picked.at, span: picked.span } : null), [picked]);
+  return (
+    <div className="bench" role="img" aria-label={`${caption}. The findings at the left say in words what is shown here.`}>
+      <Canvas frameloop="demand" camera={{ fov: 32, up: [0, 0, 1], position: [1, -1.6, 0.8] }} gl={{ localClippingEnabled: true, antialias: true }} onCreated={({ gl }) => void (gl.localClippingEnabled = true)} dpr={[1, 2]}>
+        <color attach="background" args={[colours.bench]} />
+        <hemisphereLight args={['#ffffff', scheme === 'dark' ? '#3a4448' : '#8f8776', scheme === 'dark' ? 1.5 : 1.75]} />
+        <directionalLight position={[-1.2, -1.5, 2.2]} intensity={1.35} />
+        <directionalLight position={[2, 1, 0.6]} intensity={0.35} />
+        <Bed bounds={bounds} colours={colours} />
+        {parts.length > 0
+          ? parts.map((part, i) => <Part key={part.id} part={part} index={i} count={parts.length} centre={centre} explode={explode} clip={explode > 0 ? null : clip} colours={colours} />)
+          : <Whole hash={hash} clip={clip} colours={colours} />}
+        {cut && explode === 0 && <CutFace cut={cut} colours={colours} />}
+        {companion && <Companion bounds={bounds} colours={colours} />}
+        <Flags flags={flags} />
+        <Camera bounds={bounds} place={place} />
+      </Canvas>
+      <div className="benchCaption label">{caption}</div>
+      {section && cut && (
+        <div className="benchReading figure" data-testid="cut-reading">
+          {'xyz'[section.axis]} {length(cut.at)} · {(cut.areaMm2 / 100).toFixed(1)} cm² in {cut.regions} {cut.regions === 1 ? 'area' : 'areas'}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,102 @@
+import Switch from '@mui/material/Switch';
+import { useEffect, useState } from 'react';
+import { parseLength } from '@jasmorphe/core/formats/units';
+import { lengthText } from '../app/figures.ts';
+import { useAppSelector } from '../app/store.ts';
+
+interface LineProps {
+  label: string;
+  hint?: string;
+}
+
+/** A length that may be typed as 42.5, 1.75 m or 15 1/2 in; a bare number is in the unit on display. */
+export function LengthField({ label, hint, mm, onChange, optional }: LineProps & { mm: number | null; onChange: (mm: number | null) => void; optional?: boolean }) {
+  const unit = useAppSelector((s) => s.ui.unit);
+  const shown = mm === null ? '' : lengthText(mm, unit).replace(/\u2009/g, '');
+  const [text, setText] = useState(shown);
+  const [editing, setEditing] = useState(false);
+  useEffect(() => {
+    if (!editing) setText(shown);
+  }, [shown, editing]);
+  const parsed = text.trim() === '' ? null : parseLength(text, unit);
+  const wrong = text.trim() === '' ? !optional && editing : parsed === null || parsed <= 0;
+  return (
+    <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
+      <span title={hint}>{label}</span>
+      <input
+        className="figure"
+        inputMode="decimal"
+        value={text}
+        placeholder={optional ? 'none' : ''}
+        aria-invalid={wrong}
+        onFocus={(e) => {
+          setEditing(true);
+          e.target.select();
+        }}
+        onBlur={() => setEditing(false)}
+        onChange={(e) => {
+          setText(e.target.value);
+          const value = e.target.value.trim() === '' ? null : parseLength(e.target.value, unit);
+          if (value !== null && value > 0) onChange(value);
+          else if (optional && e.target.value.trim() === '') onChange(null);
+        }}
+      />
+      {wrong && <em role="alert">such as 42.5, 1.75 m or 15 1/2 in</em>}
+    </label>
+  );
+}
+
+/** A word or number with its own way of reading; `parse` gives null for what it does not understand. */
+export function ParsedField({ label, hint, text, parse, onChange, example }: LineProps & { text: string; parse: (t: string) => number | null; onChange: (value: number) => void; example: string }) {
+  const [typed, setTyped] = useState(text);
+  const [editing, setEditing] = useState(false);
+  useEffect(() => {
+    if (!editing) setTyped(text);
+  }, [text, editing]);
+  const wrong = parse(typed) === null;
+  return (
+    <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
+      <span title={hint}>{label}</span>
+      <input
+        className="figure"
+        value={typed}
+        aria-invalid={wrong}
+        onFocus={(e) => {
+          setEditing(true);
+          e.target.select();
+        }}
+        onBlur={() => setEditing(false)}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          const value = parse(e.target.value);
+          if (value !== null) onChange(value);
+        }}
+      />
+      {wrong && <em role="alert">{example}</em>}
+    </label>
+  );
+}
+
+export function ChoiceField<T extends string>({ label, hint, value, choices, onChange }: LineProps & { value: T; choices: readonly { value: T; text: string }[]; onChange: (v: T) => void }) {
+  return (
+    <label className="fieldLine">
+      <span title={hint}>{label}</span>
+      <select className="figure" value={value} onChange={(e) => onChange(e.target.value as T)}>
+        {choices.map((c) => (
+          <option key={c.value} value={c.value}>
+            {c.text}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+export function YesNoField({ label, hint, value, onChange }: LineProps & { value: boolean; onChange: (v: boolean) => void }) {
+  return (
+    <label className="fieldLine">
+      <span title={hint}>{label}</span>
+      <Switch size="small" checked={value} onChange={(e) => onChange(e.target.checked)} />
+    </label>
+  );
+}

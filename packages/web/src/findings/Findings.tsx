@@ -1,0 +1,84 @@
+import { useState } from 'react';
+import type { Severity } from '@jasmorphe/core/mesh/inspect';
+import { useDismissMutation, useTakeUpMutation } from '../app/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { pickFinding } from '../bench/benchSlice.ts';
+
+/** A measured fact with its place and, if it was set aside, why. */
+export interface ShownFinding {
+  number: number;
+  code: string;
+  severity: Severity;
+  message: string;
+  at: [number, number, number] | null;
+  span: number;
+  dismissed: string | null;
+  /** how the figure was got */
+  method?: string;
+}
+
+const words: Record<Severity, string> = { failure: 'must be mended', attention: 'worth a look', note: 'for information' };
+
+function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
+  const dispatch = useAppDispatch();
+  const picked = useAppSelector((s) => s.bench.finding) === finding.number;
+  const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState('');
+  const [dismiss] = useDismissMutation();
+  const [takeUp] = useTakeUpMutation();
+  const tone = finding.dismissed === null ? finding.severity : 'aside';
+  const [head, ...rest] = finding.message.split(/(?<=\.)\s+/);
+  return (
+    <li className={`finding ${tone}${picked ? ' picked' : ''}`}>
+      <button type="button" className="findingMain" aria-pressed={picked} onClick={() => dispatch(pickFinding(picked ? null : finding.number))}>
+        <span className={`pennant ${tone}`}>{finding.number}</span>
+        <span>
+          <b>{head.replace(/\.$/, '')}</b>
+          {rest.length > 0 && <small>{rest.join(' ')}</small>}
+          {finding.dismissed !== null && <small>Set aside: “{finding.dismissed}”</small>}
+        </span>
+      </button>
+      {picked && (
+        <div className="findingMore">
+          <small>
+            {words[finding.severity]}
+            {finding.method ? ` · ${finding.method}` : ''}
+          </small>
+          {finding.dismissed !== null ? (
+            <button type="button" className="plain accent" onClick={() => void takeUp({ bodyId, code: finding.code })}>
+              Take up again
+            </button>
+          ) : asking ? (
+            <form
+              onSubmit={(e) => {
+                e.preventDefault();
+                void dismiss({ bodyId, code: finding.code, reason }).then(() => setAsking(false));
+              }}
+            >
+              <input autoFocus className="plainInput" aria-label="Reason" placeholder="Why may it be left?" value={reason} onChange={(e) => setReason(e.target.value)} />
+              <button type="submit" className="plain accent" disabled={reason.trim().length < 3}>
+                Set aside
+              </button>
+            </form>
+          ) : (
+            <button type="button" className="plain accent" onClick={() => setAsking(true)}>
+              Set aside …
+            </button>
+          )}
+        </div>
+      )}
+    </li>
+  );
+}
+
+/** Numbered facts, worst first. Picking one flies the bench to its place. */
+export function Findings({ findings, bodyId, empty }: { findings: ShownFinding[]; bodyId: string; empty: string }) {
+  if (findings.length === 0) return <p className="emptyState">{empty}</p>;
+  return (
+    <ol className="findings" aria-label="Findings">
+      {findings.map((f) => (
+        <Entry key={f.code} finding={f} bodyId={bodyId} />
+      ))}
+    </ol>
+  );
+}

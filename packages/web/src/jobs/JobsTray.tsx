@@ -1,0 +1,70 @@
+import Drawer from '@mui/material/Drawer';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useEffect, useRef } from 'react';
+import type { JobView } from '@jasmorphe/contracts/views';
+import { useCancelJobMutation, useJobsQuery } from '../app/api.ts';
+import { secondsText } from '../app/figures.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { say, toggleJobs } from '../app/uiSlice.ts';
+
+/** How much longer a job is likely to take, from how far it is; null while that would be a guess. */
+export function secondsLeft(job: JobView, nowMs: number): number | null {
+  if (job.state !== 'running' || !job.startedAt || job.progress < 0.05) return null;
+  const gone = (nowMs - Date.parse(job.startedAt)) / 1000;
+  return gone < 1 ? null : (gone * (1 - job.progress)) / job.progress;
+}
+
+export function JobLine({ job }: { job: JobView }) {
+  const [cancel] = useCancelJobMutation();
+  const open = job.state === 'running' || job.state === 'queued';
+  const left = secondsLeft(job, Date.now());
+  return (
+    <div className={`jobLine ${job.state}`} data-testid="job">
+      <div className="jobHead">
+        <b>{job.title}</b>
+        <span className="figure">{job.state === 'running' ? `${Math.round(100 * job.progress)} %` : job.state}</span>
+      </div>
+      {open && <LinearProgress variant={job.state === 'running' ? 'determinate' : 'indeterminate'} value={100 * job.progress} aria-label={job.title} />}
+      <div className="jobFoot">
+        <span className="quiet">
+          {job.error ? `${job.error.message} ${job.error.hint}` : job.phase}
+          {left !== null && `, about ${secondsText(left)} left`}
+        </span>
+        {open && (
+          <button type="button" className="plain accent" onClick={() => void cancel(job.id)}>
+            Cancel
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** All jobs, newest first; failures of work that somebody asked for are also said aloud. */
+export function JobsTray() {
+  const dispatch = useAppDispatch();
+  const open = useAppSelector((s) => s.ui.jobsOpen);
+  const { data: jobs = [] } = useJobsQuery();
+  const said = useRef<Set<string> | null>(null);
+  useEffect(() => {
+    if (jobs.length === 0 && said.current === null) return;
+    const failed = jobs.filter((j) => j.state === 'failed' && j.kind !== 'preview');
+    if (said.current === null) said.current = new Set(failed.map((j) => j.id));
+    for (const job of failed)
+      if (!said.current.has(job.id)) {
+        said.current.add(job.id);
+        dispatch(say({ text: job.error?.message ?? `${job.title} failed.`, hint: job.error?.hint ?? '', tone: 'failure' }));
+      }
+  }, [jobs, dispatch]);
+  return (
+    <Drawer anchor="right" open={open} onClose={() => dispatch(toggleJobs())}>
+      <div className="jobsTray">
+        <h2 className="question">Jobs</h2>
+        {jobs.length === 0 && <p className="quiet">Nothing has been asked of the workshop yet.</p>}
+        {jobs.slice(0, 40).map((job) => (
+          <JobLine key={job.id} job={job} />
+        ))}
+      </div>
+    </Drawer>
+  );
+}

@@ -1,0 +1,67 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { BodyView, StepView } from '@jasmorphe/contracts/views';
+import { useMoveCursorMutation, useMoveLineMutation } from '../app/api.ts';
+import { secondsText, useLength, whole } from '../app/figures.ts';
+import { stepFigure, stepTitle } from './stepWords.ts';
+
+function Details({ step, index, body }: { step: StepView; index: number; body: BodyView }) {
+  const [move] = useMoveCursorMutation();
+  const length = useLength();
+  const inForce = index < body.cursor;
+  const params = Object.entries(step.params).filter(([, v]) => v !== null && v !== undefined && v !== false);
+  return (
+    <div className={`ledgerStep${inForce ? '' : ' off'}`}>
+      <b>
+        {index + 1} {stepTitle[step.operation]}
+      </b>
+      <span className="figure">{stepFigure(step, length)}</span>
+      <small className="quiet">
+        {params.map(([k, v]) => `${k} ${typeof v === 'object' ? JSON.stringify(v) : String(v)}`).join(' · ') || 'as it came'} · took {secondsText(step.elapsedMs / 1000)}
+      </small>
+      {index + 1 !== body.cursor && (
+        <button type="button" className="plain accent" onClick={() => void move({ bodyId: body.id, cursor: index + 1 })}>
+          {inForce ? 'Go back to here' : 'Go on to here'}
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** The line of steps with their figures: undo, redo, go back to any; opens for the whole account. */
+export function Ledger({ body }: { body: BodyView }) {
+  const [open, setOpen] = useState(false);
+  const [move] = useMoveLineMutation();
+  const length = useLength();
+  const busy = body.busyJobId !== null;
+  return (
+    <footer className={`ledger${open ? ' open' : ''}`} data-testid="ledger">
+      <div className="ledgerStrip">
+        <button type="button" className="label ledgerName" aria-expanded={open} onClick={() => setOpen(!open)}>
+          Ledger
+        </button>
+        <div className="ledgerLine">
+          {body.line.map((step, i) => (
+            <span key={step.id + i} className={i < body.cursor ? '' : 'off'}>
+              <b>{stepTitle[step.operation]}</b> <span className="figure">{stepFigure(step, length)}</span>
+            </span>
+          ))}
+        </div>
+        <span className="quiet ledgerNote">{body.cursor < body.line.length ? `${whole(body.line.length - body.cursor)} later not in force` : 'later steps replay by themselves'}</span>
+        <Button variant="text" disabled={busy || !body.canUndo} onClick={() => void move({ bodyId: body.id, way: 'undo' })}>
+          Undo
+        </Button>
+        <Button variant="text" disabled={busy || !body.canRedo} onClick={() => void move({ bodyId: body.id, way: 'redo' })}>
+          Redo
+        </Button>
+      </div>
+      {open && (
+        <div className="ledgerDetails">
+          {body.line.map((step, i) => (
+            <Details key={step.id + i} step={step} index={i} body={body} />
+          ))}
+        </div>
+      )}
+    </footer>
+  );
+}

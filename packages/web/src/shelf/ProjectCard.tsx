@@ -1,0 +1,50 @@
+import { lazy, Suspense } from 'react';
+import { Link } from 'react-router';
+import type { ProjectSummary } from '@jasmorphe/contracts/views';
+import { useLength } from '../app/figures.ts';
+
+const Portrait = lazy(() => import('./Portrait.tsx'));
+
+/** A project on the shelf: its model drawn beside a 1.75 m figure, its size, its prints, its worries. */
+export function ProjectCard({ project }: { project: ProjectSummary }) {
+  const length = useLength();
+  const model = project.models[0];
+  const size = model?.sizeMm;
+  return (
+    <Link to={`/project/${project.id}`} className="card" data-testid="project-card">
+      <div className="portrait">
+        {model && size ? (
+          <Suspense fallback={null}>
+            <Portrait hash={model.meshHash} sizeMm={size} />
+          </Suspense>
+        ) : (
+          <span className="quiet">No model yet</span>
+        )}
+      </div>
+      <div className="cardBody">
+        <h2>{project.name}</h2>
+        <p className="quiet">{project.note}</p>
+        {size && (
+          <p className="figure">
+            {length(size.x, false)} × {length(size.y, false)} × {length(size.z)}
+          </p>
+        )}
+        {project.parts > 0 && (
+          <p>
+            <span className="bar" aria-hidden>
+              <i style={{ width: `${(100 * project.printed) / project.parts}%` }} />
+            </span>
+            <span className="figure">
+              {project.printed} of {project.parts} printed
+            </span>
+          </p>
+        )}
+        {project.attention.slice(0, 2).map((a) => (
+          <p key={a} className="attention">
+            {a}
+          </p>
+        ))}
+      </div>
+    </Link>
+  );
+}

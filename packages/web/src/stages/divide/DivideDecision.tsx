@@ -1,0 +1,101 @@
+import { useState } from 'react';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import { isSound } from '@jasmorphe/core/mesh/inspect';
+import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
+import { bestLie, cellsFor } from '@jasmorphe/core/operations/divide/grid';
+import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';
+import { roomOf } from '@jasmorphe/core/planning/room';
+import { figures } from '@jasmorphe/core/trade/figures';
+import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { fixed, secondsText, useLength, whole } from '../../app/figures.ts';
+import { Decision } from '../../decision/Decision.tsx';
+import { ChoiceField, LengthField, YesNoField } from '../../decision/Fields.tsx';
+import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { useStep } from '../useStep.ts';
+
+const usualBeds: { name: string; bed: [number, number, number] }[] = [{ name: 'Usual bed', bed: [220, 220, 250] }];
+const joinWords: Record<JoinKind, string> = { none: 'glue only', pin: 'pins', dowel: 'dowels', key: 'square keys', magnet: 'magnets 6 × 2' };
+
+/** On which bed, and where shall it be cut? */
+export function DivideDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+  const length = useLength();
+  const { run, applied, sending } = useStep(body, 'divide', 'divide');
+  const done = applied?.step.report as DivideReport | undefined;
+  const old = (applied?.step.params ?? {}) as { bed?: [number, number, number]; margin?: number; join?: JoinKind; clearance?: number; labels?: boolean };
+  const beds = (printers.length > 0 ? printers.map((p) => ({ name: p.profile.name, bed: p.profile.bedMm })) : usualBeds).slice(0, 3);
+  const [margin, setMargin] = useState(old.margin ?? figures.bedMarginMm.value);
+  const [join, setJoin] = useState<JoinKind>(old.join ?? 'pin');
+  const [clearance, setClearance] = useState(old.clearance ?? figures.fitClearanceMm.value);
+  const [labels, setLabels] = useState(old.labels ?? true);
+  const [asked, setAsked] = useState(false);
+  const facts = body.mesh.facts;
+  const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
+  const cells = beds.map(({ bed }) => {
+    try {
+      return cellsFor(size, bestLie(size, roomOf(bed, margin)));
+    } catch {
+      return null;
+    }
+  });
+  const fewest = cells.reduce<number>((best, c, i) => (c !== null && (cells[best] === null || c < cells[best]!) ? i : best), 0);
+  const doneIndex = done ? beds.findIndex((b) => b.bed.join() === old.bed?.join()) : -1;
+  const [picked, setPicked] = useState<number | null>(null);
+  const chosen = picked ?? (doneIndex >= 0 ? doneIndex : fewest);
+  const paramsOf = (i: number) => ({ bed: beds[i].bed, margin, plan: 'auto', join, clearance, labels });
+  const previews = usePreviews(
+    body.id,
+    body.mesh.hash,
+    beds.map((_, i) => (asked && !done ? { operation: 'divide', params: paramsOf(i) } : null)),
+  );
+  const reports = beds.map((_, i) => (done ? (i === doneIndex ? done : null) : reportOf<DivideReport>(previews[i])));
+  const cell = (of: (r: DivideReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
+  const tiny = (r: DivideReport) => r.parts.filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15).length;
+  const ready = isSound(facts) || facts.watertight;
+  return (
+    <Decision
+      step={done ? 'Divided' : 'Decision'}
+      question="Where shall it be cut?"
+      lead={ready ? 'Even planes, with the bed lying whichever way needs the fewest cells.' : 'The skin must be closed before it can be cut.'}
+      options={beds.map((b, i) => ({ name: b.name, preview: done ? undefined : previews[i] }))}
+      rows={[
+        { label: 'Bed', cells: beds.map((b) => b.bed.map((x) => length(x, false).replace(/\.\d+$/, '')).join('×')) },
+        { label: 'Cells', cells: cells.map((c) => (c === null ? 'no room' : whole(c))), method: 'from the overall size; lumps in one cell become parts of their own' },
+        { label: 'Parts', cells: cell((r) => whole(r.parts.length)) },
+        { label: 'Fit the bed', cells: cell((r) => (r.parts.every((p) => p.fits) ? 'all' : <span className="cellFailed">{whole(r.parts.filter((p) => p.fits).length)}</span>)) },
+        { label: 'Slivers', cells: cell((r) => whole(tiny(r))), method: 'parts under 15 mm across' },
+        { label: 'Glue area', cells: cell((r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`), method: 'area of the model in the planes of the cuts' },
+        { label: 'Joins', cells: cell((r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2)) },
+        { label: 'Takes', cells: beds.map((_, i) => (previews[i].state === 'ready' ? secondsText(previews[i].step.elapsedMs / 1000) : null)) },
+      ]}
+      chosen={chosen}
+      onChoose={setPicked}
+      advised={fewest}
+      advice={
+        done ? (
+          <>
+            <b>{whole(done.parts.length)} parts.</b> {done.reason} {tiny(done) > 0 && `${tiny(done)} of them are slivers: moving the cuts would spare them.`}
+          </>
+        ) : (
+          <>
+            <b>{beds[fewest].name} needs the fewest.</b> Fewer parts mean fewer seams, and more lost when one fails.{' '}
+            {!asked && ready && (
+              <button type="button" className="plain accent" onClick={() => setAsked(true)}>
+                Work them out
+              </button>
+            )}
+          </>
+        )
+      }
+      fields={
+        <>
+          <ChoiceField label="Joins" value={join} onChange={setJoin} choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
+          {join !== 'none' && <LengthField label="Clearance, a side" hint={figures.fitClearanceMm.reason} mm={clearance} onChange={(v) => v && setClearance(v)} />}
+          <LengthField label="Free at the edge of the bed" hint={figures.bedMarginMm.reason} mm={margin} onChange={(v) => v && setMargin(v)} />
+          <YesNoField label="Tags on cut faces" value={labels} onChange={setLabels} />
+        </>
+      }
+      action={{ label: done ? 'Cut it so instead' : `Cut for ${beds[chosen].name}`, disabled: !ready || sending || cells[chosen] === null, run: () => run(paramsOf(chosen)) }}
+      busy={body.busyJobId !== null}
+    />
+  );
+}

@@ -1,0 +1,37 @@
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
+import { useLength, whole } from '../../app/figures.ts';
+
+/** What is known of the layout so far, and what planning it will need. */
+export function LayoutDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+  const length = useLength();
+  const report = body.line.slice(0, body.cursor).findLast((s) => s.operation === 'divide')?.report as DivideReport | undefined;
+  return (
+    <section className="decision" aria-label="Decision">
+      <div className="label accent">Lay out</div>
+      <h2 className="question">{report ? `${whole(report.parts.length)} parts wait for a plate` : 'There are no parts yet'}</h2>
+      <p className="lead" data-testid="later">
+        Poses, supports, plates and hours are not planned here yet: that will need the printers below, a material for each part, and your own failure rate from the log.
+      </p>
+      <table className="consequences">
+        <thead>
+          <tr>
+            <th>Printer</th>
+            <th>Bed</th>
+            <th>Kind</th>
+          </tr>
+        </thead>
+        <tbody>
+          {printers.map((p) => (
+            <tr key={p.id}>
+              <th scope="row">{p.profile.name}</th>
+              <td className="figure">{p.profile.bedMm.map((x) => length(x, false).replace(/\.0$/, '')).join(' × ')}</td>
+              <td>{p.profile.kind}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {!report && <div className="warningBox advice">Divide the model first, or export it whole from the bench.</div>}
+    </section>
+  );
+}
