@@ -6,7 +6,20 @@ import { ensureInstalled, root } from './workspace.mjs';
 ensureInstalled();
 const env = { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json') };
 const children = [
-  spawn('npx', ['--no-install', 'tsx', 'watch', '--conditions=source', 'demo/src/main.ts', '--web', 'none', ...process.argv.slice(2)], { cwd: root, stdio: 'inherit', env }),
+  spawn(
+    'npx',
+    [
+      '--no-install',
+      'tsx',
+      'watch',
+      '--conditions=source',
+      'demo/src/main.ts',
+      '--web',
+      'none',
+      ...process.argv.slice(2),
+    ],
+    { cwd: root, stdio: 'inherit', env },
+  ),
   spawn('npx', ['--no-install', 'vite'], { cwd: join(root, 'packages/web'), stdio: 'inherit' }),
 ];
 const stop = () => children.forEach((c) => c.kill('SIGTERM'));

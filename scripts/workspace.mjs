@@ -30,14 +30,26 @@ const newest = (folder) => {
   return time;
 };
 
-const sources = ['packages/core/src', 'packages/contracts/src', 'packages/server/src', 'packages/cli/src', 'packages/web/src', 'demo/src'];
+const sources = [
+  'packages/core/src',
+  'packages/contracts/src',
+  'packages/server/src',
+  'packages/cli/src',
+  'packages/web/src',
+  'demo/src',
+];
 
 /** Builds what has changed since the last build. */
 export function ensureBuilt() {
   const stamp = join(root, '.cache', 'built');
   const files = ['package-lock.json', 'tsconfig.base.json', 'packages/web/vite.config.ts', 'packages/web/index.html'];
   const changed = Math.max(...sources.map((s) => newest(join(root, s))), ...files.map((f) => at(join(root, f))));
-  if (at(stamp) >= changed && existsSync(join(root, 'packages/web/dist/index.html')) && existsSync(join(root, 'demo/dist/main.js'))) return;
+  if (
+    at(stamp) >= changed &&
+    existsSync(join(root, 'packages/web/dist/index.html')) &&
+    existsSync(join(root, 'demo/dist/main.js'))
+  )
+    return;
   build();
   mkdirSync(dirname(stamp), { recursive: true });
   writeFileSync(stamp, '');
@@ -45,19 +57,33 @@ export function ensureBuilt() {
 
 export function build() {
   console.log('Building');
-  run('npx', ['--no-install', 'tsc', '-b', 'packages/core', 'packages/contracts', 'packages/server', 'packages/cli', 'demo']);
+  run('npx', [
+    '--no-install',
+    'tsc',
+    '-b',
+    'packages/core',
+    'packages/contracts',
+    'packages/server',
+    'packages/cli',
+    'demo',
+  ]);
   run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages/web') });
 }
 
 /** Where Chromium is, installing Debian's when this process may; null when there is none. */
 export function ensureChromium() {
-  const known = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find((p) => p && existsSync(p));
+  const known = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find(
+    (p) => p && existsSync(p),
+  );
   if (known) return known;
   if (process.getuid?.() === 0) {
     console.log('Installing Chromium from Debian');
     try {
       execFileSync('apt-get', ['update', '-qq'], { stdio: 'inherit' });
-      execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+      execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      });
     } catch {
       return null;
     }

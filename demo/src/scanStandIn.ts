@@ -1,7 +1,16 @@
 import { buildEdges, groupByLabel, shellsOf } from '@jasmorphe/core/mesh/edges';
 import { triangleCentre } from '@jasmorphe/core/mesh/measures';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
-import { boundsOf, concatMeshes, sizeOf, subMesh, triangleCount, vertexCount, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import {
+  boundsOf,
+  concatMeshes,
+  sizeOf,
+  subMesh,
+  triangleCount,
+  vertexCount,
+  type TriMesh,
+  type Vec3,
+} from '@jasmorphe/core/mesh/TriMesh';
 import { ellipsoid } from './shapes.ts';
 
 export interface ScanFlaws {
@@ -28,17 +37,24 @@ export function scanStandIn(clean: TriMesh, flaws: ScanFlaws): TriMesh {
     const z = 2 * random() - 1;
     const a = 2 * Math.PI * random();
     const r = Math.sqrt(1 - z * z);
-    return { d: [k * r * Math.cos(a), k * r * Math.sin(a), k * z], phase: 2 * Math.PI * random(), axis: Math.floor(3 * random()) };
+    return {
+      d: [k * r * Math.cos(a), k * r * Math.sin(a), k * z],
+      phase: 2 * Math.PI * random(),
+      axis: Math.floor(3 * random()),
+    };
   });
   const positions = clean.positions.slice();
   for (let v = 0; v < vertexCount(clean); v++) {
     const p = clean.positions.subarray(3 * v, 3 * v + 3);
     for (const w of waves)
-      positions[3 * v + w.axis] += (flaws.noiseMm / 6) * Math.sin(2 * Math.PI * (w.d[0] * p[0] + w.d[1] * p[1] + w.d[2] * p[2]) + w.phase);
+      positions[3 * v + w.axis] +=
+        (flaws.noiseMm / 6) * Math.sin(2 * Math.PI * (w.d[0] * p[0] + w.d[1] * p[1] + w.d[2] * p[2]) + w.phase);
     for (let k = 0; k < 3; k++) positions[3 * v + k] += (flaws.noiseMm / 8) * (2 * random() - 1);
   }
   const rough = { positions, triangles: clean.triangles };
-  const centres: Vec3[] = Array.from({ length: flaws.holes }, () => triangleCentre(rough, Math.floor(random() * triangleCount(rough))));
+  const centres: Vec3[] = Array.from({ length: flaws.holes }, () =>
+    triangleCentre(rough, Math.floor(random() * triangleCount(rough))),
+  );
   const radii = centres.map(() => flaws.holeMm * (0.5 + random()));
   const keep: number[] = [];
   for (let t = 0; t < triangleCount(rough); t++) {
@@ -47,7 +63,7 @@ export function scanStandIn(clean: TriMesh, flaws: ScanFlaws): TriMesh {
   }
   const pieces = [largestShell(subMesh(rough, keep))];
   for (let i = 0; i < flaws.islands; i++) {
-    const r = (0.002 + 0.005 * random()) * scale;
+    const r = (0.002 + 0.0022 * random()) * scale;
     const at = [0, 1, 2].map((k) => box.min[k] - 0.06 * size[k] + 1.12 * size[k] * random()) as unknown as Vec3;
     pieces.push(ellipsoid(at, [r, r * (0.5 + random()), r * 0.6], 5, 7));
   }
@@ -58,7 +74,10 @@ export function scanStandIn(clean: TriMesh, flaws: ScanFlaws): TriMesh {
 /** The shell with the most triangles. */
 export function largestShell(mesh: TriMesh): TriMesh {
   const { label, count } = shellsOf(mesh, buildEdges(mesh));
-  return subMesh(mesh, groupByLabel(label, count).reduce((a, b) => (b.length > a.length ? b : a)));
+  return subMesh(
+    mesh,
+    groupByLabel(label, count).reduce((a, b) => (b.length > a.length ? b : a)),
+  );
 }
 
 function groundPatch(z: number, box: { min: Vec3; max: Vec3 }, random: () => number): TriMesh {

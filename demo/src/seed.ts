@@ -10,7 +10,16 @@ import { harrowFenFiles, type DemoFile } from './harrowFen.ts';
 const printers: Partial<PrinterProfile>[] = [
   { name: 'Long bed', kind: 'filament', bedMm: [250, 210, 220], pricePerKg: 19, infillPct: 12 },
   { name: 'Small bed', kind: 'filament', bedMm: [180, 180, 180], pricePerKg: 19 },
-  { name: 'Resin', kind: 'resin', bedMm: [192, 120, 245], layerMm: 0.05, firstLayerMm: 0.05, pricePerKg: 34, densityGCm3: 1.1, startS: 120 },
+  {
+    name: 'Resin',
+    kind: 'resin',
+    bedMm: [192, 120, 245],
+    layerMm: 0.05,
+    firstLayerMm: 0.05,
+    pricePerKg: 34,
+    densityGCm3: 1.1,
+    startS: 120,
+  },
 ];
 
 const materials = [
@@ -25,7 +34,11 @@ const materials = [
  */
 export async function seedHarrowFen(server: RunningServer, say: (line: string) => void): Promise<void> {
   const post = async <T>(path: string, body: unknown): Promise<T> => {
-    const response = await fetch(server.address + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    const response = await fetch(server.address + path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
     const answer = (await response.json()) as T & { error?: { message: string } };
     if (!response.ok) throw new Error(`${path}: ${answer.error?.message}`);
     return answer;
@@ -41,7 +54,13 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     const temporary = server.blobs.incomingPath();
     await writeFile(temporary, file.bytes);
     await server.blobs.adopt('sources', sourceHash, temporary);
-    const job = await server.runner.addImport({ projectId, sourceHash, fileName: file.name, licence: 'made for Harrow Fen', params: { unit } });
+    const job = await server.runner.addImport({
+      projectId,
+      sourceHash,
+      fileName: file.name,
+      licence: 'made for Harrow Fen',
+      params: { unit },
+    });
     return (await finished(job)).bodyId;
   };
   const step = async (bodyId: string, operation: OperationName, params: Record<string, unknown>): Promise<void> => {
@@ -54,11 +73,20 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   for (const profile of printers) await post('/api/printers', { ...parseParams(PrinterProfile, profile) });
   for (const material of materials) await post('/api/materials', material);
 
-  const newProject = async (name: string, note: string) => (await post<{ id: string }>('/api/projects', { name, note })).id;
+  const newProject = async (name: string, note: string) =>
+    (await post<{ id: string }>('/api/projects', { name, note })).id;
   say('Newt door-knocker');
-  await importFile(await newProject('Newt door-knocker', 'Resin, with the loose supports it came with'), files.newt, 'mm');
+  await importFile(
+    await newProject('Newt door-knocker', 'Resin, with the loose supports it came with'),
+    files.newt,
+    'mm',
+  );
   say('Heron mask');
-  const heron = await importFile(await newProject('Heron mask', 'Worn in the procession, 8 mm of lining'), files.heron, 'auto');
+  const heron = await importFile(
+    await newProject('Heron mask', 'Worn in the procession, 8 mm of lining'),
+    files.heron,
+    'auto',
+  );
   await step(heron, 'mend', {});
   await step(heron, 'size', { factor: 1.06 });
   say('Carnyx');
@@ -72,12 +100,23 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   await step(ammonite, 'divide', { bed: [250, 210, 220], margin: 3, plan: 'auto', join: 'pin', labels: true });
   const { parts } = await server.library.bodyView(ammonite);
   const log = (partId: string, outcome: string, more: object, day: number) =>
-    post(`/api/projects/${project}/log`, { partId, outcome, at: new Date(Date.UTC(2026, 9, day, 18, 30)).toISOString(), ...more });
+    post(`/api/projects/${project}/log`, {
+      partId,
+      outcome,
+      at: new Date(Date.UTC(2026, 9, day, 18, 30)).toISOString(),
+      ...more,
+    });
   const bySize = [...parts].sort((a, b) => (b.mesh.facts.volumeMm3 ?? 0) - (a.mesh.facts.volumeMm3 ?? 0));
-  for (const [i, part] of bySize.slice(1, 6).entries()) await log(part.id, 'passed', { durationS: 3600 * (9 + 2 * i), materialG: 180 + 30 * i, note: '' }, 5 + 2 * i);
+  for (const [i, part] of bySize.slice(1, 6).entries())
+    await log(part.id, 'passed', { durationS: 3600 * (9 + 2 * i), materialG: 180 + 30 * i, note: '' }, 5 + 2 * i);
   const failed = bySize[0];
   const height = Number((failed.mesh.facts.size.z * 0.41).toFixed(1));
-  await log(failed.id, 'failed', { heightMm: height, durationS: 3600 * 11, materialG: 140, note: 'Spool ran out overnight' }, 17);
+  await log(
+    failed.id,
+    'failed',
+    { heightMm: height, durationS: 3600 * 11, materialG: 140, note: 'Spool ran out overnight' },
+    17,
+  );
   await step(failed.id, 'recut', { printed: height, layer: 0.2 });
   await log(bySize[6].id, 'started', { note: 'Long bed' }, 19);
 }

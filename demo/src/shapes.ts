@@ -36,7 +36,13 @@ function tubeOf(rings: Vec3[][]): TriMesh {
  * @param radius half widths across and along the reference direction, at s and angle a
  * @param reference a direction that is never along the curve
  */
-export function sweep(at: (s: number) => Vec3, radius: (s: number, a: number) => [number, number], steps: number, sides: number, reference: Vec3): TriMesh {
+export function sweep(
+  at: (s: number) => Vec3,
+  radius: (s: number, a: number) => [number, number],
+  steps: number,
+  sides: number,
+  reference: Vec3,
+): TriMesh {
   const rings: Vec3[][] = [];
   for (let i = 0; i <= steps; i++) {
     const s = i / steps;

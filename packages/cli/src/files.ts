@@ -15,24 +15,42 @@ import { parseParams } from '@jasmorphe/core/operations/Operation';
  *
  * @throws MeshError when it is not there or not a mesh
  */
-export async function readInput(path: string, unit: LengthUnit | undefined, context: RunContext): Promise<{ mesh: TriMesh; report: ImportReport; note: string | null }> {
+export async function readInput(
+  path: string,
+  unit: LengthUnit | undefined,
+  context: RunContext,
+): Promise<{ mesh: TriMesh; report: ImportReport; note: string | null }> {
   let bytes: Uint8Array;
   try {
     bytes = await readFile(path);
   } catch (error) {
-    throw new MeshError('cannot', `"${path}" cannot be read: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}.`, 'Check the path.');
+    throw new MeshError(
+      'cannot',
+      `"${path}" cannot be read: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}.`,
+      'Check the path.',
+    );
   }
   // on the command line a number without a unit is in mm, so that scripts never depend on a guess
-  const sniffed = await importMesh.run([], parseParams(ImportParams, { unit: 'auto' }), { ...context, source: { name: basename(path), mediaType: '', bytes } });
-  if (sniffed.report.unitFrom === 'file' && unit === undefined) return { mesh: sniffed.outputs[0], report: sniffed.report, note: null };
+  const sniffed = await importMesh.run([], parseParams(ImportParams, { unit: 'auto' }), {
+    ...context,
+    source: { name: basename(path), mediaType: '', bytes },
+  });
+  if (sniffed.report.unitFrom === 'file' && unit === undefined)
+    return { mesh: sniffed.outputs[0], report: sniffed.report, note: null };
   const wanted = unit ?? 'mm';
   const { outputs, report } =
     sniffed.report.unit === wanted && sniffed.report.unitFrom === 'guess'
       ? sniffed
-      : await importMesh.run([], parseParams(ImportParams, { unit: wanted }), { ...context, source: { name: basename(path), mediaType: '', bytes } });
+      : await importMesh.run([], parseParams(ImportParams, { unit: wanted }), {
+          ...context,
+          source: { name: basename(path), mediaType: '', bytes },
+        });
   const largest = Math.max(report.fileSize.x, report.fileSize.y, report.fileSize.z);
   const guess = guessUnit(largest);
-  const note = unit === undefined && guess.unit !== 'mm' ? `The file states no unit and was taken as mm, though ${guess.unit} looks likelier (${guess.reason}). Give --unit to say so.` : null;
+  const note =
+    unit === undefined && guess.unit !== 'mm'
+      ? `The file states no unit and was taken as mm, though ${guess.unit} looks likelier (${guess.reason}). Give --unit to say so.`
+      : null;
   return { mesh: outputs[0], report, note };
 }
 
@@ -44,7 +62,11 @@ export async function writeOutput(path: string, bytes: Uint8Array): Promise<void
     await rename(temporary, path);
   } catch (error) {
     await rm(temporary, { force: true });
-    throw new MeshError('cannot', `"${path}" cannot be written: ${(error as Error).message}.`, 'Does the folder exist, and is there room?');
+    throw new MeshError(
+      'cannot',
+      `"${path}" cannot be written: ${(error as Error).message}.`,
+      'Does the folder exist, and is there room?',
+    );
   }
 }
 
@@ -67,6 +89,8 @@ export async function writeFolder(folder: string, files: { name: string; bytes: 
   } catch (error) {
     for (const path of done) await rm(path, { force: true });
     if (fresh) await rm(folder, { recursive: true, force: true });
-    throw error instanceof MeshError ? error : new MeshError('cannot', `"${folder}" cannot be made: ${(error as Error).message}.`, 'Choose another folder.');
+    throw error instanceof MeshError
+      ? error
+      : new MeshError('cannot', `"${folder}" cannot be made: ${(error as Error).message}.`, 'Choose another folder.');
   }
 }

@@ -67,8 +67,19 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     .configureOutput({ writeOut: streams.out, writeErr: () => undefined });
 
   /** Adds the options that every command has, and runs `work` with timing and the shared report keys. */
-  const command = <O extends object>(spec: string, summary: string, options: (c: Command) => Command, work: (files: string[], o: O & Shared, context: RunContext) => Promise<object>) => {
-    const c = options(program.command(spec).description(summary).exitOverride().configureOutput({ writeOut: streams.out, writeErr: () => undefined }));
+  const command = <O extends object>(
+    spec: string,
+    summary: string,
+    options: (c: Command) => Command,
+    work: (files: string[], o: O & Shared, context: RunContext) => Promise<object>,
+  ) => {
+    const c = options(
+      program
+        .command(spec)
+        .description(summary)
+        .exitOverride()
+        .configureOutput({ writeOut: streams.out, writeErr: () => undefined }),
+    );
     c.option('--json', 'one JSON object on standard output, nothing else')
       .option('--quiet', 'no progress')
       .addOption(new Option('--unit <unit>', 'unit of the input file (default mm)').choices(lengthUnits))
@@ -107,7 +118,12 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .option('--keep-crumbs', 'keep tiny loose shells'),
     async ([file], o, context) => {
       formatOfName(o.output);
-      const params = parseParams(operations.mend.params, { method: o.method, detail: o.detail, closeGaps: o.closeGaps, keepCrumbs: o.keepCrumbs ?? false });
+      const params = parseParams(operations.mend.params, {
+        method: o.method,
+        detail: o.detail,
+        closeGaps: o.closeGaps,
+        keepCrumbs: o.keepCrumbs ?? false,
+      });
       const { outputs, report } = await operations.mend.run([await load(file, o, context)], params, context);
       const { path, bytes } = meshFile(o.output, outputs[0]);
       await writeOutput(path, bytes);
@@ -115,7 +131,14 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     },
   );
 
-  command<{ output: string; factor?: number; to?: { axis: 'x' | 'y' | 'z'; mm: number }; measured?: number; real?: number; stretch?: [number, number, number] }>(
+  command<{
+    output: string;
+    factor?: number;
+    to?: { axis: 'x' | 'y' | 'z'; mm: number };
+    measured?: number;
+    real?: number;
+    stretch?: [number, number, number];
+  }>(
     'size <file>',
     'scales a mesh',
     (c) =>
@@ -127,7 +150,14 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .option('--stretch <x=f,y=f,z=f>', 'by a factor for each axis', stretch),
     async ([file], o, context) => {
       formatOfName(o.output);
-      const params = parseParams(operations.size.params, { factor: o.factor, axis: o.to?.axis, to: o.to?.mm, measured: o.measured, real: o.real, stretch: o.stretch });
+      const params = parseParams(operations.size.params, {
+        factor: o.factor,
+        axis: o.to?.axis,
+        to: o.to?.mm,
+        measured: o.measured,
+        real: o.real,
+        stretch: o.stretch,
+      });
       const { outputs, report } = await operations.size.run([await load(file, o, context)], params, context);
       const { path, bytes } = meshFile(o.output, outputs[0]);
       await writeOutput(path, bytes);
@@ -135,7 +165,16 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     },
   );
 
-  command<{ output: string; wall: number; detail?: number; openBase?: boolean; drain?: number; drains?: number; up?: [number, number, number]; plugs?: string }>(
+  command<{
+    output: string;
+    wall: number;
+    detail?: number;
+    openBase?: boolean;
+    drain?: number;
+    drains?: number;
+    up?: [number, number, number];
+    plugs?: string;
+  }>(
     'hollow <file>',
     'takes the inside out, leaving a wall',
     (c) =>
@@ -150,17 +189,42 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     async ([file], o, context) => {
       const format = formatOfName(o.output);
       const drains = o.drains ?? (o.drain !== undefined || o.plugs !== undefined ? 2 : 0);
-      const params = parseParams(operations.hollow.params, { wall: o.wall, detail: o.detail, openBase: o.openBase ?? false, drain: o.drain, drains, up: o.up, plugs: o.plugs !== undefined });
+      const params = parseParams(operations.hollow.params, {
+        wall: o.wall,
+        detail: o.detail,
+        openBase: o.openBase ?? false,
+        drain: o.drain,
+        drains,
+        up: o.up,
+        plugs: o.plugs !== undefined,
+      });
       const { outputs, report } = await operations.hollow.run([await load(file, o, context)], params, context);
       const [shell, ...plugs] = outputs;
       const { path, bytes } = meshFile(o.output, shell);
-      if (o.plugs !== undefined) await writeFolder(o.plugs, plugs.map((mesh, i) => ({ name: `plug-${i + 1}.${format}`, bytes: writeMesh(mesh, format, `plug-${i + 1}`) })));
+      if (o.plugs !== undefined)
+        await writeFolder(
+          o.plugs,
+          plugs.map((mesh, i) => ({
+            name: `plug-${i + 1}.${format}`,
+            bytes: writeMesh(mesh, format, `plug-${i + 1}`),
+          })),
+        );
       await writeOutput(path, bytes);
       return report;
     },
   );
 
-  command<{ output: string; bed: [number, number, number]; margin?: number; maxParts?: number; plan?: string; at?: { axis: string; mm: number }[]; join?: string; clearance?: number; labels?: boolean }>(
+  command<{
+    output: string;
+    bed: [number, number, number];
+    margin?: number;
+    maxParts?: number;
+    plan?: string;
+    at?: { axis: string; mm: number }[];
+    join?: string;
+    clearance?: number;
+    labels?: boolean;
+  }>(
     'divide <file>',
     'cuts a solid into parts that fit the bed',
     (c) =>
@@ -175,15 +239,40 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .option('--clearance <mm>', 'gap around a join', number)
         .option('--labels', 'engrave tags in the cut faces'),
     async ([file], o, context) => {
-      const params = parseParams(operations.divide.params, { bed: o.bed, margin: o.margin, maxParts: o.maxParts, plan: o.plan, at: o.at, join: o.join, clearance: o.clearance, labels: o.labels ?? false });
+      const params = parseParams(operations.divide.params, {
+        bed: o.bed,
+        margin: o.margin,
+        maxParts: o.maxParts,
+        plan: o.plan,
+        at: o.at,
+        join: o.join,
+        clearance: o.clearance,
+        labels: o.labels ?? false,
+      });
       const { outputs, report } = await operations.divide.run([await load(file, o, context)], params, context);
-      await writeFolder(o.output, outputs.map((mesh, i) => ({ name: `${report.parts[i].tag}.3mf`, bytes: writeMesh(mesh, '3mf', report.parts[i].tag) })));
+      await writeFolder(
+        o.output,
+        outputs.map((mesh, i) => ({
+          name: `${report.parts[i].tag}.3mf`,
+          bytes: writeMesh(mesh, '3mf', report.parts[i].tag),
+        })),
+      );
       const { parts, ...rest } = report;
-      return { parts: parts.map(({ tag, ...part }) => ({ name: tag, file: join(o.output, `${tag}.3mf`), ...part })), ...rest };
+      return {
+        parts: parts.map(({ tag, ...part }) => ({ name: tag, file: join(o.output, `${tag}.3mf`), ...part })),
+        ...rest,
+      };
     },
   );
 
-  command<{ output: string; printed: number; layer?: number; firstLayer?: number; up?: [number, number, number]; backOff?: number }>(
+  command<{
+    output: string;
+    printed: number;
+    layer?: number;
+    firstLayer?: number;
+    up?: [number, number, number];
+    backOff?: number;
+  }>(
     'recut <file>',
     'keeps what is missing of a print that stopped',
     (c) =>
@@ -195,8 +284,18 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .option('--back-off <mm>', 'stay this far below the measured height', number),
     async ([file], o, context) => {
       formatOfName(o.output);
-      const params = parseParams(operations.recut.params, { printed: o.printed, layer: o.layer, firstLayer: o.firstLayer, up: o.up, backOff: o.backOff });
-      const { outputs, report }: OperationResult<object> = await operations.recut.run([await load(file, o, context)], params, context);
+      const params = parseParams(operations.recut.params, {
+        printed: o.printed,
+        layer: o.layer,
+        firstLayer: o.firstLayer,
+        up: o.up,
+        backOff: o.backOff,
+      });
+      const { outputs, report }: OperationResult<object> = await operations.recut.run(
+        [await load(file, o, context)],
+        params,
+        context,
+      );
       const { path, bytes } = meshFile(o.output, outputs[0]);
       await writeOutput(path, bytes);
       return report;
@@ -206,14 +305,20 @@ export async function main(args: string[], streams: Streams = terminal): Promise
   command<{ bed: [number, number, number]; margin?: number }>(
     'fit <file>',
     'does it fit the bed whole, and how turned',
-    (c) => c.requiredOption('--bed <XxYxZ>', 'room of the printer', bed).option('--margin <mm>', 'kept free at each side', number),
+    (c) =>
+      c
+        .requiredOption('--bed <XxYxZ>', 'room of the printer', bed)
+        .option('--margin <mm>', 'kept free at each side', number),
     async ([file], o, context) => fitInBed(await load(file, o, context), roomOf(o.bed, o.margin ?? 0)),
   );
 
   command<{ layer: number; up?: [number, number, number] }>(
     'sections <file>',
     'cuts every layer',
-    (c) => c.requiredOption('--layer <mm>', 'layer height', number).option('--up <x,y,z>', 'direction that is up', direction),
+    (c) =>
+      c
+        .requiredOption('--layer <mm>', 'layer height', number)
+        .option('--up <x,y,z>', 'direction that is up', direction),
     async ([file], o, context) => sweepLayers(await load(file, o, context), o.layer, o.up, context),
   );
 
@@ -226,7 +331,12 @@ export async function main(args: string[], streams: Streams = terminal): Promise
       try {
         profile = JSON.parse(await readFile(o.printer, 'utf8'));
       } catch (error) {
-        throw new MeshError('bad-params', `The printer profile "${o.printer}" cannot be read: ${(error as Error).message}.`, 'It is a JSON file; see the README.', 'printer');
+        throw new MeshError(
+          'bad-params',
+          `The printer profile "${o.printer}" cannot be read: ${(error as Error).message}.`,
+          'It is a JSON file; see the README.',
+          'printer',
+        );
       }
       return estimatePiece(await load(file, o, context), parseParams(PrinterProfile, profile), context);
     },
@@ -258,12 +368,18 @@ export async function main(args: string[], streams: Streams = terminal): Promise
   } catch (error) {
     if (error instanceof CommanderError) {
       if (error.exitCode === 0) return 0;
-      if (args.includes('--json')) streams.out(`${JSON.stringify({ error: { code: 'usage', message: error.message.replace(/^error: /, ''), hint: 'See jasmorphe --help.' } })}\n`);
+      if (args.includes('--json'))
+        streams.out(
+          `${JSON.stringify({ error: { code: 'usage', message: error.message.replace(/^error: /, ''), hint: 'See jasmorphe --help.' } })}\n`,
+        );
       streams.error(`${error.message.replace(/^error: /, '')}\nSee jasmorphe --help.\n`);
       return 2;
     }
-    const known = isMeshError(error) ? error : new MeshError('cannot', error instanceof Error ? error.message : String(error));
-    if (json || args.includes('--json')) streams.out(`${JSON.stringify({ error: { code: known.code, message: known.message, hint: known.hint } })}\n`);
+    const known = isMeshError(error)
+      ? error
+      : new MeshError('cannot', error instanceof Error ? error.message : String(error));
+    if (json || args.includes('--json'))
+      streams.out(`${JSON.stringify({ error: { code: known.code, message: known.message, hint: known.hint } })}\n`);
     streams.error(`${streams.live ? '\r\x1b[K' : ''}${known.message}${known.hint ? `\n${known.hint}` : ''}\n`);
     return 1;
   }

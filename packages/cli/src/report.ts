@@ -2,7 +2,9 @@
 export function readable(value: unknown, indent = ''): string {
   if (Array.isArray(value)) {
     if (value.length === 0) return 'none';
-    const shown = value.slice(0, 20).map((v) => `\n${indent}- ${typeof v === 'object' && v !== null ? oneLine(v) : String(v)}`);
+    const shown = value
+      .slice(0, 20)
+      .map((v) => `\n${indent}- ${typeof v === 'object' && v !== null ? oneLine(v) : String(v)}`);
     return shown.join('') + (value.length > 20 ? `\n${indent}  … and ${value.length - 20} more` : '');
   }
   if (typeof value === 'object' && value !== null) {
@@ -10,7 +12,11 @@ export function readable(value: unknown, indent = ''): string {
     if (indent !== '' && entries.every(([, v]) => typeof v !== 'object')) return oneLine(value);
     return entries
       .map(([k, v]) => {
-        const nested = typeof v === 'object' && v !== null && !Array.isArray(v) && Object.values(v).some((x) => typeof x === 'object');
+        const nested =
+          typeof v === 'object' &&
+          v !== null &&
+          !Array.isArray(v) &&
+          Object.values(v).some((x) => typeof x === 'object');
         return `${indent}${k}: ${nested ? '\n' : ''}${readable(v, `${indent}  `)}`;
       })
       .join('\n');
@@ -18,7 +24,12 @@ export function readable(value: unknown, indent = ''): string {
   return figure(value);
 }
 
-const figure = (v: unknown): string => (typeof v === 'number' && !Number.isInteger(v) ? String(Number(v.toPrecision(6))) : v === null ? 'not known' : String(v));
+const figure = (v: unknown): string =>
+  typeof v === 'number' && !Number.isInteger(v)
+    ? String(Number(v.toPrecision(6)))
+    : v === null
+      ? 'not known'
+      : String(v);
 
 const oneLine = (value: object): string =>
   Object.entries(value)

@@ -17,8 +17,12 @@ export const whole = (text: string): number => {
 
 /** `220x220x250` */
 export function bed(text: string): [number, number, number] {
-  const parts = text.toLowerCase().split(/[x×]/).map((p) => finite(p, 'a bed such as 220x220x250'));
-  if (parts.length !== 3 || parts.some((p) => p <= 0)) throw new InvalidArgumentError(`"${text}" is not a bed such as 220x220x250.`);
+  const parts = text
+    .toLowerCase()
+    .split(/[x×]/)
+    .map((p) => finite(p, 'a bed such as 220x220x250'));
+  if (parts.length !== 3 || parts.some((p) => p <= 0))
+    throw new InvalidArgumentError(`"${text}" is not a bed such as 220x220x250.`);
   return parts as [number, number, number];
 }
 
@@ -33,12 +37,16 @@ export function direction(text: string): [number, number, number] {
 export function axisValue(text: string): { axis: Axis; mm: number } {
   const [name, value, ...more] = text.split('=');
   const axis = name.trim().toLowerCase() as Axis;
-  if (!axes.includes(axis) || value === undefined || more.length > 0) throw new InvalidArgumentError(`"${text}" is not of the form z=900.`);
+  if (!axes.includes(axis) || value === undefined || more.length > 0)
+    throw new InvalidArgumentError(`"${text}" is not of the form z=900.`);
   return { axis, mm: finite(value, 'a length in mm') };
 }
 
 /** `z=100,z=200`, or given several times */
-export const axisValues = (text: string, before: { axis: Axis; mm: number }[] = []): { axis: Axis; mm: number }[] => [...before, ...text.split(',').map(axisValue)];
+export const axisValues = (text: string, before: { axis: Axis; mm: number }[] = []): { axis: Axis; mm: number }[] => [
+  ...before,
+  ...text.split(',').map(axisValue),
+];
 
 /** `x=1,y=1,z=2`; an axis left out keeps its size */
 export function stretch(text: string): [number, number, number] {

@@ -1,9 +1,30 @@
 import { targetConstructorToSchema, validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import { operationNames, operations } from '@jasmorphe/core/operations/registry';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import { ChangeProject, CreateLogEntry, CreateMaterial, CreateProject, DismissFinding, EditStep, ExportQuery, MoveCursor, RunOperation } from './requests.ts';
+import {
+  ChangeProject,
+  CreateLogEntry,
+  CreateMaterial,
+  CreateProject,
+  DismissFinding,
+  EditStep,
+  ExportQuery,
+  MoveCursor,
+  RunOperation,
+} from './requests.ts';
 
-const bodies = { CreateProject, ChangeProject, RunOperation, EditStep, MoveCursor, DismissFinding, ExportQuery, CreateLogEntry, CreateMaterial, PrinterProfile };
+const bodies = {
+  CreateProject,
+  ChangeProject,
+  RunOperation,
+  EditStep,
+  MoveCursor,
+  DismissFinding,
+  ExportQuery,
+  CreateLogEntry,
+  CreateMaterial,
+  PrinterProfile,
+};
 
 interface Route {
   method: 'get' | 'post' | 'put' | 'patch' | 'delete';
@@ -20,25 +41,73 @@ export const routes: Route[] = [
   { method: 'get', path: '/api/projects', summary: 'The shelf' },
   { method: 'post', path: '/api/projects', summary: 'New project', body: 'CreateProject', ok: '201' },
   { method: 'get', path: '/api/projects/{id}', summary: 'One project' },
-  { method: 'patch', path: '/api/projects/{id}', summary: 'Rename a project or change its note', body: 'ChangeProject' },
+  {
+    method: 'patch',
+    path: '/api/projects/{id}',
+    summary: 'Rename a project or change its note',
+    body: 'ChangeProject',
+  },
   { method: 'delete', path: '/api/projects/{id}', summary: 'Take a project off the shelf for good', ok: '204' },
-  { method: 'post', path: '/api/projects/{id}/models', summary: 'Upload a mesh file (multipart, field "file"; also "unit", "licence"): an import job', ok: '202' },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/models',
+    summary: 'Upload a mesh file (multipart, field "file"; also "unit", "licence"): an import job',
+    ok: '202',
+  },
   { method: 'get', path: '/api/projects/{id}/log', summary: 'The print log' },
-  { method: 'post', path: '/api/projects/{id}/log', summary: 'Add to the print log', body: 'CreateLogEntry', ok: '201' },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/log',
+    summary: 'Add to the print log',
+    body: 'CreateLogEntry',
+    ok: '201',
+  },
   { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line' },
   { method: 'delete', path: '/api/bodies/{id}', summary: 'Remove a model', ok: '204' },
-  { method: 'post', path: '/api/bodies/{id}/steps', summary: 'Run an operation and add it to the line: a job', body: 'RunOperation', ok: '202' },
-  { method: 'put', path: '/api/bodies/{id}/steps/{index}', summary: 'Change the params of a step and replay the later ones: a job', body: 'EditStep', ok: '202' },
-  { method: 'post', path: '/api/bodies/{id}/previews', summary: 'Work an operation out without adding it: a job, or the step if it is known', body: 'RunOperation', ok: '202' },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/steps',
+    summary: 'Run an operation and add it to the line: a job',
+    body: 'RunOperation',
+    ok: '202',
+  },
+  {
+    method: 'put',
+    path: '/api/bodies/{id}/steps/{index}',
+    summary: 'Change the params of a step and replay the later ones: a job',
+    body: 'EditStep',
+    ok: '202',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/previews',
+    summary: 'Work an operation out without adding it: a job, or the step if it is known',
+    body: 'RunOperation',
+    ok: '202',
+  },
   { method: 'post', path: '/api/bodies/{id}/undo', summary: 'Undo the last change of the line' },
   { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it' },
   { method: 'post', path: '/api/bodies/{id}/cursor', summary: 'Go back or forward to a step', body: 'MoveCursor' },
-  { method: 'post', path: '/api/bodies/{id}/dismissals', summary: 'Set a finding aside, with the reason', body: 'DismissFinding', ok: '201' },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/dismissals',
+    summary: 'Set a finding aside, with the reason',
+    body: 'DismissFinding',
+    ok: '201',
+  },
   { method: 'delete', path: '/api/bodies/{id}/dismissals/{code}', summary: 'Take a finding up again', ok: '204' },
-  { method: 'get', path: '/api/bodies/{id}/export', summary: 'The mesh, or all parts in one archive, as a file (query: format)' },
+  {
+    method: 'get',
+    path: '/api/bodies/{id}/export',
+    summary: 'The mesh, or all parts in one archive, as a file (query: format)',
+  },
   { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report' },
   { method: 'get', path: '/api/meshes/{hash}', summary: 'Canonical bytes of a mesh' },
-  { method: 'get', path: '/api/meshes/{hash}/display', summary: 'Display mesh within a triangle budget (query: budget)' },
+  {
+    method: 'get',
+    path: '/api/meshes/{hash}/display',
+    summary: 'Display mesh within a triangle budget (query: budget)',
+  },
   { method: 'get', path: '/api/jobs', summary: 'Jobs, newest first' },
   { method: 'get', path: '/api/jobs/{id}', summary: 'One job' },
   { method: 'post', path: '/api/jobs/{id}/cancel', summary: 'Cancel a job' },
@@ -64,7 +133,12 @@ export function openApiDocument(): object {
         error: {
           type: 'object',
           required: ['code', 'message', 'hint'],
-          properties: { code: { type: 'string' }, message: { type: 'string' }, hint: { type: 'string' }, field: { type: 'string' } },
+          properties: {
+            code: { type: 'string' },
+            message: { type: 'string' },
+            hint: { type: 'string' },
+            field: { type: 'string' },
+          },
         },
       },
     },
@@ -72,16 +146,34 @@ export function openApiDocument(): object {
   for (const [name, type] of Object.entries(bodies)) schemas[name] = targetConstructorToSchema(type, options);
   for (const name of operationNames) {
     const { params, summary } = operations[name];
-    schemas[params.name] = { ...targetConstructorToSchema(params, options), description: `Parameters of "${name}": ${summary}.` };
+    schemas[params.name] = {
+      ...targetConstructorToSchema(params, options),
+      description: `Parameters of "${name}": ${summary}.`,
+    };
   }
-  const failure = { description: 'What went wrong, and what to try', content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } } };
+  const failure = {
+    description: 'What went wrong, and what to try',
+    content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
+  };
   const paths: Record<string, Record<string, unknown>> = {};
   for (const { method, path, summary, body, ok } of routes) {
-    const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }));
+    const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+      name,
+      in: 'path',
+      required: true,
+      schema: { type: 'string' },
+    }));
     (paths[path] ??= {})[method] = {
       summary,
       parameters,
-      ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: { $ref: `#/components/schemas/${body}` } } } } } : {}),
+      ...(body
+        ? {
+            requestBody: {
+              required: true,
+              content: { 'application/json': { schema: { $ref: `#/components/schemas/${body}` } } },
+            },
+          }
+        : {}),
       responses: { [ok ?? '200']: { description: 'Done' }, default: failure },
     };
   }

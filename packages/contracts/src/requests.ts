@@ -1,4 +1,17 @@
-import { IsIn, IsInt, IsISO8601, IsNumber, IsObject, IsOptional, IsString, Length, Max, MaxLength, Min, MinLength } from 'class-validator';
+import {
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+} from 'class-validator';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/writeMesh';
 import { operationNames, type OperationName } from '@jasmorphe/core/operations/registry';
@@ -148,4 +161,3 @@ export class CreateMaterial {
   @Max(1e6)
   stockG: number;
 }
-

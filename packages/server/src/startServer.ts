@@ -90,12 +90,20 @@ function createApp(services: Services): Express {
   api.use(express.json({ limit: '1mb' }));
   api.use(projectRoutes(services), bodyRoutes(services), meshRoutes(services), workshopRoutes(services));
   api.use((q) => {
-    throw new ApiError(404, 'not-found', `There is nothing at ${q.method} ${q.originalUrl.slice(0, 200)}.`, 'See /api/openapi.json.');
+    throw new ApiError(
+      404,
+      'not-found',
+      `There is nothing at ${q.method} ${q.originalUrl.slice(0, 200)}.`,
+      'See /api/openapi.json.',
+    );
   });
   app.use('/api', api);
   const { webFolder } = services.options;
   if (webFolder) {
-    app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(
+      '/assets',
+      express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+    );
     app.use(express.static(webFolder, { index: false }));
     app.get(/^\/(?!api|assets).*/, (_q, r) => r.sendFile(join(webFolder, 'index.html'), { dotfiles: 'allow' }));
   }

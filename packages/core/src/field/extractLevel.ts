@@ -26,10 +26,15 @@ const tetrahedra = [
 ];
 
 /** Grid that covers `box` with a margin of two cells. */
-export function gridOver(box: Box3, cell: number): { origin: [number, number, number]; blocks: [number, number, number] } {
+export function gridOver(
+  box: Box3,
+  cell: number,
+): { origin: [number, number, number]; blocks: [number, number, number] } {
   // an odd shift keeps the flats of a model off the grid's own planes
   const origin = box.min.map((x) => x - 2.3217 * cell) as [number, number, number];
-  const blocks = [0, 1, 2].map((k) => Math.max(1, Math.ceil((box.max[k] - box.min[k] + 4.6 * cell) / (cell * block)))) as [number, number, number];
+  const blocks = [0, 1, 2].map((k) =>
+    Math.max(1, Math.ceil((box.max[k] - box.min[k] + 4.6 * cell) / (cell * block))),
+  ) as [number, number, number];
   return { origin, blocks };
 }
 
@@ -69,7 +74,8 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
         const cx = origin[0] + (bx + 0.5) * block * cell;
         const cy = origin[1] + (by + 0.5) * block * cell;
         const cz = origin[2] + (bz + 0.5) * block * cell;
-        const onRim = bx === 0 || by === 0 || bz === 0 || bx === blocks[0] - 1 || by === blocks[1] - 1 || bz === blocks[2] - 1;
+        const onRim =
+          bx === 0 || by === 0 || bz === 0 || bx === blocks[0] - 1 || by === blocks[1] - 1 || bz === blocks[2] - 1;
         const side0 = blockSide(field, cx, cy, cz, half);
         if (side0 < 0 || (side0 > 0 && !onRim)) continue;
         let positive = 0;
@@ -95,12 +101,23 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
                 const bound = near >= 0 ? away[near] + cell * 1.001 : Infinity;
                 const d = field.distance(px, py, pz, Math.min(reachOf, bound));
                 away[i] = d;
-                within[i] = field.closed && near >= 0 && d > cell && within[near] !== unknown ? within[near] : field.inside(px, py, pz) ? 1 : 0;
+                within[i] =
+                  field.closed && near >= 0 && d > cell && within[near] !== unknown
+                    ? within[near]
+                    : field.inside(px, py, pz)
+                      ? 1
+                      : 0;
                 exact[i] = (within[i] ? d : -d) - field.depth;
               }
               const v = exact[i];
               // the outermost grid points count as outside, so that the level always closes
-              const rim = gx === 0 || gy === 0 || gz === 0 || gx === blocks[0] * block || gy === blocks[1] * block || gz === blocks[2] * block;
+              const rim =
+                gx === 0 ||
+                gy === 0 ||
+                gz === 0 ||
+                gx === blocks[0] * block ||
+                gy === blocks[1] * block ||
+                gz === blocks[2] * block;
               values[i] = rim ? Math.min(v, -1e-2 * cell) : v;
               if (values[i] > 0) positive++;
             }
@@ -138,22 +155,51 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
               };
               for (const tet of tetrahedra) {
                 const [p, q, r, s] = tet;
-                const inside = (corner[p] > 0 ? 1 : 0) | (corner[q] > 0 ? 2 : 0) | (corner[r] > 0 ? 4 : 0) | (corner[s] > 0 ? 8 : 0);
+                const inside =
+                  (corner[p] > 0 ? 1 : 0) | (corner[q] > 0 ? 2 : 0) | (corner[r] > 0 ? 4 : 0) | (corner[s] > 0 ? 8 : 0);
                 switch (inside) {
-                  case 1: faces.push3(vertex(p, q), vertex(p, r), vertex(p, s)); break;
-                  case 14: faces.push3(vertex(p, q), vertex(p, s), vertex(p, r)); break;
-                  case 2: faces.push3(vertex(q, p), vertex(q, s), vertex(q, r)); break;
-                  case 13: faces.push3(vertex(q, p), vertex(q, r), vertex(q, s)); break;
-                  case 4: faces.push3(vertex(r, p), vertex(r, q), vertex(r, s)); break;
-                  case 11: faces.push3(vertex(r, p), vertex(r, s), vertex(r, q)); break;
-                  case 8: faces.push3(vertex(s, p), vertex(s, r), vertex(s, q)); break;
-                  case 7: faces.push3(vertex(s, p), vertex(s, q), vertex(s, r)); break;
-                  case 3: quad(faces, vertex(p, r), vertex(p, s), vertex(q, s), vertex(q, r)); break;
-                  case 12: quad(faces, vertex(p, r), vertex(q, r), vertex(q, s), vertex(p, s)); break;
-                  case 5: quad(faces, vertex(p, q), vertex(r, q), vertex(r, s), vertex(p, s)); break;
-                  case 10: quad(faces, vertex(p, q), vertex(p, s), vertex(r, s), vertex(r, q)); break;
-                  case 9: quad(faces, vertex(p, q), vertex(p, r), vertex(s, r), vertex(s, q)); break;
-                  case 6: quad(faces, vertex(p, q), vertex(s, q), vertex(s, r), vertex(p, r)); break;
+                  case 1:
+                    faces.push3(vertex(p, q), vertex(p, r), vertex(p, s));
+                    break;
+                  case 14:
+                    faces.push3(vertex(p, q), vertex(p, s), vertex(p, r));
+                    break;
+                  case 2:
+                    faces.push3(vertex(q, p), vertex(q, s), vertex(q, r));
+                    break;
+                  case 13:
+                    faces.push3(vertex(q, p), vertex(q, r), vertex(q, s));
+                    break;
+                  case 4:
+                    faces.push3(vertex(r, p), vertex(r, q), vertex(r, s));
+                    break;
+                  case 11:
+                    faces.push3(vertex(r, p), vertex(r, s), vertex(r, q));
+                    break;
+                  case 8:
+                    faces.push3(vertex(s, p), vertex(s, r), vertex(s, q));
+                    break;
+                  case 7:
+                    faces.push3(vertex(s, p), vertex(s, q), vertex(s, r));
+                    break;
+                  case 3:
+                    quad(faces, vertex(p, r), vertex(p, s), vertex(q, s), vertex(q, r));
+                    break;
+                  case 12:
+                    quad(faces, vertex(p, r), vertex(q, r), vertex(q, s), vertex(p, s));
+                    break;
+                  case 5:
+                    quad(faces, vertex(p, q), vertex(r, q), vertex(r, s), vertex(p, s));
+                    break;
+                  case 10:
+                    quad(faces, vertex(p, q), vertex(p, s), vertex(r, s), vertex(r, q));
+                    break;
+                  case 9:
+                    quad(faces, vertex(p, q), vertex(p, r), vertex(s, r), vertex(s, q));
+                    break;
+                  case 6:
+                    quad(faces, vertex(p, q), vertex(s, q), vertex(s, r), vertex(p, r));
+                    break;
                 }
               }
             }

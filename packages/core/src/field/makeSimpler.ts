@@ -24,7 +24,10 @@ export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: num
     bounded ? toleranceMm : 1,
     bounded ? ['ErrorAbsolute'] : [],
   );
-  return subMesh({ positions: mesh.positions, triangles: Uint32Array.from(triangles) }, Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t));
+  return subMesh(
+    { positions: mesh.positions, triangles: Uint32Array.from(triangles) },
+    Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t),
+  );
 }
 
 function isClosed(mesh: TriMesh, context: RunContext): boolean {

@@ -17,12 +17,20 @@ export const archiveLimits: ArchiveLimits = { entries: 2000, bytes: 1.5 * 2 ** 3
  *
  * @throws MeshError `archive-too-large`, `bad-archive`
  */
-export function readArchive(bytes: Uint8Array, wanted: (name: string) => boolean, limits = archiveLimits): Map<string, Uint8Array> {
+export function readArchive(
+  bytes: Uint8Array,
+  wanted: (name: string) => boolean,
+  limits = archiveLimits,
+): Map<string, Uint8Array> {
   const files = new Map<string, Uint8Array>();
   let entries = 0;
   let unpacked = 0;
   const tooLarge = (what: string) =>
-    new MeshError('archive-too-large', `The archive ${what}.`, 'Unpack it yourself and import the model inside, if you trust it.');
+    new MeshError(
+      'archive-too-large',
+      `The archive ${what}.`,
+      'Unpack it yourself and import the model inside, if you trust it.',
+    );
   const unzip = new Unzip((file) => {
     if (++entries > limits.entries) throw tooLarge(`has more than ${limits.entries} entries`);
     const name = file.name.replace(/\\/g, '/').replace(/^\/+/, '');
@@ -30,7 +38,12 @@ export function readArchive(bytes: Uint8Array, wanted: (name: string) => boolean
     const chunks: Uint8Array[] = [];
     let size = 0;
     file.ondata = (error, chunk, final) => {
-      if (error) throw new MeshError('bad-archive', `The entry "${name}" of the archive cannot be unpacked: ${error.message}.`, 'The file is damaged or cut off. Fetch it again.');
+      if (error)
+        throw new MeshError(
+          'bad-archive',
+          `The entry "${name}" of the archive cannot be unpacked: ${error.message}.`,
+          'The file is damaged or cut off. Fetch it again.',
+        );
       size += chunk.length;
       unpacked += chunk.length;
       if (unpacked > limits.bytes) throw tooLarge(`unpacks to more than ${Math.round(limits.bytes / 2 ** 20)} MB`);
@@ -55,9 +68,18 @@ export function readArchive(bytes: Uint8Array, wanted: (name: string) => boolean
       unzip.push(bytes.subarray(at, Math.min(at + step, bytes.length)), at + step >= bytes.length);
   } catch (error) {
     if (error instanceof MeshError) throw error;
-    throw new MeshError('bad-archive', `The archive cannot be unpacked: ${error instanceof Error ? error.message : String(error)}.`, 'The file is damaged or cut off. Fetch it again.');
+    throw new MeshError(
+      'bad-archive',
+      `The archive cannot be unpacked: ${error instanceof Error ? error.message : String(error)}.`,
+      'The file is damaged or cut off. Fetch it again.',
+    );
   }
-  if (entries === 0) throw new MeshError('bad-archive', 'The file begins like an archive but has no entries.', 'The file is damaged or cut off. Fetch it again.');
+  if (entries === 0)
+    throw new MeshError(
+      'bad-archive',
+      'The file begins like an archive but has no entries.',
+      'The file is damaged or cut off. Fetch it again.',
+    );
   return files;
 }
 

@@ -45,10 +45,18 @@ export function readObj(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
       const c = [0, 0, 0];
       for (let k = 0; k < 3; k++) {
         if (!scan.word())
-          throw new MeshError('bad-syntax', `The vertex at line ${line} has ${k} coordinates; it needs three.`, 'Export it again from the program that made it.');
+          throw new MeshError(
+            'bad-syntax',
+            `The vertex at line ${line} has ${k} coordinates; it needs three.`,
+            'Export it again from the program that made it.',
+          );
         c[k] = Math.fround(scan.number());
         if (!Number.isFinite(c[k]))
-          throw new MeshError('bad-number', `"${scan.text().slice(0, 40)}" at line ${line} is not a finite number.`, 'Export it again from the program that made it.');
+          throw new MeshError(
+            'bad-number',
+            `"${scan.text().slice(0, 40)}" at line ${line} is not a finite number.`,
+            'Export it again from the program that made it.',
+          );
       }
       points.push3(c[0], c[1], c[2]);
     } else if (scan.is('f')) {
@@ -62,7 +70,11 @@ export function readObj(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
         const first = i;
         for (; i < scan.to && bytes[i] >= 48 && bytes[i] <= 57; i++) value = value * 10 + bytes[i] - 48;
         if (i === first || (i < scan.to && bytes[i] !== 47))
-          throw new MeshError('bad-syntax', `"${scan.text().slice(0, 40)}" at line ${line} is not a corner of a face.`, 'Export it again from the program that made it.');
+          throw new MeshError(
+            'bad-syntax',
+            `"${scan.text().slice(0, 40)}" at line ${line} is not a corner of a face.`,
+            'Export it again from the program that made it.',
+          );
         const index = negative ? points.length / 3 - value : value - 1;
         if (value === 0 || index < 0) throw outOfRange(negative ? -value : value, line, points.length / 3);
         if (index > highest) {
@@ -72,7 +84,11 @@ export function readObj(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
         face.push(index);
       }
       if (face.length < 3)
-        throw new MeshError('bad-syntax', `The face at line ${line} has ${face.length} corners; it needs three.`, 'Export it again from the program that made it.');
+        throw new MeshError(
+          'bad-syntax',
+          `The face at line ${line} has ${face.length} corners; it needs three.`,
+          'Export it again from the program that made it.',
+        );
       if (face.length === 3) {
         if (polygonsPending.length > 0) flush();
         faces.push3(face[0], face[1], face[2]);
@@ -88,12 +104,23 @@ export function readObj(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
   if (highest >= points.length / 3) throw outOfRange(highest + 1, highestLine, points.length / 3);
   flush();
   if (faces.length === 0 && points.length > 0)
-    throw new MeshError('point-cloud', `The file holds ${points.length / 3} points and no faces: a point cloud.`, 'Let the scanning program make a mesh of it first.');
-  return { mesh: { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) }, groups };
+    throw new MeshError(
+      'point-cloud',
+      `The file holds ${points.length / 3} points and no faces: a point cloud.`,
+      'Let the scanning program make a mesh of it first.',
+    );
+  return {
+    mesh: { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) },
+    groups,
+  };
 }
 
 const outOfRange = (index: number, line: number, count: number): MeshError =>
-  new MeshError('bad-index', `The face at line ${line} asks for vertex ${index}; the file has ${count}.`, 'The file is cut off or was edited by hand. Export it again.');
+  new MeshError(
+    'bad-index',
+    `The face at line ${line} asks for vertex ${index}; the file has ${count}.`,
+    'The file is cut off or was edited by hand. Export it again.',
+  );
 
 /** OBJ text of a mesh, coordinates with enough digits to read back the same float32. */
 export function writeObj(mesh: TriMesh): Uint8Array {

@@ -7,10 +7,33 @@ import { triangulatePolygon } from './polygon.ts';
 
 type Scalar = 'int8' | 'uint8' | 'int16' | 'uint16' | 'int32' | 'uint32' | 'float32' | 'float64';
 const scalars: Record<string, Scalar> = {
-  char: 'int8', int8: 'int8', uchar: 'uint8', uint8: 'uint8', short: 'int16', int16: 'int16', ushort: 'uint16', uint16: 'uint16',
-  int: 'int32', int32: 'int32', uint: 'uint32', uint32: 'uint32', float: 'float32', float32: 'float32', double: 'float64', float64: 'float64',
+  char: 'int8',
+  int8: 'int8',
+  uchar: 'uint8',
+  uint8: 'uint8',
+  short: 'int16',
+  int16: 'int16',
+  ushort: 'uint16',
+  uint16: 'uint16',
+  int: 'int32',
+  int32: 'int32',
+  uint: 'uint32',
+  uint32: 'uint32',
+  float: 'float32',
+  float32: 'float32',
+  double: 'float64',
+  float64: 'float64',
 };
-const widths: Record<Scalar, number> = { int8: 1, uint8: 1, int16: 2, uint16: 2, int32: 4, uint32: 4, float32: 4, float64: 8 };
+const widths: Record<Scalar, number> = {
+  int8: 1,
+  uint8: 1,
+  int16: 2,
+  uint16: 2,
+  int32: 4,
+  uint32: 4,
+  float32: 4,
+  float64: 8,
+};
 
 interface Property {
   name: string;
@@ -35,7 +58,8 @@ function readHeader(bytes: Uint8Array): { format: Format; elements: Element[]; b
   let format: Format | undefined;
   scan.nextLine();
   for (;;) {
-    if (scan.done) throw new MeshError('truncated', `The PLY header has no end_header (${bytes.length} bytes read).`, again);
+    if (scan.done)
+      throw new MeshError('truncated', `The PLY header has no end_header (${bytes.length} bytes read).`, again);
     if (!scan.word()) {
       scan.nextLine();
       continue;
@@ -46,18 +70,24 @@ function readHeader(bytes: Uint8Array): { format: Format; elements: Element[]; b
     const key = words[0].toLowerCase();
     if (key === 'format') {
       if (words[1] !== 'ascii' && words[1] !== 'binary_little_endian' && words[1] !== 'binary_big_endian')
-        throw new MeshError('bad-syntax', `Line ${line} names the format "${words[1]}", which is not one of PLY's three.`, again);
+        throw new MeshError(
+          'bad-syntax',
+          `Line ${line} names the format "${words[1]}", which is not one of PLY's three.`,
+          again,
+        );
       format = words[1];
     } else if (key === 'element') {
       const count = Number(words[2]);
-      if (!Number.isInteger(count) || count < 0) throw new MeshError('bad-syntax', `Line ${line} gives "${words[2]}" as a count.`, again);
+      if (!Number.isInteger(count) || count < 0)
+        throw new MeshError('bad-syntax', `Line ${line} gives "${words[2]}" as a count.`, again);
       elements.push({ name: words[1].toLowerCase(), count, properties: [] });
     } else if (key === 'property') {
       const list = words[1] === 'list';
       const type = scalars[list ? words[3] : words[1]];
       const length = list ? scalars[words[2]] : undefined;
       const element = elements.at(-1);
-      if (!type || (list && !length) || !element) throw new MeshError('bad-syntax', `Line ${line} is not a property this format knows.`, again);
+      if (!type || (list && !length) || !element)
+        throw new MeshError('bad-syntax', `Line ${line} is not a property this format knows.`, again);
       element.properties.push({ name: (list ? words[4] : words[2])?.toLowerCase() ?? '', type, list: length });
     } else if (key === 'end_header') {
       scan.nextLine();
@@ -86,14 +116,22 @@ function binarySource(bytes: Uint8Array, from: number, little: boolean): ValueSo
       const i = at;
       at += width;
       switch (type) {
-        case 'int8': return view.getInt8(i);
-        case 'uint8': return view.getUint8(i);
-        case 'int16': return view.getInt16(i, little);
-        case 'uint16': return view.getUint16(i, little);
-        case 'int32': return view.getInt32(i, little);
-        case 'uint32': return view.getUint32(i, little);
-        case 'float32': return view.getFloat32(i, little);
-        case 'float64': return view.getFloat64(i, little);
+        case 'int8':
+          return view.getInt8(i);
+        case 'uint8':
+          return view.getUint8(i);
+        case 'int16':
+          return view.getInt16(i, little);
+        case 'uint16':
+          return view.getUint16(i, little);
+        case 'int32':
+          return view.getInt32(i, little);
+        case 'uint32':
+          return view.getUint32(i, little);
+        case 'float32':
+          return view.getFloat32(i, little);
+        case 'float64':
+          return view.getFloat64(i, little);
       }
     },
     where: () => `byte ${at}`,
@@ -125,7 +163,8 @@ function textSource(bytes: Uint8Array, from: number, line: number): ValueSource 
  */
 export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh; format: Format } {
   const { format, elements, body, line } = readHeader(bytes);
-  const source = format === 'ascii' ? textSource(bytes, body, line) : binarySource(bytes, body, format === 'binary_little_endian');
+  const source =
+    format === 'ascii' ? textSource(bytes, body, line) : binarySource(bytes, body, format === 'binary_little_endian');
   let positions = new Float32Array(0);
   const faces = new GrowableIndices();
   let sawFaces = false;
@@ -133,11 +172,20 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
     const { properties } = element;
     const smallest = properties.reduce((n, p) => n + (format === 'ascii' ? 2 : widths[p.list ?? p.type]), 0);
     if (properties.length > 0 && element.count * smallest > bytes.length - body + 2)
-      throw new MeshError('truncated', `The header promises ${element.count} of ${element.name}; the ${bytes.length - body} bytes that follow cannot hold them.`, 'The file is cut off. Fetch it again.');
-    const at = [properties.findIndex((p) => p.name === 'x'), properties.findIndex((p) => p.name === 'y'), properties.findIndex((p) => p.name === 'z')];
+      throw new MeshError(
+        'truncated',
+        `The header promises ${element.count} of ${element.name}; the ${bytes.length - body} bytes that follow cannot hold them.`,
+        'The file is cut off. Fetch it again.',
+      );
+    const at = [
+      properties.findIndex((p) => p.name === 'x'),
+      properties.findIndex((p) => p.name === 'y'),
+      properties.findIndex((p) => p.name === 'z'),
+    ];
     const isVertex = element.name === 'vertex';
     if (isVertex) {
-      if (at.some((i) => i < 0)) throw new MeshError('bad-syntax', 'The vertices of this PLY have no x, y and z.', again);
+      if (at.some((i) => i < 0))
+        throw new MeshError('bad-syntax', 'The vertices of this PLY have no x, y and z.', again);
       positions = new Float32Array(3 * element.count);
     }
     const isStrip = element.name === 'tristrips';
@@ -152,7 +200,12 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
           const property = properties[q];
           if (property.list) {
             const length = source.read(property.list);
-            if (!(length >= 0 && length <= 1e8)) throw new MeshError('bad-number', `A list of ${element.name} ${row} has length ${length} (${source.where()}).`, again);
+            if (!(length >= 0 && length <= 1e8))
+              throw new MeshError(
+                'bad-number',
+                `A list of ${element.name} ${row} has length ${length} (${source.where()}).`,
+                again,
+              );
             const wanted = isFace && q === indices;
             if (wanted) corners.length = 0;
             for (let i = 0; i < length; i++) {
@@ -164,21 +217,34 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
             if (!isVertex) continue;
             const k = q === at[0] ? 0 : q === at[1] ? 1 : q === at[2] ? 2 : -1;
             if (k < 0) continue;
-            if (!Number.isFinite(Math.fround(value))) throw new MeshError('bad-number', `Vertex ${row} has a coordinate that is not a finite number (${source.where()}).`, again);
+            if (!Number.isFinite(Math.fround(value)))
+              throw new MeshError(
+                'bad-number',
+                `Vertex ${row} has a coordinate that is not a finite number (${source.where()}).`,
+                again,
+              );
             positions[3 * row + k] = value;
           }
         }
         source.endRow();
       } catch (error) {
         if (error instanceof RangeError)
-          throw new MeshError('truncated', `The file ends in ${element.name} ${row} of ${element.count} (${source.where()}).`, 'The file is cut off. Fetch it again.');
+          throw new MeshError(
+            'truncated',
+            `The file ends in ${element.name} ${row} of ${element.count} (${source.where()}).`,
+            'The file is cut off. Fetch it again.',
+          );
         throw error;
       }
       if (!isFace) continue;
       const limit = positions.length / 3;
       for (const c of corners)
         if (!Number.isInteger(c) || c >= limit || (c < 0 && !(isStrip && c === -1)))
-          throw new MeshError('bad-index', `Face ${row} asks for vertex ${c}; the file has ${limit} (${source.where()}).`, again);
+          throw new MeshError(
+            'bad-index',
+            `Face ${row} asks for vertex ${c}; the file has ${limit} (${source.where()}).`,
+            again,
+          );
       if (isStrip) addStrip(corners, faces);
       else if (corners.length === 3) faces.push3(corners[0], corners[1], corners[2]);
       else if (corners.length > 3) {
@@ -190,7 +256,11 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
     }
   }
   if (!sawFaces && positions.length > 0)
-    throw new MeshError('point-cloud', `The file holds ${positions.length / 3} points and no faces: a point cloud.`, 'Let the scanning program make a mesh of it first.');
+    throw new MeshError(
+      'point-cloud',
+      `The file holds ${positions.length / 3} points and no faces: a point cloud.`,
+      'Let the scanning program make a mesh of it first.',
+    );
   return { mesh: { positions, triangles: faces.data.slice(0, faces.length) }, format };
 }
 

@@ -33,8 +33,12 @@ const starts = (bytes: Uint8Array, text: string, at = 0): boolean => {
 /** Text in UTF-16 (by its mark, or by the zero bytes of plain letters) or with a UTF-8 mark, as plain UTF-8. */
 function plainText(bytes: Uint8Array): Uint8Array {
   if (starts(bytes, '\xef\xbb\xbf')) return bytes.subarray(3);
-  const little = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes.length > 8 && bytes[1] === 0 && bytes[3] === 0 && bytes[5] === 0 && bytes[0] > 8 && bytes[2] > 8);
-  const big = (bytes[0] === 0xfe && bytes[1] === 0xff) || (bytes.length > 8 && bytes[0] === 0 && bytes[2] === 0 && bytes[4] === 0 && bytes[1] > 8 && bytes[3] > 8);
+  const little =
+    (bytes[0] === 0xff && bytes[1] === 0xfe) ||
+    (bytes.length > 8 && bytes[1] === 0 && bytes[3] === 0 && bytes[5] === 0 && bytes[0] > 8 && bytes[2] > 8);
+  const big =
+    (bytes[0] === 0xfe && bytes[1] === 0xff) ||
+    (bytes.length > 8 && bytes[0] === 0 && bytes[2] === 0 && bytes[4] === 0 && bytes[1] > 8 && bytes[3] > 8);
   if (!little && !big) return bytes;
   return new TextEncoder().encode(new TextDecoder(little ? 'utf-16le' : 'utf-16be').decode(bytes));
 }
@@ -50,7 +54,11 @@ export function sniffFormat(bytes: Uint8Array): MeshFormat | null {
   if (control > 0) return bytes.length >= 84 && control > head.length / 50 ? 'stl-binary' : null;
   const text = new TextDecoder('latin1').decode(head);
   if (/^\s*solid\b/i.test(text) || /^\s*facet\s+normal\b/im.test(text)) return 'stl-ascii';
-  if (/^[ \t]*v[ \t]+[-+.\d]/m.test(text) || /^[ \t]*(mtllib|f|o|g)[ \t]+\S/m.test(text) && /^[ \t]*(v|f)[ \t]/m.test(text)) return 'obj';
+  if (
+    /^[ \t]*v[ \t]+[-+.\d]/m.test(text) ||
+    (/^[ \t]*(mtllib|f|o|g)[ \t]+\S/m.test(text) && /^[ \t]*(v|f)[ \t]/m.test(text))
+  )
+    return 'obj';
   return null;
 }
 
@@ -63,7 +71,8 @@ const mostTriangles = 100_000_000;
  * @throws MeshError with what was found and where
  */
 export function readMesh(source: Uint8Array, context: RunContext = quietContext): ReadResult {
-  if (source.length === 0) throw new MeshError('empty-file', 'The file is empty (0 bytes).', 'Copy or download it again.');
+  if (source.length === 0)
+    throw new MeshError('empty-file', 'The file is empty (0 bytes).', 'Copy or download it again.');
   const bytes = plainText(source);
   const format = sniffFormat(bytes);
   if (format === null)
@@ -76,7 +85,12 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext)
   let groups = 1;
   switch (format) {
     case 'stl-binary':
-      if (looksLikeText(bytes)) throw new MeshError('unknown-format', `The file is text but no ASCII STL: it begins with "${preview(bytes)}".`, '');
+      if (looksLikeText(bytes))
+        throw new MeshError(
+          'unknown-format',
+          `The file is text but no ASCII STL: it begins with "${preview(bytes)}".`,
+          '',
+        );
       mesh = readBinaryStl(bytes, context);
       break;
     case 'stl-ascii':
@@ -93,9 +107,17 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext)
       break;
   }
   if (mesh.triangles.length === 0)
-    throw new MeshError('no-triangles', 'The file was read to its end and holds no triangles.', 'Export it again, with the body selected.');
+    throw new MeshError(
+      'no-triangles',
+      'The file was read to its end and holds no triangles.',
+      'Export it again, with the body selected.',
+    );
   if (mesh.triangles.length / 3 > mostTriangles)
-    throw new MeshError('cannot', `The file holds ${mesh.triangles.length / 3} triangles; at most ${mostTriangles} are taken.`, 'Simplify it first.');
+    throw new MeshError(
+      'cannot',
+      `The file holds ${mesh.triangles.length / 3} triangles; at most ${mostTriangles} are taken.`,
+      'Simplify it first.',
+    );
   const read = vertexCount(mesh);
   const welded = format.startsWith('stl') ? mesh : weldExact(mesh);
   return { mesh: welded, format, hasUnit: format === '3mf', groups: Math.max(1, groups), vertices: read };

@@ -25,7 +25,11 @@ export function isExactBinaryStl(bytes: Uint8Array): boolean {
 export function readBinaryStl(bytes: Uint8Array, context: RunContext): TriMesh {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
   if (bytes.length < headerBytes)
-    throw new MeshError('truncated', `A binary STL begins with 84 bytes; this file has ${bytes.length}.`, 'Copy or download the file again.');
+    throw new MeshError(
+      'truncated',
+      `A binary STL begins with 84 bytes; this file has ${bytes.length}.`,
+      'Copy or download the file again.',
+    );
   const stated = view.getUint32(80, true);
   const room = (bytes.length - headerBytes) / recordBytes;
   if (stated > room)
@@ -77,13 +81,16 @@ export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: Tr
   let ended = true;
   const close = () => {
     if (loop.length < 9)
-      throw new MeshError('bad-syntax', `Facet ${facets} (line ${scan.line}) has ${loop.length / 3} corners; it needs three.`, 'Export it again from the program that made it.');
+      throw new MeshError(
+        'bad-syntax',
+        `Facet ${facets} (line ${scan.line}) has ${loop.length / 3} corners; it needs three.`,
+        'Export it again from the program that made it.',
+      );
     if (loop.length === 9) {
       soup.push3(loop[0], loop[1], loop[2]);
       soup.push3(loop[3], loop[4], loop[5]);
       soup.push3(loop[6], loop[7], loop[8]);
-    } else
-      for (const c of triangulatePolygon(loop)) soup.push3(loop[3 * c], loop[3 * c + 1], loop[3 * c + 2]);
+    } else for (const c of triangulatePolygon(loop)) soup.push3(loop[3 * c], loop[3 * c + 1], loop[3 * c + 2]);
     loop = [];
     inLoop = false;
   };
@@ -91,17 +98,30 @@ export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: Tr
     if ((++words & 0xffff) === 0) context.checkCancelled();
     if (scan.is('vertex')) {
       if (!inLoop)
-        throw new MeshError('bad-syntax', `A vertex stands outside a facet at line ${scan.line}.`, 'Export it again from the program that made it.');
+        throw new MeshError(
+          'bad-syntax',
+          `A vertex stands outside a facet at line ${scan.line}.`,
+          'Export it again from the program that made it.',
+        );
       for (let k = 0; k < 3; k++) {
         const line = scan.line;
         if (!scan.wordAcross()) throw cutOff(scan, facets);
         const x = Math.fround(scan.number());
         if (!Number.isFinite(x))
-          throw new MeshError('bad-number', `"${scan.text().slice(0, 40)}" at line ${line} (facet ${facets}) is not a finite number.`, 'Export it again from the program that made it.');
+          throw new MeshError(
+            'bad-number',
+            `"${scan.text().slice(0, 40)}" at line ${line} (facet ${facets}) is not a finite number.`,
+            'Export it again from the program that made it.',
+          );
         loop.push(x);
       }
     } else if (scan.is('facet')) {
-      if (inLoop) throw new MeshError('bad-syntax', `Facet ${facets} is not closed before the next begins at line ${scan.line}.`, 'Export it again from the program that made it.');
+      if (inLoop)
+        throw new MeshError(
+          'bad-syntax',
+          `Facet ${facets} is not closed before the next begins at line ${scan.line}.`,
+          'Export it again from the program that made it.',
+        );
       facets++;
       inLoop = true;
     } else if (scan.is('endfacet')) {
@@ -116,7 +136,11 @@ export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: Tr
       scan.nextLine();
     } else if (!scan.is('outer') && !scan.is('loop') && !scan.is('endloop') && !scan.is('normal')) {
       if (inLoop && loop.length === 0) continue;
-      throw new MeshError('bad-syntax', `"${scan.text().slice(0, 40)}" at line ${scan.line} is not a word of an ASCII STL.`, 'Is it another kind of file, renamed?');
+      throw new MeshError(
+        'bad-syntax',
+        `"${scan.text().slice(0, 40)}" at line ${scan.line} is not a word of an ASCII STL.`,
+        'Is it another kind of file, renamed?',
+      );
     }
   }
   if (inLoop || (!ended && facets === 0 && solids === 0)) throw cutOff(scan, facets);
@@ -124,7 +148,11 @@ export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: Tr
 }
 
 const cutOff = (scan: ByteScanner, facets: number): MeshError =>
-  new MeshError('truncated', `The file ends in the middle of facet ${facets}, at line ${scan.line}.`, 'It was probably cut off while copying or downloading. Fetch it again.');
+  new MeshError(
+    'truncated',
+    `The file ends in the middle of facet ${facets}, at line ${scan.line}.`,
+    'It was probably cut off while copying or downloading. Fetch it again.',
+  );
 
 /** Binary STL of a mesh, with normals from the corners. */
 export function writeBinaryStl(mesh: TriMesh): Uint8Array {

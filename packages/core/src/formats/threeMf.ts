@@ -7,7 +7,14 @@ import { GrowableFloats, GrowableIndices } from './Growable.ts';
 import { digits } from './obj.ts';
 
 /** mm in each unit that the 3MF Core Specification 1.3, section 3.4, allows. */
-const unitMm: Record<string, number> = { micron: 0.001, millimeter: 1, centimeter: 10, inch: 25.4, foot: 304.8, meter: 1000 };
+const unitMm: Record<string, number> = {
+  micron: 0.001,
+  millimeter: 1,
+  centimeter: 10,
+  inch: 25.4,
+  foot: 304.8,
+  meter: 1000,
+};
 
 /** Row-vector affine transform as in the specification, 3.3: m00 m01 m02 m10 ... m32. */
 type Transform = number[];
@@ -55,7 +62,8 @@ function transformed(mesh: TriMesh, m: Transform): TriMesh {
   const positions = new Float32Array(p.length);
   for (let i = 0; i < p.length; i += 3)
     for (let c = 0; c < 3; c++) positions[i + c] = p[i] * m[c] + p[i + 1] * m[3 + c] + p[i + 2] * m[6 + c] + m[9 + c];
-  const det = m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
+  const det =
+    m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
   const out = { positions, triangles: mesh.triangles };
   return det < 0 ? flipMesh(out) : out;
 }
@@ -71,13 +79,21 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
   const real = (tag: SaxesTagPlain, name: string): number => {
     const value = Math.fround(Number(tag.attributes[name]?.trim() || NaN));
     if (!Number.isFinite(value))
-      throw new MeshError('bad-number', `${path}, line ${parser.line}: ${name}="${tag.attributes[name] ?? ''}" is not a finite number.`, again);
+      throw new MeshError(
+        'bad-number',
+        `${path}, line ${parser.line}: ${name}="${tag.attributes[name] ?? ''}" is not a finite number.`,
+        again,
+      );
     return value;
   };
   const index = (tag: SaxesTagPlain, name: string): number => {
     const value = Number(tag.attributes[name]?.trim() || NaN);
     if (!Number.isInteger(value) || value < 0 || value >= points!.length / 3)
-      throw new MeshError('bad-index', `${path}, line ${parser.line}: ${name}="${tag.attributes[name] ?? ''}" names none of the ${points!.length / 3} vertices of object ${objectId}.`, again);
+      throw new MeshError(
+        'bad-index',
+        `${path}, line ${parser.line}: ${name}="${tag.attributes[name] ?? ''}" names none of the ${points!.length / 3} vertices of object ${objectId}.`,
+        again,
+      );
     return value;
   };
   const local = (name: string) => name.slice(name.indexOf(':') + 1);
@@ -89,7 +105,8 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
       case 'model': {
         known = true;
         const unit = tag.attributes['unit'] ?? 'millimeter';
-        if (!(unit in unitMm)) throw new MeshError('bad-syntax', `${path} is in "${unit}", which is not a unit of 3MF.`, again);
+        if (!(unit in unitMm))
+          throw new MeshError('bad-syntax', `${path} is in "${unit}", which is not a unit of 3MF.`, again);
         model.unitMm = unitMm[unit];
         break;
       }
@@ -115,7 +132,10 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
         const component = {
           path: pathKey ? tag.attributes[pathKey].replace(/^\/+/, '') : path,
           id: tag.attributes['objectid'] ?? '',
-          transform: parseTransform(tag.attributes['transform'], `${local(tag.name)} ${tag.attributes['objectid'] ?? ''}`),
+          transform: parseTransform(
+            tag.attributes['transform'],
+            `${local(tag.name)} ${tag.attributes['objectid'] ?? ''}`,
+          ),
         };
         if (local(tag.name) === 'item') model.items.push(component);
         else object?.components.push(component);
@@ -129,7 +149,8 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
       points = faces = undefined;
     } else if (local(tag.name) === 'object') object = undefined;
   });
-  const utf16 = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  const utf16 =
+    bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
   const decoder = new TextDecoder(utf16);
   const step = 1 << 18;
   for (let at = 0; at < bytes.length; at += step) {
@@ -155,14 +176,27 @@ export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: Tri
     for (const [relation] of text.matchAll(/<Relationship\b[^>]*>/g))
       if (/3dmodel"/.test(relation)) root = /Target="\/*([^"]+)"/.exec(relation)?.[1];
   }
-  if (!root || !files.has(root)) root = [...files.keys()].find((name) => /^3D\/3dmodel\.model$/i.test(name)) ?? [...files.keys()].find((name) => /\.model$/i.test(name));
-  if (!root) throw new MeshError('no-model', 'The archive holds no 3D model (no .model part).', 'Is it a plain ZIP? Unpack it and import the mesh inside.');
+  if (!root || !files.has(root))
+    root =
+      [...files.keys()].find((name) => /^3D\/3dmodel\.model$/i.test(name)) ??
+      [...files.keys()].find((name) => /\.model$/i.test(name));
+  if (!root)
+    throw new MeshError(
+      'no-model',
+      'The archive holds no 3D model (no .model part).',
+      'Is it a plain ZIP? Unpack it and import the mesh inside.',
+    );
   const models = new Map<string, Model>();
   const load = (path: string): Model => {
     let model = models.get(path);
     if (!model) {
       const part = files.get(path);
-      if (!part) throw new MeshError('no-model', `The model refers to "${path.slice(0, 80)}", which is not in the archive.`, again);
+      if (!part)
+        throw new MeshError(
+          'no-model',
+          `The model refers to "${path.slice(0, 80)}", which is not in the archive.`,
+          again,
+        );
       model = parseModel(part, path, context);
       models.set(path, model);
     }
@@ -174,12 +208,22 @@ export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: Tri
   const place = (component: Component, outer: Transform, depth: number): void => {
     if (depth > 32) throw new MeshError('bad-syntax', `Object ${component.id} contains itself.`, again);
     const object = load(component.path).objects.get(component.id);
-    if (!object) throw new MeshError('bad-index', `The build asks for object ${component.id}, which ${component.path} does not have.`, again);
+    if (!object)
+      throw new MeshError(
+        'bad-index',
+        `The build asks for object ${component.id}, which ${component.path} does not have.`,
+        again,
+      );
     if (object.type === 'support' || object.type === 'other') return;
     const transform = compose(component.transform, outer);
     if (object.mesh) {
       total += object.mesh.triangles.length / 3;
-      if (total > 5e7) throw new MeshError('archive-too-large', 'The build repeats its objects to more than 50 million triangles.', again);
+      if (total > 5e7)
+        throw new MeshError(
+          'archive-too-large',
+          'The build repeats its objects to more than 50 million triangles.',
+          again,
+        );
       out.push(transformed(object.mesh, transform));
     }
     for (const inner of object.components) place(inner, transform, depth + 1);
@@ -187,7 +231,8 @@ export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: Tri
   const s = main.unitMm;
   const toMm: Transform = [s, 0, 0, 0, s, 0, 0, 0, s, 0, 0, 0];
   for (const item of main.items) place(item, toMm, 0);
-  if (main.items.length === 0) for (const id of main.objects.keys()) place({ path: root, id, transform: identity }, toMm, 0);
+  if (main.items.length === 0)
+    for (const id of main.objects.keys()) place({ path: root, id, transform: identity }, toMm, 0);
   return { mesh: concatMeshes(out), objects: out.length };
 }
 
@@ -199,7 +244,8 @@ export function writeThreeMf(objects: readonly { name: string; mesh: TriMesh }[]
   const escape = (s: string) => s.replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
   objects.forEach(({ name, mesh: { positions: p, triangles: t } }, i) => {
     parts.push(`<object id="${i + 1}" type="model" name="${escape(name)}"><mesh><vertices>\n`);
-    for (let v = 0; v < p.length; v += 3) parts.push(`<vertex x="${digits(p[v])}" y="${digits(p[v + 1])}" z="${digits(p[v + 2])}"/>\n`);
+    for (let v = 0; v < p.length; v += 3)
+      parts.push(`<vertex x="${digits(p[v])}" y="${digits(p[v + 1])}" z="${digits(p[v + 2])}"/>\n`);
     parts.push('</vertices><triangles>\n');
     for (let k = 0; k < t.length; k += 3) {
       const [a, b, c] = [t[k], t[k + 1], t[k + 2]];
@@ -207,7 +253,11 @@ export function writeThreeMf(objects: readonly { name: string; mesh: TriMesh }[]
     }
     parts.push('</triangles></mesh></object>\n');
   });
-  parts.push('</resources>\n<build>\n', ...objects.map((_, i) => `<item objectid="${i + 1}"/>\n`), '</build>\n</model>\n');
+  parts.push(
+    '</resources>\n<build>\n',
+    ...objects.map((_, i) => `<item objectid="${i + 1}"/>\n`),
+    '</build>\n</model>\n',
+  );
   const encode = (s: string) => new TextEncoder().encode(s);
   return writeArchive({
     '[Content_Types].xml': encode(

@@ -11,8 +11,10 @@ export const lengthUnits = Object.keys(mmPerUnit) as LengthUnit[];
 export function guessUnit(largest: number): { unit: LengthUnit; reason: string } {
   const said = `${Number(largest.toPrecision(4))} across`;
   if (largest < 0.05) return { unit: 'm', reason: `${said}: in any smaller unit it would be too small to print` };
-  if (largest < 3) return { unit: 'm', reason: `${said}: as metres it is a figure or a prop, as millimetres it could not be printed` };
-  if (largest < 15) return { unit: 'in', reason: `${said}: as inches it is a hand-sized to head-sized thing, as millimetres a crumb` };
+  if (largest < 3)
+    return { unit: 'm', reason: `${said}: as metres it is a figure or a prop, as millimetres it could not be printed` };
+  if (largest < 15)
+    return { unit: 'in', reason: `${said}: as inches it is a hand-sized to head-sized thing, as millimetres a crumb` };
   return { unit: 'mm', reason: `${said}: millimetres are usual for printable files` };
 }
 
@@ -23,7 +25,12 @@ export function guessUnit(largest: number): { unit: LengthUnit; reason: string }
  * @returns mm, or null when it is no length
  */
 export function parseLength(text: string, fallback: LengthUnit = 'mm'): number | null {
-  let rest = text.trim().toLowerCase().replace(/[\u2009\u202f\u00a0]/g, ' ').replace('\u2212', '-').replace(/,(\d{1,2}\b)/, '.$1');
+  let rest = text
+    .trim()
+    .toLowerCase()
+    .replace(/[\u2009\u202f\u00a0]/g, ' ')
+    .replace('\u2212', '-')
+    .replace(/,(\d{1,2}\b)/, '.$1');
   if (rest === '') return null;
   let total = 0;
   let found = false;

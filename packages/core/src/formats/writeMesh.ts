@@ -38,6 +38,10 @@ export function formatOfName(name: string): ExportFormat {
   const ending = /\.([^./\\]+)$/.exec(name)?.[1]?.toLowerCase();
   const format = exportFormats.find((f) => f === ending);
   if (!format)
-    throw new MeshError('bad-params', `"${name}" does not end in .stl, .obj, .ply or .3mf.`, 'The ending of the output file picks its format.');
+    throw new MeshError(
+      'bad-params',
+      `"${name}" does not end in .stl, .obj, .ply or .3mf.`,
+      'The ending of the output file picks its format.',
+    );
   return format;
 }

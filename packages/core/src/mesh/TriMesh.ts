@@ -56,11 +56,7 @@ export function boundsOf(mesh: TriMesh): Box3 {
   return { min: [x0, y0, z0], max: [x1, y1, z1] };
 }
 
-export const sizeOf = (box: Box3): Vec3 => [
-  box.max[0] - box.min[0],
-  box.max[1] - box.min[1],
-  box.max[2] - box.min[2],
-];
+export const sizeOf = (box: Box3): Vec3 => [box.max[0] - box.min[0], box.max[1] - box.min[1], box.max[2] - box.min[2]];
 
 /** Length of the bounding box's diagonal, mm: the scale by which relative tolerances are set. */
 export const diagonalOf = (mesh: TriMesh): number => Math.hypot(...sizeOf(boundsOf(mesh)));

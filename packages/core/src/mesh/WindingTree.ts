@@ -85,7 +85,9 @@ export class WindingTree {
       if (size === 0) {
         stack[top++] = tree.offset[node];
         stack[top++] = node + 1;
-      } else for (let i = tree.offset[node]; i < tree.offset[node] + size; i++) sum += this.solidAngle(tree.order[i], x, y, z);
+      } else
+        for (let i = tree.offset[node]; i < tree.offset[node] + size; i++)
+          sum += this.solidAngle(tree.order[i], x, y, z);
     }
     return sum / (4 * Math.PI);
   }

@@ -32,11 +32,19 @@ export function toCanonical(mesh: TriMesh): Uint8Array {
 export function fromCanonical(bytes: Uint8Array): TriMesh {
   const whole = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
   if (whole.length < headerBytes || magic.some((m, i) => whole[i] !== m))
-    throw new MeshError('truncated', 'A stored mesh does not begin with its mark; the file is damaged.', 'Undo, or import the source again.');
+    throw new MeshError(
+      'truncated',
+      'A stored mesh does not begin with its mark; the file is damaged.',
+      'Undo, or import the source again.',
+    );
   const head = new Uint32Array(whole.buffer, whole.byteOffset + 8, 2);
   const [v, t] = head;
   if (whole.length !== headerBytes + 12 * (v + t))
-    throw new MeshError('truncated', `A stored mesh should hold ${headerBytes + 12 * (v + t)} bytes and holds ${whole.length}.`, 'Undo, or import the source again.');
+    throw new MeshError(
+      'truncated',
+      `A stored mesh should hold ${headerBytes + 12 * (v + t)} bytes and holds ${whole.length}.`,
+      'Undo, or import the source again.',
+    );
   return {
     positions: new Float32Array(whole.buffer, whole.byteOffset + headerBytes, 3 * v),
     triangles: new Uint32Array(whole.buffer, whole.byteOffset + headerBytes + 12 * v, 3 * t),

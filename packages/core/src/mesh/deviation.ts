@@ -23,7 +23,11 @@ export interface Deviation extends OneWay {
  *
  * @returns x, y, z per point, and the triangle of each
  */
-export function sampleSurface(mesh: TriMesh, count: number, seed: number): { points: Float32Array; triangles: Uint32Array } {
+export function sampleSurface(
+  mesh: TriMesh,
+  count: number,
+  seed: number,
+): { points: Float32Array; triangles: Uint32Array } {
   const { positions: p, triangles } = mesh;
   const random = randomFrom(seed);
   const total = areaOf(mesh);
@@ -46,14 +50,20 @@ export function sampleSurface(mesh: TriMesh, count: number, seed: number): { poi
         u = 1 - u;
         v = 1 - v;
       }
-      for (let k = 0; k < 3; k++) points[3 * used + k] = p[3 * a + k] + u * (p[3 * b + k] - p[3 * a + k]) + v * (p[3 * c + k] - p[3 * a + k]);
+      for (let k = 0; k < 3; k++)
+        points[3 * used + k] = p[3 * a + k] + u * (p[3 * b + k] - p[3 * a + k]) + v * (p[3 * c + k] - p[3 * a + k]);
       owner[used++] = t;
     }
   }
   return { points: points.slice(0, 3 * used), triangles: owner.slice(0, used) };
 }
 
-function oneWay(from: TriMesh, to: Bvh, samples: number, context: RunContext): { distances: Float32Array; result: OneWay } {
+function oneWay(
+  from: TriMesh,
+  to: Bvh,
+  samples: number,
+  context: RunContext,
+): { distances: Float32Array; result: OneWay } {
   const sampled = sampleSurface(from, samples, context.seed).points;
   const corners = Math.min(vertexCount(from), samples);
   const stride = Math.max(1, Math.floor(vertexCount(from) / Math.max(1, corners)));

@@ -1,9 +1,29 @@
 import { Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
-import { boxesByLabel, buildEdges, diagonalOfLabel, openLoops, originOf, shellsOf, splitVertices, targetOf, twinsOf } from './edges.ts';
+import {
+  boxesByLabel,
+  buildEdges,
+  diagonalOfLabel,
+  openLoops,
+  originOf,
+  shellsOf,
+  splitVertices,
+  targetOf,
+  twinsOf,
+} from './edges.ts';
 import { areaOf, triangleArea, triangleCentre, volumeOf } from './measures.ts';
 import { selfIntersections } from './selfIntersections.ts';
-import { boundsOf, sizeOf, subMesh, triangleCount, vertexCount, xyz, type TriMesh, type Vec3, type Xyz } from './TriMesh.ts';
+import {
+  boundsOf,
+  sizeOf,
+  subMesh,
+  triangleCount,
+  vertexCount,
+  xyz,
+  type TriMesh,
+  type Vec3,
+  type Xyz,
+} from './TriMesh.ts';
 import { weldExact } from './weld.ts';
 
 export type Severity = 'failure' | 'attention' | 'note';
@@ -47,11 +67,16 @@ export interface InspectOptions {
   skipSelfIntersections?: boolean;
 }
 
-const figure = (value: number): string => (value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2));
+const figure = (value: number): string =>
+  value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2);
 const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** Measures a mesh after exact welding and lists what is wrong, worst first. Changes nothing. */
-export function inspectMesh(mesh: TriMesh, options: InspectOptions = {}, context: RunContext = quietContext): Inspection {
+export function inspectMesh(
+  mesh: TriMesh,
+  options: InspectOptions = {},
+  context: RunContext = quietContext,
+): Inspection {
   context.progress(0, 'Welding');
   const welded = weldExact(mesh);
   const { positions, triangles } = welded;
@@ -90,8 +115,7 @@ export function inspectMesh(mesh: TriMesh, options: InspectOptions = {}, context
     crossings = selfIntersections(welded, new Bvh(welded), 200_000, context);
   }
   const box = boundsOf(welded);
-  const watertight =
-    n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
+  const watertight = n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
   const volume = watertight ? volumeOf(welded) : null;
 
   const findings: Finding[] = [];
@@ -159,7 +183,8 @@ export function inspectMesh(mesh: TriMesh, options: InspectOptions = {}, context
       if (diagonalOfLabel(boxes, s) < diagonalOfLabel(boxes, smallest)) smallest = s;
       if (diagonalOfLabel(boxes, s) < limit && crumbs++ === 0) crumb = s;
     }
-    const place = (s: number): Vec3 => [0, 1, 2].map((k) => (boxes[6 * s + k] + boxes[6 * s + 3 + k]) / 2) as unknown as Vec3;
+    const place = (s: number): Vec3 =>
+      [0, 1, 2].map((k) => (boxes[6 * s + k] + boxes[6 * s + 3 + k]) / 2) as unknown as Vec3;
     if (crumbs > 0)
       add(
         'crumbs',
@@ -169,7 +194,8 @@ export function inspectMesh(mesh: TriMesh, options: InspectOptions = {}, context
         place(crumb),
         diagonalOfLabel(boxes, crumb),
       );
-    const big = shells.count - crumbs;
+    const cavities = watertight ? cavitiesAmong(welded, shells.label, shells.count) : 0;
+    const big = shells.count - crumbs - cavities;
     if (big > 1)
       add(
         'shells',
@@ -230,6 +256,23 @@ export function inspectMesh(mesh: TriMesh, options: InspectOptions = {}, context
     max: xyz(box.max),
     findings,
   };
+}
+
+/** Shells of a closed mesh that face inward: hollows in the body rather than bodies. */
+function cavitiesAmong(mesh: TriMesh, label: Uint32Array, count: number): number {
+  const { positions: p, triangles: t } = mesh;
+  const six = new Float64Array(count);
+  for (let i = 0; i < t.length; i += 3) {
+    const a = 3 * t[i];
+    const b = 3 * t[i + 1];
+    const c = 3 * t[i + 2];
+    six[label[i / 3]] +=
+      p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
+      p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +
+      p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]);
+  }
+  const inward = six.filter((v) => v < 0).length;
+  return inward === count ? 0 : inward;
 }
 
 /** A shell smaller than this share of the whole diagonal counts as a crumb (common practice). */

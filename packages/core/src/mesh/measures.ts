@@ -76,9 +76,5 @@ export function triangleCentre(mesh: TriMesh, t: number): Vec3 {
   const a = 3 * triangles[3 * t];
   const b = 3 * triangles[3 * t + 1];
   const c = 3 * triangles[3 * t + 2];
-  return [
-    (p[a] + p[b] + p[c]) / 3,
-    (p[a + 1] + p[b + 1] + p[c + 1]) / 3,
-    (p[a + 2] + p[b + 2] + p[c + 2]) / 3,
-  ];
+  return [(p[a] + p[b] + p[c]) / 3, (p[a + 1] + p[b + 1] + p[c + 1]) / 3, (p[a + 2] + p[b + 2] + p[c + 2]) / 3];
 }

@@ -75,7 +75,8 @@ export function selfIntersections(
     if (a === b) {
       if (na > 0) {
         const from = tree.offset[a];
-        for (let i = from; i < from + na; i++) for (let j = i + 1; j < from + na; j++) test(tree.order[i], tree.order[j]);
+        for (let i = from; i < from + na; i++)
+          for (let j = i + 1; j < from + na; j++) test(tree.order[i], tree.order[j]);
       } else {
         const l = a + 1;
         const r = tree.offset[a];

@@ -22,7 +22,12 @@ export interface Thickness {
  *
  * @param least mm, for the share that is thinner
  */
-export function thicknessOf(mesh: TriMesh, least: number | null, samples = 40_000, context: RunContext = quietContext): Thickness {
+export function thicknessOf(
+  mesh: TriMesh,
+  least: number | null,
+  samples = 40_000,
+  context: RunContext = quietContext,
+): Thickness {
   const tree = new Bvh(mesh);
   const { points, triangles } = sampleSurface(mesh, samples, context.seed);
   const start = 1e-6 * diagonalOf(mesh);
@@ -33,7 +38,12 @@ export function thicknessOf(mesh: TriMesh, least: number | null, samples = 40_00
       context.progress(i / triangles.length, 'Measuring walls');
     }
     const n = triangleNormal(mesh, triangles[i]);
-    const d = tree.firstHit([points[3 * i], points[3 * i + 1], points[3 * i + 2]], [-n[0], -n[1], -n[2]], start, triangles[i]);
+    const d = tree.firstHit(
+      [points[3 * i], points[3 * i + 1], points[3 * i + 2]],
+      [-n[0], -n[1], -n[2]],
+      start,
+      triangles[i],
+    );
     if (Number.isFinite(d)) found.push(d);
   }
   found.sort((a, b) => a - b);
@@ -43,7 +53,8 @@ export function thicknessOf(mesh: TriMesh, least: number | null, samples = 40_00
     p01Mm: at(0.01),
     p05Mm: at(0.05),
     medianMm: at(0.5),
-    belowMinAreaPct: least === null || found.length === 0 ? null : (100 * found.filter((d) => d < least).length) / found.length,
+    belowMinAreaPct:
+      least === null || found.length === 0 ? null : (100 * found.filter((d) => d < least).length) / found.length,
     samples: found.length,
     method: 'ray along the inward normal',
   };

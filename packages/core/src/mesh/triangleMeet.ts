@@ -7,12 +7,7 @@ import type { TriMesh } from './TriMesh.ts';
  */
 
 const side = (p: Float32Array, a: number, b: number, c: number, d: number): number =>
-  orient3d(
-    p[a], p[a + 1], p[a + 2],
-    p[b], p[b + 1], p[b + 2],
-    p[c], p[c + 1], p[c + 2],
-    p[d], p[d + 1], p[d + 2],
-  );
+  orient3d(p[a], p[a + 1], p[a + 2], p[b], p[b + 1], p[b + 2], p[c], p[c + 1], p[c + 2], p[d], p[d + 1], p[d + 2]);
 
 /** True when triangles s and t cross, touch or lie on one another beyond what they share. Degenerate ones never do. */
 export function trianglesMeet(mesh: TriMesh, s: number, t: number): boolean {

@@ -37,8 +37,7 @@ export function weldExact(mesh: TriMesh): TriMesh {
   if (used === 0) return { positions: new Float32Array(0), triangles: out };
   const kept = new Float32Array(used * 3);
   for (let v = 0; v < unused; v++)
-    if (remap[v] >= 0)
-      for (let k = 0; k < 3; k++) kept[3 * remap[v] + k] = welded.positions[3 * v + k];
+    if (remap[v] >= 0) for (let k = 0; k < 3; k++) kept[3 * remap[v] + k] = welded.positions[3 * v + k];
   return { positions: kept, triangles: out };
 }
 
@@ -123,8 +122,7 @@ export function weldWithin(mesh: TriMesh, tolerance: number, eligible?: Uint8Arr
       for (let dy = -1; dy <= 1; dy++)
         for (let dz = -1; dz <= 1; dz++)
           for (const u of cells.get(`${i + dx},${j + dy},${k + dz}`) ?? []) {
-            const d =
-              (positions[3 * u] - x) ** 2 + (positions[3 * u + 1] - y) ** 2 + (positions[3 * u + 2] - z) ** 2;
+            const d = (positions[3 * u] - x) ** 2 + (positions[3 * u + 1] - y) ** 2 + (positions[3 * u + 2] - z) ** 2;
             if (d <= nearestSq) {
               nearestSq = d;
               nearest = u;

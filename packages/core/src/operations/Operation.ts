@@ -60,7 +60,8 @@ export function parseParams<Params extends object>(Params: new () => Params, pla
   const params = new Params();
   for (const [key, value] of Object.entries((plain as object) ?? {}))
     if (value !== undefined && value !== null) {
-      if (key === '__proto__' || key === 'constructor') throw new MeshError('bad-params', `${key} is no parameter.`, '', key);
+      if (key === '__proto__' || key === 'constructor')
+        throw new MeshError('bad-params', `${key} is no parameter.`, '', key);
       (params as Record<string, unknown>)[key] = value;
     }
   const errors = validateSync(params, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true });

@@ -1,7 +1,15 @@
 import { ValidateBy, type ValidationOptions } from 'class-validator';
 
-const by = (name: string, test: (value: unknown) => boolean, says: string, options?: ValidationOptions): PropertyDecorator =>
-  ValidateBy({ name, validator: { validate: test, defaultMessage: (args) => `${args?.property} must be ${says}` } }, options);
+const by = (
+  name: string,
+  test: (value: unknown) => boolean,
+  says: string,
+  options?: ValidationOptions,
+): PropertyDecorator =>
+  ValidateBy(
+    { name, validator: { validate: test, defaultMessage: (args) => `${args?.property} must be ${says}` } },
+    options,
+  );
 
 const finite = (x: unknown): x is number => typeof x === 'number' && Number.isFinite(x);
 const triple = (v: unknown): v is number[] => Array.isArray(v) && v.length === 3 && v.every(finite);
@@ -23,4 +31,9 @@ export const IsFactor = (options?: ValidationOptions) =>
   by('isFactor', (v) => finite(v) && v >= 1e-4 && v <= 1e5, 'a factor from 0.0001 to 100 000', options);
 
 export const IsFactorTriple = (options?: ValidationOptions) =>
-  by('isFactorTriple', (v) => triple(v) && v.every((x) => x >= 1e-4 && x <= 1e5), 'three factors from 0.0001 to 100 000', options);
+  by(
+    'isFactorTriple',
+    (v) => triple(v) && v.every((x) => x >= 1e-4 && x <= 1e5),
+    'three factors from 0.0001 to 100 000',
+    options,
+  );

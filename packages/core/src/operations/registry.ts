@@ -14,4 +14,5 @@ export type OperationName = keyof typeof operations;
 export const operationNames = Object.keys(operations) as OperationName[];
 
 /** The operation of that name, with its types widened for runners that handle all of them alike. */
-export const operationOf = (name: OperationName): Operation<object, unknown> => operations[name] as unknown as Operation<object, unknown>;
+export const operationOf = (name: OperationName): Operation<object, unknown> =>
+  operations[name] as unknown as Operation<object, unknown>;

@@ -46,7 +46,9 @@ function ofQuaternion(x: number, y: number, z: number, w: number): Mat3 {
 }
 
 function multiply(a: Mat3, b: Mat3): Mat3 {
-  return a.map((row) => [0, 1, 2].map((c) => row[0] * b[0][c] + row[1] * b[1][c] + row[2] * b[2][c])) as unknown as Mat3;
+  return a.map((row) =>
+    [0, 1, 2].map((c) => row[0] * b[0][c] + row[1] * b[1][c] + row[2] * b[2][c]),
+  ) as unknown as Mat3;
 }
 
 /** Small turn by the vector (radians), first order made orthogonal again. */
@@ -105,7 +107,8 @@ export async function fitInBed(mesh: TriMesh, bed: Vec3): Promise<BedFit> {
 /** Whether a mesh fits in some pose, and which: as it is or on another side if that will do, or else by the full search. */
 export async function poseInBed(mesh: TriMesh, bed: Vec3): Promise<{ fits: boolean; pose: { rotation: number[][] } }> {
   const points = await hullPoints(mesh);
-  for (const m of quarterTurns) if (ratio(points, m, bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };
+  for (const m of quarterTurns)
+    if (ratio(points, m, bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };
   const { fits, pose } = fitPoints(points, bed);
   return { fits, pose };
 }
@@ -113,11 +116,31 @@ export async function poseInBed(mesh: TriMesh, bed: Vec3): Promise<{ fits: boole
 /** Each axis in each other's place, without mirroring. */
 const quarterTurns: Mat3[] = [
   identity3,
-  [[0, -1, 0], [1, 0, 0], [0, 0, 1]],
-  [[1, 0, 0], [0, 0, -1], [0, 1, 0]],
-  [[0, 0, 1], [0, 1, 0], [-1, 0, 0]],
-  [[0, 1, 0], [0, 0, 1], [1, 0, 0]],
-  [[0, 0, 1], [1, 0, 0], [0, 1, 0]],
+  [
+    [0, -1, 0],
+    [1, 0, 0],
+    [0, 0, 1],
+  ],
+  [
+    [1, 0, 0],
+    [0, 0, -1],
+    [0, 1, 0],
+  ],
+  [
+    [0, 0, 1],
+    [0, 1, 0],
+    [-1, 0, 0],
+  ],
+  [
+    [0, 1, 0],
+    [0, 0, 1],
+    [1, 0, 0],
+  ],
+  [
+    [0, 0, 1],
+    [1, 0, 0],
+    [0, 1, 0],
+  ],
 ];
 
 /** Float32 rounding of a part cut exactly to the bed must not make it too large. */
@@ -132,7 +155,7 @@ export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
     const value = ratio(points, m, bed);
     if (value > flat.value) flat = { m, value };
   }
-  for (let step = Math.PI / 360; step > 1e-8; ) {
+  for (let step = Math.PI / 360; step > 1e-8;) {
     let better = false;
     for (const s of [step, -step]) {
       const m = multiply(aboutZ(s), flat.m);
@@ -152,7 +175,7 @@ export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
     const r = Math.sqrt(s / count);
     const R = Math.sqrt(1 - s / count);
     const alpha = (2 * Math.PI * s) / Math.SQRT2;
-    const beta = (2 * Math.PI * s) / 1.533751168755204288118041;
+    const beta = (2 * Math.PI * s) / 1.5337511687552043;
     const m = ofQuaternion(r * Math.sin(alpha), r * Math.cos(alpha), R * Math.sin(beta), R * Math.cos(beta));
     seen.push({ m, value: ratio(sparse, m, bed) });
   }

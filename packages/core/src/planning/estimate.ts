@@ -23,7 +23,12 @@ export interface Estimate {
  * Room under overhangs, mm3: under every triangle that leans out more than the limit, its shadow on the bed times the
  * drop to the bed or to the part below.
  */
-export function supportColumnVolume(mesh: TriMesh, overhangDeg: number, layerMm: number, context: RunContext = quietContext): number {
+export function supportColumnVolume(
+  mesh: TriMesh,
+  overhangDeg: number,
+  layerMm: number,
+  context: RunContext = quietContext,
+): number {
   const floor = boundsOf(mesh).min[2];
   const tree = new Bvh(mesh);
   // a face whose normal points down by more than this leans out too far
@@ -59,7 +64,9 @@ export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: R
     areas.push(Math.max(0, section.areaMm2));
     perimeters.push(section.perimeterMm);
   });
-  const columns = profile.supports ? supportColumnVolume(mesh, profile.overhangDeg, h, sliceContext(context, 0.7, 1)) : 0;
+  const columns = profile.supports
+    ? supportColumnVolume(mesh, profile.overhangDeg, h, sliceContext(context, 0.7, 1))
+    : 0;
   const supportVolumeMm3 = (columns * profile.supportPct) / 100;
   if (profile.kind === 'resin') {
     const bottom = Math.min(profile.bottomLayers, report.layers);

@@ -26,7 +26,8 @@ export function settleCrossings(start: TriMesh, scale: number, context: RunConte
     for (let ring = 0; ring < round; ring++) {
       for (let t = 0; t < n; t++) if (bad[t]) for (let k = 0; k < 3; k++) touched[mesh.triangles[3 * t + k]] = 1;
       for (let t = 0; t < n; t++)
-        if (touched[mesh.triangles[3 * t]] || touched[mesh.triangles[3 * t + 1]] || touched[mesh.triangles[3 * t + 2]]) bad[t] = 1;
+        if (touched[mesh.triangles[3 * t]] || touched[mesh.triangles[3 * t + 1]] || touched[mesh.triangles[3 * t + 2]])
+          bad[t] = 1;
     }
     const keep: number[] = [];
     for (let t = 0; t < n; t++) if (!bad[t]) keep.push(t);

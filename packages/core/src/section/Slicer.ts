@@ -164,7 +164,8 @@ function finish(points: number[], closed: boolean): Contour {
     const j = i + 1 < n ? i + 1 : 0;
     // the closing chord of an open chain counts for the area and not for the perimeter
     area += points[2 * i] * points[2 * j + 1] - points[2 * j] * points[2 * i + 1];
-    if (j !== 0 || closed) perimeter += Math.hypot(points[2 * j] - points[2 * i], points[2 * j + 1] - points[2 * i + 1]);
+    if (j !== 0 || closed)
+      perimeter += Math.hypot(points[2 * j] - points[2 * i], points[2 * j + 1] - points[2 * i + 1]);
   }
   return { points: Float64Array.from(points), closed, areaMm2: area / 2, perimeterMm: perimeter };
 }

@@ -1,4 +1,4 @@
-import { Bvh } from '../mesh/Bvh.ts';
+import type { Bvh } from '../mesh/Bvh.ts';
 import { nextHalfEdge, triangleCount, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 
 /**

@@ -47,8 +47,15 @@ export function sweepLayers(
   // a height that is a whole number of layers but for float32 rounding must not gain a layer
   const count = Math.max(1, Math.ceil((max[2] - min[2]) / layer - 1e-4));
   if (!(layer > 0) || count > mostLayers)
-    throw new MeshError('bad-params', `A layer of ${layer} mm makes ${count} layers; at most ${mostLayers} are cut.`, 'Give a layer between 0.02 and 1 mm.', 'layer');
-  const heights = Float64Array.from({ length: count }, (_, i) => Math.min(min[2] + (i + 0.5) * layer, max[2] - 1e-6 * (max[2] - min[2])));
+    throw new MeshError(
+      'bad-params',
+      `A layer of ${layer} mm makes ${count} layers; at most ${mostLayers} are cut.`,
+      'Give a layer between 0.02 and 1 mm.',
+      'layer',
+    );
+  const heights = Float64Array.from({ length: count }, (_, i) =>
+    Math.min(min[2] + (i + 0.5) * layer, max[2] - 1e-6 * (max[2] - min[2])),
+  );
   const report: LayerReport = { layers: count, totalAreaMm2: 0, totalPerimeterMm: 0, maxAreaMm2: 0, islands: [] };
   let below: Region[] = [];
   new Slicer(turned).sweep(heights, (section, i) => {

@@ -28,12 +28,18 @@ export function insideContour(c: Contour, x: number, y: number): boolean {
   const p = c.points;
   let inside = false;
   for (let i = 0, j = p.length - 2; i < p.length; j = i, i += 2)
-    if (p[i + 1] > y !== p[j + 1] > y && x < ((p[j] - p[i]) * (y - p[i + 1])) / (p[j + 1] - p[i + 1]) + p[i]) inside = !inside;
+    if (p[i + 1] > y !== p[j + 1] > y && x < ((p[j] - p[i]) * (y - p[i + 1])) / (p[j + 1] - p[i + 1]) + p[i])
+      inside = !inside;
   return inside;
 }
 
 export const insideRegion = (r: Region, x: number, y: number): boolean =>
-  x >= r.box[0] && x <= r.box[2] && y >= r.box[1] && y <= r.box[3] && insideContour(r.outer, x, y) && !r.holes.some((h) => insideContour(h, x, y));
+  x >= r.box[0] &&
+  x <= r.box[2] &&
+  y >= r.box[1] &&
+  y <= r.box[3] &&
+  insideContour(r.outer, x, y) &&
+  !r.holes.some((h) => insideContour(h, x, y));
 
 /** Gathers the curves of a section into regions: each hole goes to the smallest outer curve around it. */
 export function regionsOf(section: Section): Region[] {

@@ -23,16 +23,22 @@ export function loadKernel(): Promise<Kernel> {
  * @throws MeshError `not-solid` with the kernel's own status
  */
 export function toSolid(kernel: Kernel, mesh: TriMesh): Solid {
-  let status = 'NoError';
+  let status: string;
   try {
-    const solid = new kernel.Manifold(new kernel.Mesh({ numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles }));
+    const solid = new kernel.Manifold(
+      new kernel.Mesh({ numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles }),
+    );
     status = solid.status();
     if (status === 'NoError' && (!solid.isEmpty() || mesh.triangles.length === 0)) return solid;
     solid.delete();
   } catch (error) {
     status = error instanceof Error ? error.message : String(error);
   }
-  throw new MeshError('not-solid', `The mesh is not a solid: ${statusWords[status] ?? status}.`, 'Mend it first; the findings say what is wrong and where.');
+  throw new MeshError(
+    'not-solid',
+    `The mesh is not a solid: ${statusWords[status] ?? status}.`,
+    'Mend it first; the findings say what is wrong and where.',
+  );
 }
 
 const statusWords: Record<string, string> = {
@@ -76,7 +82,9 @@ function dropUnused(mesh: TriMesh): TriMesh {
 }
 
 /** Runs `body` and then frees every solid it passed through `keep`, whatever happens. */
-export async function withSolids<T>(body: (kernel: Kernel, keep: <S extends { delete(): void }>(solid: S) => S) => T | Promise<T>): Promise<T> {
+export async function withSolids<T>(
+  body: (kernel: Kernel, keep: <S extends { delete(): void }>(solid: S) => S) => T | Promise<T>,
+): Promise<T> {
   const kernel = await loadKernel();
   const kept = new Set<{ delete(): void }>();
   try {
@@ -86,7 +94,11 @@ export async function withSolids<T>(body: (kernel: Kernel, keep: <S extends { de
     });
   } catch (error) {
     if (error instanceof WebAssembly.RuntimeError || error instanceof RangeError)
-      throw new MeshError('cannot', 'The solid kernel ran out of memory on this mesh.', 'Simplify the mesh, or divide it first.');
+      throw new MeshError(
+        'cannot',
+        'The solid kernel ran out of memory on this mesh.',
+        'Simplify the mesh, or divide it first.',
+      );
     throw error;
   } finally {
     for (const solid of kept) solid.delete();

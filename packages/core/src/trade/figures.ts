@@ -11,21 +11,47 @@ const practice = 'common practice';
 export const figures = {
   resinWallMm: { value: 2.5, unit: 'mm', reason: 'thinner resin walls flex and crack', source: practice },
   largeResinWallMm: { value: 3, unit: 'mm', reason: '3 to 3.5 mm for large resin pieces', source: practice },
-  shellWallMm: { value: 10, unit: 'mm', reason: 'large filament figures are printed as shells of about 10 mm with no infill', source: practice },
-  drainMm: { value: 3.5, unit: 'mm', reason: 'resin must run out and washing fluid get in: 3 to 4 mm on large pieces', source: practice },
+  shellWallMm: {
+    value: 10,
+    unit: 'mm',
+    reason: 'large filament figures are printed as shells of about 10 mm with no infill',
+    source: practice,
+  },
+  drainMm: {
+    value: 3.5,
+    unit: 'mm',
+    reason: 'resin must run out and washing fluid get in: 3 to 4 mm on large pieces',
+    source: practice,
+  },
   drainsPerCavity: { value: 2, unit: 'holes', reason: 'one lets liquid out, the other lets air in', source: practice },
   plugClearanceMm: { value: 0.1, unit: 'mm', reason: 'a plug is pushed in and sanded', source: practice },
   bedMarginMm: { value: 3, unit: 'mm', reason: 'a brim or skirt needs room at the edge of the bed', source: practice },
   layerMm: { value: 0.2, unit: 'mm', reason: 'the usual layer of a 0.4 mm nozzle', source: practice },
-  firstLayerMm: { value: 0.2, unit: 'mm', reason: 'as the other layers unless the printer is set otherwise', source: practice },
-  overhangDeg: { value: 45, unit: 'degrees from the vertical', reason: 'steeper than this prints without support', source: practice },
+  firstLayerMm: {
+    value: 0.2,
+    unit: 'mm',
+    reason: 'as the other layers unless the printer is set otherwise',
+    source: practice,
+  },
+  overhangDeg: {
+    value: 45,
+    unit: 'degrees from the vertical',
+    reason: 'steeper than this prints without support',
+    source: practice,
+  },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   spinClearanceMm: { value: 0.6, unit: 'mm gap', reason: 'parts that must spin freely', source: practice },
   filamentDiameterMm: { value: 1.75, unit: 'mm', reason: 'the usual filament', source: practice },
   filamentDensityGCm3: { value: 1.24, unit: 'g/cm3', reason: 'the usual filament plastic', source: practice },
   resinDensityGCm3: { value: 1.1, unit: 'g/cm3', reason: 'the usual resin, liquid', source: practice },
-  thinWallMm: { value: 0.8, unit: 'mm', reason: 'two lines of a 0.4 mm nozzle: thinner walls vanish or break', source: practice },
+  thinWallMm: {
+    value: 0.8,
+    unit: 'mm',
+    reason: 'two lines of a 0.4 mm nozzle: thinner walls vanish or break',
+    source: practice,
+  },
 } as const satisfies Record<string, Figure>;
 
 /** Grams in a metre of filament: a cylinder of the diameter given (closed form). */
-export const gramsPerMetre = (diameterMm: number, densityGCm3: number): number => (Math.PI / 4) * diameterMm ** 2 * densityGCm3;
+export const gramsPerMetre = (diameterMm: number, densityGCm3: number): number =>
+  (Math.PI / 4) * diameterMm ** 2 * densityGCm3;

@@ -9,9 +9,20 @@ const local = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
  */
 export const localOnly: RequestHandler = (request, _response, next) => {
   const host = request.headers.host ?? '';
-  if (!local.test(host)) throw new ApiError(403, 'foreign-host', `This server does not answer for "${host.slice(0, 80)}".`, 'Open it as 127.0.0.1 or localhost.');
+  if (!local.test(host))
+    throw new ApiError(
+      403,
+      'foreign-host',
+      `This server does not answer for "${host.slice(0, 80)}".`,
+      'Open it as 127.0.0.1 or localhost.',
+    );
   const origin = request.headers.origin;
   if (origin !== undefined && !local.test(origin.replace(/^https?:\/\//, '')))
-    throw new ApiError(403, 'foreign-origin', `Pages of "${origin.slice(0, 80)}" may not use this server.`, 'Open Jasmorphe itself.');
+    throw new ApiError(
+      403,
+      'foreign-origin',
+      `Pages of "${origin.slice(0, 80)}" may not use this server.`,
+      'Open Jasmorphe itself.',
+    );
   next();
 };

@@ -24,9 +24,18 @@ export interface Upload {
 export async function receiveUpload(request: Request, blobs: BlobStore, limitBytes: number): Promise<Upload> {
   let parser: busboy.Busboy;
   try {
-    parser = busboy({ headers: request.headers, limits: { files: 1, fileSize: limitBytes, fields: 20, fieldSize: 10_000 }, defParamCharset: 'utf8' });
+    parser = busboy({
+      headers: request.headers,
+      limits: { files: 1, fileSize: limitBytes, fields: 20, fieldSize: 10_000 },
+      defParamCharset: 'utf8',
+    });
   } catch {
-    throw new ApiError(415, 'bad-upload', 'The request is not a multipart upload.', 'Send the mesh as the field "file" of a multipart form.');
+    throw new ApiError(
+      415,
+      'bad-upload',
+      'The request is not a multipart upload.',
+      'Send the mesh as the field "file" of a multipart form.',
+    );
   }
   const temporary = blobs.incomingPath();
   const fields: Record<string, string> = {};
@@ -38,7 +47,9 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
   try {
     await new Promise<void>((resolve, reject) => {
       parser.on('field', (name, value) => (fields[name] = value));
-      parser.on('filesLimit', () => reject(new ApiError(400, 'bad-upload', 'More than one file was sent at once.', 'Send one file a request.')));
+      parser.on('filesLimit', () =>
+        reject(new ApiError(400, 'bad-upload', 'More than one file was sent at once.', 'Send one file a request.')),
+      );
       parser.on('file', (_field, stream, info) => {
         fileName = safeFileName(info.filename ?? 'model');
         const count = new Transform({
@@ -52,14 +63,39 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
         writing = pipeline(stream, count, createWriteStream(temporary, { flags: 'wx', flush: true }));
         writing.catch(reject);
       });
-      parser.on('error', () => reject(new ApiError(400, 'cut-off', `The upload was cut off after ${bytes} bytes.`, 'Nothing was kept. Send it again.')));
+      parser.on('error', () =>
+        reject(
+          new ApiError(
+            400,
+            'cut-off',
+            `The upload was cut off after ${bytes} bytes.`,
+            'Nothing was kept. Send it again.',
+          ),
+        ),
+      );
       parser.on('close', () => resolve());
-      request.on('aborted', () => reject(new ApiError(400, 'cut-off', `The upload was cut off after ${bytes} bytes.`, 'Nothing was kept. Send it again.')));
+      request.on('aborted', () =>
+        reject(
+          new ApiError(
+            400,
+            'cut-off',
+            `The upload was cut off after ${bytes} bytes.`,
+            'Nothing was kept. Send it again.',
+          ),
+        ),
+      );
       request.pipe(parser);
     });
-    if (!writing) throw new ApiError(400, 'bad-upload', 'The upload holds no file.', 'Send the mesh as the field "file".');
+    if (!writing)
+      throw new ApiError(400, 'bad-upload', 'The upload holds no file.', 'Send the mesh as the field "file".');
     await writing;
-    if (tooLarge) throw new ApiError(413, 'too-large', `The file is larger than ${Math.round(limitBytes / 2 ** 20)} MB.`, 'Simplify it where it was made, or raise the limit at start.');
+    if (tooLarge)
+      throw new ApiError(
+        413,
+        'too-large',
+        `The file is larger than ${Math.round(limitBytes / 2 ** 20)} MB.`,
+        'Simplify it where it was made, or raise the limit at start.',
+      );
     const name = hash.digest('hex');
     await blobs.adopt('sources', name, temporary);
     return { hash: name, fileName, bytes, fields };

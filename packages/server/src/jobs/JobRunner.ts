@@ -97,9 +97,21 @@ export class JobRunner {
       if (job.attempts >= mostAttempts)
         await db
           .update(jobs)
-          .set({ state: 'failed', endedAt: now(), error: { code: 'gave-up', message: `The server stopped ${job.attempts} times while doing this.`, hint: 'The mesh may need more memory than there is. Simplify it first.' } })
+          .set({
+            state: 'failed',
+            endedAt: now(),
+            error: {
+              code: 'gave-up',
+              message: `The server stopped ${job.attempts} times while doing this.`,
+              hint: 'The mesh may need more memory than there is. Simplify it first.',
+            },
+          })
           .where(eq(jobs.id, job.id));
-      else await db.update(jobs).set({ state: 'queued', progress: 0, phase: 'Waiting to begin again' }).where(eq(jobs.id, job.id));
+      else
+        await db
+          .update(jobs)
+          .set({ state: 'queued', progress: 0, phase: 'Waiting to begin again' })
+          .where(eq(jobs.id, job.id));
     this.pump();
   }
 
@@ -143,10 +155,18 @@ export class JobRunner {
   /** Changes a step's params and replays what follows it, up to the cursor. */
   async editStep(body: Body, index: number, params: Record<string, unknown>): Promise<JobView> {
     const step = body.line[index];
-    if (!step) throw new ApiError(404, 'not-found', `The line has ${body.line.length} steps; there is no step ${index}.`, '');
+    if (!step)
+      throw new ApiError(404, 'not-found', `The line has ${body.line.length} steps; there is no step ${index}.`, '');
     const later = body.line.slice(index + 1, Math.max(body.cursor, index + 1));
-    const planned = [{ operation: step.operation, params }, ...later.map((s) => ({ operation: s.operation, params: s.params }))];
-    return this.addLine(body, { bodyId: body.id, from: index, planned }, `${titles[step.operation]}, and replay ${later.length}`);
+    const planned = [
+      { operation: step.operation, params },
+      ...later.map((s) => ({ operation: s.operation, params: s.params })),
+    ];
+    return this.addLine(
+      body,
+      { bodyId: body.id, from: index, planned },
+      `${titles[step.operation]}, and replay ${later.length}`,
+    );
   }
 
   private async addLine(body: Body, payload: LinePayload, title: string): Promise<JobView> {
@@ -158,7 +178,12 @@ export class JobRunner {
     if (waiting.length > 0) {
       // a second click on the same button is the same wish
       if (canonicalJson(waiting[0].payload) === canonicalJson(payload)) return jobView(waiting[0]);
-      throw new ApiError(409, 'busy', `"${waiting[0].title}" is still at work on this line.`, 'Wait for it, or cancel it.');
+      throw new ApiError(
+        409,
+        'busy',
+        `"${waiting[0].title}" is still at work on this line.`,
+        'Wait for it, or cancel it.',
+      );
     }
     return this.add('line', title, body.projectId, body.id, payload);
   }
@@ -177,12 +202,22 @@ export class JobRunner {
       .from(jobs)
       .where(and(eq(jobs.bodyId, body.id), eq(jobs.kind, 'preview'), inArray(jobs.state, ['queued', 'running'])));
     const same = waiting.find((job) => canonicalJson(job.payload) === canonicalJson(payload));
-    return same ? jobView(same) : this.add('preview', `Work out ${titles[planned.operation].toLowerCase()}`, body.projectId, body.id, payload);
+    return same
+      ? jobView(same)
+      : this.add('preview', `Work out ${titles[planned.operation].toLowerCase()}`, body.projectId, body.id, payload);
   }
 
-  private async add(kind: JobRow['kind'], title: string, projectId: string, bodyId: string | null, payload: object): Promise<JobView> {
+  private async add(
+    kind: JobRow['kind'],
+    title: string,
+    projectId: string,
+    bodyId: string | null,
+    payload: object,
+  ): Promise<JobView> {
     const id = randomUUID();
-    await this.library.db.insert(jobs).values({ id, kind, title, projectId, bodyId, payload, state: 'queued', phase: 'Waiting', createdAt: now() });
+    await this.library.db
+      .insert(jobs)
+      .values({ id, kind, title, projectId, bodyId, payload, state: 'queued', phase: 'Waiting', createdAt: now() });
     const view = await this.announce(id);
     this.pump();
     return view;
@@ -199,13 +234,24 @@ export class JobRunner {
     this.starting = this.starting.then(async () => {
       while (!this.closed && this.active.size < this.pool.threads) {
         // what a maker waits for comes before what is only worked out in advance
-        const waiting = await this.library.db.select().from(jobs).where(eq(jobs.state, 'queued')).orderBy(asc(jobs.createdAt)).limit(200);
+        const waiting = await this.library.db
+          .select()
+          .from(jobs)
+          .where(eq(jobs.state, 'queued'))
+          .orderBy(asc(jobs.createdAt))
+          .limit(200);
         const job = waiting.find((j) => j.kind !== 'preview') ?? waiting[0];
         if (!job) return;
         this.active.set(job.id, { handle: null, cancelled: false });
         await this.library.db
           .update(jobs)
-          .set({ state: 'running', startedAt: now(), heartbeatAt: now(), attempts: job.attempts + 1, phase: 'Beginning' })
+          .set({
+            state: 'running',
+            startedAt: now(),
+            heartbeatAt: now(),
+            attempts: job.attempts + 1,
+            phase: 'Beginning',
+          })
           .where(eq(jobs.id, job.id));
         void this.execute(job);
       }
@@ -218,8 +264,15 @@ export class JobRunner {
     await this.announce(job.id).catch(() => undefined);
     try {
       const result =
-        job.kind === 'import' ? await this.doImport(job) : job.kind === 'line' ? await this.doLine(job) : await this.doPreview(job);
-      await db.update(jobs).set({ state: 'done', progress: 1, phase: 'Done', endedAt: now(), result }).where(eq(jobs.id, job.id));
+        job.kind === 'import'
+          ? await this.doImport(job)
+          : job.kind === 'line'
+            ? await this.doLine(job)
+            : await this.doPreview(job);
+      await db
+        .update(jobs)
+        .set({ state: 'done', progress: 1, phase: 'Done', endedAt: now(), result })
+        .where(eq(jobs.id, job.id));
     } catch (error) {
       if (this.closed) return;
       const cancelled = this.active.get(job.id)?.cancelled || (isMeshError(error) && error.code === 'cancelled');
@@ -227,7 +280,12 @@ export class JobRunner {
       if (!cancelled && status === 500) console.error(`Job ${job.id} (${job.title}) failed:`, error);
       await db
         .update(jobs)
-        .set({ state: cancelled ? 'cancelled' : 'failed', endedAt: now(), phase: cancelled ? 'Cancelled' : 'Failed', error: cancelled ? null : body.error })
+        .set({
+          state: cancelled ? 'cancelled' : 'failed',
+          endedAt: now(),
+          phase: cancelled ? 'Cancelled' : 'Failed',
+          error: cancelled ? null : body.error,
+        })
         .where(eq(jobs.id, job.id))
         .catch((e: unknown) => console.error(e));
     } finally {
@@ -243,10 +301,17 @@ export class JobRunner {
     let savedAt = Date.now();
     return (fraction, phase) => {
       const progress = from + (to - from) * fraction;
-      this.events.send({ type: 'job', job: { ...jobView(job), state: 'running', startedAt: job.startedAt ?? now(), progress, phase } });
+      this.events.send({
+        type: 'job',
+        job: { ...jobView(job), state: 'running', startedAt: job.startedAt ?? now(), progress, phase },
+      });
       if (Date.now() - savedAt > 1500) {
         savedAt = Date.now();
-        void this.library.db.update(jobs).set({ progress, phase, heartbeatAt: now() }).where(and(eq(jobs.id, job.id), eq(jobs.state, 'running'))).catch(() => undefined);
+        void this.library.db
+          .update(jobs)
+          .set({ progress, phase, heartbeatAt: now() })
+          .where(and(eq(jobs.id, job.id), eq(jobs.state, 'running')))
+          .catch(() => undefined);
       }
     };
   }
@@ -275,7 +340,10 @@ export class JobRunner {
         if (!isMeshError(error) || error.code !== 'cancelled' || active?.cancelled) throw error;
       }
     }
-    const handle = this.pool.run({ operation: planned.operation, params: { ...params }, inputs: source ? [] : inputs, source }, progress);
+    const handle = this.pool.run(
+      { operation: planned.operation, params: { ...params }, inputs: source ? [] : inputs, source },
+      progress,
+    );
     if (active) {
       active.handle = handle;
       if (active.cancelled) handle.cancel();
@@ -305,7 +373,13 @@ export class JobRunner {
     const payload = job.payload as ImportPayload;
     await this.library.projectRow(payload.projectId);
     const source = { path: this.blobs.path('sources', payload.sourceHash), name: payload.fileName };
-    const { step, outputs } = await this.runStep(job, { operation: 'import', params: payload.params }, [`source:${payload.sourceHash}`], source, this.report(job, 0, 1));
+    const { step, outputs } = await this.runStep(
+      job,
+      { operation: 'import', params: payload.params },
+      [`source:${payload.sourceHash}`],
+      source,
+      this.report(job, 0, 1),
+    );
     const bodyId = randomUUID();
     const model = {
       id: bodyId,
@@ -317,7 +391,10 @@ export class JobRunner {
       createdAt: now(),
     };
     await this.library.projectRow(payload.projectId);
-    await this.library.commit([...this.library.stepStatements(step, outputs), ...this.library.modelStatements(model, [step.id])]);
+    await this.library.commit([
+      ...this.library.stepStatements(step, outputs),
+      ...this.library.modelStatements(model, [step.id]),
+    ]);
     this.events.send({ type: 'project', projectId: payload.projectId });
     return { bodyId, stepId: step.id };
   }
@@ -340,15 +417,27 @@ export class JobRunner {
       const planned = payload.planned[i];
       const progress = this.report(job, i / payload.planned.length, (i + 1) / payload.planned.length);
       const isImport = planned.operation === 'import';
-      const source = isImport ? { path: this.blobs.path('sources', body.model.sourceHash), name: body.model.sourceName } : undefined;
-      const { step, outputs } = await this.runStep(job, planned, isImport ? [`source:${body.model.sourceHash}`] : [input], source, progress);
+      const source = isImport
+        ? { path: this.blobs.path('sources', body.model.sourceHash), name: body.model.sourceName }
+        : undefined;
+      const { step, outputs } = await this.runStep(
+        job,
+        planned,
+        isImport ? [`source:${body.model.sourceHash}`] : [input],
+        source,
+        progress,
+      );
       statements.push(...this.library.stepStatements(step, outputs));
       if (planned.operation === 'divide') statements.push(...(await this.library.partStatements(body.model.id, step)));
       else input = step.outputs[0] ?? input;
       stepIds.push(step.id);
       last = step.id;
     }
-    await this.library.commit([...statements, ...this.library.lineStatements(body, stepIds, stepIds.length), this.library.touchStatement(body.projectId)]);
+    await this.library.commit([
+      ...statements,
+      ...this.library.lineStatements(body, stepIds, stepIds.length),
+      this.library.touchStatement(body.projectId),
+    ]);
     this.events.send({ type: 'body', bodyId: body.id, projectId: body.projectId });
     if (body.kind === 'part') this.events.send({ type: 'body', bodyId: body.model.id, projectId: body.projectId });
     return { bodyId: body.id, stepId: last };
@@ -358,7 +447,11 @@ export class JobRunner {
   async idle(): Promise<void> {
     for (;;) {
       await this.starting;
-      const left = await this.library.db.select({ id: jobs.id }).from(jobs).where(inArray(jobs.state, ['queued', 'running'])).limit(1);
+      const left = await this.library.db
+        .select({ id: jobs.id })
+        .from(jobs)
+        .where(inArray(jobs.state, ['queued', 'running']))
+        .limit(1);
       if (left.length === 0 && this.active.size === 0) return;
       await new Promise((resolve) => setTimeout(resolve, 25));
     }

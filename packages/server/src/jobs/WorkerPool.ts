@@ -43,13 +43,21 @@ export class WorkerPool {
     const abort = new AbortController();
     const task: RunTask = { kind: 'run', dataFolder: this.dataFolder, ...request, port: port2, cancel };
     let timer: NodeJS.Timeout | undefined;
-    const result = (this.pool.run(task, { signal: abort.signal, transferList: [port2] }) as Promise<RunResult | FailedRun>)
+    const result = (
+      this.pool.run(task, { signal: abort.signal, transferList: [port2] }) as Promise<RunResult | FailedRun>
+    )
       .catch((error: unknown) => {
         if (abort.signal.aborted) throw new MeshError('cancelled', 'Cancelled before it was done.');
         throw error;
       })
       .then((answer) => {
-        if ('failed' in answer) throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint, answer.failed.field);
+        if ('failed' in answer)
+          throw new MeshError(
+            answer.failed.code as MeshErrorCode,
+            answer.failed.message,
+            answer.failed.hint,
+            answer.failed.field,
+          );
         return answer;
       })
       .finally(() => {
@@ -68,7 +76,8 @@ export class WorkerPool {
   async display(hash: string, budget: number): Promise<void> {
     const task: DisplayTask = { kind: 'display', dataFolder: this.dataFolder, hash, budget };
     const answer = (await this.pool.run(task)) as true | FailedRun;
-    if (answer !== true) throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
+    if (answer !== true)
+      throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
   }
 
   async close(): Promise<void> {

@@ -61,7 +61,8 @@ export default async function work(task: Task): Promise<RunResult | FailedRun | 
   try {
     return task.kind === 'run' ? await run(task) : await display(task);
   } catch (error) {
-    if (isMeshError(error)) return { failed: { code: error.code, message: error.message, hint: error.hint, field: error.field } };
+    if (isMeshError(error))
+      return { failed: { code: error.code, message: error.message, hint: error.hint, field: error.field } };
     throw error;
   }
 }
@@ -99,7 +100,11 @@ async function run(task: RunTask): Promise<RunResult> {
       triangles: triangleCount(mesh),
       vertices: vertexCount(mesh),
       bytes: bytes.length,
-      facts: inspectMesh(mesh, { skipSelfIntersections: triangleCount(mesh) > crossingsLimit }, { ...context, progress() {} }),
+      facts: inspectMesh(
+        mesh,
+        { skipSelfIntersections: triangleCount(mesh) > crossingsLimit },
+        { ...context, progress() {} },
+      ),
     });
   }
   return { outputs: stored, report, files: files ?? [], elapsedMs };
@@ -115,7 +120,8 @@ async function display(task: DisplayTask): Promise<true> {
   const n = vertexCount(mesh);
   const packed = new Uint16Array(4 * n);
   for (let v = 0; v < n; v++)
-    for (let k = 0; k < 3; k++) packed[4 * v + k] = size[k] > 0 ? Math.round(((mesh.positions[3 * v + k] - box.min[k]) / size[k]) * 65535) : 0;
+    for (let k = 0; k < 3; k++)
+      packed[4 * v + k] = size[k] > 0 ? Math.round(((mesh.positions[3 * v + k] - box.min[k]) / size[k]) * 65535) : 0;
   const indices = Uint32Array.from(mesh.triangles);
   const vertices = MeshoptEncoder.encodeVertexBuffer(new Uint8Array(packed.buffer), n, displayVertexBytes);
   const triangles = MeshoptEncoder.encodeIndexBuffer(new Uint8Array(indices.buffer), indices.length, 4);
@@ -135,4 +141,3 @@ async function display(task: DisplayTask): Promise<true> {
 }
 
 export const displayName = (hash: string, budget: number): string => `${hash}-${budget}`;
-

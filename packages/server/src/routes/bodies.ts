@@ -15,7 +15,8 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
   const router = Router();
   const idle = async (id: string) => {
     const view = await library.bodyView(id);
-    if (view.busyJobId) throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
+    if (view.busyJobId)
+      throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
   };
   const changed = async (id: string) => {
     const view = await library.bodyView(id);
@@ -35,7 +36,12 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
     const { operation, params } = check(RunOperation, q.body);
     const body = await library.body(q.params.id);
     if (body.kind === 'part' && operation === 'divide')
-      throw new ApiError(400, 'cannot', 'A part is not divided again on its own line.', 'Change the cuts of the divide step instead.');
+      throw new ApiError(
+        400,
+        'cannot',
+        'A part is not divided again on its own line.',
+        'Change the cuts of the divide step instead.',
+      );
     r.status(202).json(await runner.addStep(body, { operation, params }));
   });
   router.put('/bodies/:id/steps/:index', async (q, r) => {
@@ -67,12 +73,17 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
     const { code, reason } = check(DismissFinding, q.body);
     await library.body(q.params.id);
     const row = { bodyId: q.params.id, code, reason, at: new Date().toISOString() };
-    await library.db.insert(dismissals).values(row).onConflictDoUpdate({ target: [dismissals.bodyId, dismissals.code], set: { reason, at: row.at } });
+    await library.db
+      .insert(dismissals)
+      .values(row)
+      .onConflictDoUpdate({ target: [dismissals.bodyId, dismissals.code], set: { reason, at: row.at } });
     r.status(201).json((await changed(q.params.id)).dismissals);
   });
   router.delete('/bodies/:id/dismissals/:code', async (q, r) => {
     await library.body(q.params.id);
-    await library.db.delete(dismissals).where(and(eq(dismissals.bodyId, q.params.id), eq(dismissals.code, q.params.code)));
+    await library.db
+      .delete(dismissals)
+      .where(and(eq(dismissals.bodyId, q.params.id), eq(dismissals.code, q.params.code)));
     await changed(q.params.id);
     r.status(204).end();
   });
@@ -80,7 +91,10 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
     const { format } = check(ExportQuery, q.query);
     const view = await library.bodyView(q.params.id);
     const one = async (hash: string, name: string) => {
-      const { files } = await pool.run({ operation: 'export', params: { format, name }, inputs: [hash] }, () => undefined).result;
+      const { files } = await pool.run(
+        { operation: 'export', params: { format, name }, inputs: [hash] },
+        () => undefined,
+      ).result;
       return files[0];
     };
     let name: string;
@@ -91,7 +105,9 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
       name = file.name;
       bytes = file.bytes;
     } else if (format === '3mf') {
-      const meshes = await Promise.all(view.parts.map(async (p) => ({ name: p.tag, mesh: fromCanonical(await blobs.read('meshes', p.mesh.hash)) })));
+      const meshes = await Promise.all(
+        view.parts.map(async (p) => ({ name: p.tag, mesh: fromCanonical(await blobs.read('meshes', p.mesh.hash)) })),
+      );
       name = `${safeFileName(view.name)}-parts.3mf`;
       bytes = writeThreeMf(meshes);
     } else {
@@ -101,7 +117,10 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
       type = 'application/zip';
       bytes = writeArchive(entries);
     }
-    r.set({ 'Content-Type': type, 'Content-Disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}` });
+    r.set({
+      'Content-Type': type,
+      'Content-Disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
+    });
     r.end(bytes);
   });
   return router;

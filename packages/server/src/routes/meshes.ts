@@ -23,7 +23,13 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
     const { hash } = await library.mesh(q.params.hash);
     const budget = q.query.budget === undefined ? defaultDisplayBudget : Number(q.query.budget);
     if (!Number.isInteger(budget) || budget < 100 || budget > 2_000_000)
-      throw new ApiError(400, 'bad-params', 'A budget is a whole number of triangles from 100 to 2 000 000.', '', 'budget');
+      throw new ApiError(
+        400,
+        'bad-params',
+        'A budget is a whole number of triangles from 100 to 2 000 000.',
+        '',
+        'budget',
+      );
     const name = displayName(hash, budget);
     if (!(await blobs.has('display', name))) {
       let work = making.get(name);

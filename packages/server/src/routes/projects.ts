@@ -19,7 +19,10 @@ export function projectRoutes({ library, blobs, runner, events, options }: Servi
     r.status(201).json(project);
   });
   router.get('/projects/:id', async (q, r) => void r.json(await library.project(q.params.id)));
-  router.patch('/projects/:id', async (q, r) => void r.json(await library.changeProject(q.params.id, { ...check(ChangeProject, q.body) })));
+  router.patch(
+    '/projects/:id',
+    async (q, r) => void r.json(await library.changeProject(q.params.id, { ...check(ChangeProject, q.body) })),
+  );
   router.delete('/projects/:id', async (q, r) => {
     await library.removeProject(q.params.id);
     events.send({ type: 'project', projectId: q.params.id });
@@ -30,12 +33,24 @@ export function projectRoutes({ library, blobs, runner, events, options }: Servi
     const upload = await receiveUpload(q, blobs, options.uploadLimitBytes);
     const { unit, licence } = check(UploadOptions, upload.fields);
     r.status(202).json(
-      await runner.addImport({ projectId: q.params.id, sourceHash: upload.hash, fileName: upload.fileName, licence, params: { unit } }),
+      await runner.addImport({
+        projectId: q.params.id,
+        sourceHash: upload.hash,
+        fileName: upload.fileName,
+        licence,
+        params: { unit },
+      }),
     );
   });
   router.get('/projects/:id/log', async (q, r) => {
     await library.projectRow(q.params.id);
-    r.json(await library.db.select().from(logEntries).where(eq(logEntries.projectId, q.params.id)).orderBy(desc(logEntries.at)));
+    r.json(
+      await library.db
+        .select()
+        .from(logEntries)
+        .where(eq(logEntries.projectId, q.params.id))
+        .orderBy(desc(logEntries.at)),
+    );
   });
   router.post('/projects/:id/log', async (q, r) => {
     await library.projectRow(q.params.id);
@@ -47,7 +62,13 @@ export function projectRoutes({ library, blobs, runner, events, options }: Servi
       .where(and(eq(parts.id, entry.partId), eq(models.projectId, q.params.id)));
     if (!part) throw ApiError.notFound('part', entry.partId);
     if (entry.outcome === 'failed' && entry.heightMm === undefined)
-      throw new ApiError(400, 'bad-params', 'A print that stopped needs the height it reached.', 'Measure what stands with calipers.', 'heightMm');
+      throw new ApiError(
+        400,
+        'bad-params',
+        'A print that stopped needs the height it reached.',
+        'Measure what stands with calipers.',
+        'heightMm',
+      );
     const row: LogEntryView = {
       id: randomUUID(),
       projectId: q.params.id,
@@ -63,7 +84,11 @@ export function projectRoutes({ library, blobs, runner, events, options }: Servi
     };
     await library.db.insert(logEntries).values(row);
     const state = { started: 'printing', passed: 'printed', failed: 'failed' } as const;
-    await library.setPartState(entry.partId, state[entry.outcome], entry.outcome === 'failed' ? (entry.heightMm ?? null) : null);
+    await library.setPartState(
+      entry.partId,
+      state[entry.outcome],
+      entry.outcome === 'failed' ? (entry.heightMm ?? null) : null,
+    );
     events.send({ type: 'body', bodyId: part.modelId, projectId: q.params.id });
     r.status(201).json(row);
   });

@@ -12,9 +12,19 @@ import type { Services } from '../Services.ts';
 export function workshopRoutes({ library, runner }: Services): Router {
   const router = Router();
   const { db } = library;
-  router.get('/printers', async (_q, r) => void r.json(await db.select({ id: printers.id, profile: printers.profile }).from(printers).orderBy(asc(printers.createdAt))));
+  router.get(
+    '/printers',
+    async (_q, r) =>
+      void r.json(
+        await db.select({ id: printers.id, profile: printers.profile }).from(printers).orderBy(asc(printers.createdAt)),
+      ),
+  );
   router.post('/printers', async (q, r) => {
-    const row = { id: randomUUID(), profile: { ...check(PrinterProfile, q.body) }, createdAt: new Date().toISOString() };
+    const row = {
+      id: randomUUID(),
+      profile: { ...check(PrinterProfile, q.body) },
+      createdAt: new Date().toISOString(),
+    };
     await db.insert(printers).values(row);
     r.status(201).json({ id: row.id, profile: row.profile });
   });
@@ -23,7 +33,10 @@ export function workshopRoutes({ library, runner }: Services): Router {
     if (gone.rowsAffected === 0) throw ApiError.notFound('printer', q.params.id);
     r.status(204).end();
   });
-  router.get('/materials', async (_q, r) => void r.json(await db.select().from(materials).orderBy(asc(materials.createdAt))));
+  router.get(
+    '/materials',
+    async (_q, r) => void r.json(await db.select().from(materials).orderBy(asc(materials.createdAt))),
+  );
   router.post('/materials', async (q, r) => {
     const row = { id: randomUUID(), ...check(CreateMaterial, q.body), createdAt: new Date().toISOString() };
     await db.insert(materials).values(row);

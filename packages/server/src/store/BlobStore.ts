@@ -71,12 +71,14 @@ export class BlobStore {
   /** Names of all blobs of a kind. */
   async list(kind: BlobKind): Promise<string[]> {
     const out: string[] = [];
-    for (const folder of await readdir(join(this.root, kind))) out.push(...(await readdir(join(this.root, kind, folder))));
+    for (const folder of await readdir(join(this.root, kind)))
+      out.push(...(await readdir(join(this.root, kind, folder))));
     return out;
   }
 
   /** Throws away what uploads or writes left half-done when the process died. */
   async clearIncoming(): Promise<void> {
-    for (const name of await readdir(join(this.root, 'incoming'))) await rm(join(this.root, 'incoming', name), { force: true });
+    for (const name of await readdir(join(this.root, 'incoming')))
+      await rm(join(this.root, 'incoming', name), { force: true });
   }
 }

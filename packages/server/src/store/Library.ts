@@ -64,13 +64,20 @@ export class Library {
 
   async changeProject(id: string, change: { name?: string; note?: string }): Promise<ProjectView> {
     await this.projectRow(id);
-    await this.db.update(projects).set({ ...change, updatedAt: now() }).where(eq(projects.id, id));
+    await this.db
+      .update(projects)
+      .set({ ...change, updatedAt: now() })
+      .where(eq(projects.id, id));
     return this.project(id);
   }
 
   async project(id: string): Promise<ProjectView> {
     const row = await this.projectRow(id);
-    const list = await this.db.select({ id: models.id }).from(models).where(eq(models.projectId, id)).orderBy(asc(models.createdAt), asc(models.id));
+    const list = await this.db
+      .select({ id: models.id })
+      .from(models)
+      .where(eq(models.projectId, id))
+      .orderBy(asc(models.createdAt), asc(models.id));
     return { ...row, modelIds: list.map((m) => m.id) };
   }
 
@@ -83,9 +90,18 @@ export class Library {
       const allParts = bodies.flatMap((b) => b.parts);
       const attention: string[] = [];
       for (const b of bodies) {
-        for (const p of b.parts) if (p.state === 'failed') attention.push(`${p.tag} stopped at ${p.failedAtMm ?? '?'} mm: decide what can be saved`);
-        const failures = b.mesh.facts.findings.filter((f) => f.severity === 'failure' && !b.dismissals.some((d) => d.code === f.code));
-        if (failures.length > 0) attention.push(`${b.name}: ${failures.length} ${failures.length === 1 ? 'finding' : 'findings'} to mend`);
+        for (const p of b.parts)
+          if (p.state === 'failed') {
+            const recut = p.line.slice(0, p.cursor).some((s) => s.operation === 'recut');
+            attention.push(
+              `${p.tag} stopped at ${p.failedAtMm ?? '?'} mm: ${recut ? 'print the piece that was recut' : 'decide what can be saved'}`,
+            );
+          }
+        const failures = b.mesh.facts.findings.filter(
+          (f) => f.severity === 'failure' && !b.dismissals.some((d) => d.code === f.code),
+        );
+        if (failures.length > 0)
+          attention.push(`${b.name}: ${failures.length} ${failures.length === 1 ? 'finding' : 'findings'} to mend`);
       }
       out.push({
         id: row.id,
@@ -116,7 +132,8 @@ export class Library {
 
   async removeModel(id: string): Promise<void> {
     const body = await this.body(id);
-    if (body.kind !== 'model') throw new ApiError(400, 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
+    if (body.kind !== 'model')
+      throw new ApiError(400, 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
     const list = await this.db.select({ id: parts.id }).from(parts).where(eq(parts.modelId, id));
     const bodies = [id, ...list.map((p) => p.id)];
     await this.commit([
@@ -133,7 +150,10 @@ export class Library {
     if (!model && !part) throw ApiError.notFound('model or part', id);
     const owner = model ?? (await this.db.select().from(models).where(eq(models.id, part.modelId)))[0];
     const seq = model ? model.seq : part.seq;
-    const [state] = await this.db.select().from(lineStates).where(and(eq(lineStates.bodyId, id), eq(lineStates.seq, seq)));
+    const [state] = await this.db
+      .select()
+      .from(lineStates)
+      .where(and(eq(lineStates.bodyId, id), eq(lineStates.seq, seq)));
     const stepIds = state?.stepIds ?? [];
     const rows = stepIds.length > 0 ? await this.db.select().from(steps).where(inArray(steps.id, stepIds)) : [];
     const byId = new Map(rows.map((r) => [r.id, r]));
@@ -173,7 +193,11 @@ export class Library {
 
   async bodyView(id: string): Promise<BodyView> {
     const body = await this.body(id);
-    const later = await this.db.select({ seq: lineStates.seq }).from(lineStates).where(and(eq(lineStates.bodyId, id), gt(lineStates.seq, body.seq))).limit(1);
+    const later = await this.db
+      .select({ seq: lineStates.seq })
+      .from(lineStates)
+      .where(and(eq(lineStates.bodyId, id), gt(lineStates.seq, body.seq)))
+      .limit(1);
     const [busy] = await this.db
       .select({ id: jobs.id })
       .from(jobs)
@@ -195,13 +219,20 @@ export class Library {
       canRedo: later.length > 0,
       mesh,
       parts: divided && body.kind === 'model' ? await this.partViews(body.model.id, divided.id) : [],
-      dismissals: await this.db.select({ code: dismissals.code, reason: dismissals.reason, at: dismissals.at }).from(dismissals).where(eq(dismissals.bodyId, id)),
+      dismissals: await this.db
+        .select({ code: dismissals.code, reason: dismissals.reason, at: dismissals.at })
+        .from(dismissals)
+        .where(eq(dismissals.bodyId, id)),
       busyJobId: busy?.id ?? null,
     };
   }
 
   private async partViews(modelId: string, stepIdOfDivide: string): Promise<PartView[]> {
-    const rows = await this.db.select().from(parts).where(and(eq(parts.modelId, modelId), eq(parts.stepId, stepIdOfDivide))).orderBy(asc(parts.position));
+    const rows = await this.db
+      .select()
+      .from(parts)
+      .where(and(eq(parts.modelId, modelId), eq(parts.stepId, stepIdOfDivide)))
+      .orderBy(asc(parts.position));
     return Promise.all(
       rows.map(async (row) => {
         const body = await this.body(row.id);
@@ -229,13 +260,25 @@ export class Library {
   /** Statements that store a finished step with its meshes. */
   stepStatements(step: Omit<StepRow, 'createdAt'>, outputs: StoredMesh[]): Statement[] {
     return [
-      ...outputs.map((m) => this.db.insert(meshes).values({ ...m, createdAt: now() }).onConflictDoNothing()),
-      this.db.insert(steps).values({ ...step, createdAt: now() }).onConflictDoNothing(),
+      ...outputs.map((m) =>
+        this.db
+          .insert(meshes)
+          .values({ ...m, createdAt: now() })
+          .onConflictDoNothing(),
+      ),
+      this.db
+        .insert(steps)
+        .values({ ...step, createdAt: now() })
+        .onConflictDoNothing(),
     ];
   }
 
   /** Statements that put a line into a new state, forgetting what could have been redone. */
-  lineStatements(body: { id: string; kind: 'model' | 'part'; seq: number }, stepIds: string[], cursor: number): Statement[] {
+  lineStatements(
+    body: { id: string; kind: 'model' | 'part'; seq: number },
+    stepIds: string[],
+    cursor: number,
+  ): Statement[] {
     const seq = body.seq + 1;
     return [
       this.db.delete(lineStates).where(and(eq(lineStates.bodyId, body.id), gt(lineStates.seq, body.seq))),
@@ -247,14 +290,23 @@ export class Library {
   }
 
   /** Statements that make the parts of a divide step, unless they are there from an earlier time. */
-  async partStatements(modelId: string, step: { id: string; outputs: string[]; report: unknown }): Promise<Statement[]> {
-    const have = await this.db.select({ id: parts.id }).from(parts).where(and(eq(parts.modelId, modelId), eq(parts.stepId, step.id))).limit(1);
+  async partStatements(
+    modelId: string,
+    step: { id: string; outputs: string[]; report: unknown },
+  ): Promise<Statement[]> {
+    const have = await this.db
+      .select({ id: parts.id })
+      .from(parts)
+      .where(and(eq(parts.modelId, modelId), eq(parts.stepId, step.id)))
+      .limit(1);
     if (have.length > 0) return [];
     const report = step.report as DivideReport;
     return report.parts.flatMap((part, position) => {
       const id = randomUUID();
       return [
-        this.db.insert(parts).values({ id, modelId, stepId: step.id, position, tag: part.tag, meshHash: step.outputs[position] }),
+        this.db
+          .insert(parts)
+          .values({ id, modelId, stepId: step.id, position, tag: part.tag, meshHash: step.outputs[position] }),
         this.db.insert(lineStates).values({ bodyId: id, seq: 1, stepIds: [], cursor: 0 }),
       ];
     });
@@ -286,7 +338,10 @@ export class Library {
 
   async redo(id: string): Promise<void> {
     const body = await this.body(id);
-    const [next] = await this.db.select().from(lineStates).where(and(eq(lineStates.bodyId, id), eq(lineStates.seq, body.seq + 1)));
+    const [next] = await this.db
+      .select()
+      .from(lineStates)
+      .where(and(eq(lineStates.bodyId, id), eq(lineStates.seq, body.seq + 1)));
     if (!next) throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
     await this.setSeq(body, body.seq + 1);
   }
@@ -295,7 +350,13 @@ export class Library {
     const body = await this.body(id);
     const least = body.kind === 'model' ? 1 : 0;
     if (cursor < least || cursor > body.stepIds.length)
-      throw new ApiError(400, 'bad-params', `The line has ${body.stepIds.length} steps; ${cursor} is none of them.`, '', 'cursor');
+      throw new ApiError(
+        400,
+        'bad-params',
+        `The line has ${body.stepIds.length} steps; ${cursor} is none of them.`,
+        '',
+        'cursor',
+      );
     if (cursor === body.cursor) return;
     await this.commit(this.lineStatements(body, body.stepIds, cursor));
   }
@@ -309,7 +370,9 @@ export class Library {
     const states = await this.db.select({ stepIds: lineStates.stepIds }).from(lineStates);
     const live = new Set(states.flatMap((s) => s.stepIds));
     for (const p of await this.db.select({ stepId: parts.stepId }).from(parts)) live.add(p.stepId);
-    const all = await this.db.select({ id: steps.id, outputs: steps.outputs, inputs: steps.inputs, createdAt: steps.createdAt }).from(steps);
+    const all = await this.db
+      .select({ id: steps.id, outputs: steps.outputs, inputs: steps.inputs, createdAt: steps.createdAt })
+      .from(steps);
     // previews that no line took are kept for a week
     const fresh = new Date(Date.now() - 7 * 86_400_000).toISOString();
     const dead = all.filter((s) => !live.has(s.id) && s.createdAt < fresh).map((s) => s.id);
@@ -321,18 +384,25 @@ export class Library {
       s.outputs.forEach((h) => usedMeshes.add(h));
       s.inputs.forEach((h) => (h.startsWith('source:') ? usedSources.add(h.slice(7)) : usedMeshes.add(h)));
     }
-    for (let i = 0; i < dead.length; i += 500) await this.db.delete(steps).where(inArray(steps.id, dead.slice(i, i + 500)));
+    for (let i = 0; i < dead.length; i += 500)
+      await this.db.delete(steps).where(inArray(steps.id, dead.slice(i, i + 500)));
     const known = await this.db.select({ hash: meshes.hash }).from(meshes);
     const unused = known.map((m) => m.hash).filter((h) => !usedMeshes.has(h));
-    for (let i = 0; i < unused.length; i += 500) await this.db.delete(meshes).where(inArray(meshes.hash, unused.slice(i, i + 500)));
-    const pending = await this.db.select({ n: sql<number>`count(*)` }).from(jobs).where(inArray(jobs.state, ['queued', 'running']));
+    for (let i = 0; i < unused.length; i += 500)
+      await this.db.delete(meshes).where(inArray(meshes.hash, unused.slice(i, i + 500)));
+    const pending = await this.db
+      .select({ n: sql<number>`count(*)` })
+      .from(jobs)
+      .where(inArray(jobs.state, ['queued', 'running']));
     // files of a job still at work are not in the tables yet
     if (pending[0].n > 0) return 0;
     let gone = 0;
-    for (const name of await this.blobs.list('meshes')) if (!usedMeshes.has(name)) gone += (await this.blobs.remove('meshes', name), 1);
-    for (const name of await this.blobs.list('sources')) if (!usedSources.has(name)) gone += (await this.blobs.remove('sources', name), 1);
-    for (const name of await this.blobs.list('display')) if (!usedMeshes.has(name.split('-')[0])) gone += (await this.blobs.remove('display', name), 1);
+    for (const name of await this.blobs.list('meshes'))
+      if (!usedMeshes.has(name)) gone += (await this.blobs.remove('meshes', name), 1);
+    for (const name of await this.blobs.list('sources'))
+      if (!usedSources.has(name)) gone += (await this.blobs.remove('sources', name), 1);
+    for (const name of await this.blobs.list('display'))
+      if (!usedMeshes.has(name.split('-')[0])) gone += (await this.blobs.remove('display', name), 1);
     return gone;
   }
-
 }

@@ -68,7 +68,9 @@ export const parts = sqliteTable(
     meshHash: text('mesh_hash')
       .notNull()
       .references(() => meshes.hash),
-    state: text('state', { enum: ['planned', 'printing', 'printed', 'failed'] }).notNull().default('planned'),
+    state: text('state', { enum: ['planned', 'printing', 'printed', 'failed'] })
+      .notNull()
+      .default('planned'),
     failedAtMm: real('failed_at_mm'),
     seq: integer('seq').notNull().default(1),
   },

@@ -13,5 +13,7 @@ export function canonicalJson(value: unknown): string {
 
 /** Identity of a step: equal operation, version, params and inputs are the same step. */
 export function stepId(operation: string, version: number, params: object, inputs: string[]): string {
-  return createHash('sha256').update(canonicalJson([operation, version, params, inputs])).digest('hex');
+  return createHash('sha256')
+    .update(canonicalJson([operation, version, params, inputs]))
+    .digest('hex');
 }

@@ -20,7 +20,13 @@ export function TopBar({ children }: { children?: ReactNode }) {
       <div className="place">{children}</div>
       <div className="switches" role="group" aria-label="Display">
         {(['mm', 'in'] as DisplayUnit[]).map((u) => (
-          <button key={u} type="button" className={`plain figure${unit === u ? ' on' : ''}`} aria-pressed={unit === u} onClick={() => dispatch(setUnit(u))}>
+          <button
+            key={u}
+            type="button"
+            className={`plain figure${unit === u ? ' on' : ''}`}
+            aria-pressed={unit === u}
+            onClick={() => dispatch(setUnit(u))}
+          >
             {u}
           </button>
         ))}
@@ -30,7 +36,12 @@ export function TopBar({ children }: { children?: ReactNode }) {
         <Link to="/" className="plain">
           Shelf
         </Link>
-        <button type="button" className="plain icon" aria-label={scheme === 'light' ? 'Dark' : 'Light'} onClick={() => dispatch(setScheme(scheme === 'light' ? 'dark' : 'light'))}>
+        <button
+          type="button"
+          className="plain icon"
+          aria-label={scheme === 'light' ? 'Dark' : 'Light'}
+          onClick={() => dispatch(setScheme(scheme === 'light' ? 'dark' : 'light'))}
+        >
           {scheme === 'light' ? <DarkModeOutlined fontSize="inherit" /> : <LightModeOutlined fontSize="inherit" />}
         </button>
         <button type="button" className="key" aria-label="Keys" onClick={() => dispatch(toggleKeys())}>

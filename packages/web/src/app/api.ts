@@ -1,5 +1,15 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { BodyView, ErrorBody, JobView, LogEntryView, MaterialView, PrinterView, ProjectSummary, ProjectView, StepView } from '@jasmorphe/contracts/views';
+import type {
+  BodyView,
+  ErrorBody,
+  JobView,
+  LogEntryView,
+  MaterialView,
+  PrinterView,
+  ProjectSummary,
+  ProjectView,
+  StepView,
+} from '@jasmorphe/contracts/views';
 import type { ServerEvent } from '@jasmorphe/contracts/views';
 
 export interface Planned {
@@ -14,8 +24,14 @@ export const api = createApi({
   tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop'],
   endpoints: (b) => ({
     shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
-    project: b.query<ProjectView, string>({ query: (id) => `projects/${id}`, providesTags: (_r, _e, id) => [{ type: 'Project', id }] }),
-    body: b.query<BodyView, string>({ query: (id) => `bodies/${id}`, providesTags: (_r, _e, id) => [{ type: 'Body', id }] }),
+    project: b.query<ProjectView, string>({
+      query: (id) => `projects/${id}`,
+      providesTags: (_r, _e, id) => [{ type: 'Project', id }],
+    }),
+    body: b.query<BodyView, string>({
+      query: (id) => `bodies/${id}`,
+      providesTags: (_r, _e, id) => [{ type: 'Body', id }],
+    }),
     log: b.query<LogEntryView[], string>({ query: (id) => `projects/${id}/log`, providesTags: ['Log'] }),
     printers: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
     materials: b.query<MaterialView[], void>({ query: () => 'materials', providesTags: ['Workshop'] }),
@@ -34,7 +50,8 @@ export const api = createApi({
               if (i >= 0) list[i] = event.job;
               else list.unshift(event.job);
             });
-          else if (event.type === 'body') dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
+          else if (event.type === 'body')
+            dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
           else dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf']));
         };
         // after a gap the stream may have missed something
@@ -48,8 +65,14 @@ export const api = createApi({
         stream.close();
       },
     }),
-    createProject: b.mutation<ProjectView, { name: string; note?: string }>({ query: (body) => ({ url: 'projects', method: 'POST', body }), invalidatesTags: ['Shelf'] }),
-    removeProject: b.mutation<void, string>({ query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }), invalidatesTags: ['Shelf'] }),
+    createProject: b.mutation<ProjectView, { name: string; note?: string }>({
+      query: (body) => ({ url: 'projects', method: 'POST', body }),
+      invalidatesTags: ['Shelf'],
+    }),
+    removeProject: b.mutation<void, string>({
+      query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Shelf'],
+    }),
     upload: b.mutation<JobView, { projectId: string; file: File }>({
       query: ({ projectId, file }) => {
         const body = new FormData();
@@ -63,10 +86,16 @@ export const api = createApi({
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     editStep: b.mutation<JobView, { bodyId: string; index: number; params: Record<string, unknown> }>({
-      query: ({ bodyId, index, params }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body: { params } }),
+      query: ({ bodyId, index, params }) => ({
+        url: `bodies/${bodyId}/steps/${index}`,
+        method: 'PUT',
+        body: { params },
+      }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    preview: b.mutation<JobView | StepView, { bodyId: string } & Planned>({ query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/previews`, method: 'POST', body }) }),
+    preview: b.mutation<JobView | StepView, { bodyId: string } & Planned>({
+      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/previews`, method: 'POST', body }),
+    }),
     step: b.query<StepView, string>({ query: (id) => `steps/${id}`, keepUnusedDataFor: 600 }),
     moveLine: b.mutation<BodyView, { bodyId: string; way: 'undo' | 'redo' }>({
       query: ({ bodyId, way }) => ({ url: `bodies/${bodyId}/${way}`, method: 'POST' }),
@@ -85,7 +114,10 @@ export const api = createApi({
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     cancelJob: b.mutation<JobView, string>({ query: (id) => ({ url: `jobs/${id}/cancel`, method: 'POST' }) }),
-    addLog: b.mutation<LogEntryView, { projectId: string; partId: string; outcome: string; heightMm?: number; note?: string; printerId?: string }>({
+    addLog: b.mutation<
+      LogEntryView,
+      { projectId: string; partId: string; outcome: string; heightMm?: number; note?: string; printerId?: string }
+    >({
       query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/log`, method: 'POST', body }),
       invalidatesTags: ['Log', 'Shelf'],
     }),
@@ -118,5 +150,9 @@ export const {
 export function wordsOf(error: unknown): { code: string; message: string; hint: string; field?: string } {
   const data = (error as { data?: ErrorBody })?.data;
   if (data?.error) return data.error;
-  return { code: 'unreachable', message: 'The server cannot be reached. Nothing was changed.', hint: 'Is it still running? Start it again; the data is kept.' };
+  return {
+    code: 'unreachable',
+    message: 'The server cannot be reached. Nothing was changed.',
+    hint: 'Is it still running? Start it again; the data is kept.',
+  };
 }

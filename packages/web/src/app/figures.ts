@@ -27,9 +27,11 @@ export const volumeText = (mm3: number): string => {
   return `${fixed(ml, ml >= 100 ? 0 : ml >= 1 ? 1 : 2)} cm³`;
 };
 
-export const massText = (g: number): string => (g >= 1000 ? `${fixed(g / 1000, 2)} kg` : `${fixed(g, g >= 10 ? 0 : 1)} g`);
+export const massText = (g: number): string =>
+  g >= 1000 ? `${fixed(g / 1000, 2)} kg` : `${fixed(g, g >= 10 ? 0 : 1)} g`;
 
-export const secondsText = (s: number): string => (s < 60 ? `${fixed(s, s < 10 ? 1 : 0)} s` : s < 3600 ? `${fixed(s / 60, 0)} min` : `${fixed(s / 3600, 1)} h`);
+export const secondsText = (s: number): string =>
+  s < 60 ? `${fixed(s, s < 10 ? 1 : 0)} s` : s < 3600 ? `${fixed(s / 60, 0)} min` : `${fixed(s / 3600, 1)} h`;
 
 /** Length formatter for the unit that the person chose. */
 export function useLength(): (mm: number, withUnit?: boolean) => string {

@@ -19,7 +19,10 @@ export const keySheet: { keys: string; does: string; where: string }[] = [
 ];
 
 const typing = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.closest('[role="dialog"],[role="listbox"],[role="slider"]') !== null);
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
+    target.closest('[role="dialog"],[role="listbox"],[role="slider"]') !== null);
 
 /** Calls the handler of a key unless something is being typed. Names as in `KeyboardEvent.key`, lower case; Shift as a prefix. */
 export function useKeys(handlers: Record<string, () => void>): void {
@@ -30,7 +33,12 @@ export function useKeys(handlers: Record<string, () => void>): void {
       const handler = handlers[`${e.shiftKey && e.key !== '?' ? 'Shift+' : ''}${name}`];
       if (!handler) return;
       // a focused button keeps its own Enter and space
-      if ((e.key === 'Enter' || e.key === ' ') && e.target instanceof HTMLElement && /^(BUTTON|A)$/.test(e.target.tagName)) return;
+      if (
+        (e.key === 'Enter' || e.key === ' ') &&
+        e.target instanceof HTMLElement &&
+        /^(BUTTON|A)$/.test(e.target.tagName)
+      )
+        return;
       e.preventDefault();
       handler();
     };

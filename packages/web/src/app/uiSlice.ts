@@ -23,7 +23,9 @@ const stored = <T extends string>(key: string, allowed: readonly T[]): T | null 
 
 const initialState: UiState = {
   unit: stored('jasmorphe.unit', ['mm', 'in'] as const) ?? 'mm',
-  scheme: stored('jasmorphe.scheme', ['light', 'dark'] as const) ?? (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
+  scheme:
+    stored('jasmorphe.scheme', ['light', 'dark'] as const) ??
+    (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
   keysOpen: false,
   jobsOpen: false,
   notice: null,

@@ -1,8 +1,9 @@
-import { Html } from '@react-three/drei';
 import { useMemo } from 'react';
 import { BufferAttribute, BufferGeometry } from 'three';
-import { useLength } from '../app/figures.ts';
+import { fixed, lengthText } from '../app/figures.ts';
+import type { DisplayUnit } from '../app/uiSlice.ts';
 import type { Tokens } from '../app/tokens.ts';
+import type { BenchLabel } from './Labels.tsx';
 
 export interface Bounds {
   min: [number, number, number];
@@ -23,43 +24,152 @@ function linesOf(points: number[]): BufferGeometry {
   return geometry;
 }
 
-/** Squared paper under the model, with rulers along two edges in real size and overall dimension lines. */
-export function Bed({ bounds, colours }: { bounds: Bounds; colours: Tokens }) {
-  const length = useLength();
-  const { min, max } = bounds;
-  const size = [max[0] - min[0], max[1] - min[1], max[2] - min[2]];
+interface BedLayout {
+  size: [number, number, number];
+  span: number;
+  step: number;
+  perUnit: number;
+  x0: number;
+  x1: number;
+  y0: number;
+  y1: number;
+  z: number;
+  /** how far outside the model the dimension lines run */
+  off: number;
+}
+
+/** Where the paper, the rulers and the dimension lines go: ruler steps are round in the unit on display. */
+function layoutOf({ min, max }: Bounds, unit: DisplayUnit): BedLayout {
+  const size = [max[0] - min[0], max[1] - min[1], max[2] - min[2]] as [number, number, number];
+  const perUnit = unit === 'in' ? 25.4 : 1;
   const span = Math.max(size[0], size[1], size[2] * 0.6);
-  const step = rulerStep(span);
+  const step = rulerStep(span / perUnit) * perUnit;
   const margin = 0.18 * span;
-  const x0 = Math.floor((min[0] - margin) / step) * step;
-  const x1 = Math.ceil((max[0] + margin) / step) * step;
-  const y0 = Math.floor((min[1] - margin) / step) * step;
-  const y1 = Math.ceil((max[1] + margin) / step) * step;
-  const z = min[2] - 0.002 * span;
+  return {
+    size,
+    span,
+    step,
+    perUnit,
+    x0: Math.floor((min[0] - margin) / step) * step,
+    x1: Math.ceil((max[0] + margin) / step) * step,
+    y0: Math.floor((min[1] - margin) / step) * step,
+    y1: Math.ceil((max[1] + margin) / step) * step,
+    z: min[2] - 0.002 * span,
+    off: 0.07 * span,
+  };
+}
+
+/** Figures along the rulers and on the three overall dimension lines. */
+export function bedLabels(bounds: Bounds, unit: DisplayUnit): BenchLabel[] {
+  const { min, max } = bounds;
+  const { size, step, perUnit, y0, x1, z, off } = layoutOf(bounds, unit);
+  const digits = Math.max(0, -Math.floor(Math.log10(step / perUnit) + 1e-9));
+  const out: BenchLabel[] = [];
+  const ruler = (axis: 0 | 1, place: (v: number) => [number, number, number]) => {
+    for (let i = Math.ceil(min[axis] / step); i * step <= max[axis] + 1e-6; i++)
+      out.push({
+        key: `${axis}:${i}`,
+        at: place(i * step),
+        className: 'tick',
+        content: fixed((i * step) / perUnit, digits),
+      });
+  };
+  ruler(0, (x) => [x, y0, z]);
+  ruler(1, (y) => [x1, y, z]);
+  const middle = (k: number) => (min[k] + max[k]) / 2;
+  out.push(
+    { key: 'width', at: [middle(0), min[1] - off, z], className: 'dimension', content: lengthText(size[0], unit) },
+    { key: 'depth', at: [max[0] + off, middle(1), z], className: 'dimension', content: lengthText(size[1], unit) },
+    {
+      key: 'height',
+      at: [min[0] - off, min[1] - off, middle(2)],
+      className: 'dimension',
+      content: lengthText(size[2], unit),
+    },
+  );
+  return out;
+}
+
+/** Squared paper under the model and the dimension lines, all in real size; `bedLabels` gives their figures. */
+export function Bed({ bounds, colours, unit }: { bounds: Bounds; colours: Tokens; unit: DisplayUnit }) {
   const { fine, bold, dims } = useMemo(() => {
+    const { min, max } = bounds;
+    const { span, step, x0, x1, y0, y1, z, off } = layoutOf(bounds, unit);
     const thin: number[] = [];
     const thick: number[] = [];
     const small = step / 10;
-    for (let i = 0; i <= Math.round((x1 - x0) / small); i++) (i % 10 ? thin : thick).push(x0 + i * small, y0, z, x0 + i * small, y1, z);
-    for (let i = 0; i <= Math.round((y1 - y0) / small); i++) (i % 10 ? thin : thick).push(x0, y0 + i * small, z, x1, y0 + i * small, z);
+    for (let i = 0; i <= Math.round((x1 - x0) / small); i++)
+      (i % 10 ? thin : thick).push(x0 + i * small, y0, z, x0 + i * small, y1, z);
+    for (let i = 0; i <= Math.round((y1 - y0) / small); i++)
+      (i % 10 ? thin : thick).push(x0, y0 + i * small, z, x1, y0 + i * small, z);
     const d: number[] = [];
-    const off = 0.07 * span;
     const tick = 0.018 * span;
     const yd = min[1] - off;
     const xd = min[0] - off;
-    // width, in front
-    d.push(min[0], yd, z, max[0], yd, z, min[0], yd - tick, z, min[0], min[1], z, max[0], yd - tick, z, max[0], min[1], z);
-    // depth, on the right
     const xr = max[0] + off;
-    d.push(xr, min[1], z, xr, max[1], z, xr + tick, min[1], z, max[0], min[1], z, xr + tick, max[1], z, max[0], max[1], z);
-    // height, left in front
-    d.push(xd, yd, min[2], xd, yd, max[2], xd - tick, yd, min[2], xd + tick, yd, min[2], xd - tick, yd, max[2], xd + tick, yd, max[2]);
+    // width in front, depth on the right, height on the left in front
+    d.push(
+      min[0],
+      yd,
+      z,
+      max[0],
+      yd,
+      z,
+      min[0],
+      yd - tick,
+      z,
+      min[0],
+      min[1],
+      z,
+      max[0],
+      yd - tick,
+      z,
+      max[0],
+      min[1],
+      z,
+    );
+    d.push(
+      xr,
+      min[1],
+      z,
+      xr,
+      max[1],
+      z,
+      xr + tick,
+      min[1],
+      z,
+      max[0],
+      min[1],
+      z,
+      xr + tick,
+      max[1],
+      z,
+      max[0],
+      max[1],
+      z,
+    );
+    d.push(
+      xd,
+      yd,
+      min[2],
+      xd,
+      yd,
+      max[2],
+      xd - tick,
+      yd,
+      min[2],
+      xd + tick,
+      yd,
+      min[2],
+      xd - tick,
+      yd,
+      max[2],
+      xd + tick,
+      yd,
+      max[2],
+    );
     return { fine: linesOf(thin), bold: linesOf(thick), dims: linesOf(d) };
-  }, [x0, x1, y0, y1, z, step, span, min, max]);
-  const off = 0.07 * span;
-  const ticks: { p: [number, number, number]; text: string; key: string }[] = [];
-  for (let x = Math.ceil(min[0] / step) * step; x <= max[0] + 1e-6; x += step) ticks.push({ p: [x, y0, z], text: length(Math.abs(x) < 1e-9 ? 0 : x, false), key: `x${x}` });
-  for (let y = Math.ceil(min[1] / step) * step; y <= max[1] + 1e-6; y += step) ticks.push({ p: [x1, y, z], text: length(Math.abs(y) < 1e-9 ? 0 : y, false), key: `y${y}` });
+  }, [bounds, unit]);
   return (
     <group>
       <lineSegments geometry={fine}>
@@ -71,20 +181,6 @@ export function Bed({ bounds, colours }: { bounds: Bounds; colours: Tokens }) {
       <lineSegments geometry={dims}>
         <lineBasicMaterial color={colours.ink2} />
       </lineSegments>
-      {ticks.map((t) => (
-        <Html key={t.key} position={t.p} center className="tick" zIndexRange={[5, 0]}>
-          {t.text}
-        </Html>
-      ))}
-      <Html position={[(min[0] + max[0]) / 2, min[1] - off, z]} center className="dimension" zIndexRange={[6, 0]}>
-        {length(size[0])}
-      </Html>
-      <Html position={[max[0] + off, (min[1] + max[1]) / 2, z]} center className="dimension" zIndexRange={[6, 0]}>
-        {length(size[1])}
-      </Html>
-      <Html position={[min[0] - off, min[1] - off, (min[2] + max[2]) / 2]} center className="dimension" zIndexRange={[6, 0]}>
-        {length(size[2])}
-      </Html>
     </group>
   );
 }

@@ -1,17 +1,17 @@
-import { Html } from '@react-three/drei';
 import { Canvas, useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { DoubleSide, FrontSide, Plane, Vector3 } from 'three';
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { useLength } from '../app/figures.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tokens, type Tokens } from '../app/tokens.ts';
-import { Bed, type Bounds } from './Bed.tsx';
+import { Bed, bedLabels, type Bounds } from './Bed.tsx';
 import { pickFinding, pickPart } from './benchSlice.ts';
 import { Camera } from './Camera.tsx';
 import { Companion } from './Companion.tsx';
 import { CutFace, useCut } from './CutFace.tsx';
+import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { loadDisplay, type DisplayGeometry } from './displayMesh.ts';
 import { partTint } from './partTint.ts';
 
@@ -40,7 +40,11 @@ const boundsOfFacts = (facts: Inspection): Bounds => ({
 });
 
 function useDisplay(hash: string, triangles: number): { display: DisplayGeometry | null; failed: boolean } {
-  const [state, setState] = useState<{ hash: string; display: DisplayGeometry | null; failed: boolean }>({ hash: '', display: null, failed: false });
+  const [state, setState] = useState<{ hash: string; display: DisplayGeometry | null; failed: boolean }>({
+    hash: '',
+    display: null,
+    failed: false,
+  });
   useEffect(() => {
     let live = true;
     loadDisplay(hash, triangles).then(
@@ -52,7 +56,19 @@ function useDisplay(hash: string, triangles: number): { display: DisplayGeometry
   return state;
 }
 
-function Clay({ geometry, colour, clip, opacity = 1, onPick }: { geometry: DisplayGeometry['geometry']; colour: string; clip: Plane | null; opacity?: number; onPick?: () => void }) {
+function Clay({
+  geometry,
+  colour,
+  clip,
+  opacity = 1,
+  onPick,
+}: {
+  geometry: DisplayGeometry['geometry'];
+  colour: string;
+  clip: Plane | null;
+  opacity?: number;
+  onPick?: () => void;
+}) {
   const invalidate = useThree((s) => s.invalidate);
   useEffect(() => invalidate(), [geometry, colour, clip, opacity, invalidate]);
   return (
@@ -82,25 +98,57 @@ function Clay({ geometry, colour, clip, opacity = 1, onPick }: { geometry: Displ
   );
 }
 
-function Whole({ hash, clip, colours }: { hash: string; clip: Plane | null; colours: Tokens }) {
+function Whole({
+  hash,
+  clip,
+  colours,
+  onFail,
+}: {
+  hash: string;
+  clip: Plane | null;
+  colours: Tokens;
+  onFail: (failed: boolean) => void;
+}) {
   const { display, failed } = useDisplay(hash, budget);
-  if (failed)
-    return (
-      <Html center className="benchNote">
-        The mesh cannot be shown. The figures at the left are right all the same.
-      </Html>
-    );
+  useEffect(() => onFail(failed), [failed, onFail]);
   return display ? <Clay geometry={display.geometry} colour={colours.clay} clip={clip} /> : null;
 }
 
-function Part({ part, index, count, centre, explode, clip, colours }: { part: PartView; index: number; count: number; centre: number[]; explode: number; clip: Plane | null; colours: Tokens }) {
+type Point = [number, number, number];
+
+/** Middle of a part, and how far it stands from its place when the parts are apart. */
+function placeOf(part: PartView, centre: number[], explode: number): { middle: Point; shift: Point } {
+  const { min, max } = part.mesh.facts;
+  const middle: Point = [(min.x + max.x) / 2, (min.y + max.y) / 2, (min.z + max.z) / 2];
+  return { middle, shift: middle.map((m, k) => (m - centre[k]) * explode * 0.75) as Point };
+}
+
+function Part({
+  part,
+  index,
+  count,
+  centre,
+  explode,
+  clip,
+  colours,
+}: {
+  part: PartView;
+  index: number;
+  count: number;
+  centre: number[];
+  explode: number;
+  clip: Plane | null;
+  colours: Tokens;
+}) {
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.partId);
   const { display } = useDisplay(part.mesh.hash, Math.max(leastPerPart, Math.floor(budget / count / 500) * 500));
-  const { min, max } = part.mesh.facts;
-  const middle = [(min.x + max.x) / 2, (min.y + max.y) / 2, (min.z + max.z) / 2];
-  const shift = middle.map((m, k) => (m - centre[k]) * explode * 0.75) as [number, number, number];
-  const axis = useMemo(() => Float32Array.from([...middle, ...middle.map((m, k) => m + shift[k])]), [middle.join(), shift.join()]); // eslint-disable-line react-hooks/exhaustive-deps
+  const { middle, shift } = placeOf(part, centre, explode);
+  const key = [...middle, ...shift].join();
+  const axis = useMemo(() => {
+    const [x, y, z, dx, dy, dz] = key.split(',').map(Number);
+    return Float32Array.from([x, y, z, x + dx, y + dy, z + dz]);
+  }, [key]);
   const invalidate = useThree((s) => s.invalidate);
   useEffect(() => invalidate(), [explode, invalidate]);
   if (!display) return null;
@@ -109,7 +157,7 @@ function Part({ part, index, count, centre, explode, clip, colours }: { part: Pa
     <group>
       {explode > 0.02 && (
         <lineSegments>
-          <bufferGeometry key={axis.join()}>
+          <bufferGeometry key={key}>
             <bufferAttribute attach="attributes-position" args={[axis, 3]} />
           </bufferGeometry>
           <lineBasicMaterial color={colours.ink3} transparent opacity={0.5} />
@@ -122,41 +170,37 @@ function Part({ part, index, count, centre, explode, clip, colours }: { part: Pa
           clip={clip}
           onPick={() => dispatch(pickPart(chosen ? null : part.id))}
         />
-        {(explode > 0.15 || chosen) && (
-          <Html position={middle as [number, number, number]} center className={`partTag${chosen ? ' picked' : ''}`} zIndexRange={[8, 0]}>
-            {part.tag}
-          </Html>
-        )}
       </group>
     </group>
   );
 }
 
-function Flags({ flags }: { flags: BenchFlag[] }) {
+function Flag({ flag }: { flag: BenchFlag }) {
   const dispatch = useAppDispatch();
-  const picked = useAppSelector((s) => s.bench.finding);
-  return flags.map((flag) => (
-    <Html key={flag.number} position={flag.at} zIndexRange={[20, 9]} className="flagPlace">
-      <button
-        type="button"
-        className={`benchFlag ${flag.tone}${picked === flag.number ? ' picked' : ''}`}
-        aria-label={`Finding ${flag.number}`}
-        onClick={() => dispatch(pickFinding(picked === flag.number ? null : flag.number))}
-      >
-        {flag.number}
-      </button>
-    </Html>
-  ));
+  const picked = useAppSelector((s) => s.bench.finding) === flag.number;
+  return (
+    <button
+      type="button"
+      className={`benchFlag ${flag.tone}${picked ? ' picked' : ''}`}
+      aria-label={`Finding ${flag.number}`}
+      onClick={() => dispatch(pickFinding(picked ? null : flag.number))}
+    >
+      {flag.number}
+    </button>
+  );
 }
 
 /** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
 export default function Bench({ hash, facts, parts, flags, caption }: BenchProps) {
   const scheme = useAppSelector((s) => s.ui.scheme);
-  const { section, explode, companion, finding } = useAppSelector((s) => s.bench);
+  const { section, explode, companion, finding, partId } = useAppSelector((s) => s.bench);
+  const unit = useAppSelector((s) => s.ui.unit);
+  const sheet = useRef<HTMLDivElement>(null);
+  const [failed, setFailed] = useState(false);
   const colours = tokens[scheme];
   const length = useLength();
   const bounds = useMemo(() => boundsOfFacts(facts), [facts]);
-  const centre = [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2);
+  const centre = useMemo(() => [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2), [bounds]);
   const cut = useCut(hash, section);
   const clip = useMemo(() => {
     if (!section || !cut) return null;
@@ -168,26 +212,68 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
   }, [section, cut]);
   const picked = flags.find((f) => f.number === finding);
   const place = useMemo(() => (picked ? { at: picked.at, span: picked.span } : null), [picked]);
+  const labels = useMemo<BenchLabel[]>(() => {
+    const list = bedLabels(bounds, unit);
+    for (const part of parts) {
+      if (explode <= 0.15 && part.id !== partId) continue;
+      const { middle, shift } = placeOf(part, centre, explode);
+      list.push({
+        key: part.id,
+        at: middle.map((m, k) => m + shift[k]) as Point,
+        className: `partTag${part.id === partId ? ' picked' : ''}`,
+        content: part.tag,
+      });
+    }
+    for (const flag of flags)
+      list.push({ key: `flag${flag.number}`, at: flag.at, className: 'flagPlace', content: <Flag flag={flag} /> });
+    return list;
+  }, [bounds, unit, parts, explode, partId, centre, flags]);
   return (
-    <div className="bench" role="img" aria-label={`${caption}. The findings at the left say in words what is shown here.`}>
-      <Canvas frameloop="demand" camera={{ fov: 32, up: [0, 0, 1], position: [1, -1.6, 0.8] }} gl={{ localClippingEnabled: true, antialias: true }} onCreated={({ gl }) => void (gl.localClippingEnabled = true)} dpr={[1, 2]}>
+    <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
+      <Canvas
+        frameloop="demand"
+        camera={{ fov: 32, up: [0, 0, 1], position: [1, -1.6, 0.8] }}
+        gl={{ localClippingEnabled: true, antialias: true }}
+        onCreated={({ gl }) => void (gl.localClippingEnabled = true)}
+        dpr={[1, 2]}
+      >
         <color attach="background" args={[colours.bench]} />
-        <hemisphereLight args={['#ffffff', scheme === 'dark' ? '#3a4448' : '#8f8776', scheme === 'dark' ? 1.5 : 1.75]} />
+        <hemisphereLight
+          args={['#ffffff', scheme === 'dark' ? '#3a4448' : '#8f8776', scheme === 'dark' ? 1.5 : 1.75]}
+        />
         <directionalLight position={[-1.2, -1.5, 2.2]} intensity={1.35} />
         <directionalLight position={[2, 1, 0.6]} intensity={0.35} />
-        <Bed bounds={bounds} colours={colours} />
-        {parts.length > 0
-          ? parts.map((part, i) => <Part key={part.id} part={part} index={i} count={parts.length} centre={centre} explode={explode} clip={explode > 0 ? null : clip} colours={colours} />)
-          : <Whole hash={hash} clip={clip} colours={colours} />}
+        <Bed bounds={bounds} colours={colours} unit={unit} />
+        {parts.length > 0 ? (
+          parts.map((part, i) => (
+            <Part
+              key={part.id}
+              part={part}
+              index={i}
+              count={parts.length}
+              centre={centre}
+              explode={explode}
+              clip={explode > 0 ? null : clip}
+              colours={colours}
+            />
+          ))
+        ) : (
+          <Whole hash={hash} clip={clip} colours={colours} onFail={setFailed} />
+        )}
         {cut && explode === 0 && <CutFace cut={cut} colours={colours} />}
         {companion && <Companion bounds={bounds} colours={colours} />}
-        <Flags flags={flags} />
+        <LabelPlaces labels={labels} sheet={sheet} />
         <Camera bounds={bounds} place={place} />
       </Canvas>
+      <LabelSheet labels={labels} sheet={sheet} />
+      {failed && (
+        <div className="benchWait">The mesh cannot be shown. The figures at the left are right all the same.</div>
+      )}
       <div className="benchCaption label">{caption}</div>
       {section && cut && (
         <div className="benchReading figure" data-testid="cut-reading">
-          {'xyz'[section.axis]} {length(cut.at)} · {(cut.areaMm2 / 100).toFixed(1)} cm² in {cut.regions} {cut.regions === 1 ? 'area' : 'areas'}
+          {'xyz'[section.axis]} {length(cut.at)} · {(cut.areaMm2 / 100).toFixed(1)} cm² in {cut.regions}{' '}
+          {cut.regions === 1 ? 'area' : 'areas'}
         </div>
       )}
     </div>

@@ -12,8 +12,10 @@ export function BenchTools({ body }: { body: BodyView }) {
   const { section, explode, companion, view } = useAppSelector((s) => s.bench);
   const parts = body.parts.length > 0;
   const nextView = views[(views.indexOf(view.name) + 1) % views.length];
-  const slide = (by: number) => section && dispatch(setSection({ ...section, share: Math.min(1, Math.max(0, section.share + by)) }));
-  const turnSection = () => section && dispatch(setSection({ ...section, axis: ((section.axis + 1) % 3) as 0 | 1 | 2 }));
+  const slide = (by: number) =>
+    section && dispatch(setSection({ ...section, share: Math.min(1, Math.max(0, section.share + by)) }));
+  const turnSection = () =>
+    section && dispatch(setSection({ ...section, axis: ((section.axis + 1) % 3) as 0 | 1 | 2 }));
   useKeys({
     ' ': () => dispatch(look('fit')),
     v: () => dispatch(look(nextView)),
@@ -26,7 +28,6 @@ export function BenchTools({ body }: { body: BodyView }) {
     'Shift+ArrowLeft': () => slide(-0.002),
     'Shift+ArrowRight': () => slide(0.002),
   });
-  const file = body.parts.length > 0 ? 'parts' : 'mesh';
   return (
     <div className="benchTools" role="toolbar" aria-label="Bench">
       <button type="button" className="tool" onClick={() => dispatch(look('fit'))}>
@@ -35,35 +36,73 @@ export function BenchTools({ body }: { body: BodyView }) {
       <button type="button" className="tool" onClick={() => dispatch(look(nextView))}>
         View <span className="key">V</span>
       </button>
-      <button type="button" className={`tool${section ? ' on' : ''}`} aria-pressed={section !== null} onClick={() => dispatch(toggleSection())} data-testid="section">
+      <button
+        type="button"
+        className={`tool${section ? ' on' : ''}`}
+        aria-pressed={section !== null}
+        onClick={() => dispatch(toggleSection())}
+        data-testid="section"
+      >
         Section <span className="key">S</span>
       </button>
       {section && (
         <span className="tool wide">
-          <button type="button" className="plain figure" aria-label={`Section along ${axisNames[section.axis]}, turn`} onClick={turnSection}>
+          <button
+            type="button"
+            className="plain figure"
+            aria-label={`Section along ${axisNames[section.axis]}, turn`}
+            onClick={turnSection}
+          >
             {axisNames[section.axis]}
           </button>
-          <input type="range" min={0} max={1} step={0.001} value={section.share} aria-label="Place of the section" onChange={(e) => dispatch(setSection({ ...section, share: Number(e.target.value) }))} />
+          <input
+            type="range"
+            min={0}
+            max={1}
+            step={0.001}
+            value={section.share}
+            aria-label="Place of the section"
+            onChange={(e) => dispatch(setSection({ ...section, share: Number(e.target.value) }))}
+          />
         </span>
       )}
-      <button type="button" className={`tool${companion ? ' on' : ''}`} aria-pressed={companion} onClick={() => dispatch(toggleCompanion())}>
+      <button
+        type="button"
+        className={`tool${companion ? ' on' : ''}`}
+        aria-pressed={companion}
+        onClick={() => dispatch(toggleCompanion())}
+      >
         Beside <span className="key">H</span>
       </button>
       {parts && (
         <span className="tool wide">
           <label htmlFor="explode">Apart</label>
-          <input id="explode" type="range" min={0} max={1} step={0.01} value={explode} onChange={(e) => dispatch(setExplode(Number(e.target.value)))} />
+          <input
+            id="explode"
+            type="range"
+            min={0}
+            max={1}
+            step={0.01}
+            value={explode}
+            onChange={(e) => dispatch(setExplode(Number(e.target.value)))}
+          />
           <span className="key">X</span>
         </span>
       )}
-      <span className="tool wide">
-        Fetch {file}
-        {(['3mf', 'stl'] as const).map((f) => (
-          <a key={f} className="plain accent figure" href={`/api/bodies/${body.id}/export?format=${f}`} download>
-            {f}
-          </a>
-        ))}
-      </span>
+    </div>
+  );
+}
+
+/** The mesh, or all parts, as files. */
+export function FetchFiles({ body }: { body: BodyView }) {
+  return (
+    <div className="fetchFiles">
+      Fetch {body.parts.length > 0 ? 'parts' : 'mesh'}
+      {(['3mf', 'stl', 'obj', 'ply'] as const).map((f) => (
+        <a key={f} className="plain accent figure" href={`/api/bodies/${body.id}/export?format=${f}`} download>
+          {f}
+        </a>
+      ))}
     </div>
   );
 }

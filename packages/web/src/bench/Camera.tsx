@@ -1,7 +1,8 @@
-import { OrbitControls } from '@react-three/drei';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useRef } from 'react';
-import { PerspectiveCamera, Vector3 } from 'three';
+import type { PerspectiveCamera } from 'three';
+import { Vector3 } from 'three';
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { useAppSelector } from '../app/store.ts';
 import type { BenchView } from './benchSlice.ts';
 import type { Bounds } from './Bed.tsx';
@@ -13,21 +14,33 @@ const directions: Record<Exclude<BenchView, 'fit'>, [number, number, number]> = 
   corner: [0.62, -1, 0.5],
 };
 
-interface Orbit {
-  target: Vector3;
-  update(): void;
-}
-
 const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
 
 /** Orbit by drag, standard views, and flights to the place of a finding. Draws only while something moves. */
-export function Camera({ bounds, place }: { bounds: Bounds; place: { at: [number, number, number]; span: number } | null }) {
+export function Camera({
+  bounds,
+  place,
+}: {
+  bounds: Bounds;
+  place: { at: [number, number, number]; span: number } | null;
+}) {
   const view = useAppSelector((s) => s.bench.view);
-  const { camera, invalidate, size } = useThree();
-  const controls = useRef<Orbit>(null);
+  const { camera, invalidate, size, gl } = useThree();
+  const controls = useRef<OrbitControls>(null);
+  useEffect(() => {
+    const orbit = new OrbitControls(camera, gl.domElement);
+    const redraw = () => invalidate();
+    orbit.addEventListener('change', redraw);
+    controls.current = orbit;
+    return () => orbit.dispose();
+  }, [camera, gl, invalidate]);
   const flight = useRef(0);
   const key = [...bounds.min, ...bounds.max].map((x) => x.toPrecision(4)).join();
-  const middle = new Vector3(...([0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2) as [number, number, number]));
+  const middle = new Vector3(
+    ...([0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2) as [number, number, number]),
+  );
+  // the ruler and the tools below want some room too
+  middle.z -= 0.06 * (bounds.max[2] - bounds.min[2]);
   const radius = Math.hypot(...[0, 1, 2].map((k) => bounds.max[k] - bounds.min[k])) / 2 || 1;
 
   const fly = (target: Vector3, direction: Vector3, reach: number, jump: boolean) => {
@@ -79,5 +92,5 @@ export function Camera({ bounds, place }: { bounds: Bounds; place: { at: [number
     fly(target, outward, Math.min(radius, Math.max(place.span * 0.9, radius * 0.32)), calm());
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [placeKey]);
-  return <OrbitControls ref={controls as never} makeDefault enableDamping={false} onChange={() => invalidate()} />;
+  return null;
 }

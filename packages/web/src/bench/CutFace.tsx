@@ -54,7 +54,10 @@ export function CutFace({ cut, colours }: { cut: CutView; colours: Tokens }) {
     () =>
       new ShaderMaterial({
         side: DoubleSide,
-        uniforms: { ground: { value: new Color(colours.verdigrisGround) }, ink: { value: new Color(colours.verdigris) } },
+        uniforms: {
+          ground: { value: new Color(colours.verdigrisGround) },
+          ink: { value: new Color(colours.verdigris) },
+        },
         vertexShader: 'void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
         fragmentShader:
           'uniform vec3 ground; uniform vec3 ink; void main() { float d = mod(gl_FragCoord.x + gl_FragCoord.y, 9.0); gl_FragColor = vec4(mix(ink, ground, smoothstep(0.6, 1.6, d)), 1.0); \n#include <colorspace_fragment>\n }',

@@ -16,7 +16,14 @@ export interface BenchState {
   view: { name: BenchView; n: number };
 }
 
-const initialState: BenchState = { section: null, explode: 0, companion: false, finding: null, partId: null, view: { name: 'corner', n: 0 } };
+const initialState: BenchState = {
+  section: null,
+  explode: 0,
+  companion: false,
+  finding: null,
+  partId: null,
+  view: { name: 'corner', n: 0 },
+};
 
 /** What the bench shows beyond the model itself. */
 export const benchSlice = createSlice({
@@ -34,4 +41,5 @@ export const benchSlice = createSlice({
   },
 });
 
-export const { toggleSection, setSection, setExplode, toggleCompanion, pickFinding, pickPart, look, clearBench } = benchSlice.actions;
+export const { toggleSection, setSection, setExplode, toggleCompanion, pickFinding, pickPart, look, clearBench } =
+  benchSlice.actions;

@@ -41,13 +41,23 @@ async function fetchDisplay(hash: string, budget: number): Promise<DisplayGeomet
   const a = head.getUint32(40, true);
   const b = head.getUint32(44, true);
   const packed = new Uint8Array(vertices * displayVertexBytes);
-  MeshoptDecoder.decodeVertexBuffer(packed, vertices, displayVertexBytes, new Uint8Array(buffer, displayHeaderBytes, a));
+  MeshoptDecoder.decodeVertexBuffer(
+    packed,
+    vertices,
+    displayVertexBytes,
+    new Uint8Array(buffer, displayHeaderBytes, a),
+  );
   const indexBytes = new Uint8Array(triangles * 12);
   MeshoptDecoder.decodeIndexBuffer(indexBytes, triangles * 3, 4, new Uint8Array(buffer, displayHeaderBytes + a, b));
   const shares = new Uint16Array(packed.buffer);
   const positions = new Float32Array(3 * vertices);
-  for (let v = 0; v < vertices; v++) for (let k = 0; k < 3; k++) positions[3 * v + k] = box[k] + (shares[4 * v + k] / 65535) * box[3 + k];
-  return { geometry: creased(positions, new Uint32Array(indexBytes.buffer)), triangles, fullTriangles: head.getUint32(12, true) };
+  for (let v = 0; v < vertices; v++)
+    for (let k = 0; k < 3; k++) positions[3 * v + k] = box[k] + (shares[4 * v + k] / 65535) * box[3 + k];
+  return {
+    geometry: creased(positions, new Uint32Array(indexBytes.buffer)),
+    triangles,
+    fullTriangles: head.getUint32(12, true),
+  };
 }
 
 /** Corners with their own normals: the mean of the facets around the vertex that lean less than the crease away. */

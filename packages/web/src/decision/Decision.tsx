@@ -41,7 +41,11 @@ function Working({ preview }: { preview: Preview }) {
   if (preview.state === 'working')
     return (
       <span className="cellWorking">
-        <LinearProgress variant={preview.progress > 0 ? 'determinate' : 'indeterminate'} value={100 * preview.progress} aria-label={preview.phase} />
+        <LinearProgress
+          variant={preview.progress > 0 ? 'determinate' : 'indeterminate'}
+          value={100 * preview.progress}
+          aria-label={preview.phase}
+        />
         {preview.jobId && (
           <button type="button" className="plain tiny" onClick={() => void cancel(preview.jobId!)}>
             stop
@@ -82,7 +86,15 @@ export function Decision(props: DecisionProps) {
               <th scope="row">{row.label}</th>
               {options.map((o, i) => (
                 <td key={o.name} className={`figure${i === chosen ? ' chosen' : ''}`}>
-                  {o.preview && o.preview.state !== 'ready' && o.preview.state !== 'idle' && row.cells[i] === null ? r === 0 ? <Working preview={o.preview} /> : '·' : (row.cells[i] ?? '—')}
+                  {o.preview && o.preview.state !== 'ready' && o.preview.state !== 'idle' && row.cells[i] === null ? (
+                    r === 0 ? (
+                      <Working preview={o.preview} />
+                    ) : (
+                      '·'
+                    )
+                  ) : (
+                    (row.cells[i] ?? '—')
+                  )}
                 </td>
               ))}
             </tr>
@@ -103,7 +115,9 @@ export function Decision(props: DecisionProps) {
           <span className="key onAccent">⏎</span>
         </Button>
       </div>
-      <p className="foot">{props.foot ?? 'What was expected is kept beside what comes out. Undo brings everything back.'}</p>
+      <p className="foot">
+        {props.foot ?? 'What was expected is kept beside what comes out. Undo brings everything back.'}
+      </p>
     </section>
   );
 }

@@ -10,7 +10,13 @@ interface LineProps {
 }
 
 /** A length that may be typed as 42.5, 1.75 m or 15 1/2 in; a bare number is in the unit on display. */
-export function LengthField({ label, hint, mm, onChange, optional }: LineProps & { mm: number | null; onChange: (mm: number | null) => void; optional?: boolean }) {
+export function LengthField({
+  label,
+  hint,
+  mm,
+  onChange,
+  optional,
+}: LineProps & { mm: number | null; onChange: (mm: number | null) => void; optional?: boolean }) {
   const unit = useAppSelector((s) => s.ui.unit);
   const shown = mm === null ? '' : lengthText(mm, unit).replace(/\u2009/g, '');
   const [text, setText] = useState(shown);
@@ -47,7 +53,19 @@ export function LengthField({ label, hint, mm, onChange, optional }: LineProps &
 }
 
 /** A word or number with its own way of reading; `parse` gives null for what it does not understand. */
-export function ParsedField({ label, hint, text, parse, onChange, example }: LineProps & { text: string; parse: (t: string) => number | null; onChange: (value: number) => void; example: string }) {
+export function ParsedField({
+  label,
+  hint,
+  text,
+  parse,
+  onChange,
+  example,
+}: LineProps & {
+  text: string;
+  parse: (t: string) => number | null;
+  onChange: (value: number) => void;
+  example: string;
+}) {
   const [typed, setTyped] = useState(text);
   const [editing, setEditing] = useState(false);
   useEffect(() => {
@@ -77,7 +95,13 @@ export function ParsedField({ label, hint, text, parse, onChange, example }: Lin
   );
 }
 
-export function ChoiceField<T extends string>({ label, hint, value, choices, onChange }: LineProps & { value: T; choices: readonly { value: T; text: string }[]; onChange: (v: T) => void }) {
+export function ChoiceField<T extends string>({
+  label,
+  hint,
+  value,
+  choices,
+  onChange,
+}: LineProps & { value: T; choices: readonly { value: T; text: string }[]; onChange: (v: T) => void }) {
   return (
     <label className="fieldLine">
       <span title={hint}>{label}</span>
@@ -92,7 +116,12 @@ export function ChoiceField<T extends string>({ label, hint, value, choices, onC
   );
 }
 
-export function YesNoField({ label, hint, value, onChange }: LineProps & { value: boolean; onChange: (v: boolean) => void }) {
+export function YesNoField({
+  label,
+  hint,
+  value,
+  onChange,
+}: LineProps & { value: boolean; onChange: (v: boolean) => void }) {
   return (
     <label className="fieldLine">
       <span title={hint}>{label}</span>

@@ -32,7 +32,8 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Planned 
         if (!option || asked.current.has(key)) return;
         asked.current.add(key);
         void preview({ bodyId, ...option }).then((answer) => {
-          const put = (h: Partial<Held>) => setHeld((all) => ({ ...all, [key]: { key, jobId: null, step: null, error: null, ...h } }));
+          const put = (h: Partial<Held>) =>
+            setHeld((all) => ({ ...all, [key]: { key, jobId: null, step: null, error: null, ...h } }));
           if (answer.error) put({ error: wordsOf(answer.error) });
           else if (answer.data && 'report' in answer.data) put({ step: answer.data });
           else put({ jobId: answer.data!.id });
@@ -48,10 +49,20 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Planned 
       if (!h.jobId || h.step || h.error) continue;
       const job = jobs.find((j) => j.id === h.jobId);
       if (!job) continue;
-      if (job.state === 'failed') setHeld((all) => ({ ...all, [h.key]: { ...h, error: job.error ?? { code: 'cannot', message: 'This could not be worked out.', hint: '' } } }));
-      if (job.state === 'cancelled') setHeld((all) => ({ ...all, [h.key]: { ...h, error: { code: 'cancelled', message: 'Cancelled.', hint: '' } } }));
+      if (job.state === 'failed')
+        setHeld((all) => ({
+          ...all,
+          [h.key]: { ...h, error: job.error ?? { code: 'cannot', message: 'This could not be worked out.', hint: '' } },
+        }));
+      if (job.state === 'cancelled')
+        setHeld((all) => ({
+          ...all,
+          [h.key]: { ...h, error: { code: 'cancelled', message: 'Cancelled.', hint: '' } },
+        }));
       if (job.state === 'done' && job.result?.stepId)
-        void dispatch(api.endpoints.step.initiate(job.result.stepId)).then(({ data }) => data && setHeld((all) => ({ ...all, [h.key]: { ...h, step: data } })));
+        void dispatch(api.endpoints.step.initiate(job.result.stepId)).then(
+          ({ data }) => data && setHeld((all) => ({ ...all, [h.key]: { ...h, step: data } })),
+        );
     }
   }, [jobs, held, dispatch]);
   return options.map((o, i) => {

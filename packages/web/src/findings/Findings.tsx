@@ -17,7 +17,11 @@ export interface ShownFinding {
   method?: string;
 }
 
-const words: Record<Severity, string> = { failure: 'must be mended', attention: 'worth a look', note: 'for information' };
+const words: Record<Severity, string> = {
+  failure: 'must be mended',
+  attention: 'worth a look',
+  note: 'for information',
+};
 
 function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
   const dispatch = useAppDispatch();
@@ -30,7 +34,12 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
   const [head, ...rest] = finding.message.split(/(?<=\.)\s+/);
   return (
     <li className={`finding ${tone}${picked ? ' picked' : ''}`}>
-      <button type="button" className="findingMain" aria-pressed={picked} onClick={() => dispatch(pickFinding(picked ? null : finding.number))}>
+      <button
+        type="button"
+        className="findingMain"
+        aria-pressed={picked}
+        onClick={() => dispatch(pickFinding(picked ? null : finding.number))}
+      >
         <span className={`pennant ${tone}`}>{finding.number}</span>
         <span>
           <b>{head.replace(/\.$/, '')}</b>
@@ -55,7 +64,14 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
                 void dismiss({ bodyId, code: finding.code, reason }).then(() => setAsking(false));
               }}
             >
-              <input autoFocus className="plainInput" aria-label="Reason" placeholder="Why may it be left?" value={reason} onChange={(e) => setReason(e.target.value)} />
+              <input
+                autoFocus
+                className="plainInput"
+                aria-label="Reason"
+                placeholder="Why may it be left?"
+                value={reason}
+                onChange={(e) => setReason(e.target.value)}
+              />
               <button type="submit" className="plain accent" disabled={reason.trim().length < 3}>
                 Set aside
               </button>

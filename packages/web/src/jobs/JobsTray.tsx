@@ -24,7 +24,13 @@ export function JobLine({ job }: { job: JobView }) {
         <b>{job.title}</b>
         <span className="figure">{job.state === 'running' ? `${Math.round(100 * job.progress)} %` : job.state}</span>
       </div>
-      {open && <LinearProgress variant={job.state === 'running' ? 'determinate' : 'indeterminate'} value={100 * job.progress} aria-label={job.title} />}
+      {open && (
+        <LinearProgress
+          variant={job.state === 'running' ? 'determinate' : 'indeterminate'}
+          value={100 * job.progress}
+          aria-label={job.title}
+        />
+      )}
       <div className="jobFoot">
         <span className="quiet">
           {job.error ? `${job.error.message} ${job.error.hint}` : job.phase}
@@ -53,7 +59,9 @@ export function JobsTray() {
     for (const job of failed)
       if (!said.current.has(job.id)) {
         said.current.add(job.id);
-        dispatch(say({ text: job.error?.message ?? `${job.title} failed.`, hint: job.error?.hint ?? '', tone: 'failure' }));
+        dispatch(
+          say({ text: job.error?.message ?? `${job.title} failed.`, hint: job.error?.hint ?? '', tone: 'failure' }),
+        );
       }
   }, [jobs, dispatch]);
   return (

@@ -17,10 +17,16 @@ function Details({ step, index, body }: { step: StepView; index: number; body: B
       </b>
       <span className="figure">{stepFigure(step, length)}</span>
       <small className="quiet">
-        {params.map(([k, v]) => `${k} ${typeof v === 'object' ? JSON.stringify(v) : String(v)}`).join(' · ') || 'as it came'} · took {secondsText(step.elapsedMs / 1000)}
+        {params.map(([k, v]) => `${k} ${typeof v === 'object' ? JSON.stringify(v) : String(v)}`).join(' · ') ||
+          'as it came'}{' '}
+        · took {secondsText(step.elapsedMs / 1000)}
       </small>
       {index + 1 !== body.cursor && (
-        <button type="button" className="plain accent" onClick={() => void move({ bodyId: body.id, cursor: index + 1 })}>
+        <button
+          type="button"
+          className="plain accent"
+          onClick={() => void move({ bodyId: body.id, cursor: index + 1 })}
+        >
           {inForce ? 'Go back to here' : 'Go on to here'}
         </button>
       )}
@@ -47,11 +53,23 @@ export function Ledger({ body }: { body: BodyView }) {
             </span>
           ))}
         </div>
-        <span className="quiet ledgerNote">{body.cursor < body.line.length ? `${whole(body.line.length - body.cursor)} later not in force` : 'later steps replay by themselves'}</span>
-        <Button variant="text" disabled={busy || !body.canUndo} onClick={() => void move({ bodyId: body.id, way: 'undo' })}>
+        <span className="quiet ledgerNote">
+          {body.cursor < body.line.length
+            ? `${whole(body.line.length - body.cursor)} later not in force`
+            : 'later steps replay by themselves'}
+        </span>
+        <Button
+          variant="text"
+          disabled={busy || !body.canUndo}
+          onClick={() => void move({ bodyId: body.id, way: 'undo' })}
+        >
           Undo
         </Button>
-        <Button variant="text" disabled={busy || !body.canRedo} onClick={() => void move({ bodyId: body.id, way: 'redo' })}>
+        <Button
+          variant="text"
+          disabled={busy || !body.canRedo}
+          onClick={() => void move({ bodyId: body.id, way: 'redo' })}
+        >
           Redo
         </Button>
       </div>

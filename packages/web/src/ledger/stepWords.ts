@@ -29,7 +29,9 @@ export function stepFigure(step: StepView, length: (mm: number) => string): stri
     }
     case 'size': {
       const { factor } = step.report as SizeReport;
-      return factor.x === factor.y && factor.y === factor.z ? `×${fixed(factor.x, factor.x >= 10 ? 1 : 2)}` : `×${[factor.x, factor.y, factor.z].map((f) => fixed(f, 2)).join(' ')}`;
+      return factor.x === factor.y && factor.y === factor.z
+        ? `×${fixed(factor.x, factor.x >= 10 ? 1 : 2)}`
+        : `×${[factor.x, factor.y, factor.z].map((f) => fixed(f, 2)).join(' ')}`;
     }
     case 'hollow':
       return length((step.params as { wall: number }).wall);

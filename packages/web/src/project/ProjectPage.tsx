@@ -2,14 +2,21 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { useBodyQuery, useJobsQuery, useMoveLineMutation, usePrintersQuery, useProjectQuery, wordsOf } from '../app/api.ts';
+import {
+  useBodyQuery,
+  useJobsQuery,
+  useMoveLineMutation,
+  usePrintersQuery,
+  useProjectQuery,
+  wordsOf,
+} from '../app/api.ts';
 import { useLength, whole } from '../app/figures.ts';
 import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import type { BenchFlag } from '../bench/Bench.tsx';
 import { clearBench, pickFinding, pickPart, setExplode } from '../bench/benchSlice.ts';
-import { BenchTools } from '../bench/BenchTools.tsx';
+import { BenchTools, FetchFiles } from '../bench/BenchTools.tsx';
 import { Findings } from '../findings/Findings.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
 import { Ledger } from '../ledger/Ledger.tsx';
@@ -63,7 +70,17 @@ const emptyWords: Record<StageId, string> = {
   finish: 'Nothing to say before finishing.',
 };
 
-function Workbench({ body, stage, printers, to }: { body: BodyView; stage: StageId; printers: PrinterView[]; to: (id: StageId) => string }) {
+function Workbench({
+  body,
+  stage,
+  printers,
+  to,
+}: {
+  body: BodyView;
+  stage: StageId;
+  printers: PrinterView[];
+  to: (id: StageId) => string;
+}) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const length = useLength();
@@ -72,7 +89,10 @@ function Workbench({ body, stage, printers, to }: { body: BodyView; stage: Stage
   const { data: jobs = [] } = useJobsQuery();
   const findings = useMemo(() => findingsOf(body, stage, length), [body, stage, length]);
   const flags = useMemo<BenchFlag[]>(
-    () => findings.filter((f) => f.at !== null && f.dismissed === null).map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span })),
+    () =>
+      findings
+        .filter((f) => f.at !== null && f.dismissed === null)
+        .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span })),
     [findings],
   );
   const showParts = stageIds.indexOf(stage) >= stageIds.indexOf('divide');
@@ -81,7 +101,13 @@ function Workbench({ body, stage, printers, to }: { body: BodyView; stage: Stage
     dispatch(pickFinding(null));
     dispatch(setExplode(stage === 'divide' && parts.length > 0 ? 0.5 : 0));
   }, [stage, parts.length, body.mesh.hash, dispatch]);
-  const walk = (by: number) => findings.length > 0 && dispatch(pickFinding(((((finding ?? (by > 0 ? 0 : 1)) - 1 + by) % findings.length) + findings.length) % findings.length + 1));
+  const walk = (by: number) =>
+    findings.length > 0 &&
+    dispatch(
+      pickFinding(
+        (((((finding ?? (by > 0 ? 0 : 1)) - 1 + by) % findings.length) + findings.length) % findings.length) + 1,
+      ),
+    );
   useKeys({
     ArrowDown: () => walk(1),
     ArrowUp: () => walk(-1),
@@ -95,7 +121,12 @@ function Workbench({ body, stage, printers, to }: { body: BodyView; stage: Stage
   });
   const stops = useMemo(() => routeOf(body, length), [body, length]);
   const size = body.mesh.facts.size;
-  const working = jobs.filter((j) => (j.bodyId === body.id || body.parts.some((p) => p.id === j.bodyId)) && j.kind === 'line' && (j.state === 'running' || j.state === 'queued'));
+  const working = jobs.filter(
+    (j) =>
+      (j.bodyId === body.id || body.parts.some((p) => p.id === j.bodyId)) &&
+      j.kind === 'line' &&
+      (j.state === 'running' || j.state === 'queued'),
+  );
   const open = findings.filter((f) => f.dismissed === null).length;
   return (
     <>
@@ -113,9 +144,16 @@ function Workbench({ body, stage, printers, to }: { body: BodyView; stage: Stage
         </aside>
         <main className="benchPlace">
           <Suspense fallback={<div className="benchWait">Setting up the bench</div>}>
-            <Bench hash={body.mesh.hash} facts={body.mesh.facts} parts={parts} flags={flags} caption={`${length(size.x, false)} × ${length(size.y, false)} × ${length(size.z)}`} />
+            <Bench
+              hash={body.mesh.hash}
+              facts={body.mesh.facts}
+              parts={parts}
+              flags={flags}
+              caption={`${length(size.x, false)} × ${length(size.y, false)} × ${length(size.z)}`}
+            />
           </Suspense>
           <BenchTools body={body} />
+          <FetchFiles body={body} />
           {working.length > 0 && (
             <div className="working" role="status">
               {working.map((j) => (
@@ -147,14 +185,29 @@ export function ProjectPage() {
   const input = useRef<HTMLInputElement>(null);
   const target = useCallback(async () => projectId, [projectId]);
   const { over, importFiles } = useImport(target);
-  const guess: StageId = body ? (routeOf(body, String).find((s) => s.state === 'attention' || s.state === 'open')?.id ?? 'print') : 'intake';
+  const guess: StageId = body
+    ? (routeOf(body, String).find((s) => s.state === 'attention' || s.state === 'open')?.id ?? 'print')
+    : 'intake';
   const stage: StageId = stageIds.find((s) => s === given) ?? guess;
   useEffect(() => void dispatch(clearBench()), [projectId, modelId, dispatch]);
   useEffect(() => {
-    if (body && given !== stage) void navigate(`/project/${projectId}/${stage}${search.size > 0 ? `?${search.toString()}` : ''}`, { replace: true });
+    if (body && given !== stage)
+      void navigate(`/project/${projectId}/${stage}${search.size > 0 ? `?${search.toString()}` : ''}`, {
+        replace: true,
+      });
   }, [body, given, stage, projectId, search, navigate]);
-  const imports = jobs.filter((j) => j.projectId === projectId && j.kind === 'import' && j.state !== 'done' && j.state !== 'cancelled' && (j.state !== 'failed' || !modelId));
-  const to = useCallback((id: StageId) => `/project/${projectId}/${id}${modelId && search.get('model') ? `?model=${modelId}` : ''}`, [projectId, modelId, search]);
+  const imports = jobs.filter(
+    (j) =>
+      j.projectId === projectId &&
+      j.kind === 'import' &&
+      j.state !== 'done' &&
+      j.state !== 'cancelled' &&
+      (j.state !== 'failed' || !modelId),
+  );
+  const to = useCallback(
+    (id: StageId) => `/project/${projectId}/${id}${modelId && search.get('model') ? `?model=${modelId}` : ''}`,
+    [projectId, modelId, search],
+  );
   const trouble = error ?? bodyError;
   return (
     <div className="page project">
@@ -166,14 +219,26 @@ export function ProjectPage() {
             <span className="label quiet">{project.note}</span>
             {project.modelIds.length > 1 &&
               project.modelIds.map((id, i) => (
-                <Link key={id} className={`plain figure${id === modelId ? ' on' : ''}`} to={`/project/${projectId}/${stage}?model=${id}`}>
+                <Link
+                  key={id}
+                  className={`plain figure${id === modelId ? ' on' : ''}`}
+                  to={`/project/${projectId}/${stage}?model=${id}`}
+                >
                   model {i + 1}
                 </Link>
               ))}
             <button type="button" className="plain accent" onClick={() => input.current?.click()}>
               Import …
             </button>
-            <input ref={input} type="file" hidden multiple accept=".stl,.obj,.ply,.3mf" onChange={(e) => void importFiles(e.target.files ?? [])} data-testid="file-input" />
+            <input
+              ref={input}
+              type="file"
+              hidden
+              multiple
+              accept=".stl,.obj,.ply,.3mf"
+              onChange={(e) => void importFiles(e.target.files ?? [])}
+              data-testid="file-input"
+            />
           </>
         )}
       </TopBar>

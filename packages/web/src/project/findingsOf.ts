@@ -23,37 +23,75 @@ export function findingsOf(body: BodyView, stage: StageId, length: (mm: number) 
     message: f.message,
     at: [f.at.x, f.at.y, f.at.z],
     span: f.spanMm,
-    method: f.code === 'crossings' ? 'exact predicates on every pair whose boxes meet' : 'counted after joining equal corners exactly',
+    method:
+      f.code === 'crossings'
+        ? 'exact predicates on every pair whose boxes meet'
+        : 'counted after joining equal corners exactly',
   }));
   const intake = stepOfStage(body, 'intake');
   if (stage === 'intake' && intake) {
     const r = intake.step.report as ImportReport;
-    if (r.unitFrom === 'guess') raw.push({ code: 'unit-guess', severity: 'attention', message: `The file states no unit. ${r.unit} was taken: ${r.unitReason}.`, at: null, span: 0, method: 'from the largest side, common practice' });
+    if (r.unitFrom === 'guess')
+      raw.push({
+        code: 'unit-guess',
+        severity: 'attention',
+        message: `The file states no unit. ${r.unit} was taken: ${r.unitReason}.`,
+        at: null,
+        span: 0,
+        method: 'from the largest side, common practice',
+      });
   }
   const hollow = stepOfStage(body, 'hollow');
   if (hollow?.inForce && (stage === 'hollow' || stage === 'print' || stage === 'layout')) {
     const r = hollow.step.report as HollowReport;
     const undrained = r.cavities.filter((c) => c.drains.length < 2).length;
     if (undrained > 0)
-      raw.push({ code: 'undrained', severity: 'note', message: `${undrained} ${undrained === 1 ? 'cavity has' : 'cavities have'} fewer than two drains. Nothing for filament; a resin print could be torn off the plate.`, at: null, span: 0, method: 'common practice' });
+      raw.push({
+        code: 'undrained',
+        severity: 'note',
+        message: `${undrained} ${undrained === 1 ? 'cavity has' : 'cavities have'} fewer than two drains. Nothing for filament; a resin print could be torn off the plate.`,
+        at: null,
+        span: 0,
+        method: 'common practice',
+      });
   }
   if (body.parts.length > 0 && (stage === 'divide' || stage === 'layout' || stage === 'print')) {
     const r = stepOfStage(body, 'divide')?.step.report as DivideReport | undefined;
     for (const p of r?.parts ?? [])
-      if (!p.fits) raw.push({ code: `too-large-${p.tag}`, severity: 'failure', message: `${p.tag} does not fit the bed in any pose.`, at: centreOf(p), span: Math.max(p.size.x, p.size.y, p.size.z), method: '3 000 poses, then a climb from the best' });
+      if (!p.fits)
+        raw.push({
+          code: `too-large-${p.tag}`,
+          severity: 'failure',
+          message: `${p.tag} does not fit the bed in any pose.`,
+          at: centreOf(p),
+          span: Math.max(p.size.x, p.size.y, p.size.z),
+          method: '3 000 poses, then a climb from the best',
+        });
     const slivers = (r?.parts ?? []).filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15);
     if (slivers.length > 0)
       raw.push({
         code: 'slivers',
         severity: 'attention',
-        message: `${slivers.length} ${slivers.length === 1 ? 'part is a sliver' : 'parts are slivers'} under 15 mm: ${slivers.slice(0, 6).map((p) => p.tag).join(', ')}${slivers.length > 6 ? ' …' : ''}.`,
+        message: `${slivers.length} ${slivers.length === 1 ? 'part is a sliver' : 'parts are slivers'} under 15 mm: ${slivers
+          .slice(0, 6)
+          .map((p) => p.tag)
+          .join(', ')}${slivers.length > 6 ? ' …' : ''}.`,
         at: centreOf(slivers[0]),
         span: 15,
         method: 'longest side of each part',
       });
-    for (const p of body.parts)
-      if (p.state === 'failed')
-        raw.push({ code: `stopped-${p.id}`, severity: 'failure', message: `${p.tag} stopped at ${length(p.failedAtMm ?? 0)}. Decide what can be saved.`, at: centreOf({ min: p.mesh.facts.min, size: p.mesh.facts.size }), span: p.mesh.facts.size.z, method: 'print log' });
+    for (const p of body.parts) {
+      if (p.state !== 'failed') continue;
+      const recut = p.line.slice(0, p.cursor).some((s) => s.operation === 'recut');
+      raw.push({
+        code: `stopped-${p.id}`,
+        severity: recut ? 'attention' : 'failure',
+        message: `${p.tag} stopped at ${length(p.failedAtMm ?? 0)}. ${recut ? 'The missing piece is cut and waits to be printed.' : 'Decide what can be saved.'}`,
+        at: centreOf({ min: p.mesh.facts.min, size: p.mesh.facts.size }),
+        span: p.mesh.facts.size.z,
+        method: 'print log',
+      });
+    }
   }
   const rank: Record<Severity, number> = { failure: 0, attention: 1, note: 2 };
   const aside = new Map(body.dismissals.map((d) => [d.code, d.reason]));
@@ -62,8 +100,7 @@ export function findingsOf(body: BodyView, stage: StageId, length: (mm: number) 
     .map((f, i) => ({ ...f, number: i + 1, dismissed: aside.get(f.code) ?? null }));
 }
 
-const centreOf = (p: { min: { x: number; y: number; z: number }; size: { x: number; y: number; z: number } }): [number, number, number] => [
-  p.min.x + p.size.x / 2,
-  p.min.y + p.size.y / 2,
-  p.min.z + p.size.z / 2,
-];
+const centreOf = (p: {
+  min: { x: number; y: number; z: number };
+  size: { x: number; y: number; z: number };
+}): [number, number, number] => [p.min.x + p.size.x / 2, p.min.y + p.size.y / 2, p.min.z + p.size.z / 2];

@@ -2,7 +2,10 @@ import { useCallback, useEffect, useState } from 'react';
 import { useUploadMutation } from '../app/api.ts';
 
 /** Imports files, and takes those dropped anywhere on the window. `over` is true while a file hovers. */
-export function useImport(target: () => Promise<string | null>): { over: boolean; importFiles: (files: Iterable<File>) => Promise<void> } {
+export function useImport(target: () => Promise<string | null>): {
+  over: boolean;
+  importFiles: (files: Iterable<File>) => Promise<void>;
+} {
   const [upload] = useUploadMutation();
   const [over, setOver] = useState(false);
   const importFiles = useCallback(

@@ -1,5 +1,14 @@
 import { useEffect, useRef, useState } from 'react';
-import { DirectionalLight, HemisphereLight, Mesh, MeshStandardMaterial, OrthographicCamera, Scene, Vector3, WebGLRenderer } from 'three';
+import {
+  DirectionalLight,
+  HemisphereLight,
+  Mesh,
+  MeshStandardMaterial,
+  OrthographicCamera,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
 import { loadDisplay } from '../bench/displayMesh.ts';
 import { useAppSelector } from '../app/store.ts';
 import { tokens } from '../app/tokens.ts';

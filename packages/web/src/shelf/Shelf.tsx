@@ -35,13 +35,27 @@ export function Shelf() {
           <Button variant="contained" onClick={() => input.current?.click()}>
             Import a model
           </Button>
-          <input ref={input} type="file" hidden multiple accept={accepted} onChange={(e) => void importFiles(e.target.files ?? [])} data-testid="file-input" />
+          <input
+            ref={input}
+            type="file"
+            hidden
+            multiple
+            accept={accepted}
+            onChange={(e) => void importFiles(e.target.files ?? [])}
+            data-testid="file-input"
+          />
         </div>
-        {error !== undefined && <p className="warningBox failure">{wordsOf(error).message} {wordsOf(error).hint}</p>}
+        {error !== undefined && (
+          <p className="warningBox failure">
+            {wordsOf(error).message} {wordsOf(error).hint}
+          </p>
+        )}
         {imports.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
-        {!isLoading && projects?.length === 0 && <p className="quiet">Drop an STL, OBJ, PLY or 3MF file anywhere on this page to begin a project.</p>}
+        {!isLoading && projects?.length === 0 && (
+          <p className="quiet">Drop an STL, OBJ, PLY or 3MF file anywhere on this page to begin a project.</p>
+        )}
         <div className="cards">
           {projects?.map((p) => (
             <ProjectCard key={p.id} project={p} />

@@ -19,7 +19,13 @@ export const stageNames: Record<StageId, string> = {
   finish: 'Finish',
 };
 
-const operationOfStage: Partial<Record<StageId, OperationName>> = { intake: 'import', mend: 'mend', size: 'size', hollow: 'hollow', divide: 'divide' };
+const operationOfStage: Partial<Record<StageId, OperationName>> = {
+  intake: 'import',
+  mend: 'mend',
+  size: 'size',
+  hollow: 'hollow',
+  divide: 'divide',
+};
 
 /** done: its step is in force; stale: its step is in the line and not in force; open: a decision waits; later: nothing to do yet. */
 export type StageState = 'done' | 'attention' | 'stale' | 'open' | 'later';
@@ -56,21 +62,49 @@ export function routeOf(body: BodyView, length: (mm: number) => string): StageSt
       case 'mend': {
         if (own?.inForce) {
           const after = (own.step.report as MendReport).after;
-          return { id, figure: `${whole(after.openEdges)} open edges`, state: (own.step.report as MendReport).sound ? 'done' : 'attention' };
+          return {
+            id,
+            figure: `${whole(after.openEdges)} open edges`,
+            state: (own.step.report as MendReport).sound ? 'done' : 'attention',
+          };
         }
-        const figure = facts.openLoops > 0 ? `${whole(facts.openLoops)} open loops` : (facts.selfIntersectingPairs ?? 0) > 0 ? `${whole(facts.selfIntersectingPairs!)} crossings` : `${whole(facts.openEdges)} open edges`;
+        const figure =
+          facts.openLoops > 0
+            ? `${whole(facts.openLoops)} open loops`
+            : (facts.selfIntersectingPairs ?? 0) > 0
+              ? `${whole(facts.selfIntersectingPairs!)} crossings`
+              : `${whole(facts.openEdges)} open edges`;
         return { id, figure, state: own ? 'stale' : isSound(facts) ? 'done' : 'attention' };
       }
       case 'size':
         return { id, figure: length(largest), state };
       case 'hollow':
-        return { id, figure: own ? `wall ${length((own.step.params as { wall: number }).wall)}` : 'solid', state: own ? state : 'open' };
+        return {
+          id,
+          figure: own ? `wall ${length((own.step.params as { wall: number }).wall)}` : 'solid',
+          state: own ? state : 'open',
+        };
       case 'divide':
         return { id, figure: own ? `${whole((own.step.report as DivideReport).parts.length)} parts` : 'whole', state };
       case 'layout':
-        return { id, figure: body.parts.length > 0 ? `${whole(body.parts.length)} to lay out` : '—', state: body.parts.length > 0 ? 'open' : 'later' };
+        return {
+          id,
+          figure: body.parts.length > 0 ? `${whole(body.parts.length)} to lay out` : '—',
+          state: body.parts.length > 0 ? 'open' : 'later',
+        };
       case 'print':
-        return { id, figure: body.parts.length > 0 ? `${printed} of ${body.parts.length} printed` : '—', state: failed > 0 ? 'attention' : body.parts.length > 0 ? (printed === body.parts.length ? 'done' : 'open') : 'later' };
+        return {
+          id,
+          figure: body.parts.length > 0 ? `${printed} of ${body.parts.length} printed` : '—',
+          state:
+            failed > 0
+              ? 'attention'
+              : body.parts.length > 0
+                ? printed === body.parts.length
+                  ? 'done'
+                  : 'open'
+                : 'later',
+        };
       case 'finish':
         return { id, figure: printed > 0 ? `${printed} to finish` : '—', state: printed > 0 ? 'open' : 'later' };
     }

@@ -7,7 +7,11 @@ import { stepOfStage } from './stages.ts';
  * Runs a stage's operation: as a new step, or, when the stage has one in force already, by changing that step and
  * replaying what follows.
  */
-export function useStep(body: BodyView, stage: StageId, operation: string): { run: (params: Record<string, unknown>) => void; applied: ReturnType<typeof stepOfStage>; sending: boolean } {
+export function useStep(
+  body: BodyView,
+  stage: StageId,
+  operation: string,
+): { run: (params: Record<string, unknown>) => void; applied: ReturnType<typeof stepOfStage>; sending: boolean } {
   const [add, adding] = useRunStepMutation();
   const [edit, editing] = useEditStepMutation();
   const found = stepOfStage(body, stage);
@@ -15,6 +19,9 @@ export function useStep(body: BodyView, stage: StageId, operation: string): { ru
   return {
     applied,
     sending: adding.isLoading || editing.isLoading,
-    run: (params) => void (applied ? edit({ bodyId: body.id, index: applied.index, params }) : add({ bodyId: body.id, operation, params })),
+    run: (params) =>
+      void (applied
+        ? edit({ bodyId: body.id, index: applied.index, params })
+        : add({ bodyId: body.id, operation, params })),
   };
 }

@@ -52,7 +52,11 @@ export function faceOf(keep: Keep, solid: Solid, cut: CutAt, above: boolean): Cr
  *
  * @returns u, v and the free radius around each
  */
-export function roomiestPlaces(face: CrossSection, most: number, least: number): { u: number; v: number; radius: number }[] {
+export function roomiestPlaces(
+  face: CrossSection,
+  most: number,
+  least: number,
+): { u: number; v: number; radius: number }[] {
   const polygons = face.toPolygons();
   if (polygons.length === 0) return [];
   const { min, max } = face.bounds();

@@ -16,7 +16,11 @@ import { addJoins, type PlacedJoin } from './joins.ts';
 import { engraveTags } from './tags.ts';
 
 const isCut = (v: unknown): boolean =>
-  typeof v === 'object' && v !== null && axes.includes((v as CutAt).axis) && Number.isFinite((v as CutAt).mm) && Object.keys(v).length === 2;
+  typeof v === 'object' &&
+  v !== null &&
+  axes.includes((v as CutAt).axis) &&
+  Number.isFinite((v as CutAt).mm) &&
+  Object.keys(v).length === 2;
 
 export class DivideParams {
   /** Room of the printer x, y, z, mm. */
@@ -43,7 +47,13 @@ export class DivideParams {
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(100)
-  @ValidateBy({ name: 'isCuts', validator: { validate: (v) => Array.isArray(v) && v.every(isCut), defaultMessage: () => 'at must list cuts such as {"axis": "z", "mm": 120}' } })
+  @ValidateBy({
+    name: 'isCuts',
+    validator: {
+      validate: (v) => Array.isArray(v) && v.every(isCut),
+      defaultMessage: () => 'at must list cuts such as {"axis": "z", "mm": 120}',
+    },
+  })
   at?: CutAt[];
 
   @IsOptional()
@@ -90,15 +100,29 @@ export function planCuts(mesh: TriMesh, params: DivideParams): { cuts: CutAt[]; 
     for (const { axis, mm } of params.at) {
       const k = axes.indexOf(axis);
       if (!(mm > box.min[k] && mm < box.max[k]))
-        throw new MeshError('bad-params', `A cut at ${axis} = ${mm} mm misses the model, which reaches from ${box.min[k].toFixed(1)} to ${box.max[k].toFixed(1)}.`, '', 'at');
+        throw new MeshError(
+          'bad-params',
+          `A cut at ${axis} = ${mm} mm misses the model, which reaches from ${box.min[k].toFixed(1)} to ${box.max[k].toFixed(1)}.`,
+          '',
+          'at',
+        );
     }
     const seen = new Set<string>();
     const cuts = params.at.filter(({ axis, mm }) => !seen.has(`${axis}${mm}`) && seen.add(`${axis}${mm}`));
-    return { cuts: cuts.slice().sort((a, b) => axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm), reason: 'Your own cuts.' };
+    return {
+      cuts: cuts.slice().sort((a, b) => axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm),
+      reason: 'Your own cuts.',
+    };
   }
   const best = params.plan === 'grid' ? room : bestLie(size, room);
   const cells = cellsFor(size, best);
-  if (cells > 2000) throw new MeshError('bad-params', `The bed is so small that ${cells} cells would be needed.`, 'Size the model down, or give a larger bed.', 'bed');
+  if (cells > 2000)
+    throw new MeshError(
+      'bad-params',
+      `The bed is so small that ${cells} cells would be needed.`,
+      'Size the model down, or give a larger bed.',
+      'bed',
+    );
   return {
     cuts: gridCuts(box.min, size, best),
     reason:
@@ -129,7 +153,10 @@ export const divide: Operation<DivideParams, DivideReport> = {
       let cells: { solid: Solid; level: number }[] = [{ solid: keep(toSolid(kernel, mesh)), level: 0 }];
       const whole = cells[0].solid.volume();
       // level by level first, so that letters go up with z
-      const ordered = [...cuts].sort((a, b) => Number(b.axis === 'z') - Number(a.axis === 'z') || axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm);
+      const ordered = [...cuts].sort(
+        (a, b) =>
+          Number(b.axis === 'z') - Number(a.axis === 'z') || axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm,
+      );
       ordered.forEach(({ axis, mm }, i) => {
         context.checkCancelled();
         context.progress((0.5 * i) / ordered.length, `Cut ${i + 1} of ${ordered.length}`);
@@ -151,9 +178,15 @@ export const divide: Operation<DivideParams, DivideReport> = {
         cells = next;
       });
       const lumps: { solid: Solid; level: number; tag: string }[] = [];
-      for (const cell of cells) for (const lump of cell.solid.decompose()) lumps.push({ solid: keep(lump), level: cell.level, tag: '' });
+      for (const cell of cells)
+        for (const lump of cell.solid.decompose()) lumps.push({ solid: keep(lump), level: cell.level, tag: '' });
       if (params.maxParts !== undefined && lumps.length > params.maxParts)
-        throw new MeshError('cannot', `${lumps.length} parts are needed, and at most ${params.maxParts} were allowed.`, 'Allow more parts, give a larger bed, or size the model down.', 'maxParts');
+        throw new MeshError(
+          'cannot',
+          `${lumps.length} parts are needed, and at most ${params.maxParts} were allowed.`,
+          'Allow more parts, give a larger bed, or size the model down.',
+          'maxParts',
+        );
       const sum = lumps.reduce((v, l) => v + l.solid.volume(), 0);
       const order = (l: { solid: Solid; level: number }): Vec3 => {
         const { min, max } = l.solid.boundingBox();
@@ -171,7 +204,10 @@ export const divide: Operation<DivideParams, DivideReport> = {
         lump.tag = `${letters(lump.level)}${number}`;
       }
       context.progress(0.55, 'Placing joins');
-      const joins = params.join === 'none' ? lumps.map(() => []) : addJoins(kernel, keep, lumps, cuts, params.join, params.clearance, context);
+      const joins =
+        params.join === 'none'
+          ? lumps.map(() => [])
+          : addJoins(kernel, keep, lumps, cuts, params.join, params.clearance, context);
       if (params.labels) engraveTags(kernel, keep, lumps, cuts);
       const outputs: TriMesh[] = [];
       const parts: DividedPart[] = [];
@@ -198,7 +234,12 @@ export const divide: Operation<DivideParams, DivideReport> = {
           parts,
           cuts: cuts.map(({ axis, mm }) => {
             const normal = [0, 1, 2].map((q) => (q === axes.indexOf(axis) ? 1 : 0)) as unknown as Vec3;
-            return { axis, normal: xyz(normal), offset: mm, areaMm2: measureCut(cutSegments(mesh, normal, mm), normal).areaMm2 };
+            return {
+              axis,
+              normal: xyz(normal),
+              offset: mm,
+              areaMm2: measureCut(cutSegments(mesh, normal, mm), normal).areaMm2,
+            };
           }),
           volumeError: whole > 0 ? Math.abs(sum - whole) / whole : 0,
           reason,

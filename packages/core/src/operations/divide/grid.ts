@@ -28,7 +28,8 @@ const permutations: Vec3[] = [
 ];
 
 /** How many cells the even grid has for a body of the size given. */
-export const cellsFor = (size: Vec3, room: Vec3): number => size.reduce((n, s, k) => n * Math.max(1, Math.ceil(s / room[k] - 1e-5)), 1);
+export const cellsFor = (size: Vec3, room: Vec3): number =>
+  size.reduce((n, s, k) => n * Math.max(1, Math.ceil(s / room[k] - 1e-5)), 1);
 
 /** The way for the bed to lie against the model's axes that needs the fewest cells; as it stands if none is better. */
 export function bestLie(size: Vec3, room: Vec3): Vec3 {

@@ -44,7 +44,13 @@ export function addJoins(
   const joins: PlacedJoin[][] = lumps.map(() => []);
   const shape = (radius: number, from: number, to: number): Solid =>
     kind === 'key'
-      ? keep(keep(kernel.Manifold.cube([radius * Math.SQRT2, radius * Math.SQRT2, to - from], true)).translate([0, 0, (from + to) / 2]))
+      ? keep(
+          keep(kernel.Manifold.cube([radius * Math.SQRT2, radius * Math.SQRT2, to - from], true)).translate([
+            0,
+            0,
+            (from + to) / 2,
+          ]),
+        )
       : keep(keep(kernel.Manifold.cylinder(to - from, radius, radius, 48)).translate([0, 0, from]));
   const holds = (solid: Solid, tool: Solid): boolean => keep(solid.intersect(tool)).volume() > 0.999 * tool.volume();
   for (const cut of cuts) {
@@ -62,18 +68,42 @@ export function addJoins(
           const both = kind === 'dowel' || kind === 'magnet';
           let depth = kind === 'magnet' ? magnet.depth : 2 * radius;
           const sound = (d: number): boolean => {
-            const upper = place(keep, shape(radius + clearance + skin, 1e-3, d + clearance + skin), cut, spot.u, spot.v);
-            const lower = place(keep, shape(radius + clearance + skin, -d - clearance - skin, -1e-3), cut, spot.u, spot.v);
-            return holds(lumps[b.index].solid, upper) && holds(lumps[a.index].solid, both ? lower : place(keep, shape(radius, -0.5, -1e-3), cut, spot.u, spot.v));
+            const upper = place(
+              keep,
+              shape(radius + clearance + skin, 1e-3, d + clearance + skin),
+              cut,
+              spot.u,
+              spot.v,
+            );
+            const lower = place(
+              keep,
+              shape(radius + clearance + skin, -d - clearance - skin, -1e-3),
+              cut,
+              spot.u,
+              spot.v,
+            );
+            return (
+              holds(lumps[b.index].solid, upper) &&
+              holds(lumps[a.index].solid, both ? lower : place(keep, shape(radius, -0.5, -1e-3), cut, spot.u, spot.v))
+            );
           };
           if (!sound(depth)) {
             depth /= 2;
             if (kind === 'magnet' || !sound(depth)) continue;
           }
-          const hole = place(keep, shape(radius + clearance, both ? -depth - clearance : -1e-2, depth + clearance), cut, spot.u, spot.v);
+          const hole = place(
+            keep,
+            shape(radius + clearance, both ? -depth - clearance : -1e-2, depth + clearance),
+            cut,
+            spot.u,
+            spot.v,
+          );
           lumps[b.index].solid = keep(lumps[b.index].solid.subtract(hole));
           if (both) lumps[a.index].solid = keep(lumps[a.index].solid.subtract(hole));
-          else lumps[a.index].solid = keep(lumps[a.index].solid.add(place(keep, shape(radius, -0.5, depth), cut, spot.u, spot.v)));
+          else
+            lumps[a.index].solid = keep(
+              lumps[a.index].solid.add(place(keep, shape(radius, -0.5, depth), cut, spot.u, spot.v)),
+            );
           const at = [0, 0, 0];
           at[k] = cut.mm;
           at[(k + 1) % 3] = spot.u;

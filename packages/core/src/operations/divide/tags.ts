@@ -4,9 +4,42 @@ import type { CutAt } from './grid.ts';
 
 /** Letters and figures on 3 x 5 dots, rows from the top, each row three bits. */
 const glyphs: Record<string, string> = {
-  A: '25755', B: '65656', C: '34443', D: '65556', E: '74647', F: '74644', G: '34553', H: '55755', I: '72227', J: '11152', K: '55655', L: '44447',
-  M: '57755', N: '65555', O: '25552', P: '65644', Q: '25573', R: '65655', S: '34216', T: '72222', U: '55557', V: '55552', W: '55775', X: '55255',
-  Y: '55222', Z: '71247', '0': '75557', '1': '26227', '2': '71747', '3': '71717', '4': '55711', '5': '74717', '6': '74757', '7': '71244', '8': '75757', '9': '75717',
+  A: '25755',
+  B: '65656',
+  C: '34443',
+  D: '65556',
+  E: '74647',
+  F: '74644',
+  G: '34553',
+  H: '55755',
+  I: '72227',
+  J: '11152',
+  K: '55655',
+  L: '44447',
+  M: '57755',
+  N: '65555',
+  O: '25552',
+  P: '65644',
+  Q: '25573',
+  R: '65655',
+  S: '34216',
+  T: '72222',
+  U: '55557',
+  V: '55552',
+  W: '55775',
+  X: '55255',
+  Y: '55222',
+  Z: '71247',
+  '0': '75557',
+  '1': '26227',
+  '2': '71747',
+  '3': '71717',
+  '4': '55711',
+  '5': '74717',
+  '6': '74757',
+  '7': '71244',
+  '8': '75757',
+  '9': '75717',
 };
 
 /** Depth of the engraving, mm: three layers of 0.2 (common practice). */
@@ -31,7 +64,12 @@ export function engraveTags(kernel: Kernel, keep: Keep, lumps: Lump[], cuts: rea
             const y = (1.5 - r) * dot;
             // a little larger than a dot, so that neighbours overlap rather than touch in a line
             const e = 0.04 * dot;
-            squares.push([[x - e, y - e], [x + dot + e, y - e], [x + dot + e, y + dot + e], [x - e, y + dot + e]]);
+            squares.push([
+              [x - e, y - e],
+              [x + dot + e, y - e],
+              [x + dot + e, y + dot + e],
+              [x - e, y + dot + e],
+            ]);
           }
         }),
       );

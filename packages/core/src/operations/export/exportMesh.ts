@@ -51,7 +51,10 @@ export const exportMesh: Operation<ExportParams, ExportReport> = {
 /** A name that is safe on any disk: no folders, no control characters, never empty. */
 export function safeFileName(name: string): string {
   const last = name.split(/[/\\]/).at(-1) ?? '';
-  // eslint-disable-next-line no-control-regex
-  const clean = last.replace(/[\u0000-\u001f\u007f<>:"|?*]/g, '').replace(/^\.+/, '').trim();
+  const clean = [...last]
+    .filter((c) => c >= ' ' && c !== '\u007f' && !'<>:"|?*'.includes(c))
+    .join('')
+    .replace(/^\.+/, '')
+    .trim();
   return clean.slice(0, 100) || 'part';
 }

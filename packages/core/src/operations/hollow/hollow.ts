@@ -10,7 +10,18 @@ import { inspectMesh } from '../../mesh/inspect.ts';
 import { triangleArea, volumeOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
-import { boundsOf, concatMeshes, diagonalOf, flipMesh, subMesh, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
+import {
+  boundsOf,
+  concatMeshes,
+  diagonalOf,
+  flipMesh,
+  subMesh,
+  triangleCount,
+  xyz,
+  type TriMesh,
+  type Vec3,
+  type Xyz,
+} from '../../mesh/TriMesh.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
 import { figures } from '../../trade/figures.ts';
 import { IsDirection, IsLengthMm } from '../checks.ts';
@@ -94,12 +105,21 @@ export const hollow: Operation<HollowParams, HollowReport> = {
     const mesh = upright ? input : placeMesh(input, rotationToZ(params.up));
     const before = inspectMesh(mesh, { skipSelfIntersections: true });
     if (!before.watertight || !((before.volumeMm3 ?? 0) > 0))
-      throw new MeshError('not-solid', `The mesh has no inside to take out: ${before.openEdges > 0 ? `${before.openEdges} open edges` : 'it is not closed and consistent'}.`, 'Mend it first.');
+      throw new MeshError(
+        'not-solid',
+        `The mesh has no inside to take out: ${before.openEdges > 0 ? `${before.openEdges} open edges` : 'it is not closed and consistent'}.`,
+        'Mend it first.',
+      );
     const solidVolume = before.volumeMm3!;
     const scale = diagonalOf(mesh);
     const detail = params.detail ?? defaultHollowDetail(mesh, params.wall);
     if (scale / detail > 1400)
-      throw new MeshError('too-fine', `A detail of ${detail} mm on a model ${scale.toFixed(0)} mm across needs more memory than there is.`, `Try ${(scale / 700).toPrecision(2)} mm or more.`, 'detail');
+      throw new MeshError(
+        'too-fine',
+        `A detail of ${detail} mm on a model ${scale.toFixed(0)} mm across needs more memory than there is.`,
+        `Try ${(scale / 700).toPrecision(2)} mm or more.`,
+        'detail',
+      );
     const floor = boundsOf(mesh).min[2];
     const base = params.openBase ? flatBase(mesh, floor, scale) : null;
     const field = wallField(mesh, params.wall, base, floor);
@@ -107,16 +127,28 @@ export const hollow: Operation<HollowParams, HollowReport> = {
     const grid = base ? { min: [box.min[0], box.min[1], floor - 3 * detail] as Vec3, max: box.max } : box;
     let cavity = extractLevel(field, grid, detail, sliceContext(context, 0, 0.6));
     if (cavity.triangles.length === 0)
-      throw new MeshError('cannot', `Nothing of the model is thicker than twice the wall of ${params.wall} mm, so there is no cavity.`, 'Give a thinner wall, or print it solid.', 'wall');
+      throw new MeshError(
+        'cannot',
+        `Nothing of the model is thicker than twice the wall of ${params.wall} mm, so there is no cavity.`,
+        'Give a thinner wall, or print it solid.',
+        'wall',
+      );
     cavity = await makeSimpler(cavity, detail / 12, sliceContext(context, 0.6, 0.7));
     const pieces = shellsIn(cavity).filter((piece) => Math.abs(volumeOf(piece)) > (2 * detail) ** 3);
     const cavities = pieces.filter((p) => volumeOf(p) > 0);
     if (cavities.length === 0)
-      throw new MeshError('cannot', `Only pockets smaller than ${(2 * detail).toFixed(1)} mm would be left inside a wall of ${params.wall} mm.`, 'Give a thinner wall, or print it solid.', 'wall');
+      throw new MeshError(
+        'cannot',
+        `Only pockets smaller than ${(2 * detail).toFixed(1)} mm would be left inside a wall of ${params.wall} mm.`,
+        'Give a thinner wall, or print it solid.',
+        'wall',
+      );
     cavity = concatMeshes(pieces);
     context.progress(0.72, 'Measuring the wall');
     const wall = wallFigures(mesh, cavity, base, context);
-    const drilled: { drains: Drain[]; tools: Tool[] }[] = cavities.map((c) => drill(mesh, c, params, base !== null, context));
+    const drilled: { drains: Drain[]; tools: Tool[] }[] = cavities.map((c) =>
+      drill(mesh, c, params, base !== null, context),
+    );
     let trapped = 0;
     cavities.forEach((c, i) => {
       context.checkCancelled();
@@ -159,7 +191,12 @@ function flatBase(mesh: TriMesh, floor: number, scale: number): Uint32Array {
     else keep.push(t);
   }
   if (area < 1e-3 * scale * scale)
-    throw new MeshError('cannot', `The underside is not flat: only ${area.toFixed(1)} mm² of it lies on the bed, so it cannot be opened.`, 'Cut a flat foot first, or hollow with drains instead.', 'openBase');
+    throw new MeshError(
+      'cannot',
+      `The underside is not flat: only ${area.toFixed(1)} mm² of it lies on the bed, so it cannot be opened.`,
+      'Cut a flat foot first, or hollow with drains instead.',
+      'openBase',
+    );
   return Uint32Array.from(keep);
 }
 
@@ -181,7 +218,12 @@ function shellsIn(mesh: TriMesh): TriMesh[] {
   return groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
 }
 
-function wallFigures(mesh: TriMesh, cavity: TriMesh, base: Uint32Array | null, context: RunContext): HollowReport['wall'] {
+function wallFigures(
+  mesh: TriMesh,
+  cavity: TriMesh,
+  base: Uint32Array | null,
+  context: RunContext,
+): HollowReport['wall'] {
   const tree = new Bvh(mesh, base ?? undefined);
   const hit = newHit();
   const floor = boundsOf(mesh).min[2];
@@ -195,7 +237,8 @@ function wallFigures(mesh: TriMesh, cavity: TriMesh, base: Uint32Array | null, c
   let least = found[0] ?? 0;
   const p = cavity.positions;
   for (let i = 0; i < p.length; i += 3)
-    if (!base || p[i + 2] > floor) least = Math.min(least, tree.nearest(p[i], p[i + 1], p[i + 2], Infinity, hit).distance);
+    if (!base || p[i + 2] > floor)
+      least = Math.min(least, tree.nearest(p[i], p[i + 1], p[i + 2], Infinity, hit).distance);
   return { minMm: least, p05Mm: found[Math.floor(0.05 * found.length)] ?? 0, medianMm: found[found.length >> 1] ?? 0 };
 }
 
@@ -214,14 +257,22 @@ interface Tool {
  * Chooses drains: the lowest point of the cavity first, then the lowest places well apart from those chosen, because
  * one hole lets liquid out and another lets air in.
  */
-function drill(mesh: TriMesh, cavity: TriMesh, params: HollowParams, open: boolean, context: RunContext): { drains: Drain[]; tools: Tool[] } {
+function drill(
+  mesh: TriMesh,
+  cavity: TriMesh,
+  params: HollowParams,
+  open: boolean,
+  context: RunContext,
+): { drains: Drain[]; tools: Tool[] } {
   if (params.drains === 0) return { drains: [], tools: [] };
   const box = boundsOf(cavity);
   if (open && box.min[2] < boundsOf(mesh).min[2]) return { drains: [], tools: [] };
   context.checkCancelled();
   const tree = new Bvh(mesh);
   const p = cavity.positions;
-  const order = Uint32Array.from({ length: p.length / 3 }, (_, i) => i).sort((a, b) => p[3 * a + 2] - p[3 * b + 2] || a - b);
+  const order = Uint32Array.from({ length: p.length / 3 }, (_, i) => i).sort(
+    (a, b) => p[3 * a + 2] - p[3 * b + 2] || a - b,
+  );
   const drains: Drain[] = [];
   const tools: Tool[] = [];
   const d = params.drain;
@@ -266,12 +317,25 @@ async function assemble(
       ? keep(keep(toSolid(kernel, mesh)).subtract(keep(toSolid(kernel, cavity))))
       : keep(toSolid(kernel, concatMeshes([mesh, flipMesh(cavity)])));
     const r = params.drain / 2;
-    const holes = tools.map((t) => keep(keep(kernel.Manifold.cylinder(t.top - t.bottom, r, r, 32)).translate([t.x, t.y, t.bottom])));
+    const holes = tools.map((t) =>
+      keep(keep(kernel.Manifold.cylinder(t.top - t.bottom, r, r, 32)).translate([t.x, t.y, t.bottom])),
+    );
     if (holes.length > 0) solid = keep(solid.subtract(keep(kernel.Manifold.union(holes))));
     const fit = r - figures.plugClearanceMm.value;
-    const plugs = params.plugs && fit > 0
-      ? tools.map((t) => fromSolid(keep(keep(kernel.Manifold.cylinder(t.skinTop - t.skinBottom, fit, fit * 0.97, 32)).translate([t.x, t.y, t.skinBottom]))))
-      : [];
+    const plugs =
+      params.plugs && fit > 0
+        ? tools.map((t) =>
+            fromSolid(
+              keep(
+                keep(kernel.Manifold.cylinder(t.skinTop - t.skinBottom, fit, fit * 0.97, 32)).translate([
+                  t.x,
+                  t.y,
+                  t.skinBottom,
+                ]),
+              ),
+            ),
+          )
+        : [];
     // slivers that a hole leaves where it just grazes the skin are dust, not parts
     const lumps = solid.decompose().map(keep);
     const dust = 1e-7 * solid.volume();

@@ -55,6 +55,7 @@ export function trappedVolume(cavity: TriMesh, drains: readonly { at: Vec3; radi
       if (z + 1 < n[2]) visit(i + n[0] * n[1], z + 1);
     }
   let trapped = 0;
-  for (let i = 0; i < inside.length; i++) if (inside[i] && (sill[i] < 0 || sill[i] > Math.floor(i / (n[0] * n[1])))) trapped++;
+  for (let i = 0; i < inside.length; i++)
+    if (inside[i] && (sill[i] < 0 || sill[i] > Math.floor(i / (n[0] * n[1])))) trapped++;
   return trapped * step ** 3;
 }

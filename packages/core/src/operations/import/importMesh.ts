@@ -44,7 +44,12 @@ export const importMesh: Operation<ImportParams, ImportReport> = {
     const raw = boundsOf(read.mesh);
     const fileSize = sizeOf(raw);
     const largest = Math.max(...fileSize);
-    if (!(largest > 0)) throw new MeshError('no-triangles', 'All triangles of the file lie in one point.', 'Export it again from the program that made it.');
+    if (!(largest > 0))
+      throw new MeshError(
+        'no-triangles',
+        'All triangles of the file lie in one point.',
+        'Export it again from the program that made it.',
+      );
     let unit: LengthUnit;
     let unitFrom: ImportReport['unitFrom'];
     let unitReason: string;
@@ -69,7 +74,13 @@ export const importMesh: Operation<ImportParams, ImportReport> = {
     }
     const f = mmPerUnit[unit];
     const mesh = f === 1 ? read.mesh : weldExact(scaleMesh(read.mesh, [f, f, f]));
-    if (!(largest * f < 1e7)) throw new MeshError('bad-number', `At ${unit} the model would be ${(largest * f / 1e6).toPrecision(3)} km across.`, 'Choose a smaller unit.', 'unit');
+    if (!(largest * f < 1e7))
+      throw new MeshError(
+        'bad-number',
+        `At ${unit} the model would be ${((largest * f) / 1e6).toPrecision(3)} km across.`,
+        'Choose a smaller unit.',
+        'unit',
+      );
     context.progress(1, 'Imported');
     return {
       outputs: [mesh],

@@ -11,7 +11,10 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
   const shells = shellsOf(mesh, buildEdges(mesh));
   const parts = groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
   const volumes = parts.map(volumeOf);
-  const outer = parts.map((_, i) => i).filter((i) => volumes[i] > 0).sort((a, b) => volumes[a] - volumes[b] || a - b);
+  const outer = parts
+    .map((_, i) => i)
+    .filter((i) => volumes[i] > 0)
+    .sort((a, b) => volumes[a] - volumes[b] || a - b);
   const groups = new Map<number, TriMesh[]>(outer.map((i) => [i, [parts[i]]]));
   const trees = new Map<number, WindingTree>();
   parts.forEach((part, i) => {

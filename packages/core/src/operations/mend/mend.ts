@@ -1,5 +1,5 @@
 import { IsBoolean, IsIn, IsOptional } from 'class-validator';
-import { quietContext, sliceContext } from '../../mesh/context.ts';
+import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
 import { inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -82,9 +82,19 @@ export const mend: Operation<MendParams, MendReport> = {
     const before = inspectMesh(source, {}, sliceContext(context, 0, 0.12));
     const scale = diagonalOf(source);
     if (dropCollapsed(source).triangles.length === 0 || areaOf(source) === 0)
-      throw new MeshError('not-solid', `None of the ${triangleCount(source)} triangles has any area.`, 'Export the model again; there is nothing here to mend.');
+      throw new MeshError(
+        'not-solid',
+        `None of the ${triangleCount(source)} triangles has any area.`,
+        'Export the model again; there is nothing here to mend.',
+      );
     const detail = params.detail ?? defaultDetail(source);
-    if (detail < scale / 2000) throw new MeshError('too-fine', `A detail of ${detail} mm on a model ${scale.toFixed(0)} mm across needs more memory than there is.`, `Try ${(scale / 1000).toPrecision(2)} mm or more.`, 'detail');
+    if (detail < scale / 2000)
+      throw new MeshError(
+        'too-fine',
+        `A detail of ${detail} mm on a model ${scale.toFixed(0)} mm across needs more memory than there is.`,
+        `Try ${(scale / 1000).toPrecision(2)} mm or more.`,
+        'detail',
+      );
     const tolerance = Math.max(params.closeGaps ?? 0, 2e-5 * scale);
     const stitched = stitch(
       source,
@@ -98,12 +108,19 @@ export const mend: Operation<MendParams, MendReport> = {
       reason: 'Stitching was enough: every good triangle is kept.',
     };
     const wants = params.method;
-    if (wants === 'wrap') candidate = await wrapped(stitched.mesh, detail, params.closeGaps, 'You asked for a new skin.', context);
+    if (wants === 'wrap')
+      candidate = await wrapped(stitched.mesh, detail, params.closeGaps, 'You asked for a new skin.', context);
     else if (wants === 'join' || (wants === 'auto' && !solidEnough(candidate))) {
       const joined = await joinedFrom(stitched.mesh, candidate, scale, sliceContext(context, 0.42, 0.6));
       if (joined && (isSound(joined.after) || wants === 'join')) candidate = joined;
       else if (wants === 'auto')
-        candidate = await wrapped(stitched.mesh, detail, params.closeGaps, `Stitching left ${wrongWith(candidate.after)}, and joining could not settle it.`, sliceContext(context, 0.6, 0.85));
+        candidate = await wrapped(
+          stitched.mesh,
+          detail,
+          params.closeGaps,
+          `Stitching left ${wrongWith(candidate.after)}, and joining could not settle it.`,
+          sliceContext(context, 0.6, 0.85),
+        );
     }
     const { mesh, after } = candidate;
     const sound = isSound(after);
@@ -115,7 +132,8 @@ export const mend: Operation<MendParams, MendReport> = {
       );
     let reason = candidate.reason;
     if (!sound) {
-      const next = candidate.method === 'stitch' ? 'Try join.' : candidate.method === 'join' ? 'Try wrap.' : 'Try a finer detail.';
+      const next =
+        candidate.method === 'stitch' ? 'Try join.' : candidate.method === 'join' ? 'Try wrap.' : 'Try a finer detail.';
       reason = `Not a sound solid yet: ${wrongWith(after)}. ${next}`;
     }
     context.progress(0.88, 'Measuring what the mending cost');
@@ -130,7 +148,10 @@ export const mend: Operation<MendParams, MendReport> = {
         after,
         deviation,
         buriedPct: seen.buriedPct,
-        volumeChangePct: volumeBefore && after.volumeMm3 !== null ? (100 * (after.volumeMm3 - Math.abs(volumeBefore))) / Math.abs(volumeBefore) : null,
+        volumeChangePct:
+          volumeBefore && after.volumeMm3 !== null
+            ? (100 * (after.volumeMm3 - Math.abs(volumeBefore))) / Math.abs(volumeBefore)
+            : null,
         untouchedPct: untouchedShare(source, mesh),
         stitched: stitched.counts,
         sound,
@@ -152,7 +173,12 @@ export function wrongWith(i: Inspection): string {
   return 'no volume';
 }
 
-async function joinedFrom(mesh: TriMesh, from: Candidate, scale: number, context: typeof quietContext): Promise<Candidate | null> {
+async function joinedFrom(
+  mesh: TriMesh,
+  from: Candidate,
+  scale: number,
+  context: RunContext,
+): Promise<Candidate | null> {
   if (!from.after.watertight) return null;
   const reason = 'Shells overlapped and were united; skins buried inside are gone.';
   let result = mesh;
@@ -177,13 +203,25 @@ async function joinedFrom(mesh: TriMesh, from: Candidate, scale: number, context
       const settled = dropDust(again);
       const checked = inspectMesh(settled);
       if (isSound(checked))
-        return { mesh: settled, method: 'join', after: checked, reason: from.after.shells > 1 ? reason : 'Triangles that crossed were taken out and the surface closed again.' };
+        return {
+          mesh: settled,
+          method: 'join',
+          after: checked,
+          reason:
+            from.after.shells > 1 ? reason : 'Triangles that crossed were taken out and the surface closed again.',
+        };
     }
   }
   return { mesh: result, method: 'join', after, reason };
 }
 
-async function wrapped(mesh: TriMesh, detail: number, gaps: number | undefined, why: string, context: typeof quietContext): Promise<Candidate> {
+async function wrapped(
+  mesh: TriMesh,
+  detail: number,
+  gaps: number | undefined,
+  why: string,
+  context: RunContext,
+): Promise<Candidate> {
   const skin = await wrapMesh(mesh, detail, (gaps ?? 0) / 2, context);
   return {
     mesh: skin,
@@ -204,7 +242,9 @@ function withoutBuried(before: TriMesh, after: TriMesh, depthMm: number): { mesh
     const [x, y, z] = triangleCentre(before, t);
     if (tree.nearest(x, y, z, depthMm, hit).distance < Infinity || winding.at(x, y, z) < 0.5) keep.push(t);
   }
-  return keep.length === 0 ? { mesh: before, buriedPct: 0 } : { mesh: subMesh(before, keep), buriedPct: (100 * (n - keep.length)) / n };
+  return keep.length === 0
+    ? { mesh: before, buriedPct: 0 }
+    : { mesh: subMesh(before, keep), buriedPct: (100 * (n - keep.length)) / n };
 }
 
 /** Percentage of a's triangles that stand in b with exactly the same corners. */

@@ -1,8 +1,26 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { boxesByLabel, buildEdges, diagonalOfLabel, groupByLabel, OPEN, originOf, shellsOf, targetOf, twinsOf } from '../../mesh/edges.ts';
+import {
+  boxesByLabel,
+  buildEdges,
+  diagonalOfLabel,
+  groupByLabel,
+  OPEN,
+  originOf,
+  shellsOf,
+  targetOf,
+  twinsOf,
+} from '../../mesh/edges.ts';
 import { findDuplicates, crumbShare } from '../../mesh/inspect.ts';
 import { areaOf, volumeOf } from '../../mesh/measures.ts';
-import { concatMeshes, diagonalOf, flipMesh, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import {
+  concatMeshes,
+  diagonalOf,
+  flipMesh,
+  subMesh,
+  triangleCount,
+  vertexCount,
+  type TriMesh,
+} from '../../mesh/TriMesh.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
@@ -39,7 +57,11 @@ export interface StitchCounts {
  *
  * @returns the closed mesh; `kept` is what of the source went into it, before holes were filled
  */
-export function stitch(source: TriMesh, options: StitchOptions, context: RunContext): { mesh: TriMesh; kept: TriMesh; counts: StitchCounts } {
+export function stitch(
+  source: TriMesh,
+  options: StitchOptions,
+  context: RunContext,
+): { mesh: TriMesh; kept: TriMesh; counts: StitchCounts } {
   const counts: StitchCounts = {
     duplicatesDropped: 0,
     verticesJoined: 0,
@@ -112,7 +134,8 @@ export function dropCollapsed(mesh: TriMesh): TriMesh {
   if (live * 3 === t.length) return mesh;
   const keep = new Uint32Array(live);
   let n = 0;
-  for (let i = 0; i < t.length; i += 3) if (t[i] !== t[i + 1] && t[i + 1] !== t[i + 2] && t[i + 2] !== t[i]) keep[n++] = i / 3;
+  for (let i = 0; i < t.length; i += 3)
+    if (t[i] !== t[i + 1] && t[i + 1] !== t[i + 2] && t[i + 2] !== t[i]) keep[n++] = i / 3;
   return subMesh(mesh, keep);
 }
 
@@ -221,5 +244,8 @@ function weldUnused(mesh: TriMesh): TriMesh {
   const used = new Uint8Array(vertexCount(mesh));
   for (const v of mesh.triangles) used[v] = 1;
   if (!used.includes(0)) return mesh;
-  return subMesh(mesh, Uint32Array.from({ length: triangleCount(mesh) }, (_, t) => t));
+  return subMesh(
+    mesh,
+    Uint32Array.from({ length: triangleCount(mesh) }, (_, t) => t),
+  );
 }

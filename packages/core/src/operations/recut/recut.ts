@@ -69,7 +69,12 @@ export function layerBoundary(printed: number, layer: number, firstLayer: number
   // a reading that is a whole number of layers but for rounding counts as whole
   const layers = Math.floor((printed - firstLayer) / layer + 1e-6) + 1;
   if (layers < 1)
-    throw new MeshError('bad-params', `At ${Number(printed.toFixed(3))} mm not even the first layer of ${firstLayer} mm stands.`, 'Print the whole part again.', 'printed');
+    throw new MeshError(
+      'bad-params',
+      `At ${Number(printed.toFixed(3))} mm not even the first layer of ${firstLayer} mm stands.`,
+      'Print the whole part again.',
+      'printed',
+    );
   return { layers, at: firstLayer + (layers - 1) * layer };
 }
 
@@ -85,9 +90,20 @@ export const recut: Operation<RecutParams, RecutReport> = {
     const height = hi - lo;
     const first = params.firstLayer ?? params.layer;
     if (params.printed >= height)
-      throw new MeshError('bad-params', `${params.printed} mm is printed, and the part is only ${height.toFixed(2)} mm high: nothing is missing.`, 'Check the reading and which way was up.', 'printed');
+      throw new MeshError(
+        'bad-params',
+        `${params.printed} mm is printed, and the part is only ${height.toFixed(2)} mm high: nothing is missing.`,
+        'Check the reading and which way was up.',
+        'printed',
+      );
     const { layers, at } = layerBoundary(params.printed - params.backOff, params.layer, first);
-    if (at >= height) throw new MeshError('bad-params', 'Nothing is left above the cut.', 'Check the reading and the layer height.', 'printed');
+    if (at >= height)
+      throw new MeshError(
+        'bad-params',
+        'Nothing is left above the cut.',
+        'Check the reading and the layer height.',
+        'printed',
+      );
     context.progress(0.2, 'Cutting');
     const rest = await withSolids((kernel, keep) => {
       const [above, below] = splitByPlane(keep(toSolid(kernel, mesh)), up, lo + at);
@@ -95,7 +111,8 @@ export const recut: Operation<RecutParams, RecutReport> = {
       keep(below);
       return fromSolid(above);
     });
-    if (rest.triangles.length === 0) throw new MeshError('cannot', 'The cut leaves nothing above it.', 'Check the reading.', 'printed');
+    if (rest.triangles.length === 0)
+      throw new MeshError('cannot', 'The cut leaves nothing above it.', 'Check the reading.', 'printed');
     context.progress(0.8, 'Measuring the cut');
     const contact = measureCut(cutSegments(mesh, up, lo + at), up).areaMm2;
     const turned = placeMesh(mesh, rotationToZ(up));
@@ -113,4 +130,3 @@ export const recut: Operation<RecutParams, RecutReport> = {
     };
   },
 };
-

@@ -59,25 +59,53 @@ export function sizeFactors(params: SizeParams, size: Vec3): Vec3 {
     params.stretch !== undefined,
   ].filter(Boolean).length;
   if (ways !== 1)
-    throw new MeshError('bad-params', ways === 0 ? 'No size was given.' : 'More than one way to a size was given.', 'Give a factor, or one dimension, or a measured and a real length, or a stretch.', 'factor');
+    throw new MeshError(
+      'bad-params',
+      ways === 0 ? 'No size was given.' : 'More than one way to a size was given.',
+      'Give a factor, or one dimension, or a measured and a real length, or a stretch.',
+      'factor',
+    );
   let factor: Vec3;
   if (params.stretch) factor = params.stretch;
   else {
     let f = params.factor ?? 1;
     if (params.axis !== undefined || params.to !== undefined) {
-      if (params.axis === undefined || params.to === undefined) throw new MeshError('bad-params', 'A dimension needs both its axis and its length.', '', params.axis ? 'to' : 'axis');
+      if (params.axis === undefined || params.to === undefined)
+        throw new MeshError(
+          'bad-params',
+          'A dimension needs both its axis and its length.',
+          '',
+          params.axis ? 'to' : 'axis',
+        );
       const now = size[axes.indexOf(params.axis)];
-      if (!(now > 0)) throw new MeshError('bad-params', `The model has no extent along ${params.axis}.`, 'Size it along another axis.', 'axis');
+      if (!(now > 0))
+        throw new MeshError(
+          'bad-params',
+          `The model has no extent along ${params.axis}.`,
+          'Size it along another axis.',
+          'axis',
+        );
       f = params.to / now;
     } else if (params.measured !== undefined || params.real !== undefined) {
-      if (params.measured === undefined || params.real === undefined) throw new MeshError('bad-params', 'Give both the measured and the real length.', '', params.measured ? 'real' : 'measured');
+      if (params.measured === undefined || params.real === undefined)
+        throw new MeshError(
+          'bad-params',
+          'Give both the measured and the real length.',
+          '',
+          params.measured ? 'real' : 'measured',
+        );
       f = params.real / params.measured;
     }
     factor = [f, f, f];
   }
   const largest = Math.max(...size.map((s, i) => s * factor[i]));
   if (!(largest <= 1e6) || !(largest >= 1e-3))
-    throw new MeshError('bad-params', `That makes the model ${largest.toPrecision(3)} mm across.`, 'A size between 0.001 mm and 1 km is taken.', 'factor');
+    throw new MeshError(
+      'bad-params',
+      `That makes the model ${largest.toPrecision(3)} mm across.`,
+      'A size between 0.001 mm and 1 km is taken.',
+      'factor',
+    );
   return factor;
 }
 

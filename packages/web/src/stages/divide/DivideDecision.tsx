@@ -14,15 +14,29 @@ import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { useStep } from '../useStep.ts';
 
 const usualBeds: { name: string; bed: [number, number, number] }[] = [{ name: 'Usual bed', bed: [220, 220, 250] }];
-const joinWords: Record<JoinKind, string> = { none: 'glue only', pin: 'pins', dowel: 'dowels', key: 'square keys', magnet: 'magnets 6 × 2' };
+const joinWords: Record<JoinKind, string> = {
+  none: 'glue only',
+  pin: 'pins',
+  dowel: 'dowels',
+  key: 'square keys',
+  magnet: 'magnets 6 × 2',
+};
 
 /** On which bed, and where shall it be cut? */
 export function DivideDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
   const { run, applied, sending } = useStep(body, 'divide', 'divide');
   const done = applied?.step.report as DivideReport | undefined;
-  const old = (applied?.step.params ?? {}) as { bed?: [number, number, number]; margin?: number; join?: JoinKind; clearance?: number; labels?: boolean };
-  const beds = (printers.length > 0 ? printers.map((p) => ({ name: p.profile.name, bed: p.profile.bedMm })) : usualBeds).slice(0, 3);
+  const old = (applied?.step.params ?? {}) as {
+    bed?: [number, number, number];
+    margin?: number;
+    join?: JoinKind;
+    clearance?: number;
+    labels?: boolean;
+  };
+  const beds = (
+    printers.length > 0 ? printers.map((p) => ({ name: p.profile.name, bed: p.profile.bedMm })) : usualBeds
+  ).slice(0, 3);
   const [margin, setMargin] = useState(old.margin ?? figures.bedMarginMm.value);
   const [join, setJoin] = useState<JoinKind>(old.join ?? 'pin');
   const [clearance, setClearance] = useState(old.clearance ?? figures.fitClearanceMm.value);
@@ -37,7 +51,10 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       return null;
     }
   });
-  const fewest = cells.reduce<number>((best, c, i) => (c !== null && (cells[best] === null || c < cells[best]!) ? i : best), 0);
+  const fewest = cells.reduce<number>(
+    (best, c, i) => (c !== null && (cells[best] === null || c < cells[best]!) ? i : best),
+    0,
+  );
   const doneIndex = done ? beds.findIndex((b) => b.bed.join() === old.bed?.join()) : -1;
   const [picked, setPicked] = useState<number | null>(null);
   const chosen = picked ?? (doneIndex >= 0 ? doneIndex : fewest);
@@ -55,17 +72,46 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
     <Decision
       step={done ? 'Divided' : 'Decision'}
       question="Where shall it be cut?"
-      lead={ready ? 'Even planes, with the bed lying whichever way needs the fewest cells.' : 'The skin must be closed before it can be cut.'}
+      lead={
+        ready
+          ? `Even planes for ${beds[chosen].name}, ${beds[chosen].bed.map((x) => length(x, false).replace(/\.0$/, '')).join(' × ')}, lying whichever way needs the fewest cells.`
+          : 'The skin must be closed before it can be cut.'
+      }
       options={beds.map((b, i) => ({ name: b.name, preview: done ? undefined : previews[i] }))}
       rows={[
-        { label: 'Bed', cells: beds.map((b) => b.bed.map((x) => length(x, false).replace(/\.\d+$/, '')).join('×')) },
-        { label: 'Cells', cells: cells.map((c) => (c === null ? 'no room' : whole(c))), method: 'from the overall size; lumps in one cell become parts of their own' },
+        {
+          label: 'Cells',
+          cells: cells.map((c) => (c === null ? 'no room' : whole(c))),
+          method: 'from the overall size; lumps in one cell become parts of their own',
+        },
         { label: 'Parts', cells: cell((r) => whole(r.parts.length)) },
-        { label: 'Fit the bed', cells: cell((r) => (r.parts.every((p) => p.fits) ? 'all' : <span className="cellFailed">{whole(r.parts.filter((p) => p.fits).length)}</span>)) },
+        {
+          label: 'Fit the bed',
+          cells: cell((r) =>
+            r.parts.every((p) => p.fits) ? (
+              'all'
+            ) : (
+              <span className="cellFailed">{whole(r.parts.filter((p) => p.fits).length)}</span>
+            ),
+          ),
+        },
         { label: 'Slivers', cells: cell((r) => whole(tiny(r))), method: 'parts under 15 mm across' },
-        { label: 'Glue area', cells: cell((r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`), method: 'area of the model in the planes of the cuts' },
+        {
+          label: 'Glue area',
+          cells: cell((r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`),
+          method: 'area of the model in the planes of the cuts',
+        },
         { label: 'Joins', cells: cell((r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2)) },
-        { label: 'Takes', cells: beds.map((_, i) => (previews[i].state === 'ready' ? secondsText(previews[i].step.elapsedMs / 1000) : null)) },
+        {
+          label: 'Takes',
+          cells: beds.map((_, i) =>
+            done && i === doneIndex
+              ? secondsText(applied!.step.elapsedMs / 1000)
+              : previews[i].state === 'ready'
+                ? secondsText(previews[i].step.elapsedMs / 1000)
+                : null,
+          ),
+        },
       ]}
       chosen={chosen}
       onChoose={setPicked}
@@ -73,7 +119,8 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       advice={
         done ? (
           <>
-            <b>{whole(done.parts.length)} parts.</b> {done.reason} {tiny(done) > 0 && `${tiny(done)} of them are slivers: moving the cuts would spare them.`}
+            <b>{whole(done.parts.length)} parts.</b> {done.reason}{' '}
+            {tiny(done) > 0 && `${tiny(done)} ${tiny(done) === 1 ? 'is a sliver' : 'are slivers'} under 15 mm.`}
           </>
         ) : (
           <>
@@ -88,13 +135,34 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       }
       fields={
         <>
-          <ChoiceField label="Joins" value={join} onChange={setJoin} choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
-          {join !== 'none' && <LengthField label="Clearance, a side" hint={figures.fitClearanceMm.reason} mm={clearance} onChange={(v) => v && setClearance(v)} />}
-          <LengthField label="Free at the edge of the bed" hint={figures.bedMarginMm.reason} mm={margin} onChange={(v) => v && setMargin(v)} />
+          <ChoiceField
+            label="Joins"
+            value={join}
+            onChange={setJoin}
+            choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))}
+          />
+          {join !== 'none' && (
+            <LengthField
+              label="Gap a side"
+              hint={figures.fitClearanceMm.reason}
+              mm={clearance}
+              onChange={(v) => v && setClearance(v)}
+            />
+          )}
+          <LengthField
+            label="Edge kept free"
+            hint={figures.bedMarginMm.reason}
+            mm={margin}
+            onChange={(v) => v && setMargin(v)}
+          />
           <YesNoField label="Tags on cut faces" value={labels} onChange={setLabels} />
         </>
       }
-      action={{ label: done ? 'Cut it so instead' : `Cut for ${beds[chosen].name}`, disabled: !ready || sending || cells[chosen] === null, run: () => run(paramsOf(chosen)) }}
+      action={{
+        label: done ? 'Cut it so instead' : `Cut for ${beds[chosen].name}`,
+        disabled: !ready || sending || cells[chosen] === null,
+        run: () => run(paramsOf(chosen)),
+      }}
       busy={body.busyJobId !== null}
     />
   );

@@ -20,7 +20,10 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
   const facts = body.mesh.facts;
   const large = Math.max(facts.size.x, facts.size.y, facts.size.z) > 400;
   const resin = printers[0]?.profile.kind === 'resin';
-  const [wall, setWall] = useState(old.wall ?? (resin ? figures.largeResinWallMm.value : large ? figures.shellWallMm.value : figures.largeResinWallMm.value));
+  const [wall, setWall] = useState(
+    old.wall ??
+      (resin ? figures.largeResinWallMm.value : large ? figures.shellWallMm.value : figures.largeResinWallMm.value),
+  );
   const [drain, setDrain] = useState(old.drain ?? figures.drainMm.value);
   const [drains, setDrains] = useState(old.drains ?? 0);
   const [openBase, setOpenBase] = useState(old.openBase ?? false);
@@ -50,17 +53,51 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
     <Decision
       step={done ? 'Hollowed' : 'Decision'}
       question="How thick shall the wall be?"
-      lead={ready ? `Solid it holds ${solid === null ? '—' : volumeText(solid)}. The outer skin stays exactly as it is.` : 'The skin must be closed before there is an inside to take out.'}
+      lead={
+        ready
+          ? `Solid it holds ${solid === null ? '—' : volumeText(solid)}. The outer skin stays exactly as it is.`
+          : 'The skin must be closed before there is an inside to take out.'
+      }
       options={walls.map((w, i) => ({ name: length(w), preview: done ? undefined : previews[i] }))}
       rows={[
-        { label: 'Saved', cells: cells((r) => `${fixed(r.savedPct, 1)} %`, (v) => `${fixed(100 * (1 - v / (solid ?? 1)), 0)} %`) },
+        {
+          label: 'Saved',
+          cells: cells(
+            (r) => `${fixed(r.savedPct, 1)} %`,
+            (v) => `${fixed(100 * (1 - v / (solid ?? 1)), 0)} %`,
+          ),
+        },
         { label: 'Material', cells: cells((r) => volumeText(r.volumeMm3), volumeText) },
-        { label: 'Mass', cells: cells((r) => massText((r.volumeMm3 / 1000) * density), (v) => massText((v / 1000) * density)), method: `at ${density} g/cm³, common practice` },
-        { label: 'Thinnest wall', cells: cells((r) => length(r.wall.minMm)), method: 'distance from the cavity to the outer skin, at every corner' },
+        {
+          label: 'Mass',
+          cells: cells(
+            (r) => massText((r.volumeMm3 / 1000) * density),
+            (v) => massText((v / 1000) * density),
+          ),
+          method: `at ${density} g/cm³, common practice`,
+        },
+        {
+          label: 'Thinnest wall',
+          cells: cells((r) => length(r.wall.minMm)),
+          method: 'distance from the cavity to the outer skin, at every corner',
+        },
         { label: 'Cavities', cells: cells((r) => String(r.cavities.length)) },
         { label: 'Drains', cells: cells((r) => String(r.cavities.reduce((n, c) => n + c.drains.length, 0))) },
-        { label: 'Trapped liquid', cells: cells((r) => volumeText(r.trappedMm3)), method: 'flood of a grid from the drains, standing as it does now' },
-        { label: 'Takes', cells: walls.map((_, i) => (previews[i].state === 'ready' ? secondsText(previews[i].step.elapsedMs / 1000) : null)) },
+        {
+          label: 'Trapped liquid',
+          cells: cells((r) => volumeText(r.trappedMm3)),
+          method: 'flood of a grid from the drains, standing as it does now',
+        },
+        {
+          label: 'Takes',
+          cells: walls.map((_, i) =>
+            done && i === 1
+              ? secondsText(applied!.step.elapsedMs / 1000)
+              : previews[i].state === 'ready'
+                ? secondsText(previews[i].step.elapsedMs / 1000)
+                : null,
+          ),
+        },
       ]}
       chosen={chosen}
       onChoose={setChosen}
@@ -68,11 +105,15 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
       advice={
         done ? (
           <>
-            <b>{fixed(done.savedPct, 0)} % saved.</b> {done.trappedMm3 > 1 ? `${volumeText(done.trappedMm3)} of liquid could not run out: for resin, give each cavity ${figures.drainsPerCavity.value} drains.` : 'Nothing is trapped.'}
+            <b>{fixed(done.savedPct, 0)} % saved.</b>{' '}
+            {done.trappedMm3 > 1
+              ? `${volumeText(done.trappedMm3)} of liquid could not run out: for resin, give each cavity ${figures.drainsPerCavity.value} drains.`
+              : 'Nothing is trapped.'}
           </>
         ) : (
           <>
-            <b>{length(wall)} is the usual wall</b> for {large ? 'a large filament shell' : 'a piece of this size'} (common practice). Figures with ≈ are the skin times the wall.{' '}
+            <b>{length(wall)} is the usual wall</b> for {large ? 'a large filament shell' : 'a piece of this size'}{' '}
+            (common practice). Figures with ≈ are the skin times the wall.{' '}
             {!asked && ready && (
               <button type="button" className="plain accent" onClick={() => setAsked(true)}>
                 Work all three out
@@ -83,13 +124,36 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
       }
       fields={
         <>
-          <LengthField label="Wall" hint={figures.shellWallMm.reason} mm={wall} onChange={(v) => v && (setWall(v), setChosen(1))} />
-          <ParsedField label="Drains for each cavity" hint={figures.drainsPerCavity.reason} text={String(drains)} parse={wholeNumber} onChange={setDrains} example="a whole number from 0 to 8" />
-          {drains > 0 && <LengthField label="Drain across" hint={figures.drainMm.reason} mm={drain} onChange={(v) => v && setDrain(v)} />}
+          <LengthField
+            label="Wall"
+            hint={figures.shellWallMm.reason}
+            mm={wall}
+            onChange={(v) => v && (setWall(v), setChosen(1))}
+          />
+          <ParsedField
+            label="Drains a cavity"
+            hint={figures.drainsPerCavity.reason}
+            text={String(drains)}
+            parse={wholeNumber}
+            onChange={setDrains}
+            example="a whole number from 0 to 8"
+          />
+          {drains > 0 && (
+            <LengthField
+              label="Drain across"
+              hint={figures.drainMm.reason}
+              mm={drain}
+              onChange={(v) => v && setDrain(v)}
+            />
+          )}
           <YesNoField label="Open the underside" value={openBase} onChange={setOpenBase} />
         </>
       }
-      action={{ label: `Hollow to ${length(walls[chosen])}`, disabled: !ready || sending, run: () => run(paramsOf(walls[chosen])) }}
+      action={{
+        label: `Hollow to ${length(walls[chosen])}`,
+        disabled: !ready || sending,
+        run: () => run(paramsOf(walls[chosen])),
+      }}
       foot={resin ? 'Uncured resin sensitises skin for life: gloves, eyes, ventilation.' : undefined}
       busy={body.busyJobId !== null}
     />

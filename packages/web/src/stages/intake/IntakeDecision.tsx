@@ -22,7 +22,11 @@ export function IntakeDecision({ body }: { body: BodyView }) {
     <Decision
       step="Intake"
       question="How large is one unit of the file?"
-      lead={report.format === '3mf' ? 'The file states its unit. Take another one only if the size is plainly wrong.' : 'STL, OBJ and PLY carry no unit, so it is guessed from the size.'}
+      lead={
+        report.format === '3mf'
+          ? 'The file states its unit. Take another one only if the size is plainly wrong.'
+          : 'STL, OBJ and PLY carry no unit, so it is guessed from the size.'
+      }
       options={options.map((name) => ({ name }))}
       rows={[
         row('Width', (k) => length(report.fileSize.x * k, false)),
@@ -34,11 +38,20 @@ export function IntakeDecision({ body }: { body: BodyView }) {
       advised={options.indexOf(report.unit)}
       advice={
         <>
-          <b>{report.unit} was taken</b>: {report.unitReason}. The largest side is {length(largest * mmPerUnit[report.unit])}.
+          <b>{report.unit} was taken</b>: {report.unitReason}. The largest side is{' '}
+          {length(largest * mmPerUnit[report.unit])}.
         </>
       }
-      action={{ label: unit === report.unit ? 'This is right' : `Take it as ${unit}`, disabled: unit === report.unit || sending, run: () => run({ unit }) }}
-      foot={body.line.length > 1 ? 'Later steps replay by themselves with the same figures.' : 'Size it properly at the third stop.'}
+      action={{
+        label: unit === report.unit ? 'This is right' : `Take it as ${unit}`,
+        disabled: unit === report.unit || sending,
+        run: () => run({ unit }),
+      }}
+      foot={
+        body.line.length > 1
+          ? 'Later steps replay by themselves with the same figures.'
+          : 'Size it properly at the third stop.'
+      }
       busy={body.busyJobId !== null}
     />
   );

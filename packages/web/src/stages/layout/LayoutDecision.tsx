@@ -5,13 +5,17 @@ import { useLength, whole } from '../../app/figures.ts';
 /** What is known of the layout so far, and what planning it will need. */
 export function LayoutDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
-  const report = body.line.slice(0, body.cursor).findLast((s) => s.operation === 'divide')?.report as DivideReport | undefined;
+  const report = body.line.slice(0, body.cursor).findLast((s) => s.operation === 'divide')?.report as
+    DivideReport | undefined;
   return (
     <section className="decision" aria-label="Decision">
       <div className="label accent">Lay out</div>
-      <h2 className="question">{report ? `${whole(report.parts.length)} parts wait for a plate` : 'There are no parts yet'}</h2>
+      <h2 className="question">
+        {report ? `${whole(report.parts.length)} parts wait for a plate` : 'There are no parts yet'}
+      </h2>
       <p className="lead" data-testid="later">
-        Poses, supports, plates and hours are not planned here yet: that will need the printers below, a material for each part, and your own failure rate from the log.
+        Poses, supports, plates and hours are not planned here yet: that will need the printers below, a material for
+        each part, and your own failure rate from the log.
       </p>
       <table className="consequences">
         <thead>
