@@ -25,6 +25,8 @@ export function readArchive(
   const files = new Map<string, Uint8Array>();
   let entries = 0;
   let unpacked = 0;
+  // thrown once the unpacker has returned: it would take an error of ours for one of its own
+  let stop: MeshError | undefined;
   const tooLarge = (what: string) =>
     new MeshError(
       'archive-too-large',
@@ -32,23 +34,28 @@ export function readArchive(
       'Unpack it yourself and import the model inside, if you trust it.',
     );
   const unzip = new Unzip((file) => {
-    if (++entries > limits.entries) throw tooLarge(`has more than ${limits.entries} entries`);
+    if (++entries > limits.entries) stop ??= tooLarge(`has more than ${limits.entries} entries`);
+    if (stop) return;
     const name = file.name.replace(/\\/g, '/').replace(/^\/+/, '');
     if (!wanted(name)) return;
     const chunks: Uint8Array[] = [];
     let size = 0;
     file.ondata = (error, chunk, final) => {
-      if (error)
-        throw new MeshError(
+      if (stop) return;
+      if (error) {
+        stop = new MeshError(
           'bad-archive',
           `The entry "${name}" of the archive cannot be unpacked: ${error.message}.`,
           'The file is damaged or cut off. Fetch it again.',
         );
+        return;
+      }
       size += chunk.length;
       unpacked += chunk.length;
-      if (unpacked > limits.bytes) throw tooLarge(`unpacks to more than ${Math.round(limits.bytes / 2 ** 20)} MB`);
-      if (unpacked > 2 ** 24 && unpacked > limits.ratio * bytes.length)
-        throw tooLarge(`unpacks to more than ${limits.ratio} times its size, which no model does`);
+      if (unpacked > limits.bytes) stop = tooLarge(`unpacks to more than ${Math.round(limits.bytes / 2 ** 20)} MB`);
+      else if (unpacked > 2 ** 24 && unpacked > limits.ratio * bytes.length)
+        stop = tooLarge(`unpacks to more than ${limits.ratio} times its size, which no model does`);
+      if (stop) return;
       chunks.push(chunk);
       if (!final) return;
       const whole = new Uint8Array(size);
@@ -62,9 +69,10 @@ export function readArchive(
     file.start();
   });
   unzip.register(UnzipInflate);
-  const step = 1 << 16;
+  // small bites: what a bite unpacks to is in memory before it can be counted
+  const step = 1 << 14;
   try {
-    for (let at = 0; at < bytes.length; at += step)
+    for (let at = 0; at < bytes.length && !stop; at += step)
       unzip.push(bytes.subarray(at, Math.min(at + step, bytes.length)), at + step >= bytes.length);
   } catch (error) {
     if (error instanceof MeshError) throw error;
@@ -74,6 +82,7 @@ export function readArchive(
       'The file is damaged or cut off. Fetch it again.',
     );
   }
+  if (stop) throw stop;
   if (entries === 0)
     throw new MeshError(
       'bad-archive',

@@ -133,7 +133,7 @@ export const hollow: Operation<HollowParams, HollowReport> = {
         'Give a thinner wall, or print it solid.',
         'wall',
       );
-    cavity = await makeSimpler(cavity, detail / 12, sliceContext(context, 0.6, 0.7));
+    cavity = await makeSimpler(cavity, detail / 24, sliceContext(context, 0.6, 0.7));
     const pieces = shellsIn(cavity).filter((piece) => Math.abs(volumeOf(piece)) > (2 * detail) ** 3);
     const cavities = pieces.filter((p) => volumeOf(p) > 0);
     if (cavities.length === 0)

@@ -4,6 +4,8 @@ import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
 import { inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { areaOf, triangleCentre } from '../../mesh/measures.ts';
+import { buildEdges } from '../../mesh/edges.ts';
+import { makeConsistent } from '../../repair/orient.ts';
 import { Bvh, newHit } from '../../mesh/Bvh.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
@@ -109,13 +111,13 @@ export const mend: Operation<MendParams, MendReport> = {
     };
     const wants = params.method;
     if (wants === 'wrap')
-      candidate = await wrapped(stitched.mesh, detail, params.closeGaps, 'You asked for a new skin.', context);
+      candidate = await wrapped(wrapSource(source, stitched), detail, params.closeGaps, 'You asked for a new skin.', context);
     else if (wants === 'join' || (wants === 'auto' && !solidEnough(candidate))) {
       const joined = await joinedFrom(stitched.mesh, candidate, scale, sliceContext(context, 0.42, 0.6));
       if (joined && (isSound(joined.after) || wants === 'join')) candidate = joined;
       else if (wants === 'auto')
         candidate = await wrapped(
-          stitched.mesh,
+          wrapSource(source, stitched),
           detail,
           params.closeGaps,
           `Stitching left ${wrongWith(candidate.after)}, and joining could not settle it.`,
@@ -213,6 +215,17 @@ async function joinedFrom(
     }
   }
   return { mesh: result, method: 'join', after, reason };
+}
+
+/**
+ * What a wrap goes round: the stitched mesh, which is closed, unless stitching had to invent or drop much of the skin.
+ * Then the torn skin itself, made to face one way: its winding number bridges the tears better than patches do.
+ */
+function wrapSource(source: TriMesh, stitched: { mesh: TriMesh; kept: TriMesh; counts: StitchCounts }): TriMesh {
+  const whole = areaOf(source);
+  if (stitched.counts.patchAreaMm2 < 0.1 * whole && areaOf(stitched.kept) > 0.85 * whole) return stitched.mesh;
+  const torn = dropCollapsed(source);
+  return makeConsistent(torn, buildEdges(torn)).mesh;
 }
 
 async function wrapped(

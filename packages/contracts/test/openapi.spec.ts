@@ -1,0 +1,46 @@
+import { expect } from 'chai';
+import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
+import { CreateLogEntry, CreateProject, DismissFinding, RunOperation } from '@jasmorphe/contracts/requests';
+import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { operations } from '@jasmorphe/core/operations/registry';
+
+interface Document {
+  openapi: string;
+  paths: Record<string, Record<string, { responses: Record<string, unknown>; requestBody?: { content: Record<string, { schema: { $ref: string } }> } }>>;
+  components: { schemas: Record<string, { properties?: Record<string, unknown>; required?: string[] }> };
+}
+
+const codeOf = (work: () => unknown): { code?: string; field?: string } => {
+  try {
+    work();
+  } catch (error) {
+    return error as { code: string; field: string };
+  }
+  return {};
+};
+
+describe('contracts', () => {
+  const document = openApiDocument() as Document;
+
+  it('describes every route, and every reference leads somewhere (OpenAPI 3.1)', () => {
+    expect(document.openapi).match(/^3\.1/);
+    expect(Object.values(document.paths).flatMap((p) => Object.keys(p)).length).equal(routes.length);
+    const refs = JSON.stringify(document).matchAll(/"#\/components\/schemas\/(\w+)"/g);
+    for (const [, name] of refs) expect(document.components.schemas, name).property(name);
+  });
+
+  it('has a schema for the params of every operation, made from the class that checks them', () => {
+    for (const { params } of Object.values(operations)) expect(Object.keys(document.components.schemas[params.name].properties ?? {}), params.name).not.empty;
+    expect(document.components.schemas.HollowParams.required).contains('wall');
+  });
+
+  it('names the field that is wrong, and refuses unknown ones', () => {
+    expect(codeOf(() => parseParams(CreateProject, { name: '' }))).include({ code: 'bad-params', field: 'name' });
+    expect(codeOf(() => parseParams(CreateProject, { name: 'x', owner: 'y' }))).include({ code: 'bad-params', field: 'owner' });
+    expect(codeOf(() => parseParams(RunOperation, { operation: 'import' }))).include({ field: 'operation' });
+    expect(codeOf(() => parseParams(DismissFinding, { code: 'x', reason: 'no' }))).include({ field: 'reason' });
+    expect(codeOf(() => parseParams(CreateLogEntry, { partId: 'a', outcome: 'failed', heightMm: -1 }))).include({ field: 'heightMm' });
+    expect(codeOf(() => parseParams(CreateProject, null))).include({ code: 'bad-params' });
+    expect(codeOf(() => parseParams(CreateProject, JSON.parse('{"name":"x","__proto__":{"a":1}}')))).include({ code: 'bad-params' });
+  });
+});

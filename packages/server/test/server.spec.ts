@@ -1,0 +1,353 @@
+import { expect } from 'chai';
+import { eq } from 'drizzle-orm';
+import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { request } from 'node:http';
+import { createRequire } from 'node:module';
+import { connect } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { BodyView, ErrorBody, JobView, ProjectSummary, ServerEvent, StepView } from '@jasmorphe/contracts/views';
+import { routes } from '@jasmorphe/contracts/openapi';
+import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
+import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
+import { jobs } from '@jasmorphe/server/store/schema';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+
+const require = createRequire(import.meta.url);
+const cube = readFileSync(require.resolve('stl-models/polytopes/cube.bin.stl'));
+
+let folder: string;
+let server: RunningServer;
+
+interface Answer<T> {
+  status: number;
+  body: T;
+}
+
+async function call<T = unknown>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+  const form = body instanceof FormData;
+  const response = await fetch(server.address + path, {
+    method,
+    headers: body !== undefined && !form ? { 'content-type': 'application/json' } : {},
+    body: form ? body : body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
+  });
+  const text = await response.text();
+  return { status: response.status, body: (text === '' ? null : JSON.parse(text)) as T };
+}
+
+const upload = (projectId: string, bytes: Uint8Array, name = 'cube.stl', unit = 'mm') => {
+  const form = new FormData();
+  form.append('unit', unit);
+  form.append('file', new Blob([bytes as BlobPart]), name);
+  return call<JobView>('POST', `/api/projects/${projectId}/models`, form);
+};
+
+const newProject = async () => (await call<{ id: string }>('POST', '/api/projects', { name: 'Test' })).body.id;
+const job = async (id: string) => (await call<JobView>('GET', `/api/jobs/${id}`)).body;
+const body = async (id: string) => (await call<BodyView>('GET', `/api/bodies/${id}`)).body;
+
+async function ended(started: Answer<JobView>): Promise<JobView> {
+  expect(started.status, JSON.stringify(started.body)).equal(202);
+  await server.runner.idle();
+  return job(started.body.id);
+}
+
+/** A project with an imported cube of 2 units. */
+async function importedCube(unit = 'mm'): Promise<{ projectId: string; id: string }> {
+  const projectId = await newProject();
+  const done = await ended(await upload(projectId, cube, 'cube.stl', unit));
+  return { projectId, id: done.result!.bodyId! };
+}
+
+const step = async (id: string, operation: string, params: object) => ended(await call<JobView>('POST', `/api/bodies/${id}/steps`, { operation, params }));
+
+const files = (kind: string) => readdirSync(join(folder, kind), { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).length;
+
+describe('server', function () {
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  describe('line of steps', () => {
+    it('imports, sizes, divides; undo, redo, going back and changing an early step replay by themselves', async () => {
+      const { id } = await importedCube('in');
+      expect((await body(id)).mesh.facts.size.x).closeTo(50.8, 1e-4);
+      await step(id, 'size', { factor: 2 });
+      await step(id, 'divide', { bed: [60, 60, 60] });
+      let view = await body(id);
+      expect([view.line.length, view.cursor, view.parts.length]).eql([3, 3, 8]);
+      const parts = view.parts.map((p) => p.id);
+      view = (await call<BodyView>('POST', `/api/bodies/${id}/undo`)).body;
+      expect([view.line.length, view.parts.length, view.canRedo]).eql([2, 0, true]);
+      view = (await call<BodyView>('POST', `/api/bodies/${id}/redo`)).body;
+      expect(view.parts.map((p) => p.id)).eql(parts);
+      await ended(await call<JobView>('PUT', `/api/bodies/${id}/steps/1`, { params: { factor: 3 } }));
+      view = await body(id);
+      expect([view.line.length, view.parts.length]).eql([3, 27]);
+      expect(view.mesh.facts.size.x).closeTo(152.4, 1e-3);
+      view = (await call<BodyView>('POST', `/api/bodies/${id}/cursor`, { cursor: 1 })).body;
+      expect([view.cursor, view.line.length, view.mesh.facts.size.x < 51]).eql([1, 3, true]);
+      view = (await call<BodyView>('POST', `/api/bodies/${id}/undo`)).body;
+      expect(view.cursor).equal(3);
+      await ended(await call<JobView>('PUT', `/api/bodies/${id}/steps/0`, { params: { unit: 'mm' } }));
+      expect((await body(id)).mesh.facts.size.x).closeTo(6, 1e-5);
+    });
+
+    it('never works the same step out twice: a repeat answers from the store', async () => {
+      const { id } = await importedCube();
+      const first = await call<JobView>('POST', `/api/bodies/${id}/previews`, { operation: 'hollow', params: { wall: 0.2 } });
+      await ended(first);
+      const known = await call<StepView>('POST', `/api/bodies/${id}/previews`, { operation: 'hollow', params: { wall: 0.2 } });
+      expect(known.status).equal(200);
+      await step(id, 'hollow', { wall: 0.2 });
+      const view = await body(id);
+      expect(view.line[1].id).equal(known.body.id);
+      expect(view.line[1].createdAt).equal(known.body.createdAt);
+    });
+
+    it('a part has its own line: recut, export, and its neighbours stay', async () => {
+      const { projectId, id } = await importedCube('in');
+      await step(id, 'divide', { bed: [60, 60, 30] });
+      const [a, b] = (await body(id)).parts;
+      const log = await call('POST', `/api/projects/${projectId}/log`, { partId: a.id, outcome: 'failed', heightMm: 12.3 });
+      expect(log.status).equal(201);
+      await step(a.id, 'recut', { printed: 12.3 });
+      const view = await body(id);
+      expect(view.parts[0].state).equal('failed');
+      expect(view.parts[0].mesh.facts.size.z).closeTo(25.4 - 12.2, 1e-3);
+      expect(view.parts[1].mesh.hash).equal(b.mesh.hash);
+      const file = await fetch(`${server.address}/api/bodies/${a.id}/export?format=stl`);
+      expect(file.headers.get('content-disposition')).contains('A1.stl');
+      expect((await file.arrayBuffer()).byteLength).greaterThan(84);
+      expect((await call<ErrorBody>('POST', `/api/bodies/${a.id}/steps`, { operation: 'divide', params: { bed: [1, 1, 1] } })).body.error.code).equal('cannot');
+    });
+
+    it('a second click is the same wish; another wish waits its turn with a word', async () => {
+      const { id } = await importedCube('in');
+      const [one, two, other] = await Promise.all([
+        call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 3 } }),
+        new Promise((r) => setTimeout(r, 15)).then(() => call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 3 } })),
+        new Promise((r) => setTimeout(r, 25)).then(() => call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'size', params: { factor: 2 } })),
+      ]);
+      expect(two.body.id).equal(one.body.id);
+      expect([other.status, other.body.error?.code]).eql([409, 'busy']);
+      await server.runner.idle();
+      expect((await body(id)).line.length).equal(2);
+    });
+
+    it('findings are set aside with a reason and taken up again', async () => {
+      const { id } = await importedCube();
+      expect((await call('POST', `/api/bodies/${id}/dismissals`, { code: 'open-loops', reason: 'half of a mirrored model' })).status).equal(201);
+      expect((await body(id)).dismissals[0].reason).equal('half of a mirrored model');
+      expect((await call('DELETE', `/api/bodies/${id}/dismissals/open-loops`)).status).equal(204);
+      expect((await body(id)).dismissals).eql([]);
+    });
+  });
+
+  describe('jobs', () => {
+    it('tell their progress as server-sent events', async () => {
+      const events: ServerEvent[] = [];
+      const stop = new AbortController();
+      const stream = await fetch(`${server.address}/api/events`, { signal: stop.signal });
+      const reading = (async () => {
+        let text = '';
+        for await (const chunk of stream.body!.pipeThrough(new TextDecoderStream())) {
+          text += chunk;
+          const lines = text.split('\n\n');
+          text = lines.pop()!;
+          for (const line of lines) if (line.startsWith('data: ')) events.push(JSON.parse(line.slice(6)) as ServerEvent);
+        }
+      })().catch(() => undefined);
+      const { id } = await importedCube();
+      await step(id, 'hollow', { wall: 0.3 });
+      await new Promise((r) => setTimeout(r, 50));
+      stop.abort();
+      await reading;
+      const states = events.filter((e) => e.type === 'job' && e.job.kind === 'line').map((e) => (e.type === 'job' ? e.job.state : ''));
+      expect(states[0]).equal('queued');
+      expect(states.at(-1)).equal('done');
+      expect(events.some((e) => e.type === 'body' && e.bodyId === id)).equal(true);
+    });
+
+    it('cancel within a second and leave no trace', async () => {
+      const { id } = await importedCube('ft');
+      const before = await body(id);
+      const started = await call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 2, detail: 0.9 } });
+      await new Promise((r) => setTimeout(r, 400));
+      const asked = Date.now();
+      await call('POST', `/api/jobs/${started.body.id}/cancel`);
+      await server.runner.idle();
+      expect(Date.now() - asked).lessThan(2500);
+      expect((await job(started.body.id)).state).equal('cancelled');
+      expect(await body(id)).eql(before);
+    });
+
+    it('that were running when the process died begin again, three times at most', async () => {
+      const { id, projectId } = await importedCube();
+      await server.runner.idle();
+      const row = (name: string, attempts: number) => ({
+        id: name,
+        kind: 'line' as const,
+        title: 'Size',
+        projectId,
+        bodyId: id,
+        payload: { bodyId: id, from: 1, planned: [{ operation: 'size', params: { factor: 5 } }] },
+        state: 'running' as const,
+        attempts,
+        createdAt: new Date().toISOString(),
+      });
+      await server.library.db.insert(jobs).values([row('died-once', 1), row('died-often', 3)]);
+      await server.stop();
+      server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
+      await server.runner.idle();
+      expect((await job('died-once')).state).equal('done');
+      const given = await job('died-often');
+      expect([given.state, given.error?.code]).eql(['failed', 'gave-up']);
+      expect((await body(id)).mesh.facts.size.x).closeTo(10, 1e-5);
+      await server.library.db.delete(jobs).where(eq(jobs.id, 'died-often'));
+    });
+  });
+
+  describe('bad input', () => {
+    const failed = async (projectId: string, bytes: Uint8Array, name = 'x.stl') => {
+      const done = await ended(await upload(projectId, bytes, name));
+      expect(done.state).equal('failed');
+      return done.error!;
+    };
+
+    it('each broken file is named for what it is; nothing half-made stays', async () => {
+      const projectId = await newProject();
+      await server.library.collect();
+      const meshes = files('meshes');
+      expect((await failed(projectId, new Uint8Array(0))).code).equal('empty-file');
+      expect((await failed(projectId, cube.subarray(0, 200))).message).match(/says 12 triangles.*byte 200/);
+      expect((await failed(projectId, new TextEncoder().encode('just a letter, renamed'))).code).equal('unknown-format');
+      expect((await failed(projectId, new TextEncoder().encode('v 0 0 0\nv 1 0 0\n'), 'cloud.obj')).code).equal('point-cloud');
+      expect((await call<{ modelIds: string[] }>('GET', `/api/projects/${projectId}`)).body.modelIds).eql([]);
+      await server.library.collect();
+      expect([files('meshes'), files('incoming')]).eql([meshes, 0]);
+    });
+
+    it('a name cannot leave its folder, and is shown without its path', async () => {
+      const projectId = await newProject();
+      const done = await ended(await upload(projectId, cube, '../../../tmp/evil.stl'));
+      expect((await body(done.result!.bodyId!)).sourceName).equal('evil.stl');
+    });
+
+    it('two imports of the same file at once are two models over one mesh', async () => {
+      const projectId = await newProject();
+      const [a, b] = await Promise.all([upload(projectId, cube, 'a.stl', 'cm'), upload(projectId, cube, 'b.stl', 'cm')]);
+      await server.runner.idle();
+      const [x, y] = await Promise.all([job(a.body.id), job(b.body.id)]);
+      expect([x.state, y.state]).eql(['done', 'done']);
+      expect(x.result!.bodyId).not.equal(y.result!.bodyId);
+      expect((await body(x.result!.bodyId!)).mesh.hash).equal((await body(y.result!.bodyId!)).mesh.hash);
+    });
+
+    it('an upload over the limit is refused, one cut off half-way leaves nothing, and the server stays up', async () => {
+      const projectId = await newProject();
+      const sources = files('sources');
+      const large = await upload(projectId, new Uint8Array(4 * 2 ** 20));
+      expect([large.status, (large.body as unknown as ErrorBody).error.code]).eql([413, 'too-large']);
+      await new Promise<void>((resolve) => {
+        const { port, hostname } = new URL(server.address);
+        const socket = connect(Number(port), hostname, () => {
+          socket.write(
+            `POST /api/projects/${projectId}/models HTTP/1.1\r\nHost: ${hostname}:${port}\r\nContent-Type: multipart/form-data; boundary=x\r\nContent-Length: 100000\r\n\r\n--x\r\nContent-Disposition: form-data; name="file"; filename="cut.stl"\r\n\r\nhalf of it`,
+          );
+          setTimeout(() => {
+            socket.destroy();
+            resolve();
+          }, 100);
+        });
+      });
+      await new Promise((r) => setTimeout(r, 200));
+      expect([files('incoming'), files('sources')]).eql([0, sources]);
+      expect((await call('GET', '/api/health')).status).equal(200);
+    });
+
+    it('bodies, addresses and params that are wrong get the one error shape', async () => {
+      const { id } = await importedCube();
+      const wrong: [string, string, unknown, number, string][] = [
+        ['POST', '/api/projects', '{', 400, 'bad-json'],
+        ['POST', '/api/projects', { name: 3 }, 400, 'bad-params'],
+        ['POST', '/api/projects', {}, 400, 'bad-params'],
+        ['GET', '/api/projects/none', undefined, 404, 'not-found'],
+        ['GET', '/api/bodies/none', undefined, 404, 'not-found'],
+        ['GET', '/api/meshes/..%2f..%2fjasmorphe.db', undefined, 404, 'not-found'],
+        ['GET', '/api/nothing', undefined, 404, 'not-found'],
+        ['GET', '/api/%E0%A4%A', undefined, 400, 'bad-address'],
+        ['POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: -1 } }, 400, 'bad-params'],
+        ['POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 1, colour: 'red' } }, 400, 'bad-params'],
+        ['POST', `/api/bodies/${id}/steps`, { operation: 'melt' }, 400, 'bad-params'],
+        ['PUT', `/api/bodies/${id}/steps/7`, { params: {} }, 404, 'not-found'],
+        ['POST', `/api/bodies/${id}/cursor`, { cursor: 9 }, 400, 'bad-params'],
+        ['POST', `/api/bodies/${id}/undo`, undefined, 409, 'nothing-to-undo'],
+        ['GET', `/api/bodies/${id}/export?format=exe`, undefined, 400, 'bad-params'],
+      ];
+      for (const [method, path, sent, status, code] of wrong) {
+        const answer = await call<ErrorBody>(method, path, sent);
+        expect([answer.status, answer.body.error?.code], `${method} ${path}`).eql([status, code]);
+        expect(answer.body.error.message, path).match(/[.]$/);
+      }
+    });
+
+    it('an operation that cannot be done says why and changes nothing', async () => {
+      const { id } = await importedCube();
+      const done = await step(id, 'hollow', { wall: 5 });
+      expect([done.state, done.error?.code]).eql(['failed', 'cannot']);
+      expect((await body(id)).line.length).equal(1);
+    });
+  });
+
+  it('answers only for this machine and its own pages', async () => {
+    const { port } = new URL(server.address);
+    const status = (headers: Record<string, string>) =>
+      new Promise<number>((resolve) => request({ port, host: '127.0.0.1', path: '/api/health', headers }, (r) => resolve(r.resume().statusCode!)).end());
+    expect(await status({ host: `127.0.0.1:${port}` })).equal(200);
+    expect(await status({ host: 'evil.example' })).equal(403);
+    expect(await status({ host: `localhost:${port}`, origin: 'http://evil.example' })).equal(403);
+    expect(await status({ host: `localhost:${port}`, origin: `http://localhost:${port}` })).equal(200);
+  });
+
+  it('really has every route that its description names', async () => {
+    for (const { method, path } of routes) {
+      if (path === '/api/events') continue;
+      const answer = await call<ErrorBody | null>(method.toUpperCase(), path.replace(/\{\w+\}/g, 'none'), method === 'get' || method === 'delete' ? undefined : {});
+      expect(answer.body?.error?.message ?? '', `${method} ${path}`).not.match(/nothing at/);
+    }
+  });
+
+  it('display meshes stay within their budget and keep the bounds; canonical bytes are the mesh', async () => {
+    const { torus } = await import('../../core/test/solids.ts');
+    const projectId = await newProject();
+    const done = await ended(await upload(projectId, writeBinaryStl(torus(20, 6, 120, 80)), 'ring.stl'));
+    const view = await body(done.result!.bodyId!);
+    const bytes = await (await fetch(`${server.address}/api/meshes/${view.mesh.hash}/display?budget=3000`)).arrayBuffer();
+    const head = new DataView(bytes);
+    expect(head.getUint32(8, true)).within(1000, 3000);
+    expect(head.getUint32(12, true)).equal(19_200);
+    expect(head.getFloat32(28, true)).closeTo(52, 0.3);
+    const canonical = await fetch(`${server.address}/api/meshes/${view.mesh.hash}`);
+    expect(canonical.headers.get('cache-control')).contains('immutable');
+    expect(fromCanonical(new Uint8Array(await canonical.arrayBuffer())).triangles.length / 3).equal(19_200);
+  });
+
+  it('keeps everything over a restart, and lets a removed project go with its files', async () => {
+    const { projectId, id } = await importedCube('cm');
+    const before = await body(id);
+    await server.stop();
+    await server.stop();
+    server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
+    expect(await body(id)).eql(before);
+    for (const p of (await call<ProjectSummary[]>('GET', '/api/projects')).body) expect((await call('DELETE', `/api/projects/${p.id}`)).status).equal(204);
+    expect((await call<ErrorBody>('GET', `/api/projects/${projectId}`)).status).equal(404);
+    expect((await call<ErrorBody>('GET', `/api/bodies/${id}`)).status).equal(404);
+    expect((await call<ProjectSummary[]>('GET', '/api/projects')).body).eql([]);
+  });
+});
