@@ -35,8 +35,8 @@ for (const { name, folder } of suites) {
   console.log(`\n${name}`);
   const { status } = spawnSync(
     process.execPath,
-    ['--conditions=source', '--import', 'tsx', 'node_modules/mocha/bin/mocha.js', '--reporter', 'scripts/countingReporter.cjs', '--timeout', '120000', ...files],
-    { stdio: 'inherit', env },
+    ['--conditions=source', '--import', 'tsx', 'node_modules/mocha/bin/mocha.js', '--reporter', 'scripts/countingReporter.cjs', '--timeout', '120000', '--exit', ...files],
+    { stdio: 'inherit', env, timeout: 15 * 60_000 },
   );
   if (existsSync(env.JASMORPHE_TEST_RESULT)) {
     const counts = JSON.parse(readFileSync(env.JASMORPHE_TEST_RESULT, 'utf8'));

@@ -281,7 +281,7 @@ describe('server', function () {
         ['GET', '/api/bodies/none', undefined, 404, 'not-found'],
         ['GET', '/api/meshes/..%2f..%2fjasmorphe.db', undefined, 404, 'not-found'],
         ['GET', '/api/nothing', undefined, 404, 'not-found'],
-        ['GET', '/api/%E0%A4%A', undefined, 400, 'bad-address'],
+        ['GET', '/api/projects/%E0%A4%A', undefined, 400, 'bad-address'],
         ['POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: -1 } }, 400, 'bad-params'],
         ['POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 1, colour: 'red' } }, 400, 'bad-params'],
         ['POST', `/api/bodies/${id}/steps`, { operation: 'melt' }, 400, 'bad-params'],

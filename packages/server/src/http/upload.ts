@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { Transform } from 'node:stream';
+import { Transform, type Readable } from 'node:stream';
 import { safeFileName } from '@jasmorphe/core/operations/export/exportMesh';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { ApiError } from './ApiError.ts';
@@ -44,6 +44,7 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
   let fileName = '';
   let tooLarge = false;
   let writing: Promise<void> | undefined;
+  let incoming: Readable | undefined;
   try {
     await new Promise<void>((resolve, reject) => {
       parser.on('field', (name, value) => (fields[name] = value));
@@ -51,6 +52,7 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
         reject(new ApiError(400, 'bad-upload', 'More than one file was sent at once.', 'Send one file a request.')),
       );
       parser.on('file', (_field, stream, info) => {
+        incoming = stream;
         fileName = safeFileName(info.filename ?? 'model');
         const count = new Transform({
           transform(chunk: Buffer, _encoding, done) {
@@ -102,6 +104,7 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
   } catch (error) {
     request.unpipe(parser);
     request.resume();
+    incoming?.destroy();
     await writing?.catch(() => undefined);
     await rm(temporary, { force: true });
     throw error;

@@ -30,8 +30,7 @@ export class WorkerPool {
     threads = Math.max(1, Math.min(4, availableParallelism())),
   ) {
     this.threads = threads;
-    // from source the thread loads TypeScript, from a build JavaScript: always the file beside this one
-    const file = new URL(import.meta.url.endsWith('.ts') ? './worker.ts' : './worker.js', import.meta.url);
+    const file = new URL(import.meta.url.endsWith('.ts') ? './sourceWorker.mjs' : './worker.js', import.meta.url);
     this.pool = new Piscina({ filename: file.href, minThreads: 1, maxThreads: threads + 1, idleTimeout: 60_000 });
   }
 

@@ -1,0 +1,118 @@
+import { expect } from 'chai';
+import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { main } from '@jasmorphe/cli/main';
+
+const require = createRequire(import.meta.url);
+const cube = require.resolve('stl-models/polytopes/cube.bin.stl');
+const gear = require.resolve('stl-models/objects/gearwheel.bin.stl');
+const scan = require.resolve('stl-models/objects/bunny.bin.stl');
+
+let folder: string;
+const out = (name: string) => join(folder, name);
+
+async function cli(...args: string[]): Promise<{ code: number; out: string; error: string }> {
+  const said = { out: '', error: '' };
+  const code = await main(args, { out: (t) => void (said.out += t), error: (t) => void (said.error += t), live: false });
+  return { code, ...said };
+}
+
+async function report<T = Record<string, never>>(...args: string[]): Promise<T & { elapsedMs: number; peakMemoryMb: number }> {
+  const answer = await cli(...args, '--json');
+  expect(answer.code, answer.error).equal(0);
+  expect(answer.out.trim().split('\n').length).equal(1);
+  return JSON.parse(answer.out) as T & { elapsedMs: number; peakMemoryMb: number };
+}
+
+describe('command line', () => {
+  beforeEach(() => void (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-cli-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+  it('every command gives the keys it promises', async () => {
+    writeFileSync(out('printer.json'), JSON.stringify({ name: 'Long bed', bedMm: [250, 210, 220] }));
+    const keys: [string[], string][] = [
+      [['inspect', gear], 'triangles vertices shells openEdges openLoops nonManifoldEdges nonManifoldVertices inconsistentEdges selfIntersectingPairs degenerateTriangles duplicateTriangles watertight areaMm2 volumeMm3 size min max findings'],
+      [['mend', gear, '-o', out('m.stl')], 'method before after deviation volumeChangePct'],
+      [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor size volumeFactor'],
+      [['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'], 'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3'],
+      [['divide', gear, '-o', out('parts'), '--bed', '30x30x30', '--margin', '1'], 'parts cuts volumeError'],
+      [['recut', gear, '-o', out('r.ply'), '--printed', '2'], 'cutAtMm layersKept remainingHeightMm remainingVolumeMm3 contactAreaMm2 islandsAtCut'],
+      [['fit', gear, '--bed', '30x30x30'], 'fits pose largestFactor flatFactor'],
+      [['sections', gear, '--layer', '0.2'], 'layers totalAreaMm2 totalPerimeterMm maxAreaMm2 islands'],
+      [['estimate', gear, '--printer', out('printer.json')], 'durationS materialG materialMl filamentM cost supportVolumeMm3 byPhase'],
+      [['thickness', gear, '--min', '1'], 'minMm p01Mm p05Mm medianMm belowMinAreaPct'],
+      [['deviation', gear, gear], 'maxMm p95Mm meanMm aToB bToA spacingMm'],
+      [['convert', gear, '-o', out('c.obj')], 'triangles shells'],
+    ];
+    for (const [args, names] of keys) expect(await report(...args), args[0]).include.all.keys(...names.split(' '), 'elapsedMs', 'peakMemoryMb');
+    expect(readdirSync(out('parts')).every((f) => /^[A-Z]+\d+\.3mf$/.test(f))).equal(true);
+    expect(readdirSync(out('plugs')).length).greaterThan(0);
+  });
+
+  it('goes from an open scan in metres to printable parts', async () => {
+    await report('mend', scan, '--unit', 'm', '-o', out('1.stl'));
+    const sized = await report<{ size: { z: number } }>('size', out('1.stl'), '-o', out('2.stl'), '--to', 'z=60');
+    expect(sized.size.z).closeTo(60, 1e-4);
+    await report('hollow', out('2.stl'), '-o', out('3.stl'), '--wall', '3');
+    const divided = await report<{ parts: { file: string; fits: boolean }[]; volumeError: number }>('divide', out('3.stl'), '-o', out('parts'), '--bed', '50x50x50', '--join', 'pin', '--labels');
+    expect(divided.volumeError).lessThan(1e-6);
+    for (const part of divided.parts) {
+      expect(part.fits).equal(true);
+      const found = await report<{ watertight: boolean; selfIntersectingPairs: number }>('inspect', part.file);
+      expect([found.watertight, found.selfIntersectingPairs]).eql([true, 0]);
+    }
+  }).timeout(120_000);
+
+  it('an inch is 25.4 mm', async () => {
+    const { size } = await report<{ size: { x: number } }>('inspect', cube, '--unit', 'in');
+    expect(size.x).closeTo(50.8, 1e-5);
+  });
+
+  it('exits with 1 and one JSON error when it cannot be done, and leaves nothing at the output', async () => {
+    writeFileSync(out('letter.stl'), 'Dear reader, this is no mesh.');
+    for (const [args, code] of [
+      [['inspect', out('none.stl')], 'cannot'],
+      [['inspect', out('letter.stl')], 'unknown-format'],
+      [['hollow', cube, '-o', out('x.stl'), '--wall', '9'], 'cannot'],
+      [['size', cube, '-o', out('x.stl'), '--factor', '0'], 'bad-params'],
+      [['size', cube, '-o', out('x.step'), '--factor', '2'], 'bad-params'],
+      [['divide', cube, '-o', out('x'), '--bed', '1x1x1', '--max-parts', '2'], 'cannot'],
+      [['recut', cube, '-o', out('x.stl'), '--printed', '5'], 'bad-params'],
+      [['convert', cube, '-o', join(folder, 'no/such/folder/x.stl')], 'cannot'],
+      [['estimate', cube, '--printer', out('none.json')], 'bad-params'],
+    ] as const) {
+      const answer = await cli(...args, '--json');
+      expect(answer.code, args.join(' ')).equal(1);
+      const { error } = JSON.parse(answer.out) as { error: { code: string; message: string } };
+      expect(error.code, args.join(' ')).equal(code);
+      expect(answer.error).contains(error.message);
+    }
+    expect(readdirSync(folder)).eql(['letter.stl']);
+  });
+
+  it('keeps what stood at the output when it fails', async () => {
+    writeFileSync(out('kept.stl'), 'old');
+    expect((await cli('hollow', cube, '-o', out('kept.stl'), '--wall', '9')).code).equal(1);
+    expect(readFileSync(out('kept.stl'), 'utf8')).equal('old');
+    expect((await cli('size', cube, '-o', out('kept.stl'), '--factor', '2')).code).equal(0);
+    expect(readFileSync(out('kept.stl')).length).equal(84 + 600);
+  });
+
+  it('exits with 2 for wrong usage', async () => {
+    for (const args of [['inspect'], ['melt', cube], ['size', cube, '--factor', '2'], ['size', cube, '-o', out('x.stl'), '--factor', 'two'], ['divide', cube, '-o', out('x'), '--bed', '10x10'], ['mend', cube, '-o', out('x.stl'), '--method', 'glue'], ['inspect', cube, '--colour']]) {
+      const answer = await cli(...args);
+      expect(answer.code, args.join(' ')).equal(2);
+      expect(answer.error).not.equal('');
+    }
+    expect(existsSync(out('x.stl'))).equal(false);
+    expect((await cli('--help')).code).equal(0);
+  });
+
+  it('warns when a file without a unit is hardly in mm, and never guesses by itself', async () => {
+    const answer = await cli('inspect', scan);
+    expect(answer.code).equal(0);
+    expect(answer.error).match(/taken as mm, though m looks likelier/);
+  });
+});
