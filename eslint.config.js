@@ -30,6 +30,7 @@ export default tseslint.config(
     files: ['scripts/**', 'benchmarks/**', 'demo/src/main.ts', 'packages/server/src/main.ts', '**/*.mjs'],
     rules: { 'no-console': 'off', 'no-undef': 'off' },
   },
+  { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off', 'no-undef': 'off' } },
   { files: ['**/test/**', 'e2e/**'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
   { files: ['packages/web/**'], ...reactHooks.configs.flat['recommended-latest'] },
   {

@@ -7,7 +7,11 @@ module.exports = class CountingReporter extends reporters.Spec {
     super(runner, options);
     runner.once('end', () => {
       const { passes, failures, pending } = this.stats;
-      if (process.env.JASMORPHE_TEST_RESULT) writeFileSync(process.env.JASMORPHE_TEST_RESULT, JSON.stringify({ passed: passes, failed: failures, skipped: pending }));
+      if (process.env.JASMORPHE_TEST_RESULT)
+        writeFileSync(
+          process.env.JASMORPHE_TEST_RESULT,
+          JSON.stringify({ passed: passes, failed: failures, skipped: pending }),
+        );
     });
   }
 };

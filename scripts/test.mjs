@@ -21,12 +21,20 @@ let failed = 0;
 let skipped = 0;
 for (const { name, folder } of suites) {
   if (named.length > 0 && !named.includes(name)) continue;
-  const files = readdirSync(folder).filter((f) => f.endsWith('.spec.ts')).map((f) => join(folder, f));
-  const env = { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json'), JASMORPHE_TEST_RESULT: join(results, `${name}.json`) };
+  const files = readdirSync(folder)
+    .filter((f) => f.endsWith('.spec.ts'))
+    .map((f) => join(folder, f));
+  const env = {
+    ...process.env,
+    TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json'),
+    JASMORPHE_TEST_RESULT: join(results, `${name}.json`),
+  };
   if (name === 'e2e') {
     const chromium = ensureChromium();
     if (!chromium) {
-      console.error('The browser tests need Chromium. Install it with: sudo apt-get install chromium (or name one in CHROMIUM).');
+      console.error(
+        'The browser tests need Chromium. Install it with: sudo apt-get install chromium (or name one in CHROMIUM).',
+      );
       failed++;
       continue;
     }
@@ -35,7 +43,18 @@ for (const { name, folder } of suites) {
   console.log(`\n${name}`);
   const { status } = spawnSync(
     process.execPath,
-    ['--conditions=source', '--import', 'tsx', 'node_modules/mocha/bin/mocha.js', '--reporter', 'scripts/countingReporter.cjs', '--timeout', '120000', '--exit', ...files],
+    [
+      '--conditions=source',
+      '--import',
+      'tsx',
+      'node_modules/mocha/bin/mocha.js',
+      '--reporter',
+      'scripts/countingReporter.cjs',
+      '--timeout',
+      '120000',
+      '--exit',
+      ...files,
+    ],
     { stdio: 'inherit', env, timeout: 15 * 60_000 },
   );
   if (existsSync(env.JASMORPHE_TEST_RESULT)) {

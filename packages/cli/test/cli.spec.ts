@@ -15,11 +15,17 @@ const out = (name: string) => join(folder, name);
 
 async function cli(...args: string[]): Promise<{ code: number; out: string; error: string }> {
   const said = { out: '', error: '' };
-  const code = await main(args, { out: (t) => void (said.out += t), error: (t) => void (said.error += t), live: false });
+  const code = await main(args, {
+    out: (t) => void (said.out += t),
+    error: (t) => void (said.error += t),
+    live: false,
+  });
   return { code, ...said };
 }
 
-async function report<T = Record<string, never>>(...args: string[]): Promise<T & { elapsedMs: number; peakMemoryMb: number }> {
+async function report<T = Record<string, never>>(
+  ...args: string[]
+): Promise<T & { elapsedMs: number; peakMemoryMb: number }> {
   const answer = await cli(...args, '--json');
   expect(answer.code, answer.error).equal(0);
   expect(answer.out.trim().split('\n').length).equal(1);
@@ -33,20 +39,33 @@ describe('command line', () => {
   it('every command gives the keys it promises', async () => {
     writeFileSync(out('printer.json'), JSON.stringify({ name: 'Long bed', bedMm: [250, 210, 220] }));
     const keys: [string[], string][] = [
-      [['inspect', gear], 'triangles vertices shells openEdges openLoops nonManifoldEdges nonManifoldVertices inconsistentEdges selfIntersectingPairs degenerateTriangles duplicateTriangles watertight areaMm2 volumeMm3 size min max findings'],
+      [
+        ['inspect', gear],
+        'triangles vertices shells openEdges openLoops nonManifoldEdges nonManifoldVertices inconsistentEdges selfIntersectingPairs degenerateTriangles duplicateTriangles watertight areaMm2 volumeMm3 size min max findings',
+      ],
       [['mend', gear, '-o', out('m.stl')], 'method before after deviation volumeChangePct'],
       [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor size volumeFactor'],
-      [['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'], 'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3'],
+      [
+        ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'],
+        'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3',
+      ],
       [['divide', gear, '-o', out('parts'), '--bed', '30x30x30', '--margin', '1'], 'parts cuts volumeError'],
-      [['recut', gear, '-o', out('r.ply'), '--printed', '2'], 'cutAtMm layersKept remainingHeightMm remainingVolumeMm3 contactAreaMm2 islandsAtCut'],
+      [
+        ['recut', gear, '-o', out('r.ply'), '--printed', '2'],
+        'cutAtMm layersKept remainingHeightMm remainingVolumeMm3 contactAreaMm2 islandsAtCut',
+      ],
       [['fit', gear, '--bed', '30x30x30'], 'fits pose largestFactor flatFactor'],
       [['sections', gear, '--layer', '0.2'], 'layers totalAreaMm2 totalPerimeterMm maxAreaMm2 islands'],
-      [['estimate', gear, '--printer', out('printer.json')], 'durationS materialG materialMl filamentM cost supportVolumeMm3 byPhase'],
+      [
+        ['estimate', gear, '--printer', out('printer.json')],
+        'durationS materialG materialMl filamentM cost supportVolumeMm3 byPhase',
+      ],
       [['thickness', gear, '--min', '1'], 'minMm p01Mm p05Mm medianMm belowMinAreaPct'],
       [['deviation', gear, gear], 'maxMm p95Mm meanMm aToB bToA spacingMm'],
       [['convert', gear, '-o', out('c.obj')], 'triangles shells'],
     ];
-    for (const [args, names] of keys) expect(await report(...args), args[0]).include.all.keys(...names.split(' '), 'elapsedMs', 'peakMemoryMb');
+    for (const [args, names] of keys)
+      expect(await report(...args), args[0]).include.all.keys(...names.split(' '), 'elapsedMs', 'peakMemoryMb');
     expect(readdirSync(out('parts')).every((f) => /^[A-Z]+\d+\.3mf$/.test(f))).equal(true);
     expect(readdirSync(out('plugs')).length).greaterThan(0);
   });
@@ -56,7 +75,17 @@ describe('command line', () => {
     const sized = await report<{ size: { z: number } }>('size', out('1.stl'), '-o', out('2.stl'), '--to', 'z=60');
     expect(sized.size.z).closeTo(60, 1e-4);
     await report('hollow', out('2.stl'), '-o', out('3.stl'), '--wall', '3');
-    const divided = await report<{ parts: { file: string; fits: boolean }[]; volumeError: number }>('divide', out('3.stl'), '-o', out('parts'), '--bed', '50x50x50', '--join', 'pin', '--labels');
+    const divided = await report<{ parts: { file: string; fits: boolean }[]; volumeError: number }>(
+      'divide',
+      out('3.stl'),
+      '-o',
+      out('parts'),
+      '--bed',
+      '50x50x50',
+      '--join',
+      'pin',
+      '--labels',
+    );
     expect(divided.volumeError).lessThan(1e-6);
     for (const part of divided.parts) {
       expect(part.fits).equal(true);
@@ -101,7 +130,15 @@ describe('command line', () => {
   });
 
   it('exits with 2 for wrong usage', async () => {
-    for (const args of [['inspect'], ['melt', cube], ['size', cube, '--factor', '2'], ['size', cube, '-o', out('x.stl'), '--factor', 'two'], ['divide', cube, '-o', out('x'), '--bed', '10x10'], ['mend', cube, '-o', out('x.stl'), '--method', 'glue'], ['inspect', cube, '--colour']]) {
+    for (const args of [
+      ['inspect'],
+      ['melt', cube],
+      ['size', cube, '--factor', '2'],
+      ['size', cube, '-o', out('x.stl'), '--factor', 'two'],
+      ['divide', cube, '-o', out('x'), '--bed', '10x10'],
+      ['mend', cube, '-o', out('x.stl'), '--method', 'glue'],
+      ['inspect', cube, '--colour'],
+    ]) {
       const answer = await cli(...args);
       expect(answer.code, args.join(' ')).equal(2);
       expect(answer.error).not.equal('');

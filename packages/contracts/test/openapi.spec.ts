@@ -6,7 +6,13 @@ import { operations } from '@jasmorphe/core/operations/registry';
 
 interface Document {
   openapi: string;
-  paths: Record<string, Record<string, { responses: Record<string, unknown>; requestBody?: { content: Record<string, { schema: { $ref: string } }> } }>>;
+  paths: Record<
+    string,
+    Record<
+      string,
+      { responses: Record<string, unknown>; requestBody?: { content: Record<string, { schema: { $ref: string } }> } }
+    >
+  >;
   components: { schemas: Record<string, { properties?: Record<string, unknown>; required?: string[] }> };
 }
 
@@ -30,17 +36,25 @@ describe('contracts', () => {
   });
 
   it('has a schema for the params of every operation, made from the class that checks them', () => {
-    for (const { params } of Object.values(operations)) expect(Object.keys(document.components.schemas[params.name].properties ?? {}), params.name).not.empty;
+    for (const { params } of Object.values(operations))
+      expect(Object.keys(document.components.schemas[params.name].properties ?? {}), params.name).not.empty;
     expect(document.components.schemas.HollowParams.required).contains('wall');
   });
 
   it('names the field that is wrong, and refuses unknown ones', () => {
     expect(codeOf(() => parseParams(CreateProject, { name: '' }))).include({ code: 'bad-params', field: 'name' });
-    expect(codeOf(() => parseParams(CreateProject, { name: 'x', owner: 'y' }))).include({ code: 'bad-params', field: 'owner' });
+    expect(codeOf(() => parseParams(CreateProject, { name: 'x', owner: 'y' }))).include({
+      code: 'bad-params',
+      field: 'owner',
+    });
     expect(codeOf(() => parseParams(RunOperation, { operation: 'import' }))).include({ field: 'operation' });
     expect(codeOf(() => parseParams(DismissFinding, { code: 'x', reason: 'no' }))).include({ field: 'reason' });
-    expect(codeOf(() => parseParams(CreateLogEntry, { partId: 'a', outcome: 'failed', heightMm: -1 }))).include({ field: 'heightMm' });
+    expect(codeOf(() => parseParams(CreateLogEntry, { partId: 'a', outcome: 'failed', heightMm: -1 }))).include({
+      field: 'heightMm',
+    });
     expect(codeOf(() => parseParams(CreateProject, null))).include({ code: 'bad-params' });
-    expect(codeOf(() => parseParams(CreateProject, JSON.parse('{"name":"x","__proto__":{"a":1}}')))).include({ code: 'bad-params' });
+    expect(codeOf(() => parseParams(CreateProject, JSON.parse('{"name":"x","__proto__":{"a":1}}')))).include({
+      code: 'bad-params',
+    });
   });
 });

@@ -31,7 +31,8 @@ describe('formats', () => {
 
   it('the same mesh gives the same bytes, also inside an archive', async () => {
     const mesh = await box(1, 2, 3);
-    for (const format of exportFormats) expect(Buffer.compare(writeMesh(mesh, format), writeMesh(mesh, format))).equal(0);
+    for (const format of exportFormats)
+      expect(Buffer.compare(writeMesh(mesh, format), writeMesh(mesh, format))).equal(0);
     expect(fromCanonical(toCanonical(mesh))).eql({ positions: mesh.positions, triangles: mesh.triangles });
   });
 
@@ -40,16 +41,26 @@ describe('formats', () => {
       for (const name of readdirSync(join(stlModels, folder)).filter((n) => n.includes('.ascii.'))) {
         const twin = name.replace('.ascii.', '.bin.');
         if (!readdirSync(join(stlModels, folder)).includes(twin)) continue;
-        const a = inspectMesh(readMesh(readFileSync(join(stlModels, folder, name))).mesh, { skipSelfIntersections: true });
-        const b = inspectMesh(readMesh(readFileSync(join(stlModels, folder, twin))).mesh, { skipSelfIntersections: true });
-        expect([a.triangles, a.vertices, a.openEdges, a.shells], name).eql([b.triangles, b.vertices, b.openEdges, b.shells]);
+        const a = inspectMesh(readMesh(readFileSync(join(stlModels, folder, name))).mesh, {
+          skipSelfIntersections: true,
+        });
+        const b = inspectMesh(readMesh(readFileSync(join(stlModels, folder, twin))).mesh, {
+          skipSelfIntersections: true,
+        });
+        expect([a.triangles, a.vertices, a.openEdges, a.shells], name).eql([
+          b.triangles,
+          b.vertices,
+          b.openEdges,
+          b.shells,
+        ]);
         expect(a.areaMm2 / b.areaMm2, name).closeTo(1, 1e-5);
       }
   });
 
   it('answers each broken file of stl-models as it should', async () => {
     const answer: Record<string, string> = {};
-    for (const name of readdirSync(join(stlModels, 'broken'))) answer[name] = await codeOf(() => readMesh(readFileSync(join(stlModels, 'broken', name))));
+    for (const name of readdirSync(join(stlModels, 'broken')))
+      answer[name] = await codeOf(() => readMesh(readFileSync(join(stlModels, 'broken', name))));
     expect(answer).eql({
       'empty.stl': 'empty-file',
       'fourVertices.ascii.stl': 'nothing thrown',
@@ -66,7 +77,9 @@ describe('formats', () => {
       'wrongNormal.ascii.stl': 'nothing thrown',
       'wrongNormals.ascii.stl': 'nothing thrown',
     });
-    expect(await codeOf(() => readMesh(readFileSync(join(stlModels, 'misc/faceless.ascii.stl'))))).equal('no-triangles');
+    expect(await codeOf(() => readMesh(readFileSync(join(stlModels, 'misc/faceless.ascii.stl'))))).equal(
+      'no-triangles',
+    );
   });
 
   it('knows a binary STL whose header says "solid", and an ending that lies', () => {
@@ -78,7 +91,8 @@ describe('formats', () => {
   });
 
   it('reads ASCII STL with several solids, CRLF, odd spacing, capitals, a tab, and one long line', () => {
-    const facet = (z: number) => `  FACET   NORMAL 0 0 1\r\n\touter  loop\r\n vertex 0 0 ${z}\r\n vertex 1e0 0 ${z}\r\n vertex\t0 +1.0 ${z}\r\n endloop\r\nendfacet\r\n`;
+    const facet = (z: number) =>
+      `  FACET   NORMAL 0 0 1\r\n\touter  loop\r\n vertex 0 0 ${z}\r\n vertex 1e0 0 ${z}\r\n vertex\t0 +1.0 ${z}\r\n endloop\r\nendfacet\r\n`;
     const many = readMesh(text(`solid one two three\r\n${facet(0)}endsolid\r\nsolid\r\n${facet(5)}endsolid x\r\n`));
     expect([many.groups, many.mesh.triangles.length]).eql([2, 6]);
     expect(readMesh(text(`solid a\n${facet(1).replace(/\s+/g, ' ')} endsolid a`)).mesh.triangles.length).equal(3);
@@ -116,7 +130,12 @@ f -5/1/1 -4//1 \\
   it('reads PLY, ASCII and both binary endians, with extra elements and properties, and strips', () => {
     const header = (format: string) =>
       `ply\nformat ${format} 1.0\ncomment any\nelement vertex 4\nproperty uchar red\nproperty double x\nproperty float y\nproperty float z\nproperty list uchar float extra\nelement face 1\nproperty uchar flag\nproperty list uchar int vertex_index\nelement edge 1\nproperty int a\nend_header\n`;
-    const rows: [number, number, number][] = [[0, 0, 0], [2, 0, 0], [2, 2, 0], [0, 2, 0]];
+    const rows: [number, number, number][] = [
+      [0, 0, 0],
+      [2, 0, 0],
+      [2, 2, 0],
+      [0, 2, 0],
+    ];
     const binary = (little: boolean) => {
       const view = new DataView(new ArrayBuffer(4 * (1 + 8 + 4 + 4 + 1 + 4) + 1 + 1 + 16 + 4));
       let at = 0;
@@ -131,9 +150,16 @@ f -5/1/1 -4//1 \\
       }
       view.setUint8(at + 1, 4);
       for (let k = 0; k < 4; k++) view.setInt32(at + 2 + 4 * k, k, little);
-      return Buffer.concat([text(header(little ? 'binary_little_endian' : 'binary_big_endian')), new Uint8Array(view.buffer)]);
+      return Buffer.concat([
+        text(header(little ? 'binary_little_endian' : 'binary_big_endian')),
+        new Uint8Array(view.buffer),
+      ]);
     };
-    const ascii = text(header('ascii').replace(/\n/g, '\r\n') + rows.map((r) => `7 ${r.join('  ')} 1 9`).join('\r\n') + '\r\n0 4 0 1 2 3\r\n5\r\n');
+    const ascii = text(
+      header('ascii').replace(/\n/g, '\r\n') +
+        rows.map((r) => `7 ${r.join('  ')} 1 9`).join('\r\n') +
+        '\r\n0 4 0 1 2 3\r\n5\r\n',
+    );
     for (const bytes of [ascii, binary(true), binary(false)]) {
       const { mesh } = readMesh(bytes);
       expect(mesh.triangles.length / 3).equal(2);
@@ -145,16 +171,32 @@ f -5/1/1 -4//1 \\
   });
 
   it('takes a number of many digits exactly as the language does', () => {
-    const words = ['0.1', '1e-7', '123456789012345678', '-3.4028234e38', '+.5', '5.', '1.17549435E-38', '0.30000000000000004'];
-    const mesh = readMesh(text(`${words.map((w) => `v ${w} 0 0`).join('\n')}\nv 0 1 0\nf 1 2 9\nf 3 4 9\nf 5 6 9\nf 7 8 9`)).mesh;
-    expect([...new Set([...mesh.positions].filter((_, i) => i % 3 === 0))]).contains.members(words.map((w) => Math.fround(Number(w))));
+    const words = [
+      '0.1',
+      '1e-7',
+      '123456789012345678',
+      '-3.4028234e38',
+      '+.5',
+      '5.',
+      '1.17549435E-38',
+      '0.30000000000000004',
+    ];
+    const mesh = readMesh(
+      text(`${words.map((w) => `v ${w} 0 0`).join('\n')}\nv 0 1 0\nf 1 2 9\nf 3 4 9\nf 5 6 9\nf 7 8 9`),
+    ).mesh;
+    expect([...new Set([...mesh.positions].filter((_, i) => i % 3 === 0))]).contains.members(
+      words.map((w) => Math.fround(Number(w))),
+    );
   });
 });
 
 describe('3MF', () => {
-  const part = (model: string, extra: Record<string, Uint8Array> = {}) => zipSync({ '3D/3dmodel.model': strToU8(model), ...extra });
-  const tetra = '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="1" v2="2" v3="3"/><triangle v1="2" v2="0" v3="3"/></triangles></mesh>';
-  const model = (body: string, unit = 'inch') => `<?xml version="1.0"?><model unit="${unit}" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">${body}</model>`;
+  const part = (model: string, extra: Record<string, Uint8Array> = {}) =>
+    zipSync({ '3D/3dmodel.model': strToU8(model), ...extra });
+  const tetra =
+    '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="1" v2="2" v3="3"/><triangle v1="2" v2="0" v3="3"/></triangles></mesh>';
+  const model = (body: string, unit = 'inch') =>
+    `<?xml version="1.0"?><model unit="${unit}" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">${body}</model>`;
 
   it('applies units, components and transforms (core specification 3.3, 3.4)', () => {
     const body = `<resources><object id="1">${tetra}</object><object id="2"><components><component objectid="1"/><component objectid="1" transform="2 0 0 0 2 0 0 0 2 10 0 0"/></components></object></resources><build><item objectid="2" transform="1 0 0 0 1 0 0 0 1 0 0 5"/></build>`;
@@ -194,17 +236,47 @@ describe('3MF', () => {
     expect(await codeOf(() => readMesh(zipSync({ 'readme.txt': strToU8('hello') })))).equal('no-model');
     expect(await codeOf(() => readMesh(part('<a><b></a>')))).equal('bad-syntax');
     expect(await codeOf(() => readMesh(part('<a/>')))).equal('no-model');
-    expect(await codeOf(() => readMesh(part(model(`<resources><object id="1">${tetra.replace('v3="1"', 'v3="9"')}</object></resources><build/>`))))).equal('bad-index');
-    expect(await codeOf(() => readMesh(part(model(`<resources><object id="1">${tetra.replace('x="1"', 'x="NaN"')}</object></resources><build/>`))))).equal('bad-number');
-    expect(await codeOf(() => readMesh(part(model('<resources><object id="1"><components><component objectid="1"/></components></object></resources><build><item objectid="1"/></build>'))))).equal('bad-syntax');
-    expect(await codeOf(() => readMesh(writeMesh({ positions: new Float32Array(9), triangles: Uint32Array.of(0, 1, 2) }, '3mf').subarray(0, 300)))).equal('bad-archive');
+    expect(
+      await codeOf(() =>
+        readMesh(
+          part(model(`<resources><object id="1">${tetra.replace('v3="1"', 'v3="9"')}</object></resources><build/>`)),
+        ),
+      ),
+    ).equal('bad-index');
+    expect(
+      await codeOf(() =>
+        readMesh(
+          part(model(`<resources><object id="1">${tetra.replace('x="1"', 'x="NaN"')}</object></resources><build/>`)),
+        ),
+      ),
+    ).equal('bad-number');
+    expect(
+      await codeOf(() =>
+        readMesh(
+          part(
+            model(
+              '<resources><object id="1"><components><component objectid="1"/></components></object></resources><build><item objectid="1"/></build>',
+            ),
+          ),
+        ),
+      ),
+    ).equal('bad-syntax');
+    expect(
+      await codeOf(() =>
+        readMesh(
+          writeMesh({ positions: new Float32Array(9), triangles: Uint32Array.of(0, 1, 2) }, '3mf').subarray(0, 300),
+        ),
+      ),
+    ).equal('bad-archive');
   });
 
   it('stops an archive that unpacks to far more than it is', async () => {
     const bomb = zipSync({ '3D/3dmodel.model': new Uint8Array(80 * 2 ** 20) }, { level: 9 });
     expect(bomb.length).lessThan(200_000);
     expect(await codeOf(() => readMesh(bomb))).equal('archive-too-large');
-    expect(await codeOf(() => readArchive(bomb, () => true, { entries: 10, bytes: 2 ** 20, ratio: 1e9 }))).equal('archive-too-large');
+    expect(await codeOf(() => readArchive(bomb, () => true, { entries: 10, bytes: 2 ** 20, ratio: 1e9 }))).equal(
+      'archive-too-large',
+    );
   });
 });
 
@@ -237,22 +309,44 @@ describe('bad input says what and where', () => {
   it('indices out of range with the line', () => {
     expect(said(text('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 7\n'))).match(/line 4 asks for vertex 7; the file has 3/);
     expect(said(text('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 -4\n'))).match(/line 4 asks for vertex -4/);
-    expect(said(text('ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 5\n'))).match(/asks for vertex 5; the file has 3/);
+    expect(
+      said(
+        text(
+          'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 5\n',
+        ),
+      ),
+    ).match(/asks for vertex 5; the file has 3/);
   });
 
   it('point clouds, text under another name, empty files, headers that promise too much', () => {
     expect(said(text('v 0 0 0\nv 1 0 0\nv 0 1 0\n'))).match(/3 points and no faces/);
-    expect(said(text('Dear reader,\nthis is a letter.\n'.repeat(20)))).match(/not an STL, OBJ, PLY or 3MF file: it begins with "Dear reader/);
+    expect(said(text('Dear reader,\nthis is a letter.\n'.repeat(20)))).match(
+      /not an STL, OBJ, PLY or 3MF file: it begins with "Dear reader/,
+    );
     expect(said(new Uint8Array(0))).match(/empty/);
     expect(said(new Uint8Array(40))).match(/not an STL/);
-    expect(said(text('ply\nformat ascii 1.0\nelement vertex 3000000000\nproperty float x\nproperty float y\nproperty float z\nend_header\n'))).match(/promises 3000000000 of vertex/);
-    expect(said(text('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0'))).match(/middle of facet 1, at line 5/);
+    expect(
+      said(
+        text(
+          'ply\nformat ascii 1.0\nelement vertex 3000000000\nproperty float x\nproperty float y\nproperty float z\nend_header\n',
+        ),
+      ),
+    ).match(/promises 3000000000 of vertex/);
+    expect(said(text('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0'))).match(
+      /middle of facet 1, at line 5/,
+    );
   });
 
   it('noise never does more than be refused', async () => {
     let state = 1;
     for (let i = 0; i < 300; i++) {
-      const bytes = Uint8Array.from(i % 2 ? cubeStl : text('ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n'));
+      const bytes = Uint8Array.from(
+        i % 2
+          ? cubeStl
+          : text(
+              'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n',
+            ),
+      );
       for (let k = 0; k < 1 + (i % 5); k++) {
         state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
         bytes[state % bytes.length] = state >>> 24;
@@ -269,7 +363,16 @@ describe('units', () => {
   });
 
   it('reads lengths as makers type them', () => {
-    expect(['42.5', '1.75 m', '15 1/2 in', '5 ft 3 in', '3/4"', '18cm', '1e3', '2,5'].map((t) => parseLength(t))).eql([42.5, 1750, 393.7, 1600.2, 0.75 * 25.4, 180, 1000, 2.5]);
+    expect(['42.5', '1.75 m', '15 1/2 in', '5 ft 3 in', '3/4"', '18cm', '1e3', '2,5'].map((t) => parseLength(t))).eql([
+      42.5,
+      1750,
+      393.7,
+      1600.2,
+      0.75 * 25.4,
+      180,
+      1000,
+      2.5,
+    ]);
     expect(parseLength('2', 'in')).equal(50.8);
     for (const t of ['', 'abc', '1 2', '3 mm x', '--4']) expect(parseLength(t), t).equal(null);
   });

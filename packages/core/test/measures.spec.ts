@@ -62,11 +62,16 @@ describe('measures against closed forms', () => {
 describe('inspect', () => {
   it('agrees with the solid kernel on volume and area of a scan (rabbit of the package bunny)', async () => {
     const bunny = require('bunny') as { positions: number[][]; cells: number[][] };
-    const mesh = weldExact({ positions: Float32Array.from(bunny.positions.flat()), triangles: Uint32Array.from(bunny.cells.flat()) });
+    const mesh = weldExact({
+      positions: Float32Array.from(bunny.positions.flat()),
+      triangles: Uint32Array.from(bunny.cells.flat()),
+    });
     const found = inspectMesh(mesh);
     expect(found.triangles).equal(bunny.cells.length);
     const kernel = await loadKernel();
-    const solid = new kernel.Manifold(new kernel.Mesh({ numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles }));
+    const solid = new kernel.Manifold(
+      new kernel.Mesh({ numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles }),
+    );
     expect(solid.status()).equal('NoError');
     expect(found.openEdges).equal(0);
     expect(found.volumeMm3! / solid.volume()).closeTo(1, 1e-5);
@@ -100,7 +105,10 @@ describe('inspect', () => {
     const cube = await box(10, 10, 10);
     const open = inspectMesh(without(cube, new Set([0])));
     expect([open.openEdges, open.openLoops]).eql([3, 1]);
-    const doubled = inspectMesh({ positions: cube.positions, triangles: Uint32Array.from([...cube.triangles, ...cube.triangles.slice(0, 3)]) });
+    const doubled = inspectMesh({
+      positions: cube.positions,
+      triangles: Uint32Array.from([...cube.triangles, ...cube.triangles.slice(0, 3)]),
+    });
     expect([doubled.duplicateTriangles, doubled.nonManifoldEdges]).eql([1, 3]);
     const turned = { positions: cube.positions, triangles: cube.triangles.slice() };
     [turned.triangles[1], turned.triangles[2]] = [turned.triangles[2], turned.triangles[1]];
@@ -121,7 +129,11 @@ describe('inspect', () => {
 
   it('counts crossings as a slow exact check of every pair does', async () => {
     const { trianglesMeet } = await import('@jasmorphe/core/mesh/triangleMeet');
-    const mesh = concatMeshes([await sphere(5, 16), moved(await sphere(5, 12), 3, 1, 0.5), moved(await box(4, 4, 4), -1, -1, 2)]);
+    const mesh = concatMeshes([
+      await sphere(5, 16),
+      moved(await sphere(5, 12), 3, 1, 0.5),
+      moved(await box(4, 4, 4), -1, -1, 2),
+    ]);
     const n = mesh.triangles.length / 3;
     let slow = 0;
     for (let s = 0; s < n; s++) for (let t = s + 1; t < n; t++) if (trianglesMeet(mesh, s, t)) slow++;
@@ -130,10 +142,16 @@ describe('inspect', () => {
   });
 
   it('sees neighbours that fold back, and passes those that do not', () => {
-    const flat = (z: number): TriMesh => ({ positions: Float32Array.from([0, 0, 0, 10, 0, 0, 5, 8, 0, 5, 6, z]), triangles: Uint32Array.from([0, 1, 2, 1, 0, 3]) });
+    const flat = (z: number): TriMesh => ({
+      positions: Float32Array.from([0, 0, 0, 10, 0, 0, 5, 8, 0, 5, 6, z]),
+      triangles: Uint32Array.from([0, 1, 2, 1, 0, 3]),
+    });
     expect(selfIntersections(flat(0)).count).equal(1);
     expect(selfIntersections(flat(1e-6)).count).equal(0);
-    const fan = (x: number): TriMesh => ({ positions: Float32Array.from([0, 0, 0, 10, 0, 0, 10, 10, 0, x, 4, 0, x, 6, 0]), triangles: Uint32Array.from([0, 1, 2, 0, 3, 4]) });
+    const fan = (x: number): TriMesh => ({
+      positions: Float32Array.from([0, 0, 0, 10, 0, 0, 10, 10, 0, x, 4, 0, x, 6, 0]),
+      triangles: Uint32Array.from([0, 1, 2, 0, 3, 4]),
+    });
     expect(selfIntersections(fan(6)).count).equal(1);
     expect(selfIntersections(fan(-6)).count).equal(0);
   });
@@ -148,11 +166,16 @@ describe('welding', () => {
   });
 
   it('within a tolerance keeps the first point bit for bit', () => {
-    const mesh = { positions: Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 1.0005, 0, 0, 1, 1, 0]), triangles: Uint32Array.from([0, 1, 2, 3, 4, 2]) };
+    const mesh = {
+      positions: Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 1.0005, 0, 0, 1, 1, 0]),
+      triangles: Uint32Array.from([0, 1, 2, 3, 4, 2]),
+    };
     const { mesh: joined, joined: count } = weldWithin(mesh, 0.001);
     expect(count).equal(1);
     expect(inspectMesh(joined).openEdges).equal(4);
-    expect([...joined.positions]).contains(1).not.contains(Math.fround(1.0005));
+    expect([...joined.positions])
+      .contains(1)
+      .not.contains(Math.fround(1.0005));
     expect(weldWithin(mesh, 0.0001).joined).equal(0);
   });
 
@@ -193,7 +216,8 @@ describe('trees', () => {
 
 function topOf(mesh: TriMesh): Set<number> {
   const top = new Set<number>();
-  for (let t = 0; t < mesh.triangles.length / 3; t++) if ([0, 1, 2].every((k) => mesh.positions[3 * mesh.triangles[3 * t + k] + 2] === 10)) top.add(t);
+  for (let t = 0; t < mesh.triangles.length / 3; t++)
+    if ([0, 1, 2].every((k) => mesh.positions[3 * mesh.triangles[3 * t + k] + 2] === 10)) top.add(t);
   return top;
 }
 
@@ -211,7 +235,11 @@ describe('sections', () => {
 
   it('area of all layers times their height is the volume (Cavalieri), in any direction', async () => {
     const mesh = torus(20, 6, 120, 60);
-    for (const up of [[0, 0, 1], [1, 0, 0], [1, 2, 3]] as [number, number, number][]) {
+    for (const up of [
+      [0, 0, 1],
+      [1, 0, 0],
+      [1, 2, 3],
+    ] as [number, number, number][]) {
       const report = sweepLayers(mesh, 0.05, up);
       expect((report.totalAreaMm2 * 0.05) / volumeOf(mesh)).closeTo(1, 2e-3);
     }
@@ -220,11 +248,22 @@ describe('sections', () => {
   it('a table has no island; a hook that hangs down starts one in mid-air', async () => {
     const kernel = await loadKernel();
     const { fromSolid } = await import('@jasmorphe/core/solid/kernel');
-    const legs = [[0, 0], [18, 0], [0, 18], [18, 18]].map(([x, y]) => kernel.Manifold.cube([2, 2, 11]).translate([x, y, 0]));
+    const legs = [
+      [0, 0],
+      [18, 0],
+      [0, 18],
+      [18, 18],
+    ].map(([x, y]) => kernel.Manifold.cube([2, 2, 11]).translate([x, y, 0]));
     const table = fromSolid(kernel.Manifold.union([kernel.Manifold.cube([20, 20, 2]).translate([0, 0, 10]), ...legs]));
     expect(sweepLayers(table, 0.5).islands).eql([]);
     // a hook: the point hangs lower than where it is joined, so it starts in mid-air
-    const hook = fromSolid(kernel.Manifold.union([kernel.Manifold.cube([2, 2, 20]), kernel.Manifold.cube([12, 2, 2]).translate([0, 0, 18]), kernel.Manifold.cube([2, 2, 10]).translate([10, 0, 9])]));
+    const hook = fromSolid(
+      kernel.Manifold.union([
+        kernel.Manifold.cube([2, 2, 20]),
+        kernel.Manifold.cube([12, 2, 2]).translate([0, 0, 18]),
+        kernel.Manifold.cube([2, 2, 10]).translate([10, 0, 9]),
+      ]),
+    );
     const { islands } = sweepLayers(hook, 0.5);
     expect(islands.length).equal(1);
     expect(islands[0].zMm).closeTo(9.25, 1e-6);

@@ -40,7 +40,10 @@ describe('mend', () => {
   });
 
   it('closes the open scan of stl-models and keeps nearly every triangle', async () => {
-    const scan = scaleMesh(readMesh(readFileSync(require.resolve('stl-models/objects/bunny.bin.stl'))).mesh, [1000, 1000, 1000]);
+    const scan = scaleMesh(
+      readMesh(readFileSync(require.resolve('stl-models/objects/bunny.bin.stl'))).mesh,
+      [1000, 1000, 1000],
+    );
     const { outputs, report } = await run(mend, scan, {});
     await expectSound(outputs[0]);
     expect(report.before.openLoops).equal(5);
@@ -49,9 +52,16 @@ describe('mend', () => {
   }).timeout(60_000);
 
   it('fills random holes: volume of a sphere and a torus within 1 % with 5 % of the triangles gone', async () => {
-    for (const [name, mesh] of [['sphere', await sphere(10, 64)], ['torus', torus(20, 6, 80, 40)]] as const) {
+    for (const [name, mesh] of [
+      ['sphere', await sphere(10, 64)],
+      ['torus', torus(20, 6, 80, 40)],
+    ] as const) {
       const random = randomFrom(11);
-      const gone = new Set(Array.from({ length: Math.floor(triangleCount(mesh) * 0.05) }, () => Math.floor(random() * triangleCount(mesh))));
+      const gone = new Set(
+        Array.from({ length: Math.floor(triangleCount(mesh) * 0.05) }, () =>
+          Math.floor(random() * triangleCount(mesh)),
+        ),
+      );
       const { outputs } = await run(mend, without(mesh, gone), {});
       await expectSound(outputs[0], name);
       expect(volumeOf(outputs[0]) / volumeOf(mesh), name).closeTo(1, 0.01);
@@ -65,7 +75,11 @@ describe('mend', () => {
   });
 
   it('unites overlapping boxes to the volume of inclusion and exclusion', async () => {
-    const { outputs, report } = await run(mend, concatMeshes([await box(10, 10, 10), moved(await box(10, 10, 10), 6, 3, 2)]), {});
+    const { outputs, report } = await run(
+      mend,
+      concatMeshes([await box(10, 10, 10), moved(await box(10, 10, 10), 6, 3, 2)]),
+      {},
+    );
     expect(report.method).equal('join');
     expect(volumeOf(outputs[0])).closeTo(2000 - 4 * 7 * 8, 1e-3);
     await expectSound(outputs[0]);
@@ -74,9 +88,17 @@ describe('mend', () => {
   it('turns what is inside out, keeps a cavity, and unites a shell that is both turned and overlapping', async () => {
     const turned = await run(mend, flipMesh(await box(10, 10, 10)), {});
     expect(volumeOf(turned.outputs[0])).closeTo(1000, 1e-6);
-    const cavity = await run(mend, concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(4, 4, 4), 3, 3, 3))]), {});
+    const cavity = await run(
+      mend,
+      concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(4, 4, 4), 3, 3, 3))]),
+      {},
+    );
     expect(volumeOf(cavity.outputs[0])).closeTo(936, 1e-3);
-    const both = await run(mend, concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(10, 10, 10), 5, 0.5, 0.5))]), {});
+    const both = await run(
+      mend,
+      concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(10, 10, 10), 5, 0.5, 0.5))]),
+      {},
+    );
     expect(volumeOf(both.outputs[0])).closeTo(2000 - 5 * 9.5 * 9.5, 1e-2);
   });
 
@@ -84,14 +106,19 @@ describe('mend', () => {
     const mesh = await sphere(10, 24);
     const random = randomFrom(5);
     const triangles = mesh.triangles.slice();
-    for (let t = 0; t < triangles.length; t += 3) if (random() < 0.2) [triangles[t], triangles[t + 1]] = [triangles[t + 1], triangles[t]];
+    for (let t = 0; t < triangles.length; t += 3)
+      if (random() < 0.2) [triangles[t], triangles[t + 1]] = [triangles[t + 1], triangles[t]];
     const { outputs } = await run(mend, { positions: mesh.positions, triangles }, {});
     expect(volumeOf(outputs[0])).closeTo(volumeOf(mesh), 1e-6);
   });
 
   it('separates boxes that share an edge or a corner', async () => {
     for (const z of [0, 10]) {
-      const { outputs } = await run(mend, concatMeshes([await box(10, 10, 10), moved(await box(10, 10, 10), 10, 10, z)]), {});
+      const { outputs } = await run(
+        mend,
+        concatMeshes([await box(10, 10, 10), moved(await box(10, 10, 10), 10, 10, z)]),
+        {},
+      );
       await expectSound(outputs[0]);
       expect(volumeOf(outputs[0])).closeTo(2000, 1);
     }
@@ -99,11 +126,18 @@ describe('mend', () => {
 
   it('drops crumbs and loose ground, or keeps them when asked', async () => {
     const crumb = moved(await sphere(0.05, 8), 30, 0, 0);
-    const ground: TriMesh = { positions: Float32Array.from([-20, -20, -12, 20, -20, -12, 20, 20, -12.1, -20, 20, -12]), triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]) };
+    const ground: TriMesh = {
+      positions: Float32Array.from([-20, -20, -12, 20, -20, -12, 20, 20, -12.1, -20, 20, -12]),
+      triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]),
+    };
     const dirty = concatMeshes([await sphere(10, 32), crumb, ground]);
     const clean = await run(mend, dirty, {});
-    expect([clean.report.stitched.crumbsDropped, clean.report.stitched.sheetsDropped, clean.report.after.shells]).eql([1, 1, 1]);
-    expect((await run(mend, concatMeshes([await sphere(10, 32), crumb]), { keepCrumbs: true })).report.after.shells).equal(2);
+    expect([clean.report.stitched.crumbsDropped, clean.report.stitched.sheetsDropped, clean.report.after.shells]).eql([
+      1, 1, 1,
+    ]);
+    expect(
+      (await run(mend, concatMeshes([await sphere(10, 32), crumb]), { keepCrumbs: true })).report.after.shells,
+    ).equal(2);
   });
 
   it('wraps what cannot be joined: a sphere with a third of its skin torn off keeps its volume within 3 %', async () => {
@@ -136,9 +170,14 @@ describe('mend', () => {
   }).timeout(240_000);
 
   it('says so when there is nothing to mend: one triangle, no area, a flat sheet', async () => {
-    const one: TriMesh = { positions: Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0]), triangles: Uint32Array.of(0, 1, 2) };
+    const one: TriMesh = {
+      positions: Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0]),
+      triangles: Uint32Array.of(0, 1, 2),
+    };
     expect(await codeOf(() => run(mend, one, {}))).equal('not-solid');
-    expect(await codeOf(() => run(mend, { positions: new Float32Array(9), triangles: Uint32Array.of(0, 1, 2) }, {}))).equal('not-solid');
+    expect(
+      await codeOf(() => run(mend, { positions: new Float32Array(9), triangles: Uint32Array.of(0, 1, 2) }, {})),
+    ).equal('not-solid');
     expect(await codeOf(() => run(mend, one, { method: 'glue' }))).equal('bad-params');
   });
 });
@@ -161,7 +200,18 @@ describe('size', () => {
 
   it('refuses zero, negative, NaN, absurd, none or two ways at once', async () => {
     const mesh = await box(1, 1, 1);
-    for (const params of [{ factor: 0 }, { factor: -1 }, { factor: NaN }, { factor: 1e9 }, {}, { factor: 2, axis: 'x', to: 3 }, { axis: 'x' }, { measured: 5 }, { axis: 'x', to: 1e7 }, { factr: 2 }])
+    for (const params of [
+      { factor: 0 },
+      { factor: -1 },
+      { factor: NaN },
+      { factor: 1e9 },
+      {},
+      { factor: 2, axis: 'x', to: 3 },
+      { axis: 'x' },
+      { measured: 5 },
+      { axis: 'x', to: 1e7 },
+      { factr: 2 },
+    ])
       expect(await codeOf(() => run(size, mesh, params)), JSON.stringify(params)).equal('bad-params');
   });
 });
@@ -190,7 +240,12 @@ describe('hollow', () => {
   });
 
   it('two drains a cavity let the liquid out; plugs fit the holes', async () => {
-    const { outputs, report } = await run(hollow, await box(40, 40, 40), { wall: 3, drains: 2, drain: 3.5, plugs: true });
+    const { outputs, report } = await run(hollow, await box(40, 40, 40), {
+      wall: 3,
+      drains: 2,
+      drain: 3.5,
+      plugs: true,
+    });
     expect(report.cavities[0].drains.length).equal(2);
     expect(report.trappedMm3).lessThan(0.03 * report.cavities[0].volumeMm3);
     expect(outputs.length).equal(3);
@@ -201,12 +256,19 @@ describe('hollow', () => {
 
   it('a dumb-bell stood on end drains only the lower bell without a hole above, and the way up matters', async () => {
     const kernel = await loadKernel();
-    const bell = fromSolid(kernel.Manifold.union([kernel.Manifold.cube([20, 20, 20], true), kernel.Manifold.cube([20, 20, 20], true).translate([40, 0, 0]), kernel.Manifold.cube([30, 4, 4], true).translate([20, 0, 0])]));
+    const bell = fromSolid(
+      kernel.Manifold.union([
+        kernel.Manifold.cube([20, 20, 20], true),
+        kernel.Manifold.cube([20, 20, 20], true).translate([40, 0, 0]),
+        kernel.Manifold.cube([30, 4, 4], true).translate([20, 0, 0]),
+      ]),
+    );
     const flat = await run(hollow, bell, { wall: 2.5, drains: 2 });
     expect(flat.report.cavities.length).equal(2);
     expect(flat.report.cavities.every((c) => c.drains.length === 2)).equal(true);
     const side = await run(hollow, bell, { wall: 2.5, drains: 2, up: [1, 0, 0] });
-    for (const c of side.report.cavities) for (const d of c.drains) expect(Math.min(Math.abs(d.at.x + 7.5), Math.abs(d.at.x - 32.5))).lessThan(1.5);
+    for (const c of side.report.cavities)
+      for (const d of c.drains) expect(Math.min(Math.abs(d.at.x + 7.5), Math.abs(d.at.x - 32.5))).lessThan(1.5);
   });
 
   it('opens a flat underside', async () => {
@@ -219,8 +281,12 @@ describe('hollow', () => {
 
   it('refuses walls that leave nothing, open meshes, and detail beyond memory', async () => {
     expect(await codeOf(async () => run(hollow, await box(10, 10, 10), { wall: 6 }))).equal('cannot');
-    expect(await codeOf(async () => run(hollow, without(await box(10, 10, 10), new Set([0])), { wall: 1 }))).equal('not-solid');
-    expect(await codeOf(async () => run(hollow, await box(100, 100, 100), { wall: 1, detail: 0.01 }))).equal('too-fine');
+    expect(await codeOf(async () => run(hollow, without(await box(10, 10, 10), new Set([0])), { wall: 1 }))).equal(
+      'not-solid',
+    );
+    expect(await codeOf(async () => run(hollow, await box(100, 100, 100), { wall: 1, detail: 0.01 }))).equal(
+      'too-fine',
+    );
     expect(await codeOf(async () => run(hollow, await box(10, 10, 10), { wall: 'thick' }))).equal('bad-params');
   });
 });
@@ -240,7 +306,13 @@ describe('divide', () => {
   });
 
   it('areas of the cuts by closed form; own cuts; levels get letters', async () => {
-    const { report } = await run(divide, await box(30, 20, 10), { bed: [100, 100, 100], at: [{ axis: 'z', mm: 4 }, { axis: 'x', mm: 10 }] });
+    const { report } = await run(divide, await box(30, 20, 10), {
+      bed: [100, 100, 100],
+      at: [
+        { axis: 'z', mm: 4 },
+        { axis: 'x', mm: 10 },
+      ],
+    });
     expect(report.cuts.map((c) => Math.round(c.areaMm2))).eql([200, 600]);
     expect(report.parts.map((p) => p.tag)).eql(['A1', 'A2', 'B1', 'B2']);
     expect(report.parts.map((p) => Math.round(p.volumeMm3))).eql([800, 1600, 1200, 2400]);
@@ -258,7 +330,10 @@ describe('divide', () => {
     for (const join of ['pin', 'key', 'dowel', 'magnet']) {
       const { outputs, report } = await run(divide, mesh, { bed: [40, 40, 40], join, clearance: 0.15 });
       expect(report.parts.length).equal(2);
-      expect(report.parts.every((p) => p.joins.length === 2), join).equal(true);
+      expect(
+        report.parts.every((p) => p.joins.length === 2),
+        join,
+      ).equal(true);
       const [a, b] = report.parts.map((p, i) => p.volumeMm3 - plain.report.parts[i].volumeMm3);
       if (join === 'pin') {
         // two pins of 6 across and 6 high, and holes 0.15 wider all round (closed form, less the facets)
@@ -282,8 +357,12 @@ describe('divide', () => {
     expect(await codeOf(() => run(divide, mesh, { bed: [10, 10, 10], margin: 5 }))).equal('bad-params');
     expect(await codeOf(() => run(divide, mesh, { bed: [1, 1, 1] }))).equal('bad-params');
     expect(await codeOf(() => run(divide, mesh, { bed: [60, 60, 60], maxParts: 3 }))).equal('cannot');
-    expect(await codeOf(() => run(divide, mesh, { bed: [60, 60, 60], at: [{ axis: 'z', mm: 200 }] }))).equal('bad-params');
-    expect(await codeOf(() => run(divide, mesh, { bed: [60, 60, 60], at: [{ axis: 'w', mm: 20 }] }))).equal('bad-params');
+    expect(await codeOf(() => run(divide, mesh, { bed: [60, 60, 60], at: [{ axis: 'z', mm: 200 }] }))).equal(
+      'bad-params',
+    );
+    expect(await codeOf(() => run(divide, mesh, { bed: [60, 60, 60], at: [{ axis: 'w', mm: 20 }] }))).equal(
+      'bad-params',
+    );
   });
 });
 
@@ -306,18 +385,29 @@ describe('recut', () => {
 
   it('counts the separate areas of the cut', async () => {
     const kernel = await loadKernel();
-    const bridge = fromSolid(kernel.Manifold.union([kernel.Manifold.cube([10, 10, 30]), kernel.Manifold.cube([10, 10, 30]).translate([40, 0, 0]), kernel.Manifold.cube([50, 10, 5]).translate([0, 0, 30])]));
+    const bridge = fromSolid(
+      kernel.Manifold.union([
+        kernel.Manifold.cube([10, 10, 30]),
+        kernel.Manifold.cube([10, 10, 30]).translate([40, 0, 0]),
+        kernel.Manifold.cube([50, 10, 5]).translate([0, 0, 30]),
+      ]),
+    );
     expect((await run(recut, bridge, { printed: 20 })).report.islandsAtCut).equal(2);
   });
 
   it('refuses readings that leave nothing on either side', async () => {
     const mesh = await box(10, 10, 10);
-    for (const printed of [10, 12, 0.1, -1, 0]) expect(await codeOf(() => run(recut, mesh, { printed })), String(printed)).equal('bad-params');
+    for (const printed of [10, 12, 0.1, -1, 0])
+      expect(await codeOf(() => run(recut, mesh, { printed })), String(printed)).equal('bad-params');
   });
 });
 
 describe('import and export', () => {
-  const source = (bytes: Uint8Array, params = {}) => importOp.run([], parseParams(importOp.params, params), { ...quietContext, source: { name: 'x.stl', mediaType: '', bytes } });
+  const source = (bytes: Uint8Array, params = {}) =>
+    importOp.run([], parseParams(importOp.params, params), {
+      ...quietContext,
+      source: { name: 'x.stl', mediaType: '', bytes },
+    });
 
   it('an inch file is 25.4 times as large', async () => {
     const bytes = readFileSync(require.resolve('stl-models/polytopes/unitCube.binary.stl'));
@@ -334,11 +424,17 @@ describe('import and export', () => {
 describe('all operations', () => {
   it('give the same bytes for the same input', async () => {
     const mesh = concatMeshes([await sphere(10, 24), moved(await box(8, 8, 8), 6, 0, 0)]);
-    for (const [operation, params] of [[mend, {}], [hollow, { wall: 2, drains: 2 }], [divide, { bed: [15, 15, 15], join: 'pin' }]] as const) {
+    for (const [operation, params] of [
+      [mend, {}],
+      [hollow, { wall: 2, drains: 2 }],
+      [divide, { bed: [15, 15, 15], join: 'pin' }],
+    ] as const) {
       const input = operation === mend ? mesh : (await run(mend, mesh, {})).outputs[0];
       const once = await run(operation as typeof mend, input, params);
       const twice = await run(operation as typeof mend, input, params);
-      expect(once.outputs.map((o) => Buffer.from(toCanonical(o)).toString('base64'))).eql(twice.outputs.map((o) => Buffer.from(toCanonical(o)).toString('base64')));
+      expect(once.outputs.map((o) => Buffer.from(toCanonical(o)).toString('base64'))).eql(
+        twice.outputs.map((o) => Buffer.from(toCanonical(o)).toString('base64')),
+      );
     }
   }).timeout(60_000);
 
@@ -350,8 +446,14 @@ describe('all operations', () => {
       },
     };
     const mesh = await sphere(10, 32);
-    for (const [operation, params] of [[mend, {}], [hollow, { wall: 1 }], [divide, { bed: [8, 8, 8] }]] as const)
-      expect(await codeOf(() => operation.run([mesh], parseParams(operation.params as never, params) as never, context))).equal('cancelled');
+    for (const [operation, params] of [
+      [mend, {}],
+      [hollow, { wall: 1 }],
+      [divide, { bed: [8, 8, 8] }],
+    ] as const)
+      expect(
+        await codeOf(() => operation.run([mesh], parseParams(operation.params as never, params) as never, context)),
+      ).equal('cancelled');
   });
 });
 
@@ -380,7 +482,16 @@ describe('planning', () => {
 
   it('1.75 mm filament of 1.24 g/cm3 weighs 2.98 g a metre; a solid block weighs its volume', async () => {
     expect(gramsPerMetre(1.75, 1.24)).closeTo(2.98, 0.005);
-    const profile = parseParams(PrinterProfile, { name: 'solid', infillPct: 100, supports: false, startS: 0, travelPct: 0, wallSpeedMmS: 60, infillSpeedMmS: 60, maxFlowMm3S: 500 });
+    const profile = parseParams(PrinterProfile, {
+      name: 'solid',
+      infillPct: 100,
+      supports: false,
+      startS: 0,
+      travelPct: 0,
+      wallSpeedMmS: 60,
+      infillSpeedMmS: 60,
+      maxFlowMm3S: 500,
+    });
     const e = estimatePiece(await box(50, 40, 20), profile);
     expect(e.materialG).closeTo(40 * 1.24, 0.02);
     expect(e.filamentM).closeTo(e.materialG / 2.98, 0.05);
@@ -390,16 +501,33 @@ describe('planning', () => {
 
   it('support under a table is the room under it', async () => {
     const kernel = await loadKernel();
-    const table = fromSolid(kernel.Manifold.union([kernel.Manifold.cube([4, 20, 30]), kernel.Manifold.cube([24, 20, 2]).translate([0, 0, 30])]));
+    const table = fromSolid(
+      kernel.Manifold.union([
+        kernel.Manifold.cube([4, 20, 30]),
+        kernel.Manifold.cube([24, 20, 2]).translate([0, 0, 30]),
+      ]),
+    );
     const e = estimatePiece(table, parseParams(PrinterProfile, { name: 'x', supportPct: 100 }));
     expect(e.supportVolumeMm3).closeTo(20 * 20 * 30, 1);
   });
 
   it('resin takes its layers, whatever lies in them', async () => {
-    const profile = parseParams(PrinterProfile, { name: 'r', kind: 'resin', layerMm: 0.05, startS: 0, supports: false, exposureS: 2, bottomExposureS: 30, bottomLayers: 5, liftS: 8 });
+    const profile = parseParams(PrinterProfile, {
+      name: 'r',
+      kind: 'resin',
+      layerMm: 0.05,
+      startS: 0,
+      supports: false,
+      exposureS: 2,
+      bottomExposureS: 30,
+      bottomLayers: 5,
+      liftS: 8,
+    });
     const one = estimatePiece(await box(10, 10, 10), profile);
     const wide = estimatePiece(await box(100, 60, 10), profile);
-    expect(one.durationS).equal(wide.durationS).equal(5 * 30 + 195 * 2 + 200 * 8);
+    expect(one.durationS)
+      .equal(wide.durationS)
+      .equal(5 * 30 + 195 * 2 + 200 * 8);
     expect(wide.materialMl / one.materialMl).closeTo(60, 1e-6);
   });
 });

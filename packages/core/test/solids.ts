@@ -4,9 +4,11 @@ import { parseParams, type Operation } from '@jasmorphe/core/operations/Operatio
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 
 /** An axis-aligned box from the origin. */
-export const box = async (x: number, y: number, z: number): Promise<TriMesh> => fromSolid((await loadKernel()).Manifold.cube([x, y, z]));
+export const box = async (x: number, y: number, z: number): Promise<TriMesh> =>
+  fromSolid((await loadKernel()).Manifold.cube([x, y, z]));
 
-export const sphere = async (radius: number, segments: number): Promise<TriMesh> => fromSolid((await loadKernel()).Manifold.sphere(radius, segments));
+export const sphere = async (radius: number, segments: number): Promise<TriMesh> =>
+  fromSolid((await loadKernel()).Manifold.sphere(radius, segments));
 
 /** A torus as a plain grid of quads cut in two, facing out. */
 export function torus(big: number, small: number, n: number, m: number): TriMesh {
@@ -16,7 +18,11 @@ export function torus(big: number, small: number, n: number, m: number): TriMesh
     for (let j = 0; j < m; j++) {
       const a = (2 * Math.PI * i) / n;
       const b = (2 * Math.PI * j) / m;
-      positions.push((big + small * Math.cos(b)) * Math.cos(a), (big + small * Math.cos(b)) * Math.sin(a), small * Math.sin(b));
+      positions.push(
+        (big + small * Math.cos(b)) * Math.cos(a),
+        (big + small * Math.cos(b)) * Math.sin(a),
+        small * Math.sin(b),
+      );
       const p = i * m + j;
       const q = ((i + 1) % n) * m + j;
       const r = ((i + 1) % n) * m + ((j + 1) % m);

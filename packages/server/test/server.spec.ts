@@ -59,9 +59,11 @@ async function importedCube(unit = 'mm'): Promise<{ projectId: string; id: strin
   return { projectId, id: done.result!.bodyId! };
 }
 
-const step = async (id: string, operation: string, params: object) => ended(await call<JobView>('POST', `/api/bodies/${id}/steps`, { operation, params }));
+const step = async (id: string, operation: string, params: object) =>
+  ended(await call<JobView>('POST', `/api/bodies/${id}/steps`, { operation, params }));
 
-const files = (kind: string) => readdirSync(join(folder, kind), { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).length;
+const files = (kind: string) =>
+  readdirSync(join(folder, kind), { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).length;
 
 describe('server', function () {
   before(async () => {
@@ -100,9 +102,15 @@ describe('server', function () {
 
     it('never works the same step out twice: a repeat answers from the store', async () => {
       const { id } = await importedCube();
-      const first = await call<JobView>('POST', `/api/bodies/${id}/previews`, { operation: 'hollow', params: { wall: 0.2 } });
+      const first = await call<JobView>('POST', `/api/bodies/${id}/previews`, {
+        operation: 'hollow',
+        params: { wall: 0.2 },
+      });
       await ended(first);
-      const known = await call<StepView>('POST', `/api/bodies/${id}/previews`, { operation: 'hollow', params: { wall: 0.2 } });
+      const known = await call<StepView>('POST', `/api/bodies/${id}/previews`, {
+        operation: 'hollow',
+        params: { wall: 0.2 },
+      });
       expect(known.status).equal(200);
       await step(id, 'hollow', { wall: 0.2 });
       const view = await body(id);
@@ -114,7 +122,11 @@ describe('server', function () {
       const { projectId, id } = await importedCube('in');
       await step(id, 'divide', { bed: [60, 60, 30] });
       const [a, b] = (await body(id)).parts;
-      const log = await call('POST', `/api/projects/${projectId}/log`, { partId: a.id, outcome: 'failed', heightMm: 12.3 });
+      const log = await call('POST', `/api/projects/${projectId}/log`, {
+        partId: a.id,
+        outcome: 'failed',
+        heightMm: 12.3,
+      });
       expect(log.status).equal(201);
       await step(a.id, 'recut', { printed: 12.3 });
       const view = await body(id);
@@ -124,15 +136,26 @@ describe('server', function () {
       const file = await fetch(`${server.address}/api/bodies/${a.id}/export?format=stl`);
       expect(file.headers.get('content-disposition')).contains('A1.stl');
       expect((await file.arrayBuffer()).byteLength).greaterThan(84);
-      expect((await call<ErrorBody>('POST', `/api/bodies/${a.id}/steps`, { operation: 'divide', params: { bed: [1, 1, 1] } })).body.error.code).equal('cannot');
+      expect(
+        (
+          await call<ErrorBody>('POST', `/api/bodies/${a.id}/steps`, {
+            operation: 'divide',
+            params: { bed: [1, 1, 1] },
+          })
+        ).body.error.code,
+      ).equal('cannot');
     });
 
     it('a second click is the same wish; another wish waits its turn with a word', async () => {
       const { id } = await importedCube('in');
       const [one, two, other] = await Promise.all([
         call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 3 } }),
-        new Promise((r) => setTimeout(r, 15)).then(() => call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 3 } })),
-        new Promise((r) => setTimeout(r, 25)).then(() => call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'size', params: { factor: 2 } })),
+        new Promise((r) => setTimeout(r, 15)).then(() =>
+          call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 3 } }),
+        ),
+        new Promise((r) => setTimeout(r, 25)).then(() =>
+          call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'size', params: { factor: 2 } }),
+        ),
       ]);
       expect(two.body.id).equal(one.body.id);
       expect([other.status, other.body.error?.code]).eql([409, 'busy']);
@@ -142,7 +165,10 @@ describe('server', function () {
 
     it('findings are set aside with a reason and taken up again', async () => {
       const { id } = await importedCube();
-      expect((await call('POST', `/api/bodies/${id}/dismissals`, { code: 'open-loops', reason: 'half of a mirrored model' })).status).equal(201);
+      expect(
+        (await call('POST', `/api/bodies/${id}/dismissals`, { code: 'open-loops', reason: 'half of a mirrored model' }))
+          .status,
+      ).equal(201);
       expect((await body(id)).dismissals[0].reason).equal('half of a mirrored model');
       expect((await call('DELETE', `/api/bodies/${id}/dismissals/open-loops`)).status).equal(204);
       expect((await body(id)).dismissals).eql([]);
@@ -156,11 +182,14 @@ describe('server', function () {
       const stream = await fetch(`${server.address}/api/events`, { signal: stop.signal });
       const reading = (async () => {
         let text = '';
-        for await (const chunk of stream.body!.pipeThrough(new TextDecoderStream())) {
+        const decoder = new TextDecoder();
+        for await (const bytes of stream.body as unknown as AsyncIterable<Uint8Array>) {
+          const chunk = decoder.decode(bytes, { stream: true });
           text += chunk;
           const lines = text.split('\n\n');
           text = lines.pop()!;
-          for (const line of lines) if (line.startsWith('data: ')) events.push(JSON.parse(line.slice(6)) as ServerEvent);
+          for (const line of lines)
+            if (line.startsWith('data: ')) events.push(JSON.parse(line.slice(6)) as ServerEvent);
         }
       })().catch(() => undefined);
       const { id } = await importedCube();
@@ -168,7 +197,9 @@ describe('server', function () {
       await new Promise((r) => setTimeout(r, 50));
       stop.abort();
       await reading;
-      const states = events.filter((e) => e.type === 'job' && e.job.kind === 'line').map((e) => (e.type === 'job' ? e.job.state : ''));
+      const states = events
+        .filter((e) => e.type === 'job' && e.job.kind === 'line')
+        .map((e) => (e.type === 'job' ? e.job.state : ''));
       expect(states[0]).equal('queued');
       expect(states.at(-1)).equal('done');
       expect(events.some((e) => e.type === 'body' && e.bodyId === id)).equal(true);
@@ -177,7 +208,10 @@ describe('server', function () {
     it('cancel within a second and leave no trace', async () => {
       const { id } = await importedCube('ft');
       const before = await body(id);
-      const started = await call<JobView>('POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 2, detail: 0.9 } });
+      const started = await call<JobView>('POST', `/api/bodies/${id}/steps`, {
+        operation: 'hollow',
+        params: { wall: 2, detail: 0.9 },
+      });
       await new Promise((r) => setTimeout(r, 400));
       const asked = Date.now();
       await call('POST', `/api/jobs/${started.body.id}/cancel`);
@@ -226,8 +260,12 @@ describe('server', function () {
       const meshes = files('meshes');
       expect((await failed(projectId, new Uint8Array(0))).code).equal('empty-file');
       expect((await failed(projectId, cube.subarray(0, 200))).message).match(/says 12 triangles.*byte 200/);
-      expect((await failed(projectId, new TextEncoder().encode('just a letter, renamed'))).code).equal('unknown-format');
-      expect((await failed(projectId, new TextEncoder().encode('v 0 0 0\nv 1 0 0\n'), 'cloud.obj')).code).equal('point-cloud');
+      expect((await failed(projectId, new TextEncoder().encode('just a letter, renamed'))).code).equal(
+        'unknown-format',
+      );
+      expect((await failed(projectId, new TextEncoder().encode('v 0 0 0\nv 1 0 0\n'), 'cloud.obj')).code).equal(
+        'point-cloud',
+      );
       expect((await call<{ modelIds: string[] }>('GET', `/api/projects/${projectId}`)).body.modelIds).eql([]);
       await server.library.collect();
       expect([files('meshes'), files('incoming')]).eql([meshes, 0]);
@@ -241,7 +279,10 @@ describe('server', function () {
 
     it('two imports of the same file at once are two models over one mesh', async () => {
       const projectId = await newProject();
-      const [a, b] = await Promise.all([upload(projectId, cube, 'a.stl', 'cm'), upload(projectId, cube, 'b.stl', 'cm')]);
+      const [a, b] = await Promise.all([
+        upload(projectId, cube, 'a.stl', 'cm'),
+        upload(projectId, cube, 'b.stl', 'cm'),
+      ]);
       await server.runner.idle();
       const [x, y] = await Promise.all([job(a.body.id), job(b.body.id)]);
       expect([x.state, y.state]).eql(['done', 'done']);
@@ -283,7 +324,13 @@ describe('server', function () {
         ['GET', '/api/nothing', undefined, 404, 'not-found'],
         ['GET', '/api/projects/%E0%A4%A', undefined, 400, 'bad-address'],
         ['POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: -1 } }, 400, 'bad-params'],
-        ['POST', `/api/bodies/${id}/steps`, { operation: 'hollow', params: { wall: 1, colour: 'red' } }, 400, 'bad-params'],
+        [
+          'POST',
+          `/api/bodies/${id}/steps`,
+          { operation: 'hollow', params: { wall: 1, colour: 'red' } },
+          400,
+          'bad-params',
+        ],
         ['POST', `/api/bodies/${id}/steps`, { operation: 'melt' }, 400, 'bad-params'],
         ['PUT', `/api/bodies/${id}/steps/7`, { params: {} }, 404, 'not-found'],
         ['POST', `/api/bodies/${id}/cursor`, { cursor: 9 }, 400, 'bad-params'],
@@ -308,7 +355,11 @@ describe('server', function () {
   it('answers only for this machine and its own pages', async () => {
     const { port } = new URL(server.address);
     const status = (headers: Record<string, string>) =>
-      new Promise<number>((resolve) => request({ port, host: '127.0.0.1', path: '/api/health', headers }, (r) => resolve(r.resume().statusCode!)).end());
+      new Promise<number>((resolve) =>
+        request({ port, host: '127.0.0.1', path: '/api/health', headers }, (r) =>
+          resolve(r.resume().statusCode!),
+        ).end(),
+      );
     expect(await status({ host: `127.0.0.1:${port}` })).equal(200);
     expect(await status({ host: 'evil.example' })).equal(403);
     expect(await status({ host: `localhost:${port}`, origin: 'http://evil.example' })).equal(403);
@@ -318,7 +369,11 @@ describe('server', function () {
   it('really has every route that its description names', async () => {
     for (const { method, path } of routes) {
       if (path === '/api/events') continue;
-      const answer = await call<ErrorBody | null>(method.toUpperCase(), path.replace(/\{\w+\}/g, 'none'), method === 'get' || method === 'delete' ? undefined : {});
+      const answer = await call<ErrorBody | null>(
+        method.toUpperCase(),
+        path.replace(/\{\w+\}/g, 'none'),
+        method === 'get' || method === 'delete' ? undefined : {},
+      );
       expect(answer.body?.error?.message ?? '', `${method} ${path}`).not.match(/nothing at/);
     }
   });
@@ -328,7 +383,9 @@ describe('server', function () {
     const projectId = await newProject();
     const done = await ended(await upload(projectId, writeBinaryStl(torus(20, 6, 120, 80)), 'ring.stl'));
     const view = await body(done.result!.bodyId!);
-    const bytes = await (await fetch(`${server.address}/api/meshes/${view.mesh.hash}/display?budget=3000`)).arrayBuffer();
+    const bytes = await (
+      await fetch(`${server.address}/api/meshes/${view.mesh.hash}/display?budget=3000`)
+    ).arrayBuffer();
     const head = new DataView(bytes);
     expect(head.getUint32(8, true)).within(1000, 3000);
     expect(head.getUint32(12, true)).equal(19_200);
@@ -345,7 +402,8 @@ describe('server', function () {
     await server.stop();
     server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
     expect(await body(id)).eql(before);
-    for (const p of (await call<ProjectSummary[]>('GET', '/api/projects')).body) expect((await call('DELETE', `/api/projects/${p.id}`)).status).equal(204);
+    for (const p of (await call<ProjectSummary[]>('GET', '/api/projects')).body)
+      expect((await call('DELETE', `/api/projects/${p.id}`)).status).equal(204);
     expect((await call<ErrorBody>('GET', `/api/projects/${projectId}`)).status).equal(404);
     expect((await call<ErrorBody>('GET', `/api/bodies/${id}`)).status).equal(404);
     expect((await call<ProjectSummary[]>('GET', '/api/projects')).body).eql([]);

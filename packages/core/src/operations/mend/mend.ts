@@ -111,7 +111,13 @@ export const mend: Operation<MendParams, MendReport> = {
     };
     const wants = params.method;
     if (wants === 'wrap')
-      candidate = await wrapped(wrapSource(source, stitched), detail, params.closeGaps, 'You asked for a new skin.', context);
+      candidate = await wrapped(
+        wrapSource(source, stitched),
+        detail,
+        params.closeGaps,
+        'You asked for a new skin.',
+        context,
+      );
     else if (wants === 'join' || (wants === 'auto' && !solidEnough(candidate))) {
       const joined = await joinedFrom(stitched.mesh, candidate, scale, sliceContext(context, 0.42, 0.6));
       if (joined && (isSound(joined.after) || wants === 'join')) candidate = joined;

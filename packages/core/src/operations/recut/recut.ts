@@ -5,7 +5,7 @@ import { regionsOf } from '../../section/regions.ts';
 import { Slicer } from '../../section/Slicer.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { normalize, placeMesh, rotationToZ } from '../../mesh/transform.ts';
-import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
+import { subMesh, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { fromSolid, splitByPlane, toSolid, withSolids } from '../../solid/kernel.ts';
 import { figures } from '../../trade/figures.ts';
 import { IsDirection, IsLengthMm, IsMm } from '../checks.ts';
@@ -78,6 +78,27 @@ export function layerBoundary(printed: number, layer: number, firstLayer: number
   return { layers, at: firstLayer + (layers - 1) * layer };
 }
 
+/** How many separate areas a plane cuts out of a closed mesh; only triangles near the plane are looked at closely. */
+function areasAt(mesh: TriMesh, up: Vec3, offset: number): number {
+  const { positions: p, triangles } = mesh;
+  // a little more than the triangles that cross, because turning rounds
+  const slack = 1e-4 * (1 + Math.abs(offset));
+  const near: number[] = [];
+  for (let i = 0; i < triangles.length; i += 3) {
+    let below = false;
+    let above = false;
+    for (let k = 0; k < 3; k++) {
+      const v = 3 * triangles[i + k];
+      const h = up[0] * p[v] + up[1] * p[v + 1] + up[2] * p[v + 2] - offset;
+      if (h < slack) below = true;
+      if (h > -slack) above = true;
+    }
+    if (below && above) near.push(i / 3);
+  }
+  const strip = placeMesh(subMesh(mesh, near), rotationToZ(up));
+  return regionsOf(new Slicer(strip).at(offset)).length;
+}
+
 /** What is missing of a print that stopped: cut on the layer boundary at or below the measured height, upper piece kept in its place. */
 export const recut: Operation<RecutParams, RecutReport> = {
   name: 'recut',
@@ -115,8 +136,7 @@ export const recut: Operation<RecutParams, RecutReport> = {
       throw new MeshError('cannot', 'The cut leaves nothing above it.', 'Check the reading.', 'printed');
     context.progress(0.8, 'Measuring the cut');
     const contact = measureCut(cutSegments(mesh, up, lo + at), up).areaMm2;
-    const turned = placeMesh(mesh, rotationToZ(up));
-    const islands = regionsOf(new Slicer(turned).at(Math.fround(lo + at) === lo ? lo + 1e-6 : lo + at)).length;
+    const islands = areasAt(mesh, up, lo + at);
     return {
       outputs: [rest],
       report: {

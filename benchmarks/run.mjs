@@ -1,0 +1,14 @@
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { ensureBuilt, ensureInstalled, root } from '../scripts/workspace.mjs';
+
+// Each benchmark runs in a process of its own, so that its peak of memory is its own.
+ensureInstalled();
+ensureBuilt();
+process.chdir(root);
+const env = { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json') };
+for (const name of ['reading', 'inspecting', 'cutting', 'section', 'bundle'])
+  spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
+    stdio: 'inherit',
+    env,
+  });

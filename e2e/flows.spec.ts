@@ -1,0 +1,277 @@
+import { expect } from 'chai';
+import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
+import { concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
+import type { BodyView, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
+import { box, moved, without } from '../packages/core/test/solids.ts';
+import { startApplication, type Application } from './application.ts';
+
+let app: Application;
+
+const get = async <T>(path: string): Promise<T> => (await (await fetch(app.address + path)).json()) as T;
+const projectNamed = async (name: string) =>
+  (await get<ProjectSummary[]>('/api/projects')).find((p) => p.name === name)!;
+const quiet = () => expect(app.troubles.splice(0).filter((t) => !/status of 4\d\d/.test(t))).eql([]);
+
+/** Waits until the condition holds of what the server says. */
+async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, what: string): Promise<T> {
+  for (let i = 0; i < 600; i++) {
+    const value = await ask();
+    if (holds(value)) return value;
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error(`waited in vain for ${what}`);
+}
+
+const stops = ['Intake', 'Mend', 'Size', 'Hollow', 'Divide', 'Lay out', 'Print', 'Finish'];
+
+/** Goes to a stop of the route by its key, and waits until it is there. */
+async function goTo(stop: number): Promise<void> {
+  await app.page.keyboard.press(String(stop));
+  await app.page
+    .getByRole('link', { name: stops[stop - 1] })
+    .and(app.page.locator('[aria-current=step]'))
+    .waitFor();
+}
+
+describe('the application with the demo data', function () {
+  this.timeout(240_000);
+  before(async () => void (app = await startApplication()));
+  after(() => app.stop());
+
+  it('the shelf shows the four projects and what needs attention', async () => {
+    const { page } = app;
+    await page.goto(app.address);
+    await page.getByTestId('project-card').nth(3).waitFor();
+    expect(await page.getByTestId('project-card').count()).equal(4);
+    const ammonite = page.getByTestId('project-card').filter({ hasText: 'Window ammonite' });
+    expect(await ammonite.innerText()).match(/900\.0 × .* mm[\s\S]*5 of \d+ printed[\s\S]*stopped at/);
+    quiet();
+  });
+
+  it('every stop of the route says something true of the ammonite, and later ones what they will need', async () => {
+    const { page } = app;
+    await page.getByTestId('project-card').filter({ hasText: 'Window ammonite' }).click();
+    await page.getByRole('navigation', { name: 'Route' }).waitFor();
+    const summary = await projectNamed('Window ammonite');
+    const body = await get<BodyView>(`/api/bodies/${summary.models[0].id}`);
+    const questions: string[] = [];
+    for (let i = 0; i < stops.length; i++) {
+      await goTo(i + 1);
+      questions.push(await page.locator('.panel.right .question, .panel.right .partName').first().innerText());
+    }
+    expect(new Set(questions).size).equal(8);
+    expect(await page.getByTestId('later').innerText()).match(/will need/);
+    await goTo(5);
+    await page.getByRole('cell', { name: 'A1', exact: true }).waitFor();
+    expect(await page.locator('.partsTable tbody tr').count()).equal(body.parts.length);
+    quiet();
+  });
+
+  it('a section is measured on the full mesh, moves by key, and turns', async () => {
+    const { page } = app;
+    await goTo(4);
+    await page.keyboard.press('s');
+    const reading = page.getByTestId('cut-reading');
+    await reading.waitFor();
+    const first = await reading.innerText();
+    expect(first).match(/^y .* cm² in \d+ area/);
+    await page.keyboard.press('ArrowRight');
+    await page.waitForFunction(
+      (before) => document.querySelector('[data-testid=cut-reading]')?.textContent !== before,
+      first,
+    );
+    await page.keyboard.press('a');
+    await page.waitForFunction(() => document.querySelector('[data-testid=cut-reading]')?.textContent?.startsWith('z'));
+    await page.keyboard.press('s');
+    await reading.waitFor({ state: 'detached' });
+    quiet();
+  });
+
+  it('units, scheme and the sheet of keys', async () => {
+    const { page } = app;
+    await page.keyboard.press('m');
+    await page.getByText('35.43 in').first().waitFor();
+    await page.keyboard.press('m');
+    await page.getByRole('button', { name: 'Dark' }).click();
+    await page.locator('html[data-scheme=dark]').waitFor();
+    await page.reload();
+    await page.locator('html[data-scheme=dark]').waitFor();
+    await page.getByRole('button', { name: 'Light' }).click();
+    await page.getByRole('button', { name: 'Keys' }).click();
+    await page.getByRole('dialog').getByText('Undo; Shift+U redo').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    quiet();
+  });
+
+  it('a broken file is refused in words, and the shelf stays as it was', async () => {
+    const { page } = app;
+    await page.goto(app.address);
+    await page.getByTestId('project-card').first().waitFor();
+    await page.getByTestId('file-input').setInputFiles({
+      name: 'letter.stl',
+      mimeType: 'model/stl',
+      buffer: Buffer.from('Dear reader, this is no mesh at all.'),
+    });
+    await page
+      .getByTestId('notice')
+      .getByText(/not an STL, OBJ, PLY or 3MF file/)
+      .waitFor();
+    const project = await projectNamed('New project');
+    expect(project.models).eql([]);
+    await fetch(`${app.address}/api/projects/${project.id}`, { method: 'DELETE' });
+    quiet();
+  });
+
+  it('from a broken kit to a recut part: import, mend, undo, redo, size, hollow, divide, print, stop, recut', async () => {
+    const { page } = app;
+    await page.goto(app.address);
+    const kit = concatMeshes([without(await box(40, 30, 20), new Set([3])), moved(await box(30, 20, 30), 20, 10, 10)]);
+    await page
+      .getByTestId('file-input')
+      .setInputFiles({ name: 'kit.stl', mimeType: 'model/stl', buffer: Buffer.from(writeBinaryStl(kit)) });
+    await page
+      .getByText('How large is one unit of the file?')
+      .or(page.getByText('How shall the skin be closed?'))
+      .first()
+      .waitFor();
+    const project = await until(
+      () => projectNamed('New project'),
+      (p) => p?.models.length === 1,
+      'the import',
+    );
+    const id = project.models[0].id;
+    const body = () => get<BodyView>(`/api/bodies/${id}`);
+
+    // findings: walk by key, set one aside with a reason
+    await goTo(2);
+    await page.getByText(/1 loop of open edge/).waitFor();
+    await page.keyboard.press('ArrowDown');
+    await page.locator('.finding.picked').waitFor();
+    await page.getByRole('button', { name: 'Set aside …' }).click();
+    await page.getByLabel('Reason').fill('half of a mirrored model');
+    await page.getByRole('button', { name: 'Set aside', exact: true }).click();
+    await page.getByText('Set aside: “half of a mirrored model”').waitFor();
+    expect((await body()).dismissals[0].code).equal('open-loops');
+
+    // mend: the three ways are worked out side by side; the advised one is done by Enter
+    await page.getByText('Join is advised.').waitFor();
+    await page.keyboard.press('Enter');
+    await until(body, (b) => b.line.length === 2, 'the mending');
+    expect((await body()).mesh.facts.volumeMm3).closeTo(24_000 + 18_000 - 20 * 20 * 10, 1);
+    await page.getByTestId('ledger').getByText('Mended').waitFor();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until(body, (b) => b.line.length === 1, 'undo');
+    await page.getByTestId('ledger').getByText('Mended').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Redo' }).click();
+    await until(body, (b) => b.line.length === 2, 'redo');
+    await page.getByTestId('ledger').getByText('Mended').waitFor();
+
+    // size: a field that takes inches
+    await goTo(3);
+    await page.getByText('How large shall it be?').waitFor();
+    const field = page.getByLabel('Shall be');
+    await field.fill('eight');
+    await page.getByRole('alert').waitFor();
+    await field.fill('4 in');
+    await page.getByTestId('do').click();
+    await until(body, (b) => b.line.length === 3, 'the sizing');
+    const size = (await body()).mesh.facts.size;
+    expect(Math.max(size.x, size.y, size.z)).closeTo(101.6, 1e-3);
+
+    // hollow, with a double click that must not hollow twice
+    await goTo(4);
+    await page.getByText('How thick shall the wall be?').waitFor();
+    await page.getByTestId('do').dblclick();
+    await until(body, (b) => b.line.length === 4 && b.busyJobId === null, 'the hollowing');
+    await new Promise((r) => setTimeout(r, 500));
+    expect((await body()).line.map((s) => s.operation)).eql(['import', 'mend', 'size', 'hollow']);
+
+    // divide for the smallest bed, and reload in the middle of it
+    await goTo(5);
+    await page.getByText('Where shall it be cut?').waitFor();
+    await page.getByRole('button', { name: 'Resin' }).click();
+    await page.getByTestId('do').click();
+    await page.reload();
+    const divided = await until(body, (b) => b.line.length === 5, 'the dividing');
+    await page.getByRole('cell', { name: 'A1', exact: true }).waitFor();
+    expect(divided.parts.length).greaterThan(0);
+
+    // an early figure is changed, and the later steps replay
+    await goTo(3);
+    await page.getByLabel('Shall be').fill('150');
+    await page.getByTestId('do').click();
+    await until(body, (b) => b.busyJobId === null && Math.abs(b.mesh.facts.size.x - 150) < 0.1, 'the replay');
+    expect((await body()).line.map((s) => s.operation)).eql(['import', 'mend', 'size', 'hollow', 'divide']);
+
+    // print: started, stopped at a height, recut
+    await goTo(7);
+    await page.getByRole('button', { name: 'It is started' }).click();
+    await page.getByRole('button', { name: 'It stopped' }).waitFor();
+    await page.getByLabel('Stopped at, by calipers').fill('17.3');
+    await page.getByRole('button', { name: 'It stopped' }).click();
+    await page.getByText('What can be saved?').waitFor();
+    await page.getByRole('cell', { name: '17.2 mm' }).waitFor();
+    await page.getByTestId('do').click();
+    await page.getByText('The missing piece is cut').waitFor();
+    const part = (await body()).parts.find((p) => p.state === 'failed')!;
+    expect([part.failedAtMm, part.line.length]).eql([17.3, 1]);
+    quiet();
+  });
+
+  it('drag and drop anywhere imports; a long job shows its way, is cancelled, and changes nothing', async () => {
+    const { page } = app;
+    const summary = await projectNamed('New project');
+    await page.goto(`${app.address}/project/${summary.id}/hollow`);
+    await page.getByText('How thick shall the wall be?').waitFor();
+    const bytes = [...writeBinaryStl(await box(300, 300, 300))];
+    await page.evaluate((data) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([new Uint8Array(data)], 'dropped.stl'));
+      for (const type of ['dragenter', 'dragover', 'drop'])
+        window.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    }, bytes);
+    const project = await until(
+      () => projectNamed('New project'),
+      (p) => p.models.length === 2,
+      'the dropped file',
+    );
+    const id = project.models[1].id;
+    await page.goto(`${app.address}/project/${summary.id}/hollow?model=${id}`);
+    await page.getByText('How thick shall the wall be?').waitFor();
+    await fetch(`${app.address}/api/bodies/${id}/steps`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ operation: 'hollow', params: { wall: 40, detail: 0.9 } }),
+    });
+    await page.locator('.working').getByText('Hollow').waitFor();
+    await page.locator('.working').getByRole('button', { name: 'Cancel' }).click();
+    const jobs = await until(
+      () => get<JobView[]>('/api/jobs'),
+      (list) => !list.some((j) => j.state === 'running' || j.state === 'queued'),
+      'the cancel',
+    );
+    expect(jobs.find((j) => j.bodyId === id && j.kind === 'line')?.state).equal('cancelled');
+    expect((await get<BodyView>(`/api/bodies/${id}`)).line.length).equal(1);
+    quiet();
+  });
+
+  it('the print stop works on a phone', async () => {
+    const { page } = app;
+    const summary = await projectNamed('Window ammonite');
+    await page.setViewportSize({ width: 390, height: 844 });
+    await page.goto(`${app.address}/project/${summary.id}/print`);
+    const button = page.getByRole('link', { name: /Fetch .* as 3MF/ });
+    await button.waitFor();
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).most(390);
+    expect((await button.boundingBox())!.height).least(36);
+    await page.setViewportSize({ width: 1280, height: 800 });
+    quiet();
+  });
+
+  it('an address that leads nowhere says so', async () => {
+    const { page } = app;
+    await page.goto(`${app.address}/project/nothing-here/mend`);
+    await page.getByText(/There is no project "nothing-here"/).waitFor();
+  });
+});

@@ -1,0 +1,107 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.mjs';
+
+// One current picture of each main view, from the demo data, into docs/screenshots. Names given take only those.
+ensureInstalled();
+ensureBuilt();
+process.chdir(root);
+const only = process.argv.slice(2);
+const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-shots-'));
+const out = join(root, 'docs/screenshots');
+mkdirSync(out, { recursive: true });
+const server = spawn(process.execPath, ['demo/dist/main.js', '--port', '0', '--data', folder], {
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+const address = await new Promise((resolve) => {
+  let text = '';
+  server.stdout.on('data', (chunk) => {
+    text += chunk;
+    const found = /Jasmorphe is at (\S+)/.exec(text);
+    if (found) resolve(found[1]);
+  });
+});
+const shelf = await (await fetch(`${address}/api/projects`)).json();
+const id = (name) => shelf.find((p) => p.name === name).id;
+const at = (name, stage) => `/project/${id(name)}/${stage}`;
+const cancelRest = async () => {
+  for (const job of await (await fetch(`${address}/api/jobs`)).json())
+    if (job.state === 'running' || job.state === 'queued')
+      await fetch(`${address}/api/jobs/${job.id}/cancel`, { method: 'POST' });
+};
+
+const shots = [
+  { name: 'shelf', path: '/', ready: (p) => p.locator('.portrait img').nth(3).waitFor() },
+  { name: 'intake', path: at('Carnyx', 'intake'), act: (p) => p.keyboard.press('h') },
+  {
+    name: 'mend',
+    path: at('Carnyx', 'mend'),
+    ready: (p) => p.getByText('is advised.').waitFor(),
+    act: async (p) => {
+      await p.keyboard.press('ArrowDown');
+    },
+  },
+  { name: 'size', path: at('Window ammonite', 'size'), act: (p) => p.keyboard.press('h') },
+  {
+    name: 'hollow',
+    path: at('Window ammonite', 'hollow'),
+    act: async (p) => {
+      await p.keyboard.press('s');
+      await p.getByTestId('cut-reading').waitFor();
+    },
+  },
+  { name: 'divide', path: at('Window ammonite', 'divide'), scheme: 'dark' },
+  { name: 'layout', path: at('Window ammonite', 'layout') },
+  {
+    name: 'print',
+    path: at('Window ammonite', 'print'),
+    act: (p) => p.getByTestId('ledger').getByText('Ledger').click(),
+  },
+  { name: 'finish', path: at('Window ammonite', 'finish') },
+  {
+    name: 'jobs',
+    path: at('Heron mask', 'hollow'),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Work all three out' }).click();
+      await p.getByTestId('jobs-button').click();
+      await p.waitForTimeout(1500);
+    },
+  },
+  { name: 'phone', path: at('Window ammonite', 'print'), width: 390, height: 844 },
+];
+
+const browser = await chromium.launch({
+  executablePath: ensureChromium(),
+  args: [
+    '--no-sandbox',
+    '--use-gl=angle',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+    '--disable-background-networking',
+    '--no-first-run',
+  ],
+});
+for (const shot of shots) {
+  if (only.length > 0 && !only.includes(shot.name)) continue;
+  const page = await browser.newPage({
+    viewport: { width: shot.width ?? 1280, height: shot.height ?? 800 },
+    colorScheme: shot.scheme ?? 'light',
+    reducedMotion: 'reduce',
+  });
+  await page.goto(address + shot.path);
+  await page.waitForTimeout(3500);
+  await shot.ready?.(page);
+  await shot.act?.(page);
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: join(out, `${shot.name}.png`) });
+  console.log(shot.name);
+  await page.close();
+  await cancelRest();
+}
+await browser.close();
+server.kill('SIGTERM');
+await new Promise((resolve) => server.once('exit', resolve));
+rmSync(folder, { recursive: true, force: true });
