@@ -345,6 +345,15 @@ describe('divide', () => {
     }
   });
 
+  it('keeps a cavity in the part around it, cut or not', async () => {
+    const hollowed = concatMeshes([await box(40, 40, 40), flipMesh(moved(await box(20, 20, 20), 10, 10, 10))]);
+    const whole = await run(divide, hollowed, { bed: [50, 50, 50] });
+    expect(whole.report.parts.map((p) => Math.round(p.volumeMm3))).eql([64_000 - 8000]);
+    const cut = await run(divide, hollowed, { bed: [50, 50, 50], at: [{ axis: 'z', mm: 35 }] });
+    expect(cut.report.parts.map((p) => Math.round(p.volumeMm3))).eql([35 * 1600 - 8000, 5 * 1600]);
+    expect(cut.report.volumeError).lessThan(1e-6);
+  });
+
   it('engraves tags without breaking the part', async () => {
     const { outputs, report } = await run(divide, await box(60, 30, 30), { bed: [40, 40, 40], labels: true });
     for (const o of outputs) await expectSound(o);

@@ -4,6 +4,7 @@ import { inspectMesh } from '../mesh/inspect.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { fillHoles } from '../repair/fillHoles.ts';
 import { separateSheets } from '../repair/separateSheets.ts';
+import { fromSolid, toSolid, withSolids } from '../solid/kernel.ts';
 import { settleCrossings } from '../repair/settleCrossings.ts';
 
 /**
@@ -40,16 +41,25 @@ function isClosed(mesh: TriMesh, context: RunContext): boolean {
  * cross or the mesh open, finer tolerances are tried, and at last the mesh is left as it was.
  */
 export async function makeSimpler(mesh: TriMesh, toleranceMm: number, context: RunContext): Promise<TriMesh> {
-  for (const tolerance of [toleranceMm, toleranceMm / 2, toleranceMm / 6]) {
+  const ways = [
+    () => kernelSimplify(mesh, toleranceMm),
+    () => simplifyTo(mesh, 0, toleranceMm),
+    () => kernelSimplify(mesh, toleranceMm / 5),
+  ];
+  for (const way of ways) {
     context.checkCancelled();
     context.progress(0.3, 'Simplifying within tolerance');
-    const simpler = await simplifyTo(mesh, 0, tolerance);
+    const simpler = await way();
     if (triangleCount(simpler) === 0) continue;
     // the few places where collapses pinched the mesh or made triangles cross are cut apart or taken out, and closed
     const scale = diagonalOf(simpler);
     const closed = fillHoles(separateSheets(simpler, 2e-5 * scale).mesh, Infinity, context).mesh;
-    const settled = settleCrossings(closed, scale, context, 4);
+    const settled = settleCrossings(closed, scale, context, 3);
     if (settled && isClosed(settled, context)) return settled;
   }
   return mesh;
 }
+
+/** Collapses by the solid kernel: slower, but never opens the mesh or folds a flat. */
+const kernelSimplify = (mesh: TriMesh, toleranceMm: number): Promise<TriMesh> =>
+  withSolids((kernel, keep) => fromSolid(keep(keep(toSolid(kernel, mesh)).simplify(toleranceMm))));

@@ -11,6 +11,7 @@ import { IsMm, IsPositiveTriple } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { axes, type Axis } from '../size/size.ts';
 import { bestLie, cellsFor, gridCuts, type CutAt } from './grid.ts';
+import { bodiesOf } from '../mend/join.ts';
 import { joinKinds, type JoinKind } from './joinKinds.ts';
 import { addJoins, type PlacedJoin } from './joins.ts';
 import { engraveTags } from './tags.ts';
@@ -179,7 +180,9 @@ export const divide: Operation<DivideParams, DivideReport> = {
       });
       const lumps: { solid: Solid; level: number; tag: string }[] = [];
       for (const cell of cells)
-        for (const lump of cell.solid.decompose()) lumps.push({ solid: keep(lump), level: cell.level, tag: '' });
+        // the kernel's own way apart would make a part of every cavity
+        for (const body of bodiesOf(fromSolid(cell.solid)))
+          lumps.push({ solid: keep(toSolid(kernel, body)), level: cell.level, tag: '' });
       if (params.maxParts !== undefined && lumps.length > params.maxParts)
         throw new MeshError(
           'cannot',

@@ -339,7 +339,7 @@ async function assemble(
     // slivers that a hole leaves where it just grazes the skin are dust, not parts
     const lumps = solid.decompose().map(keep);
     const dust = 1e-7 * solid.volume();
-    const kept = lumps.filter((l) => l.volume() > dust);
+    const kept = lumps.filter((l) => Math.abs(l.volume()) > dust);
     return { shell: kept.length === lumps.length ? fromSolid(solid) : concatMeshes(kept.map(fromSolid)), plugs };
   });
 }

@@ -1,7 +1,7 @@
 import { IsBoolean, IsIn, IsOptional } from 'class-validator';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
-import { inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
+import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { areaOf, triangleCentre } from '../../mesh/measures.ts';
 import { buildEdges } from '../../mesh/edges.ts';
@@ -14,7 +14,7 @@ import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { joinShells } from './join.ts';
 import { settleCrossings } from '../../repair/settleCrossings.ts';
-import { dropCollapsed, dropDust, stitch, type StitchCounts } from './stitch.ts';
+import { dropCollapsed, dropCrumbs, dropDust, stitch, type StitchCounts } from './stitch.ts';
 import { defaultDetail, wrapMesh } from './wrap.ts';
 
 export const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
@@ -109,7 +109,8 @@ export const mend: Operation<MendParams, MendReport> = {
       after: inspectMesh(stitched.mesh, {}, sliceContext(context, 0.35, 0.42)),
       reason: 'Stitching was enough: every good triangle is kept.',
     };
-    const wants = params.method;
+    // loops that were to stay open are no reason to try something stronger
+    const wants = params.method === 'auto' && stitched.counts.holesLeft > 0 ? 'stitch' : params.method;
     if (wants === 'wrap')
       candidate = await wrapped(
         wrapSource(source, stitched),
@@ -119,7 +120,13 @@ export const mend: Operation<MendParams, MendReport> = {
         context,
       );
     else if (wants === 'join' || (wants === 'auto' && !solidEnough(candidate))) {
-      const joined = await joinedFrom(stitched.mesh, candidate, scale, sliceContext(context, 0.42, 0.6));
+      const joined = await joinedFrom(
+        stitched.mesh,
+        candidate,
+        scale,
+        params.keepCrumbs ? 0 : crumbShare * scale,
+        sliceContext(context, 0.42, 0.6),
+      );
       if (joined && (isSound(joined.after) || wants === 'join')) candidate = joined;
       else if (wants === 'auto')
         candidate = await wrapped(
@@ -185,6 +192,7 @@ async function joinedFrom(
   mesh: TriMesh,
   from: Candidate,
   scale: number,
+  crumbMm: number,
   context: RunContext,
 ): Promise<Candidate | null> {
   if (!from.after.watertight) return null;
@@ -192,7 +200,8 @@ async function joinedFrom(
   let result = mesh;
   if (from.after.shells > 1) {
     try {
-      result = weldExact(await joinShells(mesh, sliceContext(context, 0, 0.5)));
+      // uniting can cut off new crumbs where shells only just overlapped
+      result = dropCrumbs(weldExact(await joinShells(mesh, sliceContext(context, 0, 0.5))), crumbMm).mesh;
     } catch (error) {
       if (error instanceof MeshError && error.code === 'not-solid') return null;
       throw error;
@@ -208,7 +217,7 @@ async function joinedFrom(
   if (!isSound(after)) {
     const again = settleCrossings(result, scale, sliceContext(context, 0.5, 1));
     if (again) {
-      const settled = dropDust(again);
+      const settled = dropCrumbs(dropDust(again), crumbMm).mesh;
       const checked = inspectMesh(settled);
       if (isSound(checked))
         return {

@@ -151,7 +151,7 @@ function openVertices(mesh: TriMesh): Uint8Array {
 }
 
 /** Drops shells smaller than `limitMm` across, but never the last one. */
-function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dropped: number } {
+export function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dropped: number } {
   const shells = shellsOf(mesh, buildEdges(mesh));
   const boxes = boxesByLabel(mesh, shells.label, shells.count);
   const drop = new Uint8Array(shells.count);
