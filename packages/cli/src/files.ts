@@ -70,10 +70,9 @@ export async function writeOutput(path: string, bytes: Uint8Array): Promise<void
   }
 }
 
-export const meshFile = (path: string, mesh: TriMesh): { path: string; bytes: Uint8Array } => ({
-  path,
-  bytes: writeMesh(mesh, formatOfName(path), basename(path).replace(/\.[^.]+$/, '')),
-});
+/** Writes a mesh as a file of the format that its name asks for. */
+export const writeMeshFile = (path: string, mesh: TriMesh): Promise<void> =>
+  writeOutput(path, writeMesh(mesh, formatOfName(path), basename(path).replace(/\.[^.]+$/, '')));
 
 /** Writes several files into a folder, all or none. */
 export async function writeFolder(folder: string, files: { name: string; bytes: Uint8Array }[]): Promise<void> {

@@ -18,7 +18,7 @@ import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
-import { meshFile, readInput, writeFolder, writeOutput } from './files.ts';
+import { readInput, writeFolder, writeMeshFile } from './files.ts';
 import { readable } from './report.ts';
 import { axisValue, axisValues, bed, direction, number, stretch, whole } from './values.ts';
 
@@ -125,8 +125,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         keepCrumbs: o.keepCrumbs ?? false,
       });
       const { outputs, report } = await operations.mend.run([await load(file, o, context)], params, context);
-      const { path, bytes } = meshFile(o.output, outputs[0]);
-      await writeOutput(path, bytes);
+      await writeMeshFile(o.output, outputs[0]);
       return report;
     },
   );
@@ -159,8 +158,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         stretch: o.stretch,
       });
       const { outputs, report } = await operations.size.run([await load(file, o, context)], params, context);
-      const { path, bytes } = meshFile(o.output, outputs[0]);
-      await writeOutput(path, bytes);
+      await writeMeshFile(o.output, outputs[0]);
       return report;
     },
   );
@@ -200,7 +198,6 @@ export async function main(args: string[], streams: Streams = terminal): Promise
       });
       const { outputs, report } = await operations.hollow.run([await load(file, o, context)], params, context);
       const [shell, ...plugs] = outputs;
-      const { path, bytes } = meshFile(o.output, shell);
       if (o.plugs !== undefined)
         await writeFolder(
           o.plugs,
@@ -209,7 +206,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
             bytes: writeMesh(mesh, format, `plug-${i + 1}`),
           })),
         );
-      await writeOutput(path, bytes);
+      await writeMeshFile(o.output, shell);
       return report;
     },
   );
@@ -296,8 +293,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         params,
         context,
       );
-      const { path, bytes } = meshFile(o.output, outputs[0]);
-      await writeOutput(path, bytes);
+      await writeMeshFile(o.output, outputs[0]);
       return report;
     },
   );
@@ -356,8 +352,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
   command<{ output: string }>('convert <file>', 'between STL, OBJ, PLY and 3MF', output, async ([file], o, context) => {
     formatOfName(o.output);
     const mesh = await load(file, o, context);
-    const { path, bytes } = meshFile(o.output, mesh);
-    await writeOutput(path, bytes);
+    await writeMeshFile(o.output, mesh);
     const { triangles, shells } = inspectMesh(mesh, { skipSelfIntersections: true });
     return { triangles, shells };
   });

@@ -65,7 +65,7 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
         writing = pipeline(stream, count, createWriteStream(temporary, { flags: 'wx', flush: true }));
         writing.catch(reject);
       });
-      parser.on('error', () =>
+      const cutOff = () =>
         reject(
           new ApiError(
             400,
@@ -73,19 +73,10 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
             `The upload was cut off after ${bytes} bytes.`,
             'Nothing was kept. Send it again.',
           ),
-        ),
-      );
+        );
+      parser.on('error', cutOff);
       parser.on('close', () => resolve());
-      request.on('aborted', () =>
-        reject(
-          new ApiError(
-            400,
-            'cut-off',
-            `The upload was cut off after ${bytes} bytes.`,
-            'Nothing was kept. Send it again.',
-          ),
-        ),
-      );
+      request.on('aborted', cutOff);
       request.pipe(parser);
     });
     if (!writing)

@@ -93,6 +93,18 @@ const workshop = {
     return transfer(view, [view.face.buffer, view.lines.buffer]);
   },
 
+  /** Area of the section at evenly spaced places along an axis, mm and mm2. */
+  profile(axis: 0 | 1 | 2, places: number): { at: number; areaMm2: number }[] {
+    if (!mesh) return [];
+    let slicer = slicers.get(axis);
+    if (!slicer) slicers.set(axis, (slicer = new Slicer(alongZ(mesh, axis))));
+    const { min, max } = boundsOf(slicer.mesh);
+    const heights = Float64Array.from({ length: places }, (_, i) => min[2] + ((i + 0.5) / places) * (max[2] - min[2]));
+    const out: { at: number; areaMm2: number }[] = [];
+    slicer.sweep(heights, (section, i) => out.push({ at: heights[i], areaMm2: section.areaMm2 }));
+    return out;
+  },
+
   /** Wall under a point of the surface, along the inward normal; null where the ray meets nothing. */
   thicknessAt(point: Vec3, normal: Vec3): number | null {
     if (!mesh) return null;

@@ -1,8 +1,8 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/mesh/inspect';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import { bestLie, cellsFor } from '@jasmorphe/core/operations/divide/grid';
+import { bestLie, cellsFor, gridCuts, type CutAt } from '@jasmorphe/core/operations/divide/grid';
 import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -12,6 +12,8 @@ import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { useStep } from '../useStep.ts';
+
+const AreaProfile = lazy(() => import('./AreaProfile.tsx'));
 
 const usualBeds: { name: string; bed: [number, number, number] }[] = [{ name: 'Usual bed', bed: [220, 220, 250] }];
 const joinWords: Record<JoinKind, string> = {
@@ -67,6 +69,12 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
   const reports = beds.map((_, i) => (done ? (i === doneIndex ? done : null) : reportOf<DivideReport>(previews[i])));
   const cell = (of: (r: DivideReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
   const tiny = (r: DivideReport) => r.parts.filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15).length;
+  // the cuts as they are, or as the even grid would put them
+  const planned: CutAt[] = done
+    ? done.cuts.map((c) => ({ axis: c.axis, mm: c.offset }))
+    : cells[chosen] === null
+      ? []
+      : gridCuts([facts.min.x, facts.min.y, facts.min.z], size, bestLie(size, roomOf(beds[chosen].bed, margin)));
   const ready = isSound(facts) || facts.watertight;
   return (
     <Decision
@@ -135,6 +143,9 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       }
       fields={
         <>
+          <Suspense fallback={null}>
+            <AreaProfile hash={body.mesh.hash} cuts={planned} />
+          </Suspense>
           <ChoiceField
             label="Joins"
             value={join}
