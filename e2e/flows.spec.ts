@@ -37,6 +37,11 @@ describe('the application with the demo data', function () {
   this.timeout(240_000);
   before(async () => void (app = await startApplication()));
   after(() => app.stop());
+  afterEach(async function () {
+    // a picture of what the page showed says more than the error
+    if (this.currentTest?.state === 'failed')
+      await app.page.screenshot({ path: '.cache/failed.png' }).catch(() => undefined);
+  });
 
   it('the shelf shows the four projects and what needs attention', async () => {
     const { page } = app;
@@ -213,7 +218,7 @@ describe('the application with the demo data', function () {
     await page.getByText('What can be saved?').waitFor();
     await page.getByRole('cell', { name: '17.2 mm' }).waitFor();
     await page.getByTestId('do').click();
-    await page.getByText('The missing piece is cut').waitFor();
+    await page.getByRole('heading', { name: 'The missing piece is cut' }).waitFor();
     const part = (await body()).parts.find((p) => p.state === 'failed')!;
     expect([part.failedAtMm, part.line.length]).eql([17.3, 1]);
     quiet();

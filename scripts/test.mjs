@@ -9,7 +9,7 @@ ensureInstalled();
 ensureBuilt();
 
 const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
-const suites = ['core', 'contracts', 'server', 'cli'].map((name) => ({ name, folder: `packages/${name}/test` }));
+const suites = ['core', 'contracts', 'server', 'cli', 'web'].map((name) => ({ name, folder: `packages/${name}/test` }));
 suites.push({ name: 'e2e', folder: 'e2e' });
 
 const results = join(root, '.cache', 'test');

@@ -1,4 +1,3 @@
-import { useAppSelector } from './store.ts';
 import type { DisplayUnit } from './uiSlice.ts';
 
 const thin = '\u2009';
@@ -32,9 +31,3 @@ export const massText = (g: number): string =>
 
 export const secondsText = (s: number): string =>
   s < 60 ? `${fixed(s, s < 10 ? 1 : 0)} s` : s < 3600 ? `${fixed(s / 60, 0)} min` : `${fixed(s / 3600, 1)} h`;
-
-/** Length formatter for the unit that the person chose. */
-export function useLength(): (mm: number, withUnit?: boolean) => string {
-  const unit = useAppSelector((s) => s.ui.unit);
-  return (mm, withUnit = true) => lengthText(mm, unit, withUnit);
-}

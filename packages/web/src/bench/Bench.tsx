@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { DoubleSide, FrontSide, Plane, Vector3 } from 'three';
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { PartView } from '@jasmorphe/contracts/views';
-import { useLength } from '../app/figures.ts';
+import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tokens, type Tokens } from '../app/tokens.ts';
 import { Bed, bedLabels, type Bounds } from './Bed.tsx';

@@ -2,7 +2,8 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import type { BodyView, StepView } from '@jasmorphe/contracts/views';
 import { useMoveCursorMutation, useMoveLineMutation } from '../app/api.ts';
-import { secondsText, useLength, whole } from '../app/figures.ts';
+import { secondsText, whole } from '../app/figures.ts';
+import { useLength } from '../app/useLength.ts';
 import { stepFigure, stepTitle } from './stepWords.ts';
 
 function Details({ step, index, body }: { step: StepView; index: number; body: BodyView }) {

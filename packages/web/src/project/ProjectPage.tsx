@@ -10,7 +10,8 @@ import {
   useProjectQuery,
   wordsOf,
 } from '../app/api.ts';
-import { useLength, whole } from '../app/figures.ts';
+import { whole } from '../app/figures.ts';
+import { useLength } from '../app/useLength.ts';
 import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { TopBar } from '../app/TopBar.tsx';

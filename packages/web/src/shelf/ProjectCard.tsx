@@ -1,7 +1,7 @@
 import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
-import { useLength } from '../app/figures.ts';
+import { useLength } from '../app/useLength.ts';
 
 const Portrait = lazy(() => import('./Portrait.tsx'));
 

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { massText, useLength, whole } from '../app/figures.ts';
+import { massText, whole } from '../app/figures.ts';
+import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickPart } from '../bench/benchSlice.ts';
 

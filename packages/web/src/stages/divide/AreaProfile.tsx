@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { CutAt } from '@jasmorphe/core/operations/divide/grid';
-import { fixed, useLength } from '../../app/figures.ts';
+import { fixed } from '../../app/figures.ts';
+import { useLength } from '../../app/useLength.ts';
 import { workshop } from '../../worker/workshop.ts';
 
 /** Section area along z of the full mesh, with the level cuts drawn in: a good cut lies where little is cut. */

@@ -7,7 +7,8 @@ import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/join
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
-import { fixed, secondsText, useLength, whole } from '../../app/figures.ts';
+import { fixed, secondsText, whole } from '../../app/figures.ts';
+import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';

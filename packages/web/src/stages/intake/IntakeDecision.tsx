@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { lengthUnits, mmPerUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
 import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
-import { useLength } from '../../app/figures.ts';
+import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { useStep } from '../useStep.ts';
 

@@ -1,6 +1,7 @@
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import { useLength, whole } from '../../app/figures.ts';
+import { whole } from '../../app/figures.ts';
+import { useLength } from '../../app/useLength.ts';
 
 /** What is known of the layout so far, and what planning it will need. */
 export function LayoutDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {

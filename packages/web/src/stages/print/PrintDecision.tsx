@@ -10,7 +10,8 @@ import {
   useMoveLineMutation,
   useRunStepMutation,
 } from '../../app/api.ts';
-import { fixed, massText, useLength, volumeText, whole } from '../../app/figures.ts';
+import { fixed, massText, volumeText, whole } from '../../app/figures.ts';
+import { useLength } from '../../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { pickPart } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';

@@ -1,0 +1,8 @@
+import { lengthText } from './figures.ts';
+import { useAppSelector } from './store.ts';
+
+/** Length formatter for the unit that the person chose. */
+export function useLength(): (mm: number, withUnit?: boolean) => string {
+  const unit = useAppSelector((s) => s.ui.unit);
+  return (mm, withUnit = true) => lengthText(mm, unit, withUnit);
+}

@@ -1,0 +1,221 @@
+import { expect } from 'chai';
+import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
+import type { Inspection } from '@jasmorphe/core/mesh/inspect';
+import { fixed, lengthText, massText, secondsText, volumeText, whole } from '../src/app/figures.ts';
+import { stepFigure } from '../src/ledger/stepWords.ts';
+import { findingsOf } from '../src/project/findingsOf.ts';
+import { routeOf, stepOfStage } from '../src/stages/stages.ts';
+
+const facts = (change: Partial<Inspection> = {}): Inspection => ({
+  triangles: 12,
+  vertices: 8,
+  shells: 1,
+  openEdges: 0,
+  openLoops: 0,
+  nonManifoldEdges: 0,
+  nonManifoldVertices: 0,
+  inconsistentEdges: 0,
+  selfIntersectingPairs: 0,
+  degenerateTriangles: 0,
+  duplicateTriangles: 0,
+  watertight: true,
+  areaMm2: 600,
+  volumeMm3: 1000,
+  size: { x: 10, y: 10, z: 10 },
+  min: { x: 0, y: 0, z: 0 },
+  max: { x: 10, y: 10, z: 10 },
+  findings: [],
+  ...change,
+});
+const mesh = (change: Partial<Inspection> = {}): MeshView => ({
+  hash: 'aa',
+  triangles: 12,
+  vertices: 8,
+  bytes: 1,
+  facts: facts(change),
+});
+const step = (operation: string, report: unknown, params: Record<string, unknown> = {}): StepView =>
+  ({
+    id: operation,
+    operation,
+    version: 1,
+    params,
+    inputs: [],
+    outputs: [],
+    report,
+    elapsedMs: 5,
+    createdAt: '',
+  }) as StepView;
+const part = (tag: string, change: Partial<PartView> = {}): PartView => ({
+  id: `id-${tag}`,
+  modelId: 'm',
+  tag,
+  meshHash: 'bb',
+  state: 'planned',
+  failedAtMm: null,
+  line: [],
+  cursor: 0,
+  mesh: mesh(),
+  ...change,
+});
+const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView => ({
+  id: 'm',
+  kind: 'model',
+  projectId: 'p',
+  modelId: 'm',
+  name: 'horn',
+  sourceName: 'horn.obj',
+  licence: '',
+  line,
+  cursor: line.length,
+  canUndo: false,
+  canRedo: false,
+  mesh: mesh(),
+  parts: [],
+  dismissals: [],
+  busyJobId: null,
+  ...change,
+});
+const mm = (v: number) => `${v} mm`;
+const imported = step('import', { unitFrom: 'guess', unit: 'm', unitReason: '1.75 across' });
+
+describe('figures as they are shown', () => {
+  it('have a real minus, thin spaces in thousands and no minus before zero', () => {
+    expect(whole(1234567)).equal('1\u2009234\u2009567');
+    expect(fixed(-12.345, 1)).equal('\u221212.3');
+    expect(fixed(-0.001, 1)).equal('0.0');
+    expect(whole(999)).equal('999');
+  });
+
+  it('lengths change with the unit; an inch is 25.4 mm', () => {
+    expect(lengthText(900, 'mm')).equal('900.0 mm');
+    expect(lengthText(1750, 'mm')).equal('1\u2009750 mm');
+    expect(lengthText(25.4, 'in')).equal('1.00 in');
+    expect(lengthText(0.2, 'in', false)).equal('0.008');
+  });
+
+  it('volumes in cm3, masses in g or kg, times in what fits', () => {
+    expect(volumeText(255_000)).equal('255 cm³');
+    expect(volumeText(1500)).equal('1.5 cm³');
+    expect([massText(2.98), massText(335), massText(15_420)]).eql(['3.0 g', '335 g', '15.42 kg']);
+    expect([secondsText(2.34), secondsText(42), secondsText(600), secondsText(52.5 * 3600)]).eql([
+      '2.3 s',
+      '42 s',
+      '10 min',
+      '52.5 h',
+    ]);
+  });
+});
+
+describe('the route', () => {
+  it('says of a fresh import what must be mended, and what waits', () => {
+    const stops = routeOf(
+      body([imported], { mesh: mesh({ openEdges: 9, openLoops: 2, watertight: false, volumeMm3: null }) }),
+      mm,
+    );
+    expect(stops.map((s) => s.state)).eql(['done', 'attention', 'open', 'open', 'open', 'later', 'later', 'later']);
+    expect(stops[1].figure).equal('2 open loops');
+    expect(stops[0].figure).equal('horn.obj');
+  });
+
+  it('never calls a mend done that is not sound', () => {
+    const broken = step('mend', {
+      sound: false,
+      after: facts({ openEdges: 3 }),
+      method: 'stitch',
+      deviation: { maxMm: 0 },
+    });
+    expect(routeOf(body([imported, broken]), mm)[1]).include({ state: 'attention', figure: '3 open edges' });
+    const good = step('mend', { sound: true, after: facts(), method: 'stitch', deviation: { maxMm: 0 } });
+    expect(routeOf(body([imported, good]), mm)[1].state).equal('done');
+  });
+
+  it('marks steps beyond the cursor as out of date', () => {
+    const line = [imported, step('size', { factor: { x: 2, y: 2, z: 2 } }), step('hollow', {}, { wall: 3 })];
+    const stops = routeOf(body(line, { cursor: 2 }), mm);
+    expect([stops[2].state, stops[3].state]).eql(['done', 'stale']);
+    expect(stopFigure(stops, 'hollow')).equal('wall 3 mm');
+  });
+
+  it('finds the last step of a stage that is in force', () => {
+    const line = [imported, step('size', { n: 1 }), step('size', { n: 2 }), step('size', { n: 3 })];
+    expect(stepOfStage(body(line, { cursor: 3 }), 'size')).include({ index: 2, inForce: true });
+    expect(stepOfStage(body(line, { cursor: 1 }), 'size')).include({ inForce: false });
+    expect(stepOfStage(body(line), 'print')).equal(null);
+  });
+
+  it('counts prints, and asks for attention where one stopped', () => {
+    const parts = [part('A1', { state: 'printed' }), part('A2', { state: 'failed', failedAtMm: 47.3 }), part('B1')];
+    const divided = step('divide', { parts: [{}, {}, {}] });
+    const stops = routeOf(body([imported, divided], { parts }), mm);
+    expect(stops.find((s) => s.id === 'print')).include({ figure: '1 of 3 printed', state: 'attention' });
+    expect(stopFigure(stops, 'divide')).equal('3 parts');
+  });
+});
+
+const stopFigure = (stops: ReturnType<typeof routeOf>, id: string) => stops.find((s) => s.id === id)!.figure;
+
+describe('findings', () => {
+  const found = (code: string, severity: 'failure' | 'attention' | 'note') => ({
+    code,
+    severity,
+    count: 1,
+    message: `${code}.`,
+    at: { x: 1, y: 2, z: 3 },
+    spanMm: 4,
+  });
+
+  it('are numbered worst first, with those set aside at the end', () => {
+    const b = body([imported], {
+      mesh: mesh({ findings: [found('note', 'note'), found('loops', 'failure'), found('crumbs', 'attention')] }),
+      dismissals: [{ code: 'loops', reason: 'half of a mirrored model', at: '' }],
+    });
+    const list = findingsOf(b, 'mend', mm);
+    expect(list.map((f) => [f.number, f.code, f.dismissed])).eql([
+      [1, 'crumbs', null],
+      [2, 'note', null],
+      [3, 'loops', 'half of a mirrored model'],
+    ]);
+    expect(list[0].at).eql([1, 2, 3]);
+  });
+
+  it('say at intake that the unit was guessed, and nowhere else', () => {
+    expect(findingsOf(body([imported]), 'intake', mm).map((f) => f.code)).eql(['unit-guess']);
+    expect(findingsOf(body([imported]), 'mend', mm)).eql([]);
+  });
+
+  it('name parts that do not fit, slivers, and prints that stopped', () => {
+    const place = { min: { x: 0, y: 0, z: 0 }, joins: [] };
+    const divided = step('divide', {
+      parts: [
+        { tag: 'A1', fits: false, size: { x: 300, y: 10, z: 10 }, ...place },
+        { tag: 'A2', fits: true, size: { x: 5, y: 4, z: 3 }, ...place },
+      ],
+    });
+    const stopped = part('A2', { state: 'failed', failedAtMm: 47.3 });
+    const list = findingsOf(body([imported, divided], { parts: [part('A1'), stopped] }), 'divide', mm);
+    expect(list.map((f) => f.severity)).eql(['failure', 'failure', 'attention']);
+    expect(list.map((f) => f.message).join(' '))
+      .match(/A1 does not fit/)
+      .match(/1 part is a sliver under 15 mm: A2/)
+      .match(/A2 stopped at 47.3 mm. Decide/);
+    const recut = part('A2', { state: 'failed', failedAtMm: 47.3, line: [step('recut', {})], cursor: 1 });
+    expect(
+      findingsOf(body([imported, divided], { parts: [part('A1'), recut] }), 'print', mm)
+        .map((f) => f.message)
+        .join(' '),
+    ).match(/missing piece is cut/);
+  });
+});
+
+describe('the ledger', () => {
+  it('gives each step its one figure', () => {
+    expect(stepFigure(step('import', { triangles: 412_806 }), mm)).equal('412\u2009806');
+    expect(stepFigure(step('mend', { method: 'join', deviation: { maxMm: 0.08 } }), mm)).equal('join, dev 0.08 mm');
+    expect(stepFigure(step('size', { factor: { x: 21.43, y: 21.43, z: 21.43 } }), mm)).equal('×21.4');
+    expect(stepFigure(step('size', { factor: { x: 1, y: 1, z: 3 } }), mm)).equal('×1.00 1.00 3.00');
+    expect(stepFigure(step('hollow', {}, { wall: 9 }), mm)).equal('9 mm');
+    expect(stepFigure(step('divide', { parts: Array(12) }), mm)).equal('12 parts');
+    expect(stepFigure(step('recut', { cutAtMm: 47.2 }), mm)).equal('at 47.2 mm');
+  });
+});
