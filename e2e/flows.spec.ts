@@ -122,9 +122,13 @@ describe('the application with the demo data', function () {
       .getByTestId('notice')
       .getByText(/not an STL, OBJ, PLY or 3MF file/)
       .waitFor();
-    const project = await projectNamed('New project');
-    expect(project.models).eql([]);
-    await fetch(`${app.address}/api/projects/${project.id}`, { method: 'DELETE' });
+    // the project that was begun for it is gone again, and the shelf is back
+    await page.getByRole('heading', { name: 'On the shelf' }).waitFor();
+    await until(
+      () => projectNamed('New project'),
+      (p) => p === undefined,
+      'the empty project to go',
+    );
     quiet();
   });
 

@@ -4,7 +4,6 @@ import type {
   ErrorBody,
   JobView,
   LogEntryView,
-  MaterialView,
   PrinterView,
   ProjectSummary,
   ProjectView,
@@ -34,7 +33,6 @@ export const api = createApi({
     }),
     log: b.query<LogEntryView[], string>({ query: (id) => `projects/${id}/log`, providesTags: ['Log'] }),
     printers: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
-    materials: b.query<MaterialView[], void>({ query: () => 'materials', providesTags: ['Workshop'] }),
     jobs: b.query<JobView[], void>({
       query: () => 'jobs',
       async onCacheEntryAdded(_arg, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
@@ -130,7 +128,6 @@ export const {
   useBodyQuery,
   useLogQuery,
   usePrintersQuery,
-  useMaterialsQuery,
   useJobsQuery,
   useCreateProjectMutation,
   useRemoveProjectMutation,

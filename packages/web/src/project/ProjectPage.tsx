@@ -8,6 +8,7 @@ import {
   useMoveLineMutation,
   usePrintersQuery,
   useProjectQuery,
+  useRemoveProjectMutation,
   wordsOf,
 } from '../app/api.ts';
 import { whole } from '../app/figures.ts';
@@ -33,7 +34,7 @@ import { SizeDecision } from '../stages/size/SizeDecision.tsx';
 import { routeOf, stageIds, type StageId } from '../stages/stages.ts';
 import { findingsOf } from './findingsOf.ts';
 import { Route } from './Route.tsx';
-import { useImport } from './useImport.ts';
+import { newProjectName, useImport } from './useImport.ts';
 
 const Bench = lazy(() => import('../bench/Bench.tsx'));
 
@@ -209,6 +210,17 @@ export function ProjectPage() {
     (id: StageId) => `/project/${projectId}/${id}${modelId && search.get('model') ? `?model=${modelId}` : ''}`,
     [projectId, modelId, search],
   );
+  // a project that was begun for a file which then could not be read is not left on the shelf
+  const [removeProject] = useRemoveProjectMutation();
+  const own = jobs.filter((j) => j.projectId === projectId);
+  const inVain =
+    project?.modelIds.length === 0 &&
+    project.name === newProjectName &&
+    own.length > 0 &&
+    own.every((j) => j.kind === 'import' && (j.state === 'failed' || j.state === 'cancelled'));
+  useEffect(() => {
+    if (inVain) void removeProject(projectId).then(() => navigate('/', { replace: true }));
+  }, [inVain, projectId, removeProject, navigate]);
   const trouble = error ?? bodyError;
   return (
     <div className="page project">

@@ -1,6 +1,9 @@
 import { useCallback, useEffect, useState } from 'react';
 import { useUploadMutation } from '../app/api.ts';
 
+/** Name of a project until somebody names it. */
+export const newProjectName = 'New project';
+
 /** Imports files, and takes those dropped anywhere on the window. `over` is true while a file hovers. */
 export function useImport(target: () => Promise<string | null>): {
   over: boolean;

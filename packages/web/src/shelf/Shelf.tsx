@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import { useCreateProjectMutation, useJobsQuery, useShelfQuery, wordsOf } from '../app/api.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
-import { useImport } from '../project/useImport.ts';
+import { newProjectName, useImport } from '../project/useImport.ts';
 import { ProjectCard } from './ProjectCard.tsx';
 
 const accepted = '.stl,.obj,.ply,.3mf';
@@ -17,7 +17,7 @@ export function Shelf() {
   const navigate = useNavigate();
   const input = useRef<HTMLInputElement>(null);
   const newProject = useCallback(async (): Promise<string | null> => {
-    const made = await create({ name: 'New project' });
+    const made = await create({ name: newProjectName });
     if (!made.data) return null;
     void navigate(`/project/${made.data.id}/intake`);
     return made.data.id;

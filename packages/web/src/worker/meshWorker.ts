@@ -1,8 +1,7 @@
 import { expose, transfer } from 'comlink';
 import earcut from 'earcut';
-import { Bvh } from '@jasmorphe/core/mesh/Bvh';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
-import { boundsOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
 
@@ -20,7 +19,6 @@ export interface CutView {
 
 let hash = '';
 let mesh: TriMesh | null = null;
-let tree: Bvh | null = null;
 const slicers = new Map<number, Slicer>();
 
 /** The mesh with its axes exchanged in a circle, so that axis k stands where z was; a rotation, so it stays right side out. */
@@ -40,7 +38,6 @@ const workshop = {
       if (!response.ok) throw new Error(`mesh ${wanted.slice(0, 8)} cannot be loaded`);
       mesh = fromCanonical(new Uint8Array(await response.arrayBuffer()));
       hash = wanted;
-      tree = null;
       slicers.clear();
     }
     return { triangles: mesh.triangles.length / 3 };
@@ -103,14 +100,6 @@ const workshop = {
     const out: { at: number; areaMm2: number }[] = [];
     slicer.sweep(heights, (section, i) => out.push({ at: heights[i], areaMm2: section.areaMm2 }));
     return out;
-  },
-
-  /** Wall under a point of the surface, along the inward normal; null where the ray meets nothing. */
-  thicknessAt(point: Vec3, normal: Vec3): number | null {
-    if (!mesh) return null;
-    tree ??= new Bvh(mesh);
-    const d = tree.firstHit(point, [-normal[0], -normal[1], -normal[2]], 1e-3);
-    return Number.isFinite(d) ? d : null;
   },
 };
 

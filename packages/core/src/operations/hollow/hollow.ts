@@ -207,7 +207,7 @@ function wallField(mesh: TriMesh, wall: number, base: Uint32Array | null, floor:
   const clamp = (z: number) => (base ? Math.max(z, floor + lift) : z);
   return {
     distance: (x, y, z, limit) => distance.distance(x, y, clamp(z), limit),
-    inside: (x, y, z) => distance.inside(x, y, clamp(z)),
+    inside: (x, y, z) => distance.insideOfSound(x, y, clamp(z)),
     depth: wall,
     closed: true,
   };
