@@ -17,10 +17,6 @@ export class GrowableFloats {
     this.data[this.length++] = b;
     this.data[this.length++] = c;
   }
-
-  view(): Float32Array {
-    return this.data.subarray(0, this.length);
-  }
 }
 
 /** Unsigned 32-bit numbers pushed in threes into a buffer that doubles. */
@@ -41,9 +37,5 @@ export class GrowableIndices {
     this.data[this.length++] = a;
     this.data[this.length++] = b;
     this.data[this.length++] = c;
-  }
-
-  view(): Uint32Array {
-    return this.data.subarray(0, this.length);
   }
 }
