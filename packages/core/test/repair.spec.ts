@@ -82,13 +82,17 @@ describe('hole filling', () => {
       mesh,
       filled: count,
       left,
-    } = fillHoles(without(await box(1, 1, 1), new Set([0, 1])), Infinity, quietContext);
+    } = fillHoles(without(await box(1, 1, 1), new Set([0, 1])), { limitMm: Infinity, follow: true }, quietContext);
     expect([inspectMesh(mesh).watertight, count > 0, left]).eql([true, true, 0]);
     expect(volumeOf(mesh)).closeTo(1, 1e-6);
   });
 
   it('leaves loops longer than the limit', async () => {
-    const { left, filled } = fillHoles(without(await box(10, 10, 10), new Set([0])), 20, quietContext);
+    const { left, filled } = fillHoles(
+      without(await box(10, 10, 10), new Set([0])),
+      { limitMm: 20, follow: true },
+      quietContext,
+    );
     expect([left, filled]).eql([1, 0]);
   });
 });

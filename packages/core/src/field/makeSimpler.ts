@@ -31,6 +31,9 @@ export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: num
   );
 }
 
+/** Above this the kernel's collapses take too long to be tried first. */
+const heavy = 150_000;
+
 function isClosed(mesh: TriMesh, context: RunContext): boolean {
   const check = inspectMesh(mesh, { skipSelfIntersections: true }, context);
   return check.watertight && check.nonManifoldVertices === 0;
@@ -41,11 +44,12 @@ function isClosed(mesh: TriMesh, context: RunContext): boolean {
  * cross or the mesh open, finer tolerances are tried, and at last the mesh is left as it was.
  */
 export async function makeSimpler(mesh: TriMesh, toleranceMm: number, context: RunContext): Promise<TriMesh> {
-  const ways = [
-    () => kernelSimplify(mesh, toleranceMm),
-    () => simplifyTo(mesh, 0, toleranceMm),
-    () => kernelSimplify(mesh, toleranceMm / 5),
-  ];
+  const kernelOf = (t: number) => () => kernelSimplify(mesh, t);
+  const quick = (t: number) => () => simplifyTo(mesh, 0, t);
+  const ways =
+    triangleCount(mesh) > heavy
+      ? [quick(toleranceMm), quick(toleranceMm / 4), kernelOf(toleranceMm / 2)]
+      : [kernelOf(toleranceMm), quick(toleranceMm), kernelOf(toleranceMm / 5)];
   for (const way of ways) {
     context.checkCancelled();
     context.progress(0.3, 'Simplifying within tolerance');
@@ -53,7 +57,11 @@ export async function makeSimpler(mesh: TriMesh, toleranceMm: number, context: R
     if (triangleCount(simpler) === 0) continue;
     // the few places where collapses pinched the mesh or made triangles cross are cut apart or taken out, and closed
     const scale = diagonalOf(simpler);
-    const closed = fillHoles(separateSheets(simpler, 2e-5 * scale).mesh, Infinity, context).mesh;
+    const closed = fillHoles(
+      separateSheets(simpler, 2e-5 * scale).mesh,
+      { limitMm: Infinity, follow: false },
+      context,
+    ).mesh;
     const settled = settleCrossings(closed, scale, context, 3);
     if (settled && isClosed(settled, context)) return settled;
   }

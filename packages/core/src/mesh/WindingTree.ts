@@ -62,8 +62,12 @@ export class WindingTree {
     return new WindingTree(new Bvh(mesh));
   }
 
-  /** About 1 inside, 0 outside; fractions near holes. Good to about 0.02. */
-  at(x: number, y: number, z: number): number {
+  /**
+   * About 1 inside, 0 outside; fractions near holes. Good to about 0.02.
+   *
+   * @param except a triangle to leave out: on it, the rest alone give the mean of its two sides
+   */
+  at(x: number, y: number, z: number, except = -1): number {
     const { tree, far, stack } = this;
     if (triangleCount(tree.mesh) === 0 || tree.nodeCount === 0) return 0;
     let sum = 0;
@@ -87,7 +91,7 @@ export class WindingTree {
         stack[top++] = node + 1;
       } else
         for (let i = tree.offset[node]; i < tree.offset[node] + size; i++)
-          sum += this.solidAngle(tree.order[i], x, y, z);
+          if (tree.order[i] !== except) sum += this.solidAngle(tree.order[i], x, y, z);
     }
     return sum / (4 * Math.PI);
   }

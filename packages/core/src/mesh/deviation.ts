@@ -60,11 +60,15 @@ export function sampleSurface(
 
 function oneWay(
   from: TriMesh,
-  to: Bvh,
+  to: () => Bvh,
   samples: number,
   context: RunContext,
+  same?: Uint8Array,
 ): { distances: Float32Array; result: OneWay } {
-  const sampled = sampleSurface(from, samples, context.seed).points;
+  const { points: sampled, triangles: owner } = sampleSurface(from, samples, context.seed);
+  const changed = same ? new Uint8Array(vertexCount(from)) : null;
+  if (same && changed)
+    for (let h = 0; h < from.triangles.length; h++) if (!same[(h / 3) | 0]) changed[from.triangles[h]] = 1;
   const corners = Math.min(vertexCount(from), samples);
   const stride = Math.max(1, Math.floor(vertexCount(from) / Math.max(1, corners)));
   const distances = new Float32Array(sampled.length / 3);
@@ -75,13 +79,15 @@ function oneWay(
       context.checkCancelled();
       context.progress(i / distances.length, 'Measuring deviation');
     }
-    distances[i] = to.nearest(sampled[3 * i], sampled[3 * i + 1], sampled[3 * i + 2], Infinity, hit).distance;
+    if (same?.[owner[i]]) continue;
+    distances[i] = to().nearest(sampled[3 * i], sampled[3 * i + 1], sampled[3 * i + 2], Infinity, hit).distance;
     if (distances[i] > max) max = distances[i];
   }
   // corners are where surfaces stand apart the most: they count for the largest figure and not for the typical ones
   const p = from.positions;
   for (let v = 0; v < vertexCount(from); v += stride) {
-    const d = to.nearest(p[3 * v], p[3 * v + 1], p[3 * v + 2], Infinity, hit).distance;
+    if (changed && !changed[v]) continue;
+    const d = to().nearest(p[3 * v], p[3 * v + 1], p[3 * v + 2], Infinity, hit).distance;
     if (d > max) max = d;
   }
   return { distances, result: summary(distances, max) };
@@ -98,14 +104,38 @@ function summary(distances: Float32Array, max: number): OneWay {
   };
 }
 
+/** Triangles that both surfaces have, flagged: nothing needs to be measured on them. */
+export interface SameTriangles {
+  a: Uint8Array;
+  b: Uint8Array;
+}
+
 /**
  * Two-way distance between surfaces a and b: evenly spread samples and corners of each against the other's triangles.
  *
  * @param samples points on each surface
  */
-export function deviationOf(a: TriMesh, b: TriMesh, samples = 60_000, context: RunContext = quietContext): Deviation {
-  const ab = oneWay(a, new Bvh(b), samples, context);
-  const ba = oneWay(b, new Bvh(a), samples, context);
+export function deviationOf(
+  a: TriMesh,
+  b: TriMesh,
+  samples = 60_000,
+  context: RunContext = quietContext,
+  same?: SameTriangles,
+): Deviation {
+  const ab = oneWay(
+    a,
+    once(() => new Bvh(b)),
+    samples,
+    context,
+    same?.a,
+  );
+  const ba = oneWay(
+    b,
+    once(() => new Bvh(a)),
+    samples,
+    context,
+    same?.b,
+  );
   const both = new Float32Array(ab.distances.length + ba.distances.length);
   both.set(ab.distances);
   both.set(ba.distances, ab.distances.length);
@@ -115,4 +145,10 @@ export function deviationOf(a: TriMesh, b: TriMesh, samples = 60_000, context: R
     bToA: ba.result,
     spacingMm: Math.sqrt(Math.max(areaOf(a), areaOf(b)) / samples),
   };
+}
+
+/** The value of `make`, made when it is first asked for. */
+function once<T>(make: () => T): () => T {
+  let value: T | undefined;
+  return () => (value ??= make());
 }

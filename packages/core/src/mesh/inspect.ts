@@ -11,6 +11,7 @@ import {
   targetOf,
   twinsOf,
 } from './edges.ts';
+import { loopLength, loopPlace } from './loops.ts';
 import { areaOf, triangleArea, triangleCentre, volumeOf } from './measures.ts';
 import { selfIntersections } from './selfIntersections.ts';
 import {
@@ -65,6 +66,8 @@ export interface Inspection {
 export interface InspectOptions {
   /** leave out the search for triangles that cross; `selfIntersectingPairs` is then null */
   skipSelfIntersections?: boolean;
+  /** filled with what was found on the way, by triangle number of a mesh that is welded already */
+  found?: { pairs?: number[] };
 }
 
 const figure = (value: number): string =>
@@ -112,7 +115,8 @@ export function inspectMesh(
   let crossings: { count: number; pairs: number[] } | null = null;
   if (!options.skipSelfIntersections) {
     context.progress(0.4, 'Looking for crossing triangles');
-    crossings = selfIntersections(welded, new Bvh(welded), 200_000, context);
+    crossings = selfIntersections(welded, new Bvh(welded), 400_000, context);
+    if (options.found) options.found.pairs = crossings.pairs;
   }
   const box = boundsOf(welded);
   const watertight = n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
@@ -284,11 +288,21 @@ export const isSound = (i: Inspection): boolean =>
 
 const middle = (a: Vec3, b: Vec3): Vec3 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2];
 
-/** Triangles over the same three vertices as an earlier one, whichever way they face. */
-export function findDuplicates(mesh: TriMesh): { count: number; first: number; flags: Uint8Array } {
+/**
+ * Triangles over the same three vertices as an earlier one, whichever way they face.
+ *
+ * @returns `flags` 1 for each; `twinOf` the earlier triangle of those that are flagged
+ */
+export function findDuplicates(mesh: TriMesh): {
+  count: number;
+  first: number;
+  flags: Uint8Array;
+  twinOf: Uint32Array;
+} {
   const { triangles } = mesh;
   const n = triangles.length / 3;
   const flags = new Uint8Array(n);
+  const twinOf = new Uint32Array(n);
   const head = new Int32Array(vertexCount(mesh)).fill(-1);
   const next = new Int32Array(n);
   let count = 0;
@@ -309,38 +323,14 @@ export function findDuplicates(mesh: TriMesh): { count: number; first: number; f
     }
     if (s >= 0) {
       flags[t] = 1;
+      twinOf[t] = s;
       if (count++ === 0) first = t;
     } else {
       next[t] = head[low];
       head[low] = t;
     }
   }
-  return { count, first, flags };
-}
-
-export function loopLength(mesh: TriMesh, loop: Uint32Array): number {
-  const p = mesh.positions;
-  let length = 0;
-  for (const h of loop) {
-    const a = 3 * originOf(mesh, h);
-    const b = 3 * targetOf(mesh, h);
-    length += Math.hypot(p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]);
-  }
-  return length;
-}
-
-function loopPlace(mesh: TriMesh, loop: Uint32Array): { at: Vec3; span: number } {
-  const p = mesh.positions;
-  const lo = [Infinity, Infinity, Infinity];
-  const hi = [-Infinity, -Infinity, -Infinity];
-  for (const h of loop)
-    for (let k = 0; k < 3; k++) {
-      const x = p[3 * originOf(mesh, h) + k];
-      lo[k] = Math.min(lo[k], x);
-      hi[k] = Math.max(hi[k], x);
-    }
-  const v = 3 * originOf(mesh, loop[0]);
-  return { at: [p[v], p[v + 1], p[v + 2]], span: Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) };
+  return { count, first, flags, twinOf };
 }
 
 function spanOf(mesh: TriMesh, list: number[]): number {

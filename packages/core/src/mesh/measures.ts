@@ -19,7 +19,10 @@ export function triangleArea(p: Float32Array, a: number, b: number, c: number): 
   const vx = p[3 * c] - ax;
   const vy = p[3 * c + 1] - ay;
   const vz = p[3 * c + 2] - az;
-  return 0.5 * Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+  const x = uy * vz - uz * vy;
+  const y = uz * vx - ux * vz;
+  const z = ux * vy - uy * vx;
+  return 0.5 * Math.sqrt(x * x + y * y + z * z);
 }
 
 /** Unit normal of triangle `t`, or zeros where it has no area. */

@@ -1,14 +1,14 @@
 import { Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
-import { triangleArea } from './measures.ts';
 import { trianglesMeet } from './triangleMeet.ts';
-import { triangleCount, type TriMesh } from './TriMesh.ts';
+import type { TriMesh } from './TriMesh.ts';
 
 /**
  * Pairs of triangles of one mesh that cross, touch or lie on one another beyond the vertices and edges they share.
  * Triangles without area are passed over: they are counted as degenerate instead.
  *
  * @param most stop listing (not counting) after this many pairs
+ * @param suspects flags of triangles of which one at least must be in a pair; all, if left out
  * @returns the exact count, and up to `most` pairs as s, t, s, t ...
  */
 export function selfIntersections(
@@ -16,95 +16,174 @@ export function selfIntersections(
   tree: Bvh = new Bvh(mesh),
   most = 100_000,
   context: RunContext = quietContext,
+  suspects?: Uint8Array,
 ): { count: number; pairs: number[] } {
   const { positions: p, triangles } = mesh;
-  const n = triangleCount(mesh);
-  const flat = new Uint8Array(n);
+  const { order } = tree;
+  const n = order.length;
+  // corners, boxes and vertex numbers in the tree's order, so that leaves read memory one after another
+  const corner = new Float32Array(9 * n);
   const box = new Float32Array(6 * n);
-  for (let t = 0; t < n; t++) {
-    if (triangleArea(p, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]) === 0) flat[t] = 1;
-    for (let k = 0; k < 3; k++) {
-      const x = p[3 * triangles[3 * t] + k];
-      const y = p[3 * triangles[3 * t + 1] + k];
-      const z = p[3 * triangles[3 * t + 2] + k];
-      box[6 * t + k] = Math.min(x, y, z);
-      box[6 * t + 3 + k] = Math.max(x, y, z);
+  const vertex = new Uint32Array(3 * n);
+  const flat = new Uint8Array(n);
+  const normal = new Float64Array(4 * n);
+  for (let i = 0; i < n; i++) {
+    const t = order[i];
+    for (let c = 0; c < 3; c++) {
+      const v = triangles[3 * t + c];
+      vertex[3 * i + c] = v;
+      for (let k = 0; k < 3; k++) corner[9 * i + 3 * c + k] = p[3 * v + k];
     }
+    for (let k = 0; k < 3; k++) {
+      const x = corner[9 * i + k];
+      const y = corner[9 * i + 3 + k];
+      const z = corner[9 * i + 6 + k];
+      box[6 * i + k] = x < y ? (x < z ? x : z) : y < z ? y : z;
+      box[6 * i + 3 + k] = x > y ? (x > z ? x : z) : y > z ? y : z;
+    }
+    const o = 9 * i;
+    const ux = corner[o + 3] - corner[o];
+    const uy = corner[o + 4] - corner[o + 1];
+    const uz = corner[o + 5] - corner[o + 2];
+    const vx = corner[o + 6] - corner[o];
+    const vy = corner[o + 7] - corner[o + 1];
+    const vz = corner[o + 8] - corner[o + 2];
+    const size = Math.abs(ux) + Math.abs(uy) + Math.abs(uz) + Math.abs(vx) + Math.abs(vy) + Math.abs(vz);
+    normal[4 * i] = uy * vz - uz * vy;
+    normal[4 * i + 1] = uz * vx - ux * vz;
+    normal[4 * i + 2] = ux * vy - uy * vx;
+    // times the sum of a point's offsets this is far above Shewchuk's bound for a determinant of these entries
+    normal[4 * i + 3] = 4e-15 * size * size;
+    if (normal[4 * i] === 0 && normal[4 * i + 1] === 0 && normal[4 * i + 2] === 0) flat[i] = 1;
   }
   const pairs: number[] = [];
   let count = 0;
-  const test = (s: number, t: number): void => {
-    if (flat[s] || flat[t]) return;
-    const i = 6 * s;
-    const j = 6 * t;
-    if (
-      box[i] > box[j + 3] ||
-      box[j] > box[i + 3] ||
-      box[i + 1] > box[j + 4] ||
-      box[j + 1] > box[i + 4] ||
-      box[i + 2] > box[j + 5] ||
-      box[j + 2] > box[i + 5]
-    )
-      return;
-    if (trianglesMeet(mesh, s < t ? s : t, s < t ? t : s)) {
+  /** Do all corners of i that j has not lie, beyond rounding, on one side of j's plane? */
+  const clear = (i: number, j: number): boolean => {
+    const o = 9 * j;
+    const ax = corner[o];
+    const ay = corner[o + 1];
+    const az = corner[o + 2];
+    const nx = normal[4 * j];
+    const ny = normal[4 * j + 1];
+    const nz = normal[4 * j + 2];
+    const sizeSq = normal[4 * j + 3];
+    const j0 = vertex[3 * j];
+    const j1 = vertex[3 * j + 1];
+    const j2 = vertex[3 * j + 2];
+    let sign = 0;
+    for (let c = 0; c < 3; c++) {
+      const v = vertex[3 * i + c];
+      if (v === j0 || v === j1 || v === j2) continue;
+      const q = 9 * i + 3 * c;
+      const dx = corner[q] - ax;
+      const dy = corner[q + 1] - ay;
+      const dz = corner[q + 2] - az;
+      const d = nx * dx + ny * dy + nz * dz;
+      const doubt = sizeSq * (Math.abs(dx) + Math.abs(dy) + Math.abs(dz));
+      if (d > doubt) {
+        if (sign < 0) return false;
+        sign = 1;
+      } else if (d < -doubt) {
+        if (sign > 0) return false;
+        sign = -1;
+      } else return false;
+    }
+    return sign !== 0;
+  };
+  const test = (i: number, j: number): void => {
+    if (!boxesMeet(box, 6 * i, 6 * j)) return;
+    if (clear(i, j) || clear(j, i) || flat[i] || flat[j]) return;
+    const s = order[i] < order[j] ? order[i] : order[j];
+    const t = order[i] < order[j] ? order[j] : order[i];
+    if (trianglesMeet(mesh, s, t)) {
       count++;
-      if (pairs.length < 2 * most) pairs.push(s < t ? s : t, s < t ? t : s);
+      if (pairs.length < 2 * most) pairs.push(s, t);
     }
   };
-  const overlap = (a: number, b: number): boolean => {
-    const o = 6 * a;
-    const q = 6 * b;
-    const x = tree.box;
-    return (
-      x[o] <= x[q + 3] &&
-      x[q] <= x[o + 3] &&
-      x[o + 1] <= x[q + 4] &&
-      x[q + 1] <= x[o + 4] &&
-      x[o + 2] <= x[q + 5] &&
-      x[q + 2] <= x[o + 5]
-    );
-  };
-  if (tree.nodeCount === 0) return { count, pairs };
-  const stack: number[] = [0, 0];
+  if (suspects) {
+    for (let i = 0; i < n; i++) {
+      if (!suspects[order[i]]) continue;
+      if ((i & 0xff) === 0) context.checkCancelled();
+      const o = 6 * i;
+      tree.eachLeafInBox(box[o], box[o + 1], box[o + 2], box[o + 3], box[o + 4], box[o + 5], (from, to) => {
+        // a pair of two suspects is met twice: the later one counts
+        for (let j = from; j < to; j++) if (j !== i && (j < i || !suspects[order[j]])) test(i, j);
+      });
+    }
+    return { count, pairs };
+  }
+  if (tree.nodeCount > 0) pairsOfNodes(tree, test, context);
+  return { count, pairs };
+}
+
+/** Calls `test` with every two places in the tree's order whose leaves' boxes meet: the tree against itself. */
+function pairsOfNodes(tree: Bvh, test: (i: number, j: number) => void, context: RunContext): void {
+  const { box: x, count, offset } = tree;
+  // a descent leaves at most three pairs a level behind
+  const stack = new Uint32Array(4096);
+  let top = 2;
   let steps = 0;
-  while (stack.length > 0) {
+  while (top > 0) {
     if ((++steps & 0x3fff) === 0) context.checkCancelled();
-    const b = stack.pop()!;
-    const a = stack.pop()!;
-    const na = tree.count[a];
+    const b = stack[--top];
+    const a = stack[--top];
+    const na = count[a];
+    const nb = count[b];
     if (a === b) {
       if (na > 0) {
-        const from = tree.offset[a];
-        for (let i = from; i < from + na; i++)
-          for (let j = i + 1; j < from + na; j++) test(tree.order[i], tree.order[j]);
+        const from = offset[a];
+        for (let i = from; i < from + na; i++) for (let j = i + 1; j < from + na; j++) test(i, j);
       } else {
         const l = a + 1;
-        const r = tree.offset[a];
-        stack.push(l, l, r, r);
-        if (overlap(l, r)) stack.push(l, r);
+        const r = offset[a];
+        stack[top++] = l;
+        stack[top++] = l;
+        stack[top++] = r;
+        stack[top++] = r;
+        if (boxesMeet(x, 6 * l, 6 * r)) {
+          stack[top++] = l;
+          stack[top++] = r;
+        }
       }
       continue;
     }
-    const nb = tree.count[b];
     if (na > 0 && nb > 0) {
-      for (let i = tree.offset[a]; i < tree.offset[a] + na; i++)
-        for (let j = tree.offset[b]; j < tree.offset[b] + nb; j++) test(tree.order[i], tree.order[j]);
+      const i1 = offset[a] + na;
+      const j1 = offset[b] + nb;
+      for (let i = offset[a]; i < i1; i++) for (let j = offset[b]; j < j1; j++) test(i, j);
     } else if (nb > 0 || (na === 0 && reach(tree, a) >= reach(tree, b))) {
-      const l = a + 1;
-      const r = tree.offset[a];
-      if (overlap(l, b)) stack.push(l, b);
-      if (overlap(r, b)) stack.push(r, b);
+      if (boxesMeet(x, 6 * a + 6, 6 * b)) {
+        stack[top++] = a + 1;
+        stack[top++] = b;
+      }
+      if (boxesMeet(x, 6 * offset[a], 6 * b)) {
+        stack[top++] = offset[a];
+        stack[top++] = b;
+      }
     } else {
-      const l = b + 1;
-      const r = tree.offset[b];
-      if (overlap(a, l)) stack.push(a, l);
-      if (overlap(a, r)) stack.push(a, r);
+      if (boxesMeet(x, 6 * a, 6 * b + 6)) {
+        stack[top++] = a;
+        stack[top++] = b + 1;
+      }
+      if (boxesMeet(x, 6 * a, 6 * offset[b])) {
+        stack[top++] = a;
+        stack[top++] = offset[b];
+      }
     }
   }
-  return { count, pairs };
 }
 
 const reach = (tree: Bvh, node: number): number => {
   const o = 6 * node;
   return tree.box[o + 3] - tree.box[o] + tree.box[o + 4] - tree.box[o + 1] + tree.box[o + 5] - tree.box[o + 2];
 };
+
+/** Do two boxes of six floats each, at o and q, share a point? */
+const boxesMeet = (x: Float32Array, o: number, q: number): boolean =>
+  x[o] <= x[q + 3] &&
+  x[q] <= x[o + 3] &&
+  x[o + 1] <= x[q + 4] &&
+  x[q + 1] <= x[o + 4] &&
+  x[o + 2] <= x[q + 5] &&
+  x[q + 2] <= x[o + 5];

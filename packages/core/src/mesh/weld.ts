@@ -103,9 +103,17 @@ export function weldWithin(mesh: TriMesh, tolerance: number, eligible?: Uint8Arr
   const { positions, triangles } = mesh;
   const n = positions.length / 3;
   const to = new Uint32Array(n);
-  const cells = new Map<string, number[]>();
   const cell = tolerance > 0 ? tolerance : 1e-12;
   const limit = tolerance * tolerance;
+  let size = 16;
+  let eligibleCount = 0;
+  for (let v = 0; v < n; v++) if (!eligible || eligible[v]) eligibleCount++;
+  while (size < 2 * eligibleCount) size *= 2;
+  // chains of kept vertices by cell; cells that share a slot only cost time
+  const head = new Int32Array(size).fill(-1);
+  const next = new Int32Array(n);
+  const slotOf = (i: number, j: number, k: number): number =>
+    bits(Math.imul(i | 0, 73856093) ^ Math.imul(j | 0, 19349663) ^ Math.imul(k | 0, 83492791)) & (size - 1);
   let joined = 0;
   for (let v = 0; v < n; v++) {
     to[v] = v;
@@ -118,24 +126,25 @@ export function weldWithin(mesh: TriMesh, tolerance: number, eligible?: Uint8Arr
     const k = Math.floor(z / cell);
     let nearest = -1;
     let nearestSq = limit;
-    for (let dx = -1; dx <= 1; dx++)
-      for (let dy = -1; dy <= 1; dy++)
-        for (let dz = -1; dz <= 1; dz++)
-          for (const u of cells.get(`${i + dx},${j + dy},${k + dz}`) ?? []) {
-            const d = (positions[3 * u] - x) ** 2 + (positions[3 * u + 1] - y) ** 2 + (positions[3 * u + 2] - z) ** 2;
-            if (d <= nearestSq) {
-              nearestSq = d;
-              nearest = u;
-            }
-          }
+    for (let c = 0; c < 27; c++)
+      for (
+        let u = head[slotOf(i + (c % 3) - 1, j + (Math.floor(c / 3) % 3) - 1, k + Math.floor(c / 9) - 1)];
+        u >= 0;
+        u = next[u]
+      ) {
+        const d = (positions[3 * u] - x) ** 2 + (positions[3 * u + 1] - y) ** 2 + (positions[3 * u + 2] - z) ** 2;
+        if (d <= nearestSq) {
+          nearestSq = d;
+          nearest = u;
+        }
+      }
     if (nearest >= 0) {
       to[v] = nearest;
       joined++;
     } else {
-      const key = `${i},${j},${k}`;
-      const list = cells.get(key);
-      if (list) list.push(v);
-      else cells.set(key, [v]);
+      const slot = slotOf(i, j, k);
+      next[v] = head[slot];
+      head[slot] = v;
     }
   }
   if (joined === 0) return { mesh, joined };

@@ -1,14 +1,14 @@
 import { triangulatePolygon } from '../formats/polygon.ts';
 
 /** Loops up to this length get the minimum-area triangulation, whose time grows with the cube of the length. */
-const exactLimit = 140;
+const exactLimit = 320;
 
 /**
  * Closes a loop of points with triangles between them alone.
  *
  * Short loops: the triangulation of least area by dynamic programming (Barequet and Sharir 1995). Longer ones: ears
- * clipped in the plane of the loop's normal. `null` when neither can avoid a chord that `taken` forbids, or the loop
- * is too crooked for its plane.
+ * clipped in the plane of the loop's normal, or where that plane folds the loop over itself, the sharpest ear first in
+ * space. `null` when none of these can avoid a chord that `taken` forbids.
  *
  * @param points x, y, z per corner, in walking order
  * @param taken is there already an edge between corners i and j?
@@ -18,7 +18,7 @@ export function fillLoop(points: Float64Array, taken: (i: number, j: number) => 
   const n = points.length / 3;
   if (n < 3) return null;
   if (n === 3) return [0, 1, 2];
-  return n <= exactLimit ? leastArea(points, taken) : clipped(points, taken);
+  return n <= exactLimit ? leastArea(points, taken) : (clipped(points, taken) ?? sharpestFirst(points, taken));
 }
 
 function leastArea(p: Float64Array, taken: (i: number, j: number) => boolean): number[] | null {
@@ -82,5 +82,52 @@ function clipped(p: Float64Array, taken: (i: number, j: number) => boolean): num
     const step = Math.abs(a - b);
     if (step !== 1 && step !== n - 1 && taken(a, b)) return null;
   }
+  return out;
+}
+
+/** Cuts off the corner with the sharpest angle again and again, whatever plane it lies in. */
+function sharpestFirst(p: Float64Array, taken: (i: number, j: number) => boolean): number[] | null {
+  const n = p.length / 3;
+  const before = Int32Array.from({ length: n }, (_, i) => (i + n - 1) % n);
+  const after = Int32Array.from({ length: n }, (_, i) => (i + 1) % n);
+  const cosine = (i: number): number => {
+    const [a, c] = [before[i], after[i]];
+    const u = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * i + k]);
+    const v = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * i + k]);
+    const d = Math.hypot(...u) * Math.hypot(...v);
+    return d > 0 ? (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / d : 1;
+  };
+  // sharpness in 256 drawers, the sharpest corner being taken from the fullest drawer that is not empty
+  const drawers: number[][] = Array.from({ length: 256 }, () => []);
+  const put = (i: number) => drawers[Math.min(255, Math.max(0, Math.floor(128 * (1 - cosine(i)))))].push(i);
+  const live = new Uint8Array(n).fill(1);
+  for (let i = 0; i < n; i++) put(i);
+  const made = new Set<number>();
+  const key = (a: number, b: number) => (a < b ? a * n + b : b * n + a);
+  const out: number[] = [];
+  let left = n;
+  for (let d = 0; d < 256 && left > 3;) {
+    const i = drawers[d].shift();
+    if (i === undefined) {
+      d++;
+      continue;
+    }
+    if (!live[i] || Math.min(255, Math.max(0, Math.floor(128 * (1 - cosine(i))))) !== d) continue;
+    const [a, c] = [before[i], after[i]];
+    // barred for now: it comes back when a neighbour goes
+    if (taken(a, c) || made.has(key(a, c))) continue;
+    out.push(a, i, c);
+    made.add(key(a, c));
+    live[i] = 0;
+    after[a] = c;
+    before[c] = a;
+    left--;
+    put(a);
+    put(c);
+    d = 0;
+  }
+  if (left > 3) return null;
+  const i = live.indexOf(1);
+  out.push(before[i], i, after[i]);
   return out;
 }

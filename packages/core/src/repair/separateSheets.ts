@@ -1,5 +1,6 @@
 import { buildEdges, originOf, targetOf } from '../mesh/edges.ts';
-import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
+import { triangleArea } from '../mesh/measures.ts';
+import { nextHalfEdge, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
 
 /**
@@ -9,7 +10,43 @@ import { UnionFind } from '../mesh/UnionFind.ts';
  *
  * @param gap mm
  */
-export function separateSheets(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
+export function separateSheets(start: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
+  let result = separateOnce(start, gap);
+  const total = { cutEdges: result.cutEdges, cutVertices: result.cutVertices };
+  // sheets that hang together on both sides of an edge cannot be parted along it: all but one pair make way
+  for (let round = 0; round < 6; round++) {
+    const fewer = dropExcess(result.mesh);
+    if (!fewer) break;
+    result = separateOnce(fewer, gap);
+    total.cutVertices += result.cutVertices;
+  }
+  return { mesh: result.mesh, ...total };
+}
+
+/** Without the triangles that an edge has beyond its best pair, the largest that run opposite ways; null if there are none. */
+function dropExcess(mesh: TriMesh): TriMesh | null {
+  const edges = buildEdges(mesh);
+  const gone = new Set<number>();
+  const area = (h: number) => {
+    const t = 3 * ((h / 3) | 0);
+    return triangleArea(mesh.positions, mesh.triangles[t], mesh.triangles[t + 1], mesh.triangles[t + 2]);
+  };
+  for (let e = 0; e < edges.count; e++) {
+    if (edges.start[e + 1] - edges.start[e] < 3) continue;
+    const sides = [...edges.order.subarray(edges.start[e], edges.start[e + 1])].sort(
+      (a, b) => area(b) - area(a) || a - b,
+    );
+    const first = sides[0];
+    const second = sides.find((h) => originOf(mesh, h) !== originOf(mesh, first));
+    for (const h of sides) if (h !== first && h !== second) gone.add((h / 3) | 0);
+  }
+  if (gone.size === 0) return null;
+  const keep: number[] = [];
+  for (let t = 0; t < triangleCount(mesh); t++) if (!gone.has(t)) keep.push(t);
+  return subMesh(mesh, keep);
+}
+
+function separateOnce(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
   const edges = buildEdges(mesh);
   const { positions: p, triangles } = mesh;
   const { order, start, count } = edges;

@@ -1,16 +1,26 @@
-import type { RunContext } from '../../mesh/context.ts';
-import { buildEdges, groupByLabel, shellsOf } from '../../mesh/edges.ts';
-import { volumeOf } from '../../mesh/measures.ts';
-import { concatMeshes, subMesh, type TriMesh } from '../../mesh/TriMesh.ts';
+import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { boxesByLabel, buildEdges, shellsOf } from '../../mesh/edges.ts';
+import { inspectMesh } from '../../mesh/inspect.ts';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
+import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
+import { weldExact } from '../../mesh/weld.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
+import { settleDuplicates } from '../../repair/duplicates.ts';
+import { fillHoles } from '../../repair/fillHoles.ts';
+import { resolveCrossings } from '../../repair/resolveCrossings.ts';
+import { separateSheets } from '../../repair/separateSheets.ts';
+import { settleCrossings } from '../../repair/settleCrossings.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
-import { dropDust, liesInside } from './stitch.ts';
+import { sharedTriangles } from './untouched.ts';
+import { dropCollapsed, dropDust, liesInside } from './stitch.ts';
 
 /** A body: a shell that faces out, with the cavities that lie in it. */
 export function bodiesOf(mesh: TriMesh): TriMesh[] {
-  const shells = shellsOf(mesh, buildEdges(mesh));
-  const parts = groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
-  const volumes = parts.map(volumeOf);
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const parts = meshesByLabel(mesh, label, count) as TriMesh[];
+  const volumes = measuresByLabel(mesh, label, count).volume;
+  const boxes = boxesByLabel(mesh, label, count);
   const outer = parts
     .map((_, i) => i)
     .filter((i) => volumes[i] > 0)
@@ -21,6 +31,8 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
     if (volumes[i] > 0) return;
     const home = outer.find((j) => {
       if (volumes[j] < -volumes[i]) return false;
+      if (![0, 1, 2].every((k) => boxes[6 * j + k] <= boxes[6 * i + k] && boxes[6 * j + 3 + k] >= boxes[6 * i + 3 + k]))
+        return false;
       let tree = trees.get(j);
       if (!tree) trees.set(j, (tree = WindingTree.of(parts[j])));
       return liesInside(part, tree);
@@ -31,17 +43,59 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
 }
 
 /**
- * Unites overlapping bodies into one skin; skins buried inside go.
+ * Makes one skin of closed shells that cross each other or themselves, changing only triangles that cross. First the
+ * exact way, along the crossing curves by winding number; where rounding spoils that, taking out what crosses and
+ * closing the surface again; at last the union of the solid kernel.
  *
- * @throws MeshError `not-solid` when a shell is not closed
+ * @param pairs all pairs of triangles that cross, if they are known
+ * @returns null where none of these gives a closed skin free of crossings
  */
-export async function joinShells(mesh: TriMesh, context: RunContext): Promise<TriMesh> {
-  return withSolids((kernel, keep) => {
-    context.progress(0, 'Uniting shells');
-    const solids = bodiesOf(mesh).map((body) => keep(toSolid(kernel, body)));
-    context.checkCancelled();
-    if (solids.length === 1) return mesh;
-    const united = keep(kernel.Manifold.union(solids));
-    return dropDust(fromSolid(united));
-  });
+export async function joinShells(mesh: TriMesh, context: RunContext, pairs?: number[]): Promise<TriMesh | null> {
+  const scale = diagonalOf(mesh);
+  const resolved = resolveCrossings(mesh, sliceContext(context, 0, 0.5), pairs);
+  if (resolved) {
+    const tidied = tidy(resolved, scale, sliceContext(context, 0.5, 0.6), mesh);
+    if (tidied) return tidied;
+  }
+  const settled = tidy(mesh, scale, sliceContext(context, 0.6, 0.75));
+  if (settled && !overlaps(settled)) return settled;
+  const united = await unite(mesh, context);
+  return united && tidy(united, scale, sliceContext(context, 0.8, 1));
+}
+
+/** Do shells still lie in one another after each was settled by itself? Then settling has cut them apart, not joined them. */
+function overlaps(mesh: TriMesh): boolean {
+  return shellsOf(mesh, buildEdges(mesh)).count > 1;
+}
+
+async function unite(mesh: TriMesh, context: RunContext): Promise<TriMesh | null> {
+  try {
+    return await withSolids((kernel, keep) => {
+      context.progress(0.75, 'Uniting shells');
+      const solids = bodiesOf(mesh).map((body) => keep(toSolid(kernel, body)));
+      context.checkCancelled();
+      if (solids.length < 2) return null;
+      return fromSolid(keep(kernel.Manifold.union(solids)));
+    });
+  } catch (error) {
+    if (error instanceof MeshError && error.code === 'not-solid') return null;
+    throw error;
+  }
+}
+
+/**
+ * Welds, parts sheets, closes and settles what rounding left; null where crossings or open edges remain.
+ *
+ * @param from a mesh whose triangles, where they are still there, cross nothing else that is
+ */
+function tidy(mesh: TriMesh, scale: number, context: RunContext, from?: TriMesh): TriMesh | null {
+  const single = settleDuplicates(dropCollapsed(weldExact(mesh))).mesh;
+  const sheets = separateSheets(single, 2e-5 * scale).mesh;
+  const closed = fillHoles(sheets, { limitMm: Infinity, follow: false }, context).mesh;
+  const suspects = from && sharedTriangles(from, closed).b.map((x) => 1 - x);
+  const settled = settleCrossings(closed, scale, context, 4, suspects);
+  if (!settled || settled.triangles.length === 0) return null;
+  const clean = dropDust(weldExact(settled));
+  const check = inspectMesh(clean, { skipSelfIntersections: true });
+  return check.watertight && check.nonManifoldVertices === 0 ? clean : null;
 }

@@ -1,32 +1,35 @@
-import { IsBoolean, IsIn, IsOptional } from 'class-validator';
+import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
+import { Bvh, newHit } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
+import { buildEdges, groupByLabel, shellsOf } from '../../mesh/edges.ts';
 import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
+import { areaOf, triangleArea, triangleCentre } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
-import { areaOf, triangleCentre } from '../../mesh/measures.ts';
-import { buildEdges } from '../../mesh/edges.ts';
-import { makeConsistent } from '../../repair/orient.ts';
-import { Bvh, newHit } from '../../mesh/Bvh.ts';
-import { WindingTree } from '../../mesh/WindingTree.ts';
-import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact } from '../../mesh/weld.ts';
+import { WindingTree } from '../../mesh/WindingTree.ts';
+import { makeConsistent } from '../../repair/orient.ts';
+import { toSolid, withSolids } from '../../solid/kernel.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { joinShells } from './join.ts';
-import { settleCrossings } from '../../repair/settleCrossings.ts';
-import { dropCollapsed, dropCrumbs, dropDust, stitch, type StitchCounts } from './stitch.ts';
+import { dropCollapsed, dropCrumbs, stitch, type StitchCounts } from './stitch.ts';
+import { sharedTriangles } from './untouched.ts';
 import { defaultDetail, wrapMesh } from './wrap.ts';
 
 export const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
 export type MendMethod = (typeof mendMethods)[number];
+type Method = Exclude<MendMethod, 'auto'>;
 
 export class MendParams {
-  /** stitch keeps every good triangle; join also unites overlapping shells; wrap makes a new skin; auto tries them in turn. */
+  /** stitch keeps every good triangle; join also unites overlapping shells; wrap makes a new skin; auto takes, shell by shell, the first that works. */
   @IsOptional()
   @IsIn(mendMethods)
   method: MendMethod = 'auto';
 
-  /** Detail of a wrap, mm; a two-hundredth of the diagonal if left out. */
+  /** Detail of a wrap, mm; a three-hundredth of the diagonal if left out. */
   @IsOptional()
   @IsLengthMm()
   detail?: number;
@@ -36,18 +39,45 @@ export class MendParams {
   @IsMm()
   closeGaps?: number;
 
+  /** A wrap lies this far outside the old skin, mm: for parts that only nearly touch. */
+  @IsOptional()
+  @IsMm()
+  grow?: number;
+
   /** Open loops longer than this stay open, mm; all are closed if left out. */
   @IsOptional()
   @IsLengthMm()
   fillLimit?: number;
+
+  /** Open loops to close, by their numbers in the findings; all, if left out. */
+  @IsOptional()
+  @IsArray()
+  @IsInt({ each: true })
+  @Min(1, { each: true })
+  loops?: number[];
+
+  /** Shells smaller than this across count as crumbs, mm; a fiftieth of the diagonal if left out. */
+  @IsOptional()
+  @IsMm()
+  crumb?: number;
 
   @IsOptional()
   @IsBoolean()
   keepCrumbs: boolean = false;
 }
 
+/** What was done to some of the shells. */
+export interface MendPart {
+  method: Method;
+  shells: number;
+  triangles: number;
+}
+
 export interface MendReport {
-  method: Exclude<MendMethod, 'auto'>;
+  /** the strongest that was needed anywhere */
+  method: Method;
+  /** which shells were kept, which joined, which wrapped */
+  parts: MendPart[];
   before: Inspection;
   after: Inspection;
   /** of the skin that can be seen: neither what was dropped as a crumb or sheet nor what lay buried inside */
@@ -56,6 +86,8 @@ export interface MendReport {
   buriedPct: number;
   /** null when the mesh had no volume before */
   volumeChangePct: number | null;
+  /** growth of the bounds along x, y and z, mm */
+  sizeChange: { x: number; y: number; z: number };
   /** share of the old triangles that are still there, bit for bit */
   untouchedPct: number;
   stitched: StitchCounts;
@@ -67,7 +99,8 @@ export interface MendReport {
 
 interface Candidate {
   mesh: TriMesh;
-  method: MendReport['method'];
+  method: Method;
+  parts: MendPart[];
   after: Inspection;
   reason: string;
 }
@@ -75,7 +108,7 @@ interface Candidate {
 /** Makes one sound solid, or several if they are truly apart, with the least change that reaches it. */
 export const mend: Operation<MendParams, MendReport> = {
   name: 'mend',
-  version: 1,
+  version: 2,
   summary: 'Closes, orients and unites a mesh into a sound solid',
   params: MendParams,
   async run([input], params, context) {
@@ -89,85 +122,69 @@ export const mend: Operation<MendParams, MendReport> = {
         `None of the ${triangleCount(source)} triangles has any area.`,
         'Export the model again; there is nothing here to mend.',
       );
-    const detail = params.detail ?? defaultDetail(source);
-    if (detail < scale / 2000)
-      throw new MeshError(
-        'too-fine',
-        `A detail of ${detail} mm on a model ${scale.toFixed(0)} mm across needs more memory than there is.`,
-        `Try ${(scale / 1000).toPrecision(2)} mm or more.`,
-        'detail',
-      );
-    const tolerance = Math.max(params.closeGaps ?? 0, 2e-5 * scale);
+    const wrapOptions = {
+      detailMm: params.detail ?? defaultDetail(source),
+      growMm: params.grow ?? 0,
+      gapsMm: params.closeGaps ?? 0,
+    };
+    const crumbMm = params.keepCrumbs ? 0 : (params.crumb ?? crumbShare * scale);
     const stitched = stitch(
       source,
-      { keepCrumbs: params.keepCrumbs, fillLimitMm: params.fillLimit ?? Infinity, toleranceMm: tolerance },
+      {
+        crumbMm,
+        fillLimitMm: params.fillLimit ?? Infinity,
+        only: params.loops ? new Set(params.loops.map((n) => n - 1)) : undefined,
+        toleranceMm: Math.max(params.closeGaps ?? 0, 2e-5 * scale),
+      },
       sliceContext(context, 0.12, 0.35),
     );
-    let candidate: Candidate = {
-      mesh: stitched.mesh,
-      method: 'stitch',
-      after: inspectMesh(stitched.mesh, {}, sliceContext(context, 0.35, 0.42)),
-      reason: 'Stitching was enough: every good triangle is kept.',
-    };
     // loops that were to stay open are no reason to try something stronger
     const wants = params.method === 'auto' && stitched.counts.holesLeft > 0 ? 'stitch' : params.method;
-    if (wants === 'wrap')
-      candidate = await wrapped(
-        wrapSource(source, stitched),
-        detail,
-        params.closeGaps,
-        'You asked for a new skin.',
-        context,
-      );
-    else if (wants === 'join' || (wants === 'auto' && !solidEnough(candidate))) {
-      const joined = await joinedFrom(
-        stitched.mesh,
-        candidate,
-        scale,
-        params.keepCrumbs ? 0 : crumbShare * scale,
-        sliceContext(context, 0.42, 0.6),
-      );
-      if (joined && (isSound(joined.after) || wants === 'join')) candidate = joined;
-      else if (wants === 'auto')
-        candidate = await wrapped(
-          wrapSource(source, stitched),
-          detail,
-          params.closeGaps,
-          `Stitching left ${wrongWith(candidate.after)}, and joining could not settle it.`,
-          sliceContext(context, 0.6, 0.85),
-        );
+    const wrapWhole = (why: string) =>
+      wrapped(wrapSource(source, stitched), wrapOptions, why, sliceContext(context, 0.6, 0.85));
+    let candidate: Candidate;
+    if (wants === 'wrap') candidate = await wrapWhole('You asked for a new skin.');
+    else {
+      candidate = await byShells(stitched.mesh, wants, wrapOptions, crumbMm, sliceContext(context, 0.35, 0.6));
+      if (wants === 'auto' && !isSound(candidate.after))
+        candidate = await wrapWhole(`Stitching and joining left ${wrongWith(candidate.after)}.`);
     }
     const { mesh, after } = candidate;
-    const sound = isSound(after);
     if (mesh.triangles.length === 0 || (after.watertight && !((after.volumeMm3 ?? 0) > 0)))
       throw new MeshError(
         'not-solid',
         `After ${candidate.method === 'wrap' ? 'wrapping' : 'mending'} nothing encloses any volume: the mesh is a sheet without an inside.`,
-        'Give the sheet a thickness where it was made, or wrap it with a gap to close.',
+        'Give the sheet a thickness where it was made, or wrap it with a grown skin.',
       );
+    context.progress(0.86, 'Asking the solid kernel');
+    const refused = isSound(after) ? await refusalOf(mesh) : null;
+    const sound = isSound(after) && refused === null;
     let reason = candidate.reason;
     if (!sound) {
       const next =
         candidate.method === 'stitch' ? 'Try join.' : candidate.method === 'join' ? 'Try wrap.' : 'Try a finer detail.';
-      reason = `Not a sound solid yet: ${wrongWith(after)}. ${next}`;
+      reason = `Not a sound solid yet: ${refused ?? wrongWith(after)}. ${next}`;
     }
     context.progress(0.88, 'Measuring what the mending cost');
-    const seen = withoutBuried(stitched.kept, mesh, 1e-3 * scale);
-    const deviation = deviationOf(seen.mesh, mesh, 40_000, sliceContext(context, 0.88, 1));
+    const cost = costOf(source, stitched.kept, mesh, 1e-3 * scale, sliceContext(context, 0.88, 1));
     const volumeBefore = before.volumeMm3 !== null && before.shells === 1 ? before.volumeMm3 : null;
     return {
       outputs: [mesh],
       report: {
         method: candidate.method,
+        parts: candidate.parts,
         before,
         after,
-        deviation,
-        buriedPct: seen.buriedPct,
+        ...cost,
         volumeChangePct:
           volumeBefore && after.volumeMm3 !== null
             ? (100 * (after.volumeMm3 - Math.abs(volumeBefore))) / Math.abs(volumeBefore)
             : null,
-        untouchedPct: untouchedShare(source, mesh),
+        sizeChange: {
+          x: after.size.x - before.size.x,
+          y: after.size.y - before.size.y,
+          z: after.size.z - before.size.z,
+        },
         stitched: stitched.counts,
         sound,
         reason,
@@ -176,7 +193,188 @@ export const mend: Operation<MendParams, MendReport> = {
   },
 };
 
-const solidEnough = (c: Candidate): boolean => isSound(c.after);
+/** What the kernel says against a mesh, or null. */
+async function refusalOf(mesh: TriMesh): Promise<string | null> {
+  try {
+    await withSolids((kernel, keep) => void keep(toSolid(kernel, mesh)));
+    return null;
+  } catch (error) {
+    if (error instanceof MeshError) return `the solid kernel refuses it (${error.message})`;
+    throw error;
+  }
+}
+
+/**
+ * Keeps shells that nothing crosses as they are, joins those that cross each other or themselves, and, where that does
+ * not settle and `auto` allows it, wraps only them. Skins buried inside others go, unless only stitching was asked for.
+ */
+async function byShells(
+  mesh: TriMesh,
+  wants: MendMethod,
+  wrapOptions: { detailMm: number; growMm: number; gapsMm: number },
+  crumbMm: number,
+  context: RunContext,
+): Promise<Candidate> {
+  const all = triangleCount(mesh);
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const asStitched = (after: Inspection): Candidate => ({
+    mesh,
+    method: 'stitch',
+    parts: [{ method: 'stitch', shells: count, triangles: all }],
+    after,
+    reason: 'Stitching was enough: every good triangle is kept.',
+  });
+  const found: { pairs?: number[] } = {};
+  const after = inspectMesh(mesh, { found }, sliceContext(context, 0, 0.3));
+  if (wants === 'stitch' || !after.watertight) return asStitched(after);
+  const pairs = found.pairs ?? [];
+  const sets = new UnionFind(count);
+  const crossed = new Uint8Array(count);
+  for (let i = 0; i < pairs.length; i += 2) {
+    sets.union(label[pairs[i]], label[pairs[i + 1]]);
+    crossed[label[pairs[i]]] = crossed[label[pairs[i + 1]]] = 1;
+  }
+  const clusters = sets.labels();
+  const active = new Uint8Array(clusters.count);
+  for (let s = 0; s < count; s++) if (crossed[s]) active[clusters.label[s]] = 1;
+  const clusterOf = new Uint32Array(all);
+  for (let t = 0; t < all; t++) clusterOf[t] = active[clusters.label[label[t]]] ? 1 + clusters.label[label[t]] : 0;
+  const groups = groupByLabel(clusterOf, clusters.count + 1);
+  const pieces: TriMesh[] = [subMesh(mesh, groups[0])];
+  const parts: MendPart[] = [];
+  const shellsIn = (c: number) => clusters.label.filter((l) => l === c).length;
+  const stitchedShells = count - crossed.reduce((n, x) => n + x, 0);
+  if (stitchedShells > 0) parts.push({ method: 'stitch', shells: stitchedShells, triangles: groups[0].length });
+  let failed: TriMesh | null = null;
+  for (let c = 0; c < clusters.count; c++) {
+    if (!active[c]) continue;
+    const cluster = subMesh(mesh, groups[c + 1]);
+    const joined = await joinShells(
+      cluster,
+      sliceContext(context, 0.3, 0.8),
+      pairsWithin(pairs, groups[c + 1], clusterOf, c + 1),
+    );
+    if (joined) {
+      pieces.push(joined);
+      parts.push({ method: 'join', shells: shellsIn(c), triangles: groups[c + 1].length });
+    } else if (wants === 'auto') {
+      pieces.push(await wrapMesh(cluster, wrapOptions, sliceContext(context, 0.5, 0.9)));
+      parts.push({ method: 'wrap', shells: shellsIn(c), triangles: groups[c + 1].length });
+    } else {
+      failed = cluster;
+      pieces.push(cluster);
+      parts.push({ method: 'join', shells: shellsIn(c), triangles: groups[c + 1].length });
+    }
+  }
+  let result = concatMeshes(pieces);
+  const bounding = dropBuried(result, context);
+  const buried = bounding !== result;
+  // uniting can cut off new crumbs where shells only just overlapped
+  result = dropCrumbs(weldExact(bounding), crumbMm).mesh;
+  if (parts.length === 1 && parts[0].method === 'stitch' && !buried) return asStitched(after);
+  const checked = inspectMesh(result, {}, sliceContext(context, 0.9, 1));
+  const some = (m: Method) => parts.filter((p) => p.method === m);
+  const method: Method = some('wrap').length > 0 ? 'wrap' : 'join';
+  const told: string[] = [];
+  if (some('join').length > 0 && !failed)
+    told.push(
+      some('join').some((p) => p.shells > 1)
+        ? 'Shells overlapped and were united along the curves where they cross; skins buried inside are gone.'
+        : 'The skin crossed itself and was cut along the curves where it does; what lay inside is gone.',
+    );
+  if (buried && some('join').length === 0) told.push('Skins buried inside the body are gone.');
+  if (some('wrap').length > 0)
+    told.push(
+      `${some('wrap').reduce((n, p) => n + p.shells, 0)} ${some('wrap')[0].shells === 1 && some('wrap').length === 1 ? 'shell' : 'shells'} could not be joined and got a new skin at ${Number(wrapOptions.detailMm.toPrecision(3))} mm detail.`,
+    );
+  if (stitchedShells > 0 && parts.length > 1) told.push(`The other ${stitchedShells} stay bit for bit.`);
+  return { mesh: result, method, parts, after: checked, reason: told.join(' ') };
+}
+
+/** The pairs of one cluster, in its own numbers. */
+function pairsWithin(pairs: number[], group: Uint32Array, clusterOf: Uint32Array, cluster: number): number[] {
+  const place = new Map<number, number>();
+  const wanted = new Set<number>();
+  for (const t of pairs) if (clusterOf[t] === cluster) wanted.add(t);
+  group.forEach((t, i) => {
+    if (wanted.has(t)) place.set(t, i);
+  });
+  const out: number[] = [];
+  for (let i = 0; i < pairs.length; i += 2)
+    if (clusterOf[pairs[i]] === cluster) out.push(place.get(pairs[i])!, place.get(pairs[i + 1])!);
+  return out;
+}
+
+/** More shells than this are not asked, one by one, whether they lie inside others. */
+const mostAsked = 20_000;
+
+/** Without the shells that lie wholly inside the body of others, cavities being no such thing. */
+function dropBuried(mesh: TriMesh, context: RunContext): TriMesh {
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  if (count < 2 || count > mostAsked) return mesh;
+  const best = new Int32Array(count).fill(-1);
+  const area = new Float64Array(count);
+  const { positions: p, triangles } = mesh;
+  for (let t = 0; t < label.length; t++) {
+    const a = triangleArea(p, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]);
+    if (a > area[label[t]]) {
+      area[label[t]] = a;
+      best[label[t]] = t;
+    }
+  }
+  const winding = new WindingTree(new Bvh(mesh));
+  const gone = new Uint8Array(count);
+  let any = false;
+  for (let s = 0; s < count; s++) {
+    if ((s & 255) === 0) context.checkCancelled();
+    if (best[s] < 0) continue;
+    const [x, y, z] = triangleCentre(mesh, best[s]);
+    if (Math.round(winding.at(x, y, z, best[s]) - 0.5) >= 1) {
+      gone[s] = 1;
+      any = true;
+    }
+  }
+  if (!any) return mesh;
+  const keep: number[] = [];
+  for (let t = 0; t < label.length; t++) if (!gone[label[t]]) keep.push(t);
+  return subMesh(mesh, keep);
+}
+
+/** What mending changed: distances of the skin that can be seen, what lay buried, and what stayed bit for bit. */
+function costOf(
+  source: TriMesh,
+  kept: TriMesh,
+  result: TriMesh,
+  depthMm: number,
+  context: RunContext,
+): Pick<MendReport, 'deviation' | 'buriedPct' | 'untouchedPct'> {
+  const whole = sharedTriangles(source, result);
+  const n = triangleCount(source);
+  const untouched = whole.a.reduce((sum, x) => sum + x, 0);
+  const shared = sharedTriangles(kept, result);
+  const seen: number[] = [];
+  const all = triangleCount(kept);
+  let tree: Bvh | null = null;
+  let winding: WindingTree | null = null;
+  const hit = newHit();
+  for (let t = 0; t < all; t++) {
+    if ((t & 0xfff) === 0) context.checkCancelled();
+    if (!shared.a[t]) {
+      tree ??= new Bvh(result);
+      winding ??= new WindingTree(tree);
+      const [x, y, z] = triangleCentre(kept, t);
+      if (tree.nearest(x, y, z, depthMm, hit).distance === Infinity && winding.at(x, y, z) >= 0.5) continue;
+    }
+    seen.push(t);
+  }
+  const visible = seen.length === 0 || seen.length === all ? kept : subMesh(kept, seen);
+  const flags = visible === kept ? shared.a : Uint8Array.from(seen, (t) => shared.a[t]);
+  return {
+    deviation: deviationOf(visible, result, 40_000, context, { a: flags, b: shared.b }),
+    buriedPct: all === 0 ? 0 : (100 * (all - seen.length)) / all,
+    untouchedPct: n === 0 ? 100 : (100 * untouched) / n,
+  };
+}
 
 /** The first thing that keeps a mesh from being a sound solid, in words. */
 export function wrongWith(i: Inspection): string {
@@ -186,50 +384,6 @@ export function wrongWith(i: Inspection): string {
   if ((i.selfIntersectingPairs ?? 0) > 0) return `${i.selfIntersectingPairs} pairs of crossing triangles`;
   if (i.nonManifoldVertices > 0) return `${i.nonManifoldVertices} points where sheets touch`;
   return 'no volume';
-}
-
-async function joinedFrom(
-  mesh: TriMesh,
-  from: Candidate,
-  scale: number,
-  crumbMm: number,
-  context: RunContext,
-): Promise<Candidate | null> {
-  if (!from.after.watertight) return null;
-  const reason = 'Shells overlapped and were united; skins buried inside are gone.';
-  let result = mesh;
-  if (from.after.shells > 1) {
-    try {
-      // uniting can cut off new crumbs where shells only just overlapped
-      result = dropCrumbs(weldExact(await joinShells(mesh, sliceContext(context, 0, 0.5))), crumbMm).mesh;
-    } catch (error) {
-      if (error instanceof MeshError && error.code === 'not-solid') return null;
-      throw error;
-    }
-  }
-  let after = inspectMesh(result);
-  if (isSound(after)) return { mesh: result, method: 'join', after, reason };
-  if (after.nonManifoldEdges > 0 || after.nonManifoldVertices > 0) {
-    const again = stitch(result, { keepCrumbs: true, fillLimitMm: Infinity, toleranceMm: 0 }, context);
-    result = again.mesh;
-    after = inspectMesh(result);
-  }
-  if (!isSound(after)) {
-    const again = settleCrossings(result, scale, sliceContext(context, 0.5, 1));
-    if (again) {
-      const settled = dropCrumbs(dropDust(again), crumbMm).mesh;
-      const checked = inspectMesh(settled);
-      if (isSound(checked))
-        return {
-          mesh: settled,
-          method: 'join',
-          after: checked,
-          reason:
-            from.after.shells > 1 ? reason : 'Triangles that crossed were taken out and the surface closed again.',
-        };
-    }
-  }
-  return { mesh: result, method: 'join', after, reason };
 }
 
 /**
@@ -245,53 +399,16 @@ function wrapSource(source: TriMesh, stitched: { mesh: TriMesh; kept: TriMesh; c
 
 async function wrapped(
   mesh: TriMesh,
-  detail: number,
-  gaps: number | undefined,
+  options: { detailMm: number; growMm: number; gapsMm: number },
   why: string,
   context: RunContext,
 ): Promise<Candidate> {
-  const skin = await wrapMesh(mesh, detail, (gaps ?? 0) / 2, context);
+  const skin = await wrapMesh(mesh, options, context);
   return {
     mesh: skin,
     method: 'wrap',
+    parts: [{ method: 'wrap', shells: shellsOf(mesh, buildEdges(mesh)).count, triangles: triangleCount(mesh) }],
     after: inspectMesh(skin),
-    reason: `${why} A new skin was made at ${Number(detail.toPrecision(3))} mm detail; finer relief is lost.`,
+    reason: `${why} A new skin was made at ${Number(options.detailMm.toPrecision(3))} mm detail; finer relief is lost.`,
   };
-}
-
-/** The triangles of `before` that do not lie deeper inside `after` than `depthMm`. */
-function withoutBuried(before: TriMesh, after: TriMesh, depthMm: number): { mesh: TriMesh; buriedPct: number } {
-  const tree = new Bvh(after);
-  const winding = new WindingTree(tree);
-  const hit = newHit();
-  const keep: number[] = [];
-  const n = triangleCount(before);
-  for (let t = 0; t < n; t++) {
-    const [x, y, z] = triangleCentre(before, t);
-    if (tree.nearest(x, y, z, depthMm, hit).distance < Infinity || winding.at(x, y, z) < 0.5) keep.push(t);
-  }
-  return keep.length === 0
-    ? { mesh: before, buriedPct: 0 }
-    : { mesh: subMesh(before, keep), buriedPct: (100 * (n - keep.length)) / n };
-}
-
-/** Percentage of a's triangles that stand in b with exactly the same corners. */
-function untouchedShare(a: TriMesh, b: TriMesh): number {
-  const key = (m: TriMesh, t: number): string => {
-    const corners = [0, 1, 2].map((k) => {
-      const v = 3 * m.triangles[3 * t + k];
-      return `${m.positions[v]},${m.positions[v + 1]},${m.positions[v + 2]}`;
-    });
-    return corners.sort().join(';');
-  };
-  const n = triangleCount(a);
-  if (n === 0) return 100;
-  const kept = new Set<string>();
-  // every k-th triangle is enough for a percentage on a large mesh
-  const stride = Math.max(1, Math.floor(n / 100_000));
-  for (let t = 0; t < n; t += stride) kept.add(key(a, t));
-  let found = 0;
-  const wanted = kept.size;
-  for (let t = 0; t < triangleCount(b); t++) if (kept.delete(key(b, t))) found++;
-  return (100 * found) / wanted;
 }

@@ -3,34 +3,28 @@ import {
   boxesByLabel,
   buildEdges,
   diagonalOfLabel,
-  groupByLabel,
   OPEN,
   originOf,
   shellsOf,
   targetOf,
   twinsOf,
 } from '../../mesh/edges.ts';
-import { findDuplicates, crumbShare } from '../../mesh/inspect.ts';
-import { areaOf, volumeOf } from '../../mesh/measures.ts';
-import {
-  concatMeshes,
-  diagonalOf,
-  flipMesh,
-  subMesh,
-  triangleCount,
-  vertexCount,
-  type TriMesh,
-} from '../../mesh/TriMesh.ts';
+import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
+import { diagonalOf, flipMesh, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
+import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { makeConsistent } from '../../repair/orient.ts';
 import { separateSheets } from '../../repair/separateSheets.ts';
 
 export interface StitchOptions {
-  keepCrumbs: boolean;
+  /** shells smaller than this across are dropped, mm, and so are sheets; 0 keeps all */
+  crumbMm: number;
   /** loops longer than this stay open, mm */
   fillLimitMm: number;
+  /** loops to close by their number; all, if left out */
+  only?: ReadonlySet<number>;
   /** how far apart open edges may lie and still be joined, mm */
   toleranceMm: number;
 }
@@ -47,6 +41,8 @@ export interface StitchCounts {
   sheetsDropped: number;
   holesFilled: number;
   holesLeft: number;
+  /** patches that were bent to follow the surface; the others are flat or over three corners */
+  patchesFollowing: number;
   patchAreaMm2: number;
 }
 
@@ -72,20 +68,18 @@ export function stitch(
     sheetsDropped: 0,
     holesFilled: 0,
     holesLeft: 0,
+    patchesFollowing: 0,
     patchAreaMm2: 0,
   };
   context.progress(0, 'Joining open edges');
   let mesh = dropCollapsed(weldExact(source));
   const scale = diagonalOf(mesh);
-  const duplicates = findDuplicates(mesh);
-  if (duplicates.count > 0) {
-    counts.duplicatesDropped = duplicates.count;
-    mesh = subMesh(mesh, indicesWhere(duplicates.flags, 0));
-  }
+  const single = settleDuplicates(mesh);
+  counts.duplicatesDropped = single.dropped;
+  mesh = single.mesh;
   const joined = weldWithin(mesh, options.toleranceMm, openVertices(mesh));
   if (joined.joined > 0) {
-    const after = findDuplicates(joined.mesh);
-    mesh = after.count > 0 ? subMesh(joined.mesh, indicesWhere(after.flags, 0)) : joined.mesh;
+    mesh = settleDuplicates(joined.mesh).mesh;
     counts.verticesJoined = joined.joined;
   }
   context.checkCancelled();
@@ -96,23 +90,25 @@ export function stitch(
   counts.edgesCutApart = separated.cutEdges;
   mesh = separated.mesh;
   context.checkCancelled();
-  if (!options.keepCrumbs) {
-    const kept = dropCrumbs(mesh, crumbShare * scale);
+  if (options.crumbMm > 0) {
+    const kept = dropCrumbs(mesh, options.crumbMm);
     counts.crumbsDropped = kept.dropped;
     mesh = kept.mesh;
   }
   context.progress(0.4, 'Closing holes');
-  let filled = fillHoles(mesh, options.fillLimitMm, sliceContext(context, 0.4, 0.85));
-  if (!options.keepCrumbs && filled.filled > 0) {
+  const fill = { limitMm: options.fillLimitMm, follow: true, only: options.only };
+  let filled = fillHoles(mesh, fill, sliceContext(context, 0.4, 0.85));
+  if (options.crumbMm > 0 && filled.filled > 0) {
     const sheets = trianglesOfSheets(filled.mesh, triangleCount(mesh));
     if (sheets.count > 0) {
       counts.sheetsDropped = sheets.count;
       mesh = subMesh(mesh, indicesWhere(sheets.flags.subarray(0, triangleCount(mesh)), 0));
-      filled = fillHoles(mesh, options.fillLimitMm, sliceContext(context, 0.4, 0.85));
+      filled = fillHoles(mesh, fill, sliceContext(context, 0.4, 0.85));
     }
   }
   counts.holesFilled = filled.filled;
   counts.holesLeft = filled.left;
+  counts.patchesFollowing = filled.followed;
   counts.patchAreaMm2 = filled.patchAreaMm2;
   context.progress(0.85, 'Turning shells right side out');
   const turned = turnShells(filled.mesh);
@@ -179,46 +175,64 @@ function trianglesOfSheets(mesh: TriMesh, old: number): { flags: Uint8Array; cou
   const { label, count } = shellsOf(mesh, buildEdges(mesh));
   const patched = new Uint8Array(count);
   for (let t = old; t < label.length; t++) patched[label[t]] = 1;
-  const flags = new Uint8Array(label.length);
+  const { volume, area } = measuresByLabel(mesh, label, count);
   let sheets = 0;
-  groupByLabel(label, count).forEach((group, s) => {
-    if (!patched[s]) return;
-    const shell = subMesh(mesh, group);
-    if (Math.abs(volumeOf(shell)) >= sheetShare * areaOf(shell) ** 1.5) return;
-    sheets++;
-    for (const t of group) flags[t] = 1;
-  });
-  return sheets === count ? { flags: new Uint8Array(label.length), count: 0 } : { flags, count: sheets };
+  for (let s = 0; s < count; s++) {
+    if (Math.abs(volume[s]) >= sheetShare * area[s] ** 1.5) patched[s] = 0;
+    sheets += patched[s];
+  }
+  const flags = new Uint8Array(label.length);
+  if (sheets === count) return { flags, count: 0 };
+  for (let t = 0; t < label.length; t++) flags[t] = patched[label[t]];
+  return { flags, count: sheets };
 }
+
+/** Only this many of the largest shells are asked whether a shell that faces in lies inside them. */
+const mostHomes = 400;
 
 /**
  * Shells turned by volume and nesting: a shell that faces in and lies inside another that faces out is a cavity and
  * stays; any other that faces in is inside out and is turned.
  */
 export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
-  const shells = shellsOf(mesh, buildEdges(mesh));
-  const parts = groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
-  const volumes = parts.map(volumeOf);
-  const negative = volumes.map((v, i) => (v < 0 ? i : -1)).filter((i) => i >= 0);
-  if (negative.length === 0) return { mesh, turned: 0 };
-  const outward = parts.map((part, i) => (volumes[i] < 0 ? flipMesh(part) : part));
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { volume } = measuresByLabel(mesh, label, count);
+  if (volume.every((v) => v >= 0)) return { mesh, turned: 0 };
+  const boxes = boxesByLabel(mesh, label, count);
+  const large = Array.from(volume.keys())
+    .sort((a, b) => Math.abs(volume[b]) - Math.abs(volume[a]) || a - b)
+    .slice(0, mostHomes);
+  const wanted = new Uint8Array(count);
+  for (const s of large) wanted[s] = 1;
+  for (let s = 0; s < count; s++) if (volume[s] < 0) wanted[s] = 1;
+  const parts = meshesByLabel(mesh, label, count, wanted);
   const trees = new Map<number, WindingTree>();
+  const turn = new Uint8Array(count);
   let turned = 0;
-  const out = parts.slice();
-  for (const i of negative) {
+  for (let i = 0; i < count; i++) {
+    if (volume[i] >= 0) continue;
     let around = 0;
-    for (let j = 0; j < parts.length; j++) {
-      if (j === i || Math.abs(volumes[j]) <= Math.abs(volumes[i])) continue;
+    for (const j of large) {
+      if (Math.abs(volume[j]) <= Math.abs(volume[i])) break;
+      if (![0, 1, 2].every((k) => boxes[6 * j + k] <= boxes[6 * i + k] && boxes[6 * j + 3 + k] >= boxes[6 * i + 3 + k]))
+        continue;
       let tree = trees.get(j);
-      if (!tree) trees.set(j, (tree = WindingTree.of(outward[j])));
-      if (liesInside(parts[i], tree)) around++;
+      if (!tree) trees.set(j, (tree = WindingTree.of(volume[j] < 0 ? flipMesh(parts[j]!) : parts[j]!)));
+      if (liesInside(parts[i]!, tree)) around++;
     }
     if (around % 2 === 0) {
-      out[i] = outward[i];
+      turn[i] = 1;
       turned++;
     }
   }
-  return turned === 0 ? { mesh, turned } : { mesh: concatMeshes(out), turned };
+  if (turned === 0) return { mesh, turned };
+  const triangles = mesh.triangles.slice();
+  for (let t = 0; t < label.length; t++)
+    if (turn[label[t]]) {
+      triangles[3 * t + 1] = mesh.triangles[3 * t + 2];
+      triangles[3 * t + 2] = mesh.triangles[3 * t + 1];
+    }
+  return { mesh: { positions: mesh.positions, triangles }, turned };
 }
 
 /** Is all of a shell inside another? Looked at in up to 60 of its corners: a shell that merely overlaps sticks out somewhere. */
@@ -231,12 +245,14 @@ export function liesInside(shell: TriMesh, other: WindingTree): boolean {
 
 /** The mesh without shells so small that only rounding can have made them. */
 export function dropDust(mesh: TriMesh): TriMesh {
-  const shells = shellsOf(mesh, buildEdges(mesh));
-  if (shells.count === 1) return mesh;
-  const parts = groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
-  const volumes = parts.map((p) => Math.abs(volumeOf(p)));
-  const limit = 1e-5 * Math.max(...volumes);
-  return volumes.every((v) => v > limit) ? mesh : concatMeshes(parts.filter((_, i) => volumes[i] > limit));
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  if (count < 2) return mesh;
+  const { volume } = measuresByLabel(mesh, label, count);
+  let largest = 0;
+  for (const v of volume) largest = Math.max(largest, Math.abs(v));
+  const keep: number[] = [];
+  for (let t = 0; t < label.length; t++) if (Math.abs(volume[label[t]]) > 1e-5 * largest) keep.push(t);
+  return keep.length === label.length || keep.length === 0 ? mesh : subMesh(mesh, keep);
 }
 
 /** The mesh without vertices that no triangle uses. */

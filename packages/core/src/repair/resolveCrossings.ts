@@ -1,0 +1,367 @@
+import constrained from '@kninnug/constrainautor';
+import Delaunator from 'delaunator';
+import { orient3d } from 'robust-predicates';
+import { Bvh } from '../mesh/Bvh.ts';
+import type { RunContext } from '../mesh/context.ts';
+import { buildEdges } from '../mesh/edges.ts';
+import { triangleArea } from '../mesh/measures.ts';
+import { randomFrom } from '../mesh/random.ts';
+import { selfIntersections } from '../mesh/selfIntersections.ts';
+import { diagonalOf, nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { UnionFind } from '../mesh/UnionFind.ts';
+import { WindingTree } from '../mesh/WindingTree.ts';
+
+/** Places where predicates are exactly zero are shaken by this share of the diagonal, about thirty steps of float32. */
+const shake = 2e-6;
+const attempts = 4;
+/** The package's types are those of its CommonJS file. */
+const Constrainautor = constrained as unknown as typeof constrained.default;
+/** More crossing pairs than this are left to a new skin. */
+const mostPairs = 400_000;
+
+/**
+ * Splits a closed, oriented mesh along the curves where it crosses itself, and keeps what bounds the points with a
+ * winding number of one or more (Zhou et al. 2016): overlaps become one skin, and skins buried inside go. Triangles
+ * that nothing crosses stay bit for bit. Corners of triangles that only touch or lie in one plane are moved by two
+ * millionths of the diagonal first, so that every crossing is a plain one.
+ *
+ * @param known all pairs of triangles that cross, if they have been looked for already
+ * @returns the mesh, cut triangles replaced, or null where the curves could not be followed consistently. Rounding to
+ * float32 can leave tiny crossings on slivers: test the result
+ */
+export function resolveCrossings(source: TriMesh, context: RunContext, known?: number[]): TriMesh | null {
+  const random = randomFrom(context.seed);
+  const reach = shake * diagonalOf(source);
+  let mesh = source;
+  for (let attempt = 0; attempt < attempts; attempt++) {
+    context.progress(attempt / attempts, 'Following the curves where the skin crosses itself');
+    const pairs = attempt === 0 && known ? known : selfIntersections(mesh, new Bvh(mesh), mostPairs, context).pairs;
+    if (pairs.length === 0 && attempt === 0) return mesh;
+    if (pairs.length >= 2 * mostPairs) return null;
+    const arranged = arrange(mesh, pairs, context);
+    if ('mesh' in arranged) {
+      const kept = keepInside(mesh, arranged, context);
+      if (kept) return kept;
+    }
+    const loose = 'mesh' in arranged ? new Set(pairs.flatMap((t) => cornersOf(mesh, t))) : arranged.doubtful;
+    const positions = mesh.positions.slice();
+    for (const v of loose) for (let k = 0; k < 3; k++) positions[3 * v + k] += reach * (2 * random() - 1);
+    mesh = { positions, triangles: mesh.triangles };
+  }
+  return null;
+}
+
+interface Arrangement {
+  mesh: { positions: Float64Array; triangles: Uint32Array };
+  /** triangle of the source that each triangle is a piece of */
+  parent: Uint32Array;
+}
+
+const cornersOf = (mesh: TriMesh, t: number): number[] => [
+  mesh.triangles[3 * t],
+  mesh.triangles[3 * t + 1],
+  mesh.triangles[3 * t + 2],
+];
+
+/** Cuts every crossing triangle along the others; `doubtful` lists vertices in whose position something degenerate lies. */
+function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangement | { doubtful: Set<number> } {
+  const p = mesh.positions;
+  const doubtful = new Set<number>();
+  const points: number[] = [];
+  const base = p.length / 3;
+  const at = (v: number, k: number): number => (v < base ? p[3 * v + k] : points[3 * (v - base) + k]);
+  const side = (t: number[], v: number): number =>
+    orient3d(
+      ...([0, 1, 2].flatMap((c) => [p[3 * t[c]], p[3 * t[c] + 1], p[3 * t[c] + 2]]) as [
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+      ]),
+      p[3 * v],
+      p[3 * v + 1],
+      p[3 * v + 2],
+    );
+  const pierced = new Map<string, number>();
+  /** segments in each triangle: two points and the triangle that cuts there */
+  const cuts = new Map<number, [number, number, number][]>();
+  /** points on each edge, with their place along it */
+  const onEdge = new Map<string, { v: number; s: number }[]>();
+  const edgeKey = (a: number, b: number) => (a < b ? `${a},${b}` : `${b},${a}`);
+
+  /** The point where edge a-b goes through triangle `t`, -1 where it does not. */
+  const pierce = (a: number, b: number, t: number, corners: number[]): number => {
+    if (a > b) [a, b] = [b, a];
+    const key = `${a},${b},${t}`;
+    const known = pierced.get(key);
+    if (known !== undefined) return known;
+    const da = side(corners, a);
+    const db = side(corners, b);
+    let v = -1;
+    if (da === 0 || db === 0) {
+      for (const w of [...corners, a, b]) doubtful.add(w);
+    } else if (da > 0 !== db > 0) {
+      const x = side([a, b, corners[0]], corners[1]);
+      const y = side([a, b, corners[1]], corners[2]);
+      const z = side([a, b, corners[2]], corners[0]);
+      const same = (x >= 0 && y >= 0 && z >= 0) || (x <= 0 && y <= 0 && z <= 0);
+      if (same && (x === 0 || y === 0 || z === 0)) for (const w of [...corners, a, b]) doubtful.add(w);
+      else if (same) {
+        const s = da / (da - db);
+        v = base + points.length / 3;
+        for (let k = 0; k < 3; k++) points.push(p[3 * a + k] + s * (p[3 * b + k] - p[3 * a + k]));
+        const edge = edgeKey(a, b);
+        const list = onEdge.get(edge);
+        if (list) list.push({ v, s });
+        else onEdge.set(edge, [{ v, s }]);
+      }
+    }
+    pierced.set(key, v);
+    return v;
+  };
+
+  for (let i = 0; i < pairs.length; i += 2) {
+    if ((i & 0xfff) === 0) context.checkCancelled();
+    const [s, t] = [pairs[i], pairs[i + 1]];
+    const a = cornersOf(mesh, s);
+    const b = cornersOf(mesh, t);
+    const shared = a.filter((v) => b.includes(v));
+    const ends = new Set<number>(shared);
+    if (shared.length > 1) {
+      for (const v of [...a, ...b]) doubtful.add(v);
+      continue;
+    }
+    for (const [one, other, of] of [
+      [a, b, t],
+      [b, a, s],
+    ] as const)
+      for (let k = 0; k < 3; k++) {
+        const [u, v] = [one[k], one[(k + 1) % 3]];
+        if (shared.includes(u) || shared.includes(v)) continue;
+        const w = pierce(u, v, of, other);
+        if (w >= 0) ends.add(w);
+      }
+    if (ends.size !== 2) {
+      for (const v of [...a, ...b]) doubtful.add(v);
+      continue;
+    }
+    const [e, f] = ends;
+    for (const [one, other] of [
+      [s, t],
+      [t, s],
+    ]) {
+      const list = cuts.get(one);
+      if (list) list.push([e, f, other]);
+      else cuts.set(one, [[e, f, other]]);
+    }
+  }
+  if (doubtful.size > 0) return { doubtful };
+  const cutTriangles = new Set(cuts.keys());
+  const n = triangleCount(mesh);
+  const out: number[] = [];
+  const parent: number[] = [];
+  for (let t = 0; t < n; t++) {
+    const corners = cornersOf(mesh, t);
+    // a triangle may have a point on an edge that only its neighbour's crossing made
+    const split = cutTriangles.has(t) || corners.some((v, k) => onEdge.has(edgeKey(v, corners[(k + 1) % 3])));
+    if (split) continue;
+    out.push(...corners);
+    parent.push(t);
+  }
+  const triples = new Map<string, number>();
+  for (const list of onEdge.values()) list.sort((x, y) => x.s - y.s);
+  let done = 0;
+  for (let t = 0; t < n; t++) {
+    const corners = cornersOf(mesh, t);
+    if (!cutTriangles.has(t) && !corners.some((v, k) => onEdge.has(edgeKey(v, corners[(k + 1) % 3])))) continue;
+    if ((++done & 63) === 0) context.checkCancelled();
+    const pieces = cutTriangle(corners, cuts.get(t) ?? [], onEdge, edgeKey, at, (s, u, place) => {
+      const key = [t, s, u].sort((x, y) => x - y).join();
+      let v = triples.get(key);
+      if (v === undefined) {
+        v = base + points.length / 3;
+        points.push(...place);
+        triples.set(key, v);
+      }
+      return v;
+    });
+    if (!pieces) return { doubtful: new Set(corners) };
+    for (const v of pieces) out.push(v);
+    for (let i = 0; i < pieces.length; i += 3) parent.push(t);
+  }
+  const positions = new Float64Array(3 * base + points.length);
+  positions.set(p);
+  positions.set(points, 3 * base);
+  return { mesh: { positions, triangles: Uint32Array.from(out) }, parent: Uint32Array.from(parent) };
+}
+
+/** Pieces of one triangle between its edges and the segments that others cut into it; null where they cannot be had. */
+function cutTriangle(
+  corners: number[],
+  cuts: [number, number, number][],
+  onEdge: Map<string, { v: number; s: number }[]>,
+  edgeKey: (a: number, b: number) => string,
+  at: (v: number, k: number) => number,
+  triple: (s: number, u: number, place: [number, number, number]) => number,
+): number[] | null {
+  // a frame in the triangle's plane
+  const o = [0, 1, 2].map((k) => at(corners[0], k));
+  const e1 = [0, 1, 2].map((k) => at(corners[1], k) - o[k]);
+  const e2 = [0, 1, 2].map((k) => at(corners[2], k) - o[k]);
+  const normal = [0, 1, 2].map((k) => e1[(k + 1) % 3] * e2[(k + 2) % 3] - e1[(k + 2) % 3] * e2[(k + 1) % 3]);
+  const length = Math.hypot(...e1);
+  const area = Math.hypot(...normal);
+  if (!(length > 0) || !(area > 0)) return null;
+  const ux = e1.map((x) => x / length);
+  const nn = normal.map((x) => x / area);
+  const uy = [0, 1, 2].map((k) => nn[(k + 1) % 3] * ux[(k + 2) % 3] - nn[(k + 2) % 3] * ux[(k + 1) % 3]);
+  const ids: number[] = [];
+  const flat: number[] = [];
+  const index = new Map<number, number>();
+  const put = (v: number): number => {
+    const known = index.get(v);
+    if (known !== undefined) return known;
+    const d = [0, 1, 2].map((k) => at(v, k) - o[k]);
+    index.set(v, ids.length);
+    flat.push(d[0] * ux[0] + d[1] * ux[1] + d[2] * ux[2], d[0] * uy[0] + d[1] * uy[1] + d[2] * uy[2]);
+    ids.push(v);
+    return ids.length - 1;
+  };
+  const constraints: [number, number][] = [];
+  const rim = new Set<number>();
+  const rimKey = (a: number, b: number) => (a < b ? a * 0x100000 + b : b * 0x100000 + a);
+  for (let k = 0; k < 3; k++) {
+    const a = corners[k];
+    const b = corners[(k + 1) % 3];
+    let list = (onEdge.get(edgeKey(a, b)) ?? []).map((x) => x.v);
+    if (a > b) list = list.reverse();
+    let from = put(a);
+    for (const v of [...list, b]) {
+      const to = put(v);
+      constraints.push([from, to]);
+      rim.add(rimKey(from, to));
+      from = to;
+    }
+  }
+  const ends = cuts.map(([a, b]) => [put(a), put(b)]);
+  const along: { v: number; s: number }[][] = cuts.map(() => []);
+  const turn = (a: number, b: number, c: number) =>
+    (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) -
+    (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a]);
+  for (let i = 0; i < cuts.length; i++)
+    for (let j = i + 1; j < cuts.length; j++) {
+      const [a, b] = ends[i];
+      const [c, d] = ends[j];
+      if (a === c || a === d || b === c || b === d) continue;
+      const x = turn(a, b, c);
+      const y = turn(a, b, d);
+      if (x > 0 === y > 0) continue;
+      const z = turn(c, d, a);
+      const w = turn(c, d, b);
+      if (z > 0 === w > 0) continue;
+      const s = z / (z - w);
+      const place = [0, 1, 2].map((k) => at(cuts[i][0], k) + s * (at(cuts[i][1], k) - at(cuts[i][0], k)));
+      const v = put(triple(cuts[i][2], cuts[j][2], place as [number, number, number]));
+      along[i].push({ v, s });
+      along[j].push({ v, s: x / (x - y) });
+    }
+  cuts.forEach((_, i) => {
+    let from = ends[i][0];
+    for (const { v } of along[i].sort((a, b) => a.s - b.s)) {
+      constraints.push([from, v]);
+      from = v;
+    }
+    constraints.push([from, ends[i][1]]);
+  });
+  try {
+    const net = new Delaunator(flat);
+    const fixed = new Set(constraints.map(([a, b]) => rimKey(a, b)));
+    const tied = new Constrainautor(net);
+    const seen = new Set<number>();
+    for (const [a, b] of constraints) {
+      const key = rimKey(a, b);
+      if (seen.has(key)) continue;
+      seen.add(key);
+      tied.constrainOne(a, b);
+    }
+    const { triangles, halfedges } = net;
+    // points on an edge stand off it by rounding: what lies between the edge and the hull is no piece of the triangle
+    const outside = new Uint8Array(triangles.length / 3);
+    const queue: number[] = [];
+    for (let h = 0; h < halfedges.length; h++)
+      if (halfedges[h] < 0 && !rim.has(rimKey(triangles[h], triangles[nextHalfEdge(h)]))) queue.push((h / 3) | 0);
+    while (queue.length > 0) {
+      const f = queue.pop()!;
+      if (outside[f]) continue;
+      outside[f] = 1;
+      for (let h = 3 * f; h < 3 * f + 3; h++)
+        if (halfedges[h] >= 0 && !fixed.has(rimKey(triangles[h], triangles[nextHalfEdge(h)])))
+          queue.push((halfedges[h] / 3) | 0);
+    }
+    const out: number[] = [];
+    for (let f = 0; f < outside.length; f++) {
+      if (outside[f]) continue;
+      // the package turns its triangles clockwise where y goes up
+      const [a, b, c] = [triangles[3 * f], triangles[3 * f + 1], triangles[3 * f + 2]];
+      if (turn(a, b, c) > 0) out.push(ids[a], ids[b], ids[c]);
+      else out.push(ids[a], ids[c], ids[b]);
+    }
+    return out;
+  } catch {
+    return null;
+  }
+}
+
+/** Of an arrangement, the patches with a winding number of 0 or less outside and 1 or more inside; null if not closed. */
+function keepInside(source: TriMesh, { mesh, parent }: Arrangement, context: RunContext): TriMesh | null {
+  const plain: TriMesh = { positions: Float32Array.from(mesh.positions), triangles: mesh.triangles };
+  const edges = buildEdges(plain);
+  const n = triangleCount(plain);
+  const sets = new UnionFind(n);
+  for (let e = 0; e < edges.count; e++) {
+    const sides = edges.start[e + 1] - edges.start[e];
+    if (sides % 2 === 1) return null;
+    if (sides === 2) sets.union((edges.order[edges.start[e]] / 3) | 0, (edges.order[edges.start[e] + 1] / 3) | 0);
+  }
+  const { label, count } = sets.labels();
+  const best = new Int32Array(count).fill(-1);
+  const area = new Float64Array(count);
+  for (let t = 0; t < n; t++) {
+    const a = triangleArea(
+      plain.positions,
+      mesh.triangles[3 * t],
+      mesh.triangles[3 * t + 1],
+      mesh.triangles[3 * t + 2],
+    );
+    if (best[label[t]] < 0 || a > area[label[t]]) {
+      best[label[t]] = t;
+      area[label[t]] = a;
+    }
+  }
+  const winding = new WindingTree(new Bvh(source));
+  const keep = new Uint8Array(count);
+  for (let i = 0; i < count; i++) {
+    if ((i & 255) === 0) context.checkCancelled();
+    const t = best[i];
+    const c = [0, 1, 2].map((k) => {
+      let sum = 0;
+      for (let q = 0; q < 3; q++) sum += mesh.positions[3 * mesh.triangles[3 * t + q] + k];
+      return sum / 3;
+    });
+    const middle = winding.at(c[0], c[1], c[2], parent[t]);
+    const outer = Math.round(middle - 0.5);
+    keep[i] = outer <= 0 && outer + 1 >= 1 ? 1 : 0;
+  }
+  const out: number[] = [];
+  for (let t = 0; t < n; t++)
+    if (keep[label[t]]) out.push(mesh.triangles[3 * t], mesh.triangles[3 * t + 1], mesh.triangles[3 * t + 2]);
+  const result = { positions: plain.positions, triangles: Uint32Array.from(out) };
+  const check = buildEdges(result);
+  for (let e = 0; e < check.count; e++) if ((check.start[e + 1] - check.start[e]) % 2 === 1) return null;
+  return result;
+}
