@@ -35,7 +35,7 @@ export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: num
 const heavy = 150_000;
 
 function isClosed(mesh: TriMesh, context: RunContext): boolean {
-  const check = inspectMesh(mesh, { skipSelfIntersections: true }, context);
+  const check = inspectMesh(mesh, { skipSelfIntersections: true, brief: true }, context);
   return check.watertight && check.nonManifoldVertices === 0;
 }
 

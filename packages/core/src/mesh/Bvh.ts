@@ -1,4 +1,4 @@
-import { boundsOf, triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
+import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
 
 /*
  * Bounding-volume tree over the triangles of a mesh.
@@ -181,7 +181,13 @@ export class Bvh {
     const { positions: p, triangles: tri } = this.mesh;
     const { order, box, count, offset } = this;
     const n = order.length;
-    const { min, max } = boundsOf(this.mesh);
+    const min = [Infinity, Infinity, Infinity];
+    const max = [-Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < p.length; i += 3)
+      for (let k = 0; k < 3; k++) {
+        if (p[i + k] < min[k]) min[k] = p[i + k];
+        if (p[i + k] > max[k]) max[k] = p[i + k];
+      }
     const scale = min.map((lo, k) => (max[k] > lo ? 1023.999 / (max[k] - lo) : 0));
     let codes = new Uint32Array(n);
     for (let i = 0; i < n; i++) {

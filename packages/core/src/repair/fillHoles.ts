@@ -14,8 +14,8 @@ export interface FillOptions {
   limitMm: number;
   /** refine patches and bend them to follow the surface; flat openings that the skin runs into squarely stay flat */
   follow: boolean;
-  /** loops to close, by their place in `openLoops`; all, if left out */
-  only?: ReadonlySet<number>;
+  /** is a loop, given by its half-edges, to be closed? All are, if left out */
+  wanted?: (mesh: TriMesh, loop: Uint32Array) => boolean;
 }
 
 export interface FillResult {
@@ -76,7 +76,7 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
       context.checkCancelled();
       context.progress(turn / loops.length, `Closing loop ${turn + 1} of ${loops.length}`);
     }
-    if (lengths[index] > options.limitMm || (options.only && !options.only.has(index))) {
+    if (lengths[index] > options.limitMm || (options.wanted && !options.wanted(mesh, loop))) {
       left++;
       return;
     }

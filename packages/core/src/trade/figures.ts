@@ -50,6 +50,24 @@ export const figures = {
     reason: 'two lines of a 0.4 mm nozzle: thinner walls vanish or break',
     source: practice,
   },
+  thinGapMm: {
+    value: 0.3,
+    unit: 'mm',
+    reason: 'narrower gaps close up when layers are laid or cured side by side',
+    source: practice,
+  },
+  facetMm: {
+    value: 0.1,
+    unit: 'mm off a smooth curve',
+    reason: 'half a layer: flats deeper than this can be seen and felt',
+    source: practice,
+  },
+  creaseDeg: {
+    value: 40,
+    unit: 'degrees between neighbours',
+    reason: 'a sharper fold is meant as an edge, a softer one as part of a curve',
+    source: practice,
+  },
 } as const satisfies Record<string, Figure>;
 
 /** Grams in a metre of filament: a cylinder of the diameter given (closed form). */

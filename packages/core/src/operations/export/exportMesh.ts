@@ -33,7 +33,7 @@ export const exportMesh: Operation<ExportParams, ExportReport> = {
     context.progress(0, 'Writing the file');
     const name = safeFileName(params.name);
     const bytes = writeMesh(mesh, params.format, name);
-    const inspection = inspectMesh(mesh, { skipSelfIntersections: true });
+    const inspection = inspectMesh(mesh, { skipSelfIntersections: true, brief: true });
     return {
       outputs: [],
       report: {

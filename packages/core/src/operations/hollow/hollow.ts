@@ -103,7 +103,7 @@ export const hollow: Operation<HollowParams, HollowReport> = {
     const back = transpose(rotationToZ(params.up));
     const upright = params.up[0] === 0 && params.up[1] === 0 && params.up[2] > 0;
     const mesh = upright ? input : placeMesh(input, rotationToZ(params.up));
-    const before = inspectMesh(mesh, { skipSelfIntersections: true });
+    const before = inspectMesh(mesh, { skipSelfIntersections: true, brief: true });
     if (!before.watertight || !((before.volumeMm3 ?? 0) > 0))
       throw new MeshError(
         'not-solid',

@@ -96,6 +96,6 @@ function tidy(mesh: TriMesh, scale: number, context: RunContext, from?: TriMesh)
   const settled = settleCrossings(closed, scale, context, 4, suspects);
   if (!settled || settled.triangles.length === 0) return null;
   const clean = dropDust(weldExact(settled));
-  const check = inspectMesh(clean, { skipSelfIntersections: true });
+  const check = inspectMesh(clean, { skipSelfIntersections: true, brief: true });
   return check.watertight && check.nonManifoldVertices === 0 ? clean : null;
 }

@@ -2,7 +2,9 @@ import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validato
 import { Bvh, newHit } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
-import { buildEdges, groupByLabel, shellsOf } from '../../mesh/edges.ts';
+import { buildEdges, groupByLabel, openLoops, originOf, shellsOf, twinsOf } from '../../mesh/edges.ts';
+import { loopOrder } from '../../mesh/findings.ts';
+import { loopLength } from '../../mesh/loops.ts';
 import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { areaOf, triangleArea, triangleCentre } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -133,7 +135,7 @@ export const mend: Operation<MendParams, MendReport> = {
       {
         crumbMm,
         fillLimitMm: params.fillLimit ?? Infinity,
-        only: params.loops ? new Set(params.loops.map((n) => n - 1)) : undefined,
+        wanted: params.loops ? loopsByNumber(source, params.loops) : undefined,
         toleranceMm: Math.max(params.closeGaps ?? 0, 2e-5 * scale),
       },
       sliceContext(context, 0.12, 0.35),
@@ -192,6 +194,17 @@ export const mend: Operation<MendParams, MendReport> = {
     };
   },
 };
+
+/** Tells the loops that findings call by these numbers, wherever stitching has left them, by the places of their corners. */
+function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop: Uint32Array) => boolean {
+  const key = (mesh: TriMesh, h: number) =>
+    [0, 1, 2].map((k) => mesh.positions[3 * originOf(mesh, h) + k]).join();
+  const loops = openLoops(source, twinsOf(source, buildEdges(source)));
+  const order = loopOrder(loops.map((l) => loopLength(source, l)));
+  const places = new Set<string>();
+  for (const n of numbers) for (const h of loops[order[n - 1]] ?? []) places.add(key(source, h));
+  return (mesh, loop) => loop.some((h) => places.has(key(mesh, h)));
+}
 
 /** What the kernel says against a mesh, or null. */
 async function refusalOf(mesh: TriMesh): Promise<string | null> {

@@ -23,8 +23,8 @@ export interface StitchOptions {
   crumbMm: number;
   /** loops longer than this stay open, mm */
   fillLimitMm: number;
-  /** loops to close by their number; all, if left out */
-  only?: ReadonlySet<number>;
+  /** is a loop, given by its half-edges, to be closed? All are, if left out */
+  wanted?: (mesh: TriMesh, loop: Uint32Array) => boolean;
   /** how far apart open edges may lie and still be joined, mm */
   toleranceMm: number;
 }
@@ -96,7 +96,7 @@ export function stitch(
     mesh = kept.mesh;
   }
   context.progress(0.4, 'Closing holes');
-  const fill = { limitMm: options.fillLimitMm, follow: true, only: options.only };
+  const fill = { limitMm: options.fillLimitMm, follow: true, wanted: options.wanted };
   let filled = fillHoles(mesh, fill, sliceContext(context, 0.4, 0.85));
   if (options.crumbMm > 0 && filled.filled > 0) {
     const sheets = trianglesOfSheets(filled.mesh, triangleCount(mesh));

@@ -43,7 +43,7 @@ export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: Run
     const body = scanConvert(mesh, detailMm, sliceContext(context, 0, 0.3));
     const skin = dualContour(body, mesh, sliceContext(context, 0.3, 0.6));
     const simpler = await makeSimpler(skin, simplifyShare * detailMm, sliceContext(context, 0.6, 0.95));
-    const check = inspectMesh(simpler, {}, sliceContext(context, 0.95, 1));
+    const check = inspectMesh(simpler, { brief: true }, sliceContext(context, 0.95, 1));
     if (check.watertight && check.selfIntersectingPairs === 0 && check.nonManifoldVertices === 0) return simpler;
     // relief finer than the grid made the quick skin cross itself: this one cannot
     const safe = level(mesh, detailMm, 0, sliceContext(context, 0.6, 0.9));
