@@ -2,10 +2,11 @@ import { writeObj } from '@jasmorphe/core/formats/obj';
 import { writePly } from '@jasmorphe/core/formats/ply';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { largestShell } from '@jasmorphe/core/mesh/shells';
 import { concatMeshes, flipMesh, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
+import { scanStandIn } from '@jasmorphe/core/operations/scan/standIn';
 import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
-import { largestShell, scanStandIn } from './scanStandIn.ts';
 import { ellipsoid, sweep, turn } from './shapes.ts';
 
 /** A mesh file of the demo, as a maker would have it on disk. */
@@ -59,6 +60,9 @@ export async function ammoniteScan(): Promise<TriMesh> {
     holeMm: 1.1,
     islands: 16,
     ground: true,
+    seenFrom: 0,
+    thinMm: 0,
+    flips: 0,
   });
 }
 

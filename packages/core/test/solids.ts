@@ -1,5 +1,6 @@
 import { quietContext } from '@jasmorphe/core/mesh/context';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { normalize, placeMesh, rotationToZ } from '@jasmorphe/core/mesh/transform';
 import { parseParams, type Operation } from '@jasmorphe/core/operations/Operation';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 
@@ -54,4 +55,10 @@ export async function codeOf(work: () => unknown): Promise<string> {
     return (error as { code?: string }).code ?? `not a MeshError: ${String(error)}`;
   }
   return 'nothing thrown';
+}
+
+/** Turned about no axis in particular, so that nothing lies along one. */
+export function turned(mesh: TriMesh): TriMesh {
+  const r = rotationToZ(normalize([0.3, -0.5, 0.8]));
+  return placeMesh(mesh, r);
 }

@@ -25,6 +25,7 @@ const facts = (change: Partial<Inspection> = {}): Inspection => ({
   min: { x: 0, y: 0, z: 0 },
   max: { x: 10, y: 10, z: 10 },
   findings: [],
+  shellList: [],
   ...change,
 });
 const mesh = (change: Partial<Inspection> = {}): MeshView => ({
@@ -163,6 +164,8 @@ describe('findings', () => {
     message: `${code}.`,
     at: { x: 1, y: 2, z: 3 },
     spanMm: 4,
+    sure: 'counted' as const,
+    mends: [],
   });
 
   it('are numbered worst first, with those set aside at the end', () => {

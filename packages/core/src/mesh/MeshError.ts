@@ -15,6 +15,9 @@ export type MeshErrorCode =
   | 'bad-params'
   | 'not-solid'
   | 'too-fine'
+  | 'no-ground'
+  | 'nothing-left'
+  | 'no-seam'
   | 'cannot'
   | 'cancelled';
 

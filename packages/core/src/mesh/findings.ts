@@ -4,10 +4,21 @@ import type { RunContext } from './context.ts';
 import { crossingSegment } from './crossingSegment.ts';
 import { sampleSurface } from './deviation.ts';
 import { boxesByLabel, diagonalOfLabel, OPEN, originOf, targetOf, type Edges } from './edges.ts';
+import { findGround } from './ground.ts';
 import { loopLength } from './loops.ts';
 import { areaOf, triangleCentre, triangleNormal } from './measures.ts';
 import { measuresByLabel, meshesByLabel } from './shells.ts';
-import { boundsOf, nextHalfEdge, sizeOf, triangleCount, xyz, type Box3, type TriMesh, type Vec3, type Xyz } from './TriMesh.ts';
+import {
+  boundsOf,
+  nextHalfEdge,
+  sizeOf,
+  triangleCount,
+  xyz,
+  type Box3,
+  type TriMesh,
+  type Vec3,
+  type Xyz,
+} from './TriMesh.ts';
 import { UnionFind } from './UnionFind.ts';
 import { WindingTree } from './WindingTree.ts';
 
@@ -28,7 +39,7 @@ export interface Finding {
   /** counted: exact; sampled: looked at in points spread over the surface; likely: a reading that may be wrong */
   sure: 'counted' | 'sampled' | 'likely';
   /** what mends it, weakest first; empty where there is nothing to mend */
-  mends: ('stitch' | 'join' | 'wrap' | 'refine' | 'mirror' | 'size')[];
+  mends: ('stitch' | 'join' | 'wrap' | 'refine' | 'mirror' | 'size' | 'crop')[];
   /** length of an open loop or a crossing curve, mm */
   lengthMm?: number;
   /** number of an open loop, to close it alone */
@@ -188,6 +199,7 @@ export function findingsIn(m: Measured): { findings: Finding[]; shellList: Shell
     });
   if (!m.brief && triangleCount(mesh) > 0 && scale > 0) {
     facets(m, out);
+    if (c.openEdges > 0) ground(m, out);
     if (m.tree) wallsAndGaps(m, m.tree, out, scale);
   }
   const rank: Record<Severity, number> = { failure: 0, attention: 1, note: 2 };
@@ -321,7 +333,7 @@ export function mirrorPlane(
       }
   const { min, max } = boundsOf(mesh);
   for (let k = 0; k < 2; k++) {
-    if (!(hi[k] - lo[k] < 1e-4 * scale)) continue;
+    if (hi[k] < lo[k] || !(hi[k] - lo[k] < 1e-4 * scale)) continue;
     const at = (lo[k] + hi[k]) / 2;
     if (Math.min(at - min[k], max[k] - at) > 1e-4 * scale) continue;
     return {
@@ -623,6 +635,22 @@ function facets(m: Measured, out: Findings): void {
     spanMm: 0,
     sure: 'likely',
     mends: ['refine'],
+  });
+}
+
+/** A patch of what a scanned thing stood on. */
+function ground(m: Measured, out: Findings): void {
+  const found = findGround(m.mesh, m.twin);
+  if (!found) return;
+  const [a, b] = [...found.size].sort((x, y) => y - x);
+  out.add('ground', {
+    severity: 'attention',
+    count: 1,
+    message: `A patch of ground, ${figure(a)} × ${figure(b)} mm, flat within ${figure(found.flatMm)} mm. Crop it off before mending.`,
+    at: found.at,
+    spanMm: a,
+    sure: 'likely',
+    mends: ['crop'],
   });
 }
 

@@ -1,4 +1,5 @@
-import { vertexCount, type TriMesh } from './TriMesh.ts';
+import { buildEdges, groupByLabel, shellsOf } from './edges.ts';
+import { subMesh, vertexCount, type TriMesh } from './TriMesh.ts';
 
 /**
  * The triangles of each label as a mesh of its own, in time that does not grow with the number of labels.
@@ -77,4 +78,13 @@ export function measuresByLabel(
     volume[s] += (nx * (p[a] - p[o]) + ny * (p[a + 1] - p[o + 1]) + nz * (p[a + 2] - p[o + 2])) / 6;
   }
   return { volume, area };
+}
+
+/** The shell with the most triangles. */
+export function largestShell(mesh: TriMesh): TriMesh {
+  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  return subMesh(
+    mesh,
+    groupByLabel(label, count).reduce((a, b) => (b.length > a.length ? b : a)),
+  );
 }

@@ -37,3 +37,5 @@ export const IsFactorTriple = (options?: ValidationOptions) =>
     'three factors from 0.0001 to 100 000',
     options,
   );
+
+export const IsTriple = (options?: ValidationOptions) => by('isTriple', triple, 'three numbers', options);

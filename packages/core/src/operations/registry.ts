@@ -1,14 +1,34 @@
+import { crop } from './crop/crop.ts';
 import { divide } from './divide/divide.ts';
 import { exportMesh } from './export/exportMesh.ts';
+import { foot } from './foot/foot.ts';
 import { hollow } from './hollow/hollow.ts';
 import { importMesh } from './import/importMesh.ts';
 import { mend } from './mend/mend.ts';
+import { mirror } from './mirror/mirror.ts';
 import { recut } from './recut/recut.ts';
+import { refine } from './refine/refine.ts';
+import { scan } from './scan/scan.ts';
+import { simplify } from './simplify/simplify.ts';
 import { size } from './size/size.ts';
 import type { Operation } from './Operation.ts';
 
 /** Every operation. The job runner, the command line, the forms and the API description all come from this list. */
-export const operations = { import: importMesh, mend, size, hollow, divide, recut, export: exportMesh } as const;
+export const operations = {
+  import: importMesh,
+  crop,
+  mend,
+  mirror,
+  foot,
+  refine,
+  simplify,
+  scan,
+  size,
+  hollow,
+  divide,
+  recut,
+  export: exportMesh,
+} as const;
 
 export type OperationName = keyof typeof operations;
 export const operationNames = Object.keys(operations) as OperationName[];

@@ -1,3 +1,5 @@
+import { EnvelopeCholesky } from './EnvelopeCholesky.ts';
+
 /**
  * A patch over a hole: `points` x, y, z per vertex, the loop's corners first, and three vertex numbers a triangle.
  */
@@ -10,7 +12,7 @@ export interface Patch {
 
 /** Interior points stand this much farther apart ring by ring, so that large patches stay light. */
 const growth = 1.25;
-const mostPoints = 30_000;
+const mostPoints = 12_000;
 
 /**
  * Splits triangles of a patch until its points stand about as far apart as those of its rim, swapping edges so that
@@ -174,40 +176,47 @@ export function fairPatch(patch: Patch, skirt: Skirt): void {
       to[i++] = u;
     }
   }
-  for (let round = 0; round < fairRounds; round++) {
-    weigh(all, triangles, n, cells, start, weight, own);
-    const rows = (x: Float64Array, out: Float64Array): void => {
-      for (let v = 0; v < n; v++) {
-        let sum = v >= rim ? -own[v] * x[v - rim] : 0;
-        for (let i = start[v]; i < start[v + 1]; i++) if (to[i] >= rim && to[i] < n) sum += weight[i] * x[to[i] - rim];
-        out[v] = sum;
-      }
-    };
-    const columns = (y: Float64Array, out: Float64Array): void => {
-      out.fill(0);
-      for (let v = 0; v < n; v++) {
-        if (v >= rim) out[v - rim] -= own[v] * y[v];
-        for (let i = start[v]; i < start[v + 1]; i++)
-          if (to[i] >= rim && to[i] < n) out[to[i] - rim] += weight[i] * y[v];
-      }
-    };
-    const diagonal = new Float64Array(inner);
-    for (let v = 0; v < n; v++) {
-      if (v >= rim) diagonal[v - rim] += own[v] * own[v];
-      for (let i = start[v]; i < start[v + 1]; i++)
-        if (to[i] >= rim && to[i] < n) diagonal[to[i] - rim] += weight[i] * weight[i];
+  // a row of the equations holds a vertex and those beside it
+  const group = new Int32Array(1 + Math.max(0, ...cells.map((c) => c.size)));
+  const value = new Float64Array(group.length);
+  const row = (v: number): number => {
+    let length = 0;
+    if (v >= rim) {
+      group[length] = v - rim;
+      value[length++] = -own[v];
     }
+    for (let i = start[v]; i < start[v + 1]; i++)
+      if (to[i] >= rim && to[i] < n) {
+        group[length] = to[i] - rim;
+        value[length++] = weight[i];
+      }
+    return length;
+  };
+  const equations = new EnvelopeCholesky(inner, (visit) => {
+    for (let v = 0; v < n; v++) visit(group, row(v));
+  });
+  const rounds = Math.max(1, Math.min(fairRounds, Math.floor(mostWork / equations.cost)));
+  for (let round = 0; round < rounds; round++) {
+    weigh(all, triangles, n, cells, start, weight, own);
+    equations.clear();
+    const right = [new Float64Array(inner), new Float64Array(inner), new Float64Array(inner)];
+    for (let v = 0; v < n; v++) {
+      const length = row(v);
+      for (let i = 0; i < length; i++)
+        for (let j = 0; j <= i; j++) equations.add(group[i], group[j], value[i] * value[j]);
+      for (let k = 0; k < 3; k++) {
+        let fixed = v < rim ? -own[v] * all[3 * v + k] : 0;
+        for (let i = start[v]; i < start[v + 1]; i++)
+          if (to[i] < rim || to[i] >= n) fixed += weight[i] * all[3 * to[i] + k];
+        for (let i = 0; i < length; i++) right[k][group[i]] -= value[i] * fixed;
+      }
+    }
+    if (!equations.factor()) break;
     let moved = 0;
     let size = 0;
     for (let k = 0; k < 3; k++) {
-      const x = Float64Array.from({ length: inner }, (_, i) => all[3 * (rim + i) + k]);
-      const fixed = new Float64Array(n);
-      for (let v = 0; v < n; v++) {
-        if (v < rim) fixed[v] = -own[v] * all[3 * v + k];
-        for (let i = start[v]; i < start[v + 1]; i++)
-          if (to[i] < rim || to[i] >= n) fixed[v] += weight[i] * all[3 * to[i] + k];
-      }
-      leastSquares(rows, columns, fixed, x, diagonal);
+      const x = right[k];
+      equations.solve(x);
       for (let i = 0; i < inner; i++) {
         moved = Math.max(moved, Math.abs(x[i] - all[3 * (rim + i) + k]));
         all[3 * (rim + i) + k] = x[i];
@@ -220,6 +229,8 @@ export function fairPatch(patch: Patch, skirt: Skirt): void {
 }
 
 const fairRounds = 25;
+/** Rounds are fewer where all of them would take more multiplications than this. */
+const mostWork = 2e9;
 
 /** Fills in cotangent weights over the root of each vertex's area, and their sums. */
 function weigh(
@@ -260,47 +271,5 @@ function weigh(
       weight[i] *= s;
       own[v] += weight[i];
     }
-  }
-}
-
-/** Conjugate gradients on the normal equations of |A x + b|, scaled by their diagonal, from the x given. */
-function leastSquares(
-  rows: (x: Float64Array, out: Float64Array) => void,
-  columns: (y: Float64Array, out: Float64Array) => void,
-  b: Float64Array,
-  x: Float64Array,
-  diagonal: Float64Array,
-): void {
-  const m = x.length;
-  const n = b.length;
-  const y = new Float64Array(n);
-  const r = new Float64Array(m);
-  const q = new Float64Array(m);
-  rows(x, y);
-  for (let i = 0; i < n; i++) y[i] = -(y[i] + b[i]);
-  columns(y, r);
-  const z = r.map((v, i) => v / diagonal[i]);
-  const p = z.slice();
-  let rz = 0;
-  for (let i = 0; i < m; i++) rz += r[i] * z[i];
-  const goal = 1e-12 * rz;
-  const most = Math.min(2000, 60 + 4 * m);
-  for (let step = 0; step < most && rz > goal && rz > 1e-300; step++) {
-    rows(p, y);
-    columns(y, q);
-    let pq = 0;
-    for (let i = 0; i < m; i++) pq += p[i] * q[i];
-    if (!(pq > 0)) break;
-    const a = rz / pq;
-    let next = 0;
-    for (let i = 0; i < m; i++) {
-      x[i] += a * p[i];
-      r[i] -= a * q[i];
-      z[i] = r[i] / diagonal[i];
-      next += r[i] * z[i];
-    }
-    const share = next / rz;
-    rz = next;
-    for (let i = 0; i < m; i++) p[i] = z[i] + share * p[i];
   }
 }

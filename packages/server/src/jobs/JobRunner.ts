@@ -47,7 +47,13 @@ const mostAttempts = 3;
 
 const titles: Record<OperationName, string> = {
   import: 'Import',
+  crop: 'Crop',
   mend: 'Mend',
+  mirror: 'Mirror',
+  foot: 'Foot',
+  refine: 'Refine',
+  simplify: 'Simplify',
+  scan: 'Stand-in scan',
   size: 'Size',
   hollow: 'Hollow',
   divide: 'Divide',

@@ -1,8 +1,13 @@
+import type { CropReport } from '@jasmorphe/core/operations/crop/crop';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
+import type { FootReport } from '@jasmorphe/core/operations/foot/foot';
 import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
 import type { MendReport } from '@jasmorphe/core/operations/mend/mend';
+import type { MirrorReport } from '@jasmorphe/core/operations/mirror/mirror';
 import type { RecutReport } from '@jasmorphe/core/operations/recut/recut';
+import type { RefineReport } from '@jasmorphe/core/operations/refine/refine';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
+import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/simplify';
 import type { SizeReport } from '@jasmorphe/core/operations/size/size';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { fixed, whole } from '../app/figures.ts';
@@ -10,7 +15,13 @@ import { fixed, whole } from '../app/figures.ts';
 /** What a step did, in the past tense of the ledger. */
 export const stepTitle: Record<OperationName, string> = {
   import: 'Imported',
+  crop: 'Cropped',
   mend: 'Mended',
+  mirror: 'Mirrored',
+  foot: 'Given a foot',
+  refine: 'Refined',
+  simplify: 'Simplified',
+  scan: 'Scanned by stand-in',
   size: 'Sized',
   hollow: 'Hollowed',
   divide: 'Divided',
@@ -27,6 +38,17 @@ export function stepFigure(step: StepView, length: (mm: number) => string): stri
       const r = step.report as MendReport;
       return `${r.method}, dev ${length(r.deviation.maxMm)}`;
     }
+    case 'crop':
+      return `−${whole((step.report as CropReport).trianglesBefore - (step.report as CropReport).trianglesAfter)}`;
+    case 'mirror':
+      return `across ${(step.report as MirrorReport).axis}`;
+    case 'foot':
+      return length((step.report as FootReport).heightMm);
+    case 'refine':
+    case 'simplify':
+      return whole((step.report as RefineReport | SimplifyReport).trianglesAfter);
+    case 'scan':
+      return `seed ${whole((step.params as { seed: number }).seed)}`;
     case 'size': {
       const { factor } = step.report as SizeReport;
       return factor.x === factor.y && factor.y === factor.z

@@ -197,8 +197,7 @@ export const mend: Operation<MendParams, MendReport> = {
 
 /** Tells the loops that findings call by these numbers, wherever stitching has left them, by the places of their corners. */
 function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop: Uint32Array) => boolean {
-  const key = (mesh: TriMesh, h: number) =>
-    [0, 1, 2].map((k) => mesh.positions[3 * originOf(mesh, h) + k]).join();
+  const key = (mesh: TriMesh, h: number) => [0, 1, 2].map((k) => mesh.positions[3 * originOf(mesh, h) + k]).join();
   const loops = openLoops(source, twinsOf(source, buildEdges(source)));
   const order = loopOrder(loops.map((l) => loopLength(source, l)));
   const places = new Set<string>();

@@ -1,0 +1,160 @@
+import { IsBoolean, IsIn, IsNumber, IsOptional } from 'class-validator';
+import { Bvh, newHit } from '../../mesh/Bvh.ts';
+import { boxesByLabel, buildEdges, shellsOf } from '../../mesh/edges.ts';
+import { findGround, type Ground } from '../../mesh/ground.ts';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { boundsOf, subMesh, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
+import { normalize } from '../../mesh/transform.ts';
+import { weldExact } from '../../mesh/weld.ts';
+import { clipMesh } from '../../section/clip.ts';
+import { IsDirection, IsMm, IsTriple } from '../checks.ts';
+import type { Operation } from '../Operation.ts';
+
+export const keepChoices = ['all', 'largest', 'picked'] as const;
+
+/** Box, plane, ground and what hangs together may be asked for at once: they are applied in that order. */
+export class CropParams {
+  /** Lower corner of the box that is kept, mm. */
+  @IsOptional()
+  @IsTriple()
+  min?: [number, number, number];
+
+  /** Upper corner of the box that is kept, mm. */
+  @IsOptional()
+  @IsTriple()
+  max?: [number, number, number];
+
+  /** Normal of a plane; what lies on its side is kept. */
+  @IsOptional()
+  @IsDirection()
+  normal?: [number, number, number];
+
+  /** Where the plane lies along its normal, mm from the origin. */
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  offset?: number;
+
+  /** Take away the ground that the thing stood on, if there is one. */
+  @IsOptional()
+  @IsBoolean()
+  ground: boolean = false;
+
+  /** How far above the ground's plane to cut, mm; just above its roughness if left out. */
+  @IsOptional()
+  @IsMm()
+  groundMargin?: number;
+
+  /** all: keep strays too; largest: keep the shell with most skin; picked: keep the shell nearest to `at`. */
+  @IsOptional()
+  @IsIn(keepChoices)
+  keep: (typeof keepChoices)[number] = 'all';
+
+  /** A point on the shell to keep, mm. */
+  @IsOptional()
+  @IsTriple()
+  at?: [number, number, number];
+}
+
+export interface Stray {
+  triangles: number;
+  at: Xyz;
+  spanMm: number;
+}
+
+export interface CropReport {
+  trianglesBefore: number;
+  trianglesAfter: number;
+  size: Xyz;
+  ground: Ground | null;
+  /** pieces that hung on nothing and were dropped, the largest first, at most fifty */
+  strays: Stray[];
+  straysDropped: number;
+}
+
+/** Takes what does not belong to the model off a scan. Cut edges stay open for Mend to close. */
+export const crop: Operation<CropParams, CropReport> = {
+  name: 'crop',
+  version: 1,
+  summary: 'Crops a scan to a box or plane, takes the ground off it and drops strays',
+  params: CropParams,
+  async run([input], params, context) {
+    const source = weldExact(input);
+    let mesh = source;
+    const { min, max } = boundsOf(source);
+    for (let k = 0; k < 3; k++) {
+      const axis = [0, 0, 0];
+      axis[k] = 1;
+      if (params.min && params.min[k] > min[k]) mesh = clipMesh(mesh, axis as unknown as Vec3, params.min[k]).mesh;
+      if (params.max && params.max[k] < max[k])
+        mesh = clipMesh(mesh, axis.map((x) => -x) as unknown as Vec3, -params.max[k]).mesh;
+    }
+    if (params.offset !== undefined && !params.normal)
+      throw new MeshError('bad-params', 'A plane needs a normal beside its offset.', 'Give both.', 'normal');
+    if (params.normal) mesh = clipMesh(mesh, normalize(params.normal), params.offset ?? 0).mesh;
+    if (params.keep === 'picked' && !params.at)
+      throw new MeshError('bad-params', 'Which shell is to be kept is not said.', 'Give a point on it.', 'at');
+    context.checkCancelled();
+    context.progress(0.3, 'Looking for the ground');
+    const ground = params.ground ? findGround(mesh) : null;
+    if (params.ground && !ground)
+      throw new MeshError(
+        'no-ground',
+        'No flat patch reaches out under the model: there is no ground to take off.',
+        'Crop with a box or a plane instead.',
+        'ground',
+      );
+    if (ground) mesh = clipMesh(mesh, ground.normal, ground.offset + (params.groundMargin ?? 2.5 * ground.flatMm)).mesh;
+    if (triangleCount(mesh) === 0)
+      throw new MeshError(
+        'nothing-left',
+        'Nothing of the model lies inside that.',
+        'Choose a larger box or turn the plane round.',
+      );
+    context.progress(0.7, 'Looking for strays');
+    const { label, count } = shellsOf(mesh, buildEdges(mesh));
+    const boxes = boxesByLabel(mesh, label, count);
+    const size = new Uint32Array(count);
+    for (const s of label) size[s]++;
+    const span = (s: number) => Math.hypot(...[0, 1, 2].map((k) => boxes[6 * s + 3 + k] - boxes[6 * s + k]));
+    let strays: Stray[] = [];
+    let straysDropped = 0;
+    if (params.keep !== 'all' && count > 1) {
+      const kept = params.at && params.keep === 'picked' ? nearestShell(mesh, label, params.at) : largestOf(size, span);
+      const gone = Array.from({ length: count }, (_, s) => s).filter((s) => s !== kept);
+      gone.sort((a, b) => size[b] - size[a] || a - b);
+      straysDropped = gone.length;
+      strays = gone.slice(0, 50).map((s) => ({
+        triangles: size[s],
+        at: xyz([0, 1, 2].map((k) => (boxes[6 * s + k] + boxes[6 * s + 3 + k]) / 2) as unknown as Vec3),
+        spanMm: span(s),
+      }));
+      const keep: number[] = [];
+      for (let t = 0; t < label.length; t++) if (label[t] === kept) keep.push(t);
+      mesh = subMesh(mesh, keep);
+    }
+    const after = boundsOf(mesh);
+    return {
+      outputs: [mesh],
+      report: {
+        trianglesBefore: triangleCount(source),
+        trianglesAfter: triangleCount(mesh),
+        size: xyz([0, 1, 2].map((k) => after.max[k] - after.min[k]) as unknown as Vec3),
+        ground,
+        strays,
+        straysDropped,
+      },
+    };
+  },
+};
+
+function nearestShell(mesh: TriMesh, label: Uint32Array, at: readonly number[]): number {
+  return label[new Bvh(mesh).nearest(at[0], at[1], at[2], Infinity, newHit()).triangle];
+}
+
+/** The shell with the most triangles, or of those the one that reaches farthest. */
+function largestOf(size: Uint32Array, span: (s: number) => number): number {
+  let best = 0;
+  for (let s = 1; s < size.length; s++)
+    if (size[s] > size[best] || (size[s] === size[best] && span(s) > span(best))) best = s;
+  return best;
+}

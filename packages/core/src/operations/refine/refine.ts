@@ -1,0 +1,84 @@
+import { IsNumber, IsOptional, Max, Min } from 'class-validator';
+import { sliceContext } from '../../mesh/context.ts';
+import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
+import { inspectMesh } from '../../mesh/inspect.ts';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { triangleCount } from '../../mesh/TriMesh.ts';
+import { weldExact } from '../../mesh/weld.ts';
+import { figures } from '../../trade/figures.ts';
+import { IsLengthMm } from '../checks.ts';
+import type { Operation } from '../Operation.ts';
+import { refineOnce } from './curved.ts';
+
+export class RefineParams {
+  /** How far flats may stand off the curve at the size it has now, mm. */
+  @IsOptional()
+  @IsLengthMm()
+  tolerance: number = figures.facetMm.value;
+
+  /** Edges folded more sharply than this stay creases, degrees. */
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(1)
+  @Max(120)
+  crease: number = figures.creaseDeg.value;
+}
+
+export interface RefineReport {
+  trianglesBefore: number;
+  trianglesAfter: number;
+  /** how far flats stood off the curve, mm, before and after */
+  chordErrorBeforeMm: number;
+  chordErrorAfterMm: number;
+  rounds: number;
+  deviation: Deviation;
+  selfIntersectingPairs: number;
+}
+
+const mostTriangles = 4_000_000;
+const mostRounds = 6;
+
+/** Turns a faceted sculpt into a smooth one: facets are divided towards a curved surface, creases and flats kept. */
+export const refine: Operation<RefineParams, RefineReport> = {
+  name: 'refine',
+  version: 1,
+  summary: 'Divides facets towards a curved surface, creases kept',
+  params: RefineParams,
+  async run([input], params, context) {
+    const source = weldExact(input);
+    let mesh = source;
+    let before = 0;
+    let after = 0;
+    let rounds = 0;
+    for (; rounds < mostRounds; rounds++) {
+      context.checkCancelled();
+      context.progress((0.7 * rounds) / mostRounds, `Dividing facets, round ${rounds + 1}`);
+      const next = refineOnce(mesh, params.tolerance, params.crease);
+      if (rounds === 0) before = next.worstMm;
+      after = next.worstMm;
+      if (next.halved === 0) break;
+      if (triangleCount(next.mesh) > mostTriangles)
+        throw new MeshError(
+          'too-fine',
+          `A tolerance of ${params.tolerance} mm needs more than ${mostTriangles.toLocaleString('en')} triangles.`,
+          'Ask for a coarser tolerance, or refine after scaling down.',
+          'tolerance',
+        );
+      mesh = next.mesh;
+    }
+    if (after > 0) after = refineOnce(mesh, params.tolerance, params.crease).worstMm;
+    const check = inspectMesh(mesh, { brief: true }, sliceContext(context, 0.7, 0.9));
+    return {
+      outputs: [mesh],
+      report: {
+        trianglesBefore: triangleCount(source),
+        trianglesAfter: triangleCount(mesh),
+        chordErrorBeforeMm: before,
+        chordErrorAfterMm: after,
+        rounds,
+        deviation: deviationOf(source, mesh, 20_000, sliceContext(context, 0.9, 1)),
+        selfIntersectingPairs: check.selfIntersectingPairs ?? 0,
+      },
+    };
+  },
+};

@@ -1,0 +1,92 @@
+import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+import { dualContour } from '../../field/dualContour.ts';
+import { scanConvert } from '../../field/scanConvert.ts';
+import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { inspectMesh, type Inspection } from '../../mesh/inspect.ts';
+import { areaOf } from '../../mesh/measures.ts';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { diagonalOf, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { weldExact } from '../../mesh/weld.ts';
+import type { Operation } from '../Operation.ts';
+import { scanStandIn, type ScanFlaws } from './standIn.ts';
+
+export class ScanParams {
+  /** From 0, a careful scan, to 1, a hopeless one. */
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(0)
+  @Max(1)
+  severity: number = 0.5;
+
+  /** Another seed, another scan. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(2 ** 31)
+  seed: number = 1;
+
+  /** Scan the ground that it stands on, too. */
+  @IsOptional()
+  @IsBoolean()
+  ground: boolean = true;
+
+  /** Leave out what a camera walked round the thing does not see. */
+  @IsOptional()
+  @IsBoolean()
+  occlusion: boolean = true;
+}
+
+export interface ScanReport {
+  flaws: ScanFlaws;
+  trianglesBefore: number;
+  after: Inspection;
+}
+
+/** A scan has its triangles all much alike, about this many of them. */
+const triangles = 60_000;
+/** A grid finer than this share of the diagonal would take more time than it gives. */
+const finest = 1 / 500;
+
+/** Practice material: a clean model as the stand-in scanner would give it. */
+export const scan: Operation<ScanParams, ScanReport> = {
+  name: 'scan',
+  version: 1,
+  summary: 'Makes a realistically dirty scan of a clean model, to practise on',
+  params: ScanParams,
+  async run([input], params, context) {
+    const source = weldExact(input);
+    const scale = diagonalOf(source);
+    if (triangleCount(source) === 0 || !(scale > 0))
+      throw new MeshError('not-solid', 'There is nothing to scan.', 'Choose a model with some extent.');
+    // a grid of this cell puts two triangles on each square of it
+    const cell = Math.max(finest * scale, Math.sqrt((2 * areaOf(source)) / triangles));
+    const fine = triangleCount(source) > triangles ? source : resampled(source, cell, sliceContext(context, 0, 0.2));
+    const s = params.severity;
+    const flaws: ScanFlaws = {
+      seed: params.seed,
+      noiseMm: (0.0006 + 0.006 * s) * scale,
+      holes: Math.round(2 + 14 * s),
+      holeMm: (0.01 + 0.022 * s) * scale,
+      islands: Math.round(4 + 36 * s),
+      ground: params.ground,
+      seenFrom: params.occlusion ? Math.round(1 + 3 * s) : 0,
+      thinMm: params.occlusion ? 0.008 * s * scale : 0,
+      flips: 0.01 * s * s,
+    };
+    const mesh = weldExact(scanStandIn(fine, flaws, sliceContext(context, 0.2, 0.8)));
+    return {
+      outputs: [mesh],
+      report: {
+        flaws,
+        trianglesBefore: triangleCount(source),
+        after: inspectMesh(mesh, { brief: true }, sliceContext(context, 0.8, 1)),
+      },
+    };
+  },
+};
+
+function resampled(mesh: TriMesh, cell: number, context: RunContext): TriMesh {
+  const body = scanConvert(mesh, cell, sliceContext(context, 0, 0.5));
+  const skin = dualContour(body, mesh, sliceContext(context, 0.5, 1));
+  return triangleCount(skin) > 0 ? skin : mesh;
+}

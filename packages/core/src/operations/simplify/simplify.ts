@@ -1,0 +1,73 @@
+import { IsInt, IsOptional, Max, Min } from 'class-validator';
+import { makeSimpler, simplifyTo } from '../../field/makeSimpler.ts';
+import { sliceContext } from '../../mesh/context.ts';
+import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
+import { inspectMesh, isSound } from '../../mesh/inspect.ts';
+import { MeshError } from '../../mesh/MeshError.ts';
+import { diagonalOf, triangleCount } from '../../mesh/TriMesh.ts';
+import { weldExact } from '../../mesh/weld.ts';
+import { IsLengthMm } from '../checks.ts';
+import type { Operation } from '../Operation.ts';
+
+export class SimplifyParams {
+  /** How far the surface may move, mm; a five-thousandth of the diagonal if neither this nor `triangles` is given. */
+  @IsOptional()
+  @IsLengthMm()
+  tolerance?: number;
+
+  /** Triangles wanted instead; the tolerance that takes is then stated. */
+  @IsOptional()
+  @IsInt()
+  @Min(4)
+  @Max(20_000_000)
+  triangles?: number;
+}
+
+export interface SimplifyReport {
+  trianglesBefore: number;
+  trianglesAfter: number;
+  deviation: Deviation;
+  /** was a sound solid, and is one still */
+  sound: boolean;
+  note: string;
+}
+
+/** Takes triangles out of a heavy scan where they tell nothing. A sound solid stays one. */
+export const simplify: Operation<SimplifyParams, SimplifyReport> = {
+  name: 'simplify',
+  version: 1,
+  summary: 'Takes triangles out within a tolerance',
+  params: SimplifyParams,
+  async run([input], params, context) {
+    if (params.tolerance !== undefined && params.triangles !== undefined)
+      throw new MeshError('bad-params', 'Give a tolerance or a number of triangles, not both.', '', 'triangles');
+    const source = weldExact(input);
+    const before = inspectMesh(source, { brief: true }, sliceContext(context, 0, 0.25));
+    let tolerance = params.tolerance ?? diagonalOf(source) / 5000;
+    if (params.triangles !== undefined) {
+      context.progress(0.3, 'Looking for the tolerance');
+      const rough = await simplifyTo(source, params.triangles, Infinity);
+      tolerance = deviationOf(rough, source, 10_000, sliceContext(context, 0.3, 0.4)).maxMm;
+    }
+    context.checkCancelled();
+    const solid = isSound(before);
+    const mesh = solid
+      ? await makeSimpler(source, tolerance, sliceContext(context, 0.4, 0.8), true)
+      : await simplifyTo(source, params.triangles ?? 0, tolerance);
+    const after = inspectMesh(mesh, { brief: true }, sliceContext(context, 0.8, 0.9));
+    return {
+      outputs: [mesh],
+      report: {
+        trianglesBefore: triangleCount(source),
+        trianglesAfter: triangleCount(mesh),
+        deviation: deviationOf(source, mesh, 40_000, sliceContext(context, 0.9, 1)),
+        sound: isSound(after),
+        note: solid
+          ? triangleCount(mesh) === triangleCount(source)
+            ? 'No triangle could be spared within the tolerance.'
+            : 'A sound solid before and after.'
+          : 'Not a sound solid before: mend it, then check again.',
+      },
+    };
+  },
+};
