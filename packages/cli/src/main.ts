@@ -9,10 +9,11 @@ import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { keepChoices } from '@jasmorphe/core/operations/crop/crop';
 import { joinKinds } from '@jasmorphe/core/operations/divide/joinKinds';
 import { mendMethods } from '@jasmorphe/core/operations/mend/mend';
 import { parseParams, type OperationResult } from '@jasmorphe/core/operations/Operation';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { operationOf, operations, type OperationName } from '@jasmorphe/core/operations/registry';
 import { fitInBed } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
@@ -20,7 +21,7 @@ import { roomOf } from '@jasmorphe/core/planning/room';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { readInput, writeFolder, writeMeshFile } from './files.ts';
 import { readable } from './report.ts';
-import { axisValue, axisValues, bed, direction, number, stretch, whole } from './values.ts';
+import { axisValue, axisValues, bed, direction, number, numbers, stretch, whole, wholes } from './values.ts';
 
 interface Shared {
   json?: boolean;
@@ -107,7 +108,17 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     inspectMesh(await load(file, o, context), {}, context),
   );
 
-  command<{ output: string; method: string; detail?: number; closeGaps?: number; keepCrumbs?: boolean }>(
+  command<{
+    output: string;
+    method: string;
+    detail?: number;
+    closeGaps?: number;
+    grow?: number;
+    fillLimit?: number;
+    loops?: number[];
+    crumb?: number;
+    keepCrumbs?: boolean;
+  }>(
     'mend <file>',
     'makes one sound solid, or several if they are truly apart',
     (c) =>
@@ -115,6 +126,10 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .addOption(new Option('--method <method>', 'how').choices(mendMethods).default('auto'))
         .option('--detail <mm>', 'detail of a wrap', number)
         .option('--close-gaps <mm>', 'close gaps up to this width', number)
+        .option('--grow <mm>', 'lay a wrap this far outside the old skin', number)
+        .option('--fill-limit <mm>', 'leave longer open loops open', number)
+        .option('--loops <n,n>', 'close these open loops alone, by their numbers in inspect', wholes)
+        .option('--crumb <mm>', 'shells smaller than this across are crumbs', number)
         .option('--keep-crumbs', 'keep tiny loose shells'),
     async ([file], o, context) => {
       formatOfName(o.output);
@@ -122,12 +137,121 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         method: o.method,
         detail: o.detail,
         closeGaps: o.closeGaps,
+        grow: o.grow,
+        fillLimit: o.fillLimit,
+        loops: o.loops,
+        crumb: o.crumb,
         keepCrumbs: o.keepCrumbs ?? false,
       });
       const { outputs, report } = await operations.mend.run([await load(file, o, context)], params, context);
       await writeMeshFile(o.output, outputs[0]);
       return report;
     },
+  );
+
+  /** A command that reads one mesh, runs an operation on it, and writes the one mesh that comes out. */
+  const single = <O extends { output: string }>(
+    spec: string,
+    name: OperationName,
+    options: (c: Command) => Command,
+    paramsOf: (o: O) => object,
+  ) =>
+    command<O>(
+      `${spec} <file>`,
+      operationOf(name).summary.replace(/^./, (c) => c.toLowerCase()),
+      (c) => options(output(c)),
+      async ([file], o, context) => {
+        formatOfName(o.output);
+        const operation = operationOf(name);
+        const params = parseParams(operation.params, paramsOf(o));
+        const { outputs, report } = await operation.run([await load(file, o, context)], params, context);
+        await writeMeshFile(o.output, outputs[0]);
+        return report as object;
+      },
+    );
+
+  single<{
+    output: string;
+    box?: number[];
+    plane?: number[];
+    ground?: boolean;
+    groundMargin?: number;
+    keep?: string;
+    at?: [number, number, number];
+  }>(
+    'crop',
+    'crop',
+    (c) =>
+      c
+        .option('--box <x0,y0,z0,x1,y1,z1>', 'keep what lies in this box', numbers(6))
+        .option('--plane <x,y,z,offset>', 'keep what lies on the side of this normal', numbers(4))
+        .option('--ground', 'find the ground that it stood on and take it off')
+        .option('--ground-margin <mm>', 'how far above the ground to cut', number)
+        .addOption(new Option('--keep <what>', 'which loose pieces stay').choices([...keepChoices]))
+        .option('--at <x,y,z>', 'a point on the piece to keep', direction),
+    (o) => ({
+      min: o.box?.slice(0, 3),
+      max: o.box?.slice(3),
+      normal: o.plane?.slice(0, 3),
+      offset: o.plane?.[3],
+      ground: o.ground ?? false,
+      groundMargin: o.groundMargin,
+      keep: o.keep ?? (o.at ? 'picked' : undefined),
+      at: o.at,
+    }),
+  );
+
+  single<{ output: string; height?: number; up?: [number, number, number] }>(
+    'foot',
+    'foot',
+    (c) =>
+      c
+        .option('--height <mm>', 'how much to cut off; the height proposed if left out', number)
+        .option('--up <x,y,z>', 'direction that is up', direction),
+    (o) => ({ height: o.height, up: o.up }),
+  );
+
+  single<{ output: string; tolerance?: number; crease?: number }>(
+    'refine',
+    'refine',
+    (c) =>
+      c
+        .option('--tolerance <mm>', 'how far flats may stand off the curve', number)
+        .option('--crease <deg>', 'edges folded more sharply stay creases', number),
+    (o) => ({ tolerance: o.tolerance, crease: o.crease }),
+  );
+
+  single<{ output: string; tolerance?: number; triangles?: number }>(
+    'simplify',
+    'simplify',
+    (c) =>
+      c
+        .option('--tolerance <mm>', 'how far the surface may move', number)
+        .option('--triangles <n>', 'triangles wanted instead', whole),
+    (o) => ({ tolerance: o.tolerance, triangles: o.triangles }),
+  );
+
+  single<{ output: string; at?: { axis: string; mm: number }; keep?: string; weld?: number }>(
+    'mirror',
+    'mirror',
+    (c) =>
+      c
+        .option('--at <axis=mm>', 'where the seam lies; found from the open edges if left out', axisValue)
+        .addOption(new Option('--keep <side>', 'side of the seam that is mirrored').choices(['above', 'below']))
+        .option('--weld <mm>', 'points this near to the seam are set on it', number),
+    (o) => ({ axis: o.at?.axis, at: o.at?.mm, keep: o.keep, weld: o.weld }),
+  );
+
+  single<{ output: string; severity?: number; seed?: number; ground: boolean; occlusion: boolean }>(
+    'scan',
+    'scan',
+    (c) =>
+      c
+        .option('--severity <0-1>', 'from a careful scan to a hopeless one', number)
+        .option('--seed <n>', 'another seed, another scan', whole)
+        .option('--no-ground', 'without the ground that it stands on')
+        .option('--no-occlusion', 'also what a camera would not see'),
+    (o) => ({ severity: o.severity, seed: o.seed, ground: o.ground, occlusion: o.occlusion }),
   );
 
   command<{

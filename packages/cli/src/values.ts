@@ -15,6 +15,18 @@ export const whole = (text: string): number => {
   return value;
 };
 
+/** `1,3,4` */
+export const wholes = (text: string): number[] => text.split(',').map(whole);
+
+/** So many numbers with commas between them. */
+export const numbers =
+  (count: number) =>
+  (text: string): number[] => {
+    const parts = text.split(',').map(number);
+    if (parts.length !== count) throw new InvalidArgumentError(`"${text}" is not ${count} numbers.`);
+    return parts;
+  };
+
 /** `220x220x250` */
 export function bed(text: string): [number, number, number] {
   const parts = text

@@ -44,6 +44,24 @@ describe('command line', () => {
         'triangles vertices shells openEdges openLoops nonManifoldEdges nonManifoldVertices inconsistentEdges selfIntersectingPairs degenerateTriangles duplicateTriangles watertight areaMm2 volumeMm3 size min max findings',
       ],
       [['mend', gear, '-o', out('m.stl')], 'method before after deviation volumeChangePct'],
+      [
+        ['crop', gear, '-o', out('c.stl'), '--box', '-50,-50,0,50,50,1'],
+        'trianglesBefore trianglesAfter size strays ground',
+      ],
+      [
+        ['foot', gear, '-o', out('f.stl'), '--height', '0.5'],
+        'heightMm contactAreaMm2 proposed choices removedVolumeMm3',
+      ],
+      [
+        ['refine', gear, '-o', out('fine.stl'), '--tolerance', '0.05'],
+        'chordErrorBeforeMm chordErrorAfterMm trianglesAfter deviation selfIntersectingPairs',
+      ],
+      [
+        ['simplify', gear, '-o', out('light.stl'), '--tolerance', '0.1'],
+        'trianglesBefore trianglesAfter deviation sound',
+      ],
+      [['mirror', gear, '-o', out('whole.stl'), '--at', 'z=0'], 'axis atMm seamVertices openEdges size'],
+      [['scan', gear, '-o', out('dirty.stl'), '--severity', '0.3', '--no-ground'], 'flaws after'],
       [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor size volumeFactor'],
       [
         ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'],
@@ -94,6 +112,26 @@ describe('command line', () => {
     }
   }).timeout(120_000);
 
+  it('closes the loops asked for and leaves the others, crops, mends and gives a foot', async () => {
+    const found = await report<{ findings: { code: string; loop?: number; lengthMm?: number }[]; openLoops: number }>(
+      'inspect',
+      scan,
+      '--unit',
+      'm',
+    );
+    const loops = found.findings.filter((f) => f.loop).map((f) => f.loop!);
+    expect(loops).eql([1, 2, 3, 4, 5]);
+    const some = await report<{ after: { openLoops: number }; sound: boolean }>(
+      ...['mend', scan, '--unit', 'm', '-o', out('some.stl'), '--loops', '1,3'],
+    );
+    expect(some.after.openLoops).equal(3);
+    expect(some.sound).equal(false);
+    await report('mend', out('some.stl'), '-o', out('whole.stl'));
+    const foot = await report<{ heightMm: number }>('foot', out('whole.stl'), '-o', out('foot.stl'));
+    expect(foot.heightMm).greaterThan(0);
+    expect((await report<{ watertight: boolean }>('inspect', out('foot.stl'))).watertight).equal(true);
+  }).timeout(60_000);
+
   it('an inch is 25.4 mm', async () => {
     const { size } = await report<{ size: { x: number } }>('inspect', cube, '--unit', 'in');
     expect(size.x).closeTo(50.8, 1e-5);
@@ -109,11 +147,17 @@ describe('command line', () => {
       [['size', cube, '-o', out('x.step'), '--factor', '2'], 'bad-params'],
       [['divide', cube, '-o', out('x'), '--bed', '1x1x1', '--max-parts', '2'], 'cannot'],
       [['recut', cube, '-o', out('x.stl'), '--printed', '5'], 'bad-params'],
+      [['crop', cube, '-o', out('x.stl'), '--box', '50,50,50,60,60,60'], 'nothing-left'],
+      [['crop', cube, '-o', out('x.stl'), '--box', '1,2,3'], 'usage'],
+      [['mirror', cube, '-o', out('x.stl')], 'no-seam'],
+      [['foot', cube, '-o', out('x.stl'), '--height', '99'], 'nothing-left'],
+      [['scan', cube, '-o', out('x.stl'), '--severity', '2'], 'bad-params'],
+      [['simplify', cube, '-o', out('x.stl'), '--triangles', '10', '--tolerance', '1'], 'bad-params'],
       [['convert', cube, '-o', join(folder, 'no/such/folder/x.stl')], 'cannot'],
       [['estimate', cube, '--printer', out('none.json')], 'bad-params'],
     ] as const) {
       const answer = await cli(...args, '--json');
-      expect(answer.code, args.join(' ')).equal(1);
+      expect(answer.code, args.join(' ')).equal(code === 'usage' ? 2 : 1);
       const { error } = JSON.parse(answer.out) as { error: { code: string; message: string } };
       expect(error.code, args.join(' ')).equal(code);
       expect(answer.error).contains(error.message);

@@ -102,7 +102,7 @@ async function run(task: RunTask): Promise<RunResult> {
       bytes: bytes.length,
       facts: inspectMesh(
         mesh,
-        { skipSelfIntersections: triangleCount(mesh) > crossingsLimit },
+        { lines: true, skipSelfIntersections: triangleCount(mesh) > crossingsLimit },
         { ...context, progress() {} },
       ),
     });

@@ -299,7 +299,9 @@ async function byShells(
     told.push(
       `${some('wrap').reduce((n, p) => n + p.shells, 0)} ${some('wrap')[0].shells === 1 && some('wrap').length === 1 ? 'shell' : 'shells'} could not be joined and got a new skin at ${Number(wrapOptions.detailMm.toPrecision(3))} mm detail.`,
     );
-  if (stitchedShells > 0 && parts.length > 1) told.push(`The other ${stitchedShells} stay bit for bit.`);
+  if (stitchedShells > 0 && parts.length > 1) told.push(
+      stitchedShells === 1 ? 'The other shell stays bit for bit.' : `The other ${stitchedShells} shells stay bit for bit.`,
+    );
   return { mesh: result, method, parts, after: checked, reason: told.join(' ') };
 }
 
