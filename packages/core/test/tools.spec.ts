@@ -3,7 +3,15 @@ import { createRequire } from 'node:module';
 import { inspectMesh, isSound } from '@jasmorphe/core/mesh/inspect';
 import { areaOf, triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { findGround } from '@jasmorphe/core/mesh/ground';
-import { boundsOf, concatMeshes, sizeOf, subMesh, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import {
+  boundsOf,
+  concatMeshes,
+  flipMesh,
+  sizeOf,
+  subMesh,
+  triangleCount,
+  type TriMesh,
+} from '@jasmorphe/core/mesh/TriMesh';
 import { operations } from '@jasmorphe/core/operations/registry';
 import { clipMesh } from '@jasmorphe/core/section/clip';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
@@ -87,6 +95,14 @@ describe('crop', () => {
     expect(volumeOf(largest.outputs[0])).greaterThan(4000);
     const picked = await run(crop, scene, { keep: 'picked', at: [1, 21, 1] });
     expect(volumeOf(picked.outputs[0])).closeTo(8, 1e-4);
+  });
+
+  it('keeps the cavity of the body it keeps', async () => {
+    const hollow = concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(4, 4, 4), 3, 3, 3))]);
+    const scene = concatMeshes([hollow, moved(await box(1, 1, 1), 20, 0, 0)]);
+    const { outputs, report } = await run(crop, scene, { keep: 'largest' });
+    expect(volumeOf(outputs[0])).closeTo(1000 - 64, 1e-4);
+    expect(report.straysDropped).equal(1);
   });
 
   it('says so when there is no ground, nothing left, half a box, or half a plane', async () => {

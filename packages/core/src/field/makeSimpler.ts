@@ -59,7 +59,7 @@ export async function makeSimpler(
   const ways = fewest
     ? [quick(meanShare * toleranceMm), quick((meanShare * toleranceMm) / 2), kernelOf(toleranceMm)]
     : triangleCount(mesh) > heavy
-      ? [quick(toleranceMm), quick(toleranceMm / 4), kernelOf(toleranceMm / 2)]
+      ? [quick(toleranceMm), quick(0.8 * toleranceMm), quick(toleranceMm / 2), kernelOf(toleranceMm / 2)]
       : [kernelOf(toleranceMm), quick(toleranceMm), kernelOf(toleranceMm / 5)];
   for (const way of ways) {
     context.checkCancelled();
@@ -73,7 +73,7 @@ export async function makeSimpler(
       { limitMm: Infinity, follow: false },
       context,
     ).mesh;
-    const settled = settleCrossings(closed, scale, context, 3);
+    const settled = settleCrossings(closed, scale, context, 6);
     if (settled && isClosed(settled, context)) return settled;
   }
   return mesh;

@@ -64,6 +64,7 @@ function oneWay(
   samples: number,
   context: RunContext,
   same?: Uint8Array,
+  left?: (x: number, y: number, z: number, triangle: number, distance: number) => boolean,
 ): { distances: Float32Array; result: OneWay } {
   const { points: sampled, triangles: owner } = sampleSurface(from, samples, context.seed);
   const changed = same ? new Uint8Array(vertexCount(from)) : null;
@@ -74,23 +75,33 @@ function oneWay(
   const distances = new Float32Array(sampled.length / 3);
   const hit = newHit();
   let max = 0;
+  let used = 0;
   for (let i = 0; i < distances.length; i++) {
     if ((i & 1023) === 0) {
       context.checkCancelled();
       context.progress(i / distances.length, 'Measuring deviation');
     }
-    if (same?.[owner[i]]) continue;
-    distances[i] = to().nearest(sampled[3 * i], sampled[3 * i + 1], sampled[3 * i + 2], Infinity, hit).distance;
-    if (distances[i] > max) max = distances[i];
+    if (same?.[owner[i]]) {
+      distances[used++] = 0;
+      continue;
+    }
+    const [x, y, z] = [sampled[3 * i], sampled[3 * i + 1], sampled[3 * i + 2]];
+    const d = to().nearest(x, y, z, Infinity, hit).distance;
+    if (left?.(x, y, z, owner[i], d)) continue;
+    distances[used++] = d;
+    if (d > max) max = d;
   }
   // corners are where surfaces stand apart the most: they count for the largest figure and not for the typical ones
   const p = from.positions;
+  const at = new Uint32Array(left ? vertexCount(from) : 0);
+  if (left) from.triangles.forEach((v, h) => void (at[v] = (h / 3) | 0));
   for (let v = 0; v < vertexCount(from); v += stride) {
     if (changed && !changed[v]) continue;
     const d = to().nearest(p[3 * v], p[3 * v + 1], p[3 * v + 2], Infinity, hit).distance;
-    if (d > max) max = d;
+    if (d > max && !left?.(p[3 * v], p[3 * v + 1], p[3 * v + 2], at[v], d)) max = d;
   }
-  return { distances, result: summary(distances, max) };
+  const measured = distances.subarray(0, used);
+  return { distances: measured, result: summary(measured, max) };
 }
 
 function summary(distances: Float32Array, max: number): OneWay {
@@ -114,6 +125,7 @@ export interface SameTriangles {
  * Two-way distance between surfaces a and b: evenly spread samples and corners of each against the other's triangles.
  *
  * @param samples points on each surface
+ * @param left points of a, on a triangle and so far from b, that are left out of account
  */
 export function deviationOf(
   a: TriMesh,
@@ -121,6 +133,7 @@ export function deviationOf(
   samples = 60_000,
   context: RunContext = quietContext,
   same?: SameTriangles,
+  left?: (x: number, y: number, z: number, triangle: number, distance: number) => boolean,
 ): Deviation {
   const ab = oneWay(
     a,
@@ -128,6 +141,7 @@ export function deviationOf(
     samples,
     context,
     same?.a,
+    left,
   );
   const ba = oneWay(
     b,

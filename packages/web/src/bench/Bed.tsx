@@ -1,5 +1,6 @@
-import { useMemo } from 'react';
-import { BufferAttribute, BufferGeometry } from 'three';
+import { useFrame } from '@react-three/fiber';
+import { useMemo, useRef } from 'react';
+import { BufferAttribute, BufferGeometry, type Group } from 'three';
 import { fixed, lengthText } from '../app/figures.ts';
 import type { DisplayUnit } from '../app/uiSlice.ts';
 import type { Tokens } from '../app/tokens.ts';
@@ -92,6 +93,12 @@ export function bedLabels(bounds: Bounds, unit: DisplayUnit): BenchLabel[] {
 
 /** Squared paper under the model and the dimension lines, all in real size; `bedLabels` gives their figures. */
 export function Bed({ bounds, colours, unit }: { bounds: Bounds; colours: Tokens; unit: DisplayUnit }) {
+  const paper = useRef<Group>(null);
+  // from below, the paper would hide the underside of the model
+  const floor = bounds.min[2];
+  useFrame(({ camera }) => {
+    if (paper.current) paper.current.visible = camera.position.z > floor;
+  });
   const { fine, bold, dims } = useMemo(() => {
     const { min, max } = bounds;
     const { span, step, x0, x1, y0, y1, z, off } = layoutOf(bounds, unit);
@@ -172,12 +179,14 @@ export function Bed({ bounds, colours, unit }: { bounds: Bounds; colours: Tokens
   }, [bounds, unit]);
   return (
     <group>
-      <lineSegments geometry={fine}>
-        <lineBasicMaterial color={colours.line} transparent opacity={0.45} />
-      </lineSegments>
-      <lineSegments geometry={bold}>
-        <lineBasicMaterial color={colours.line} />
-      </lineSegments>
+      <group ref={paper}>
+        <lineSegments geometry={fine}>
+          <lineBasicMaterial color={colours.line} transparent opacity={0.45} />
+        </lineSegments>
+        <lineSegments geometry={bold}>
+          <lineBasicMaterial color={colours.line} />
+        </lineSegments>
+      </group>
       <lineSegments geometry={dims}>
         <lineBasicMaterial color={colours.ink2} />
       </lineSegments>

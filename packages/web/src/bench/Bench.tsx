@@ -7,13 +7,16 @@ import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tokens, type Tokens } from '../app/tokens.ts';
 import { Bed, bedLabels, type Bounds } from './Bed.tsx';
-import { pickFinding, pickPart } from './benchSlice.ts';
+import { pickFinding, pickPart, pickPoint } from './benchSlice.ts';
 import { Camera } from './Camera.tsx';
 import { Companion } from './Companion.tsx';
 import { CutFace, useCut } from './CutFace.tsx';
 import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
-import { loadDisplay, type DisplayGeometry } from './displayMesh.ts';
+import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
+import type { DisplayGeometry } from './displayMesh.ts';
+import { FindingLines } from './FindingLines.tsx';
 import { partTint } from './partTint.ts';
+import { useDisplay } from './useDisplay.ts';
 
 /** Triangles the bench may draw in all. */
 const budget = 150_000;
@@ -24,6 +27,8 @@ export interface BenchFlag {
   tone: 'failure' | 'attention' | 'note';
   at: [number, number, number];
   span: number;
+  /** ends of segments that show the finding, x, y, z each */
+  lines?: number[];
 }
 
 export interface BenchProps {
@@ -34,27 +39,12 @@ export interface BenchProps {
   caption: string;
 }
 
+type Point = [number, number, number];
+
 const boundsOfFacts = (facts: Inspection): Bounds => ({
   min: [facts.min.x, facts.min.y, facts.min.z],
   max: [facts.max.x, facts.max.y, facts.max.z],
 });
-
-function useDisplay(hash: string, triangles: number): { display: DisplayGeometry | null; failed: boolean } {
-  const [state, setState] = useState<{ hash: string; display: DisplayGeometry | null; failed: boolean }>({
-    hash: '',
-    display: null,
-    failed: false,
-  });
-  useEffect(() => {
-    let live = true;
-    loadDisplay(hash, triangles).then(
-      (display) => live && setState({ hash, display, failed: false }),
-      () => live && setState({ hash, display: null, failed: true }),
-    );
-    return () => void (live = false);
-  }, [hash, triangles]);
-  return state;
-}
 
 function Clay({
   geometry,
@@ -67,7 +57,7 @@ function Clay({
   colour: string;
   clip: Plane | null;
   opacity?: number;
-  onPick?: () => void;
+  onPick?: (at: Point) => void;
 }) {
   const invalidate = useThree((s) => s.invalidate);
   useEffect(() => invalidate(), [geometry, colour, clip, opacity, invalidate]);
@@ -79,7 +69,7 @@ function Clay({
           ? (e) => {
               if (e.delta > 4) return;
               e.stopPropagation();
-              onPick();
+              onPick([e.point.x, e.point.y, e.point.z]);
             }
           : undefined
       }
@@ -109,12 +99,19 @@ function Whole({
   colours: Tokens;
   onFail: (failed: boolean) => void;
 }) {
+  const dispatch = useAppDispatch();
+  const asks = useAppSelector((s) => s.bench.asksForPoint);
   const { display, failed } = useDisplay(hash, budget);
   useEffect(() => onFail(failed), [failed, onFail]);
-  return display ? <Clay geometry={display.geometry} colour={colours.clay} clip={clip} /> : null;
+  return display ? (
+    <Clay
+      geometry={display.geometry}
+      colour={colours.clay}
+      clip={clip}
+      onPick={asks ? (at) => dispatch(pickPoint(at)) : undefined}
+    />
+  ) : null;
 }
-
-type Point = [number, number, number];
 
 /** Middle of a part, and how far it stands from its place when the parts are apart. */
 function placeOf(part: PartView, centre: number[], explode: number): { middle: Point; shift: Point } {
@@ -193,7 +190,10 @@ function Flag({ flag }: { flag: BenchFlag }) {
 /** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
 export default function Bench({ hash, facts, parts, flags, caption }: BenchProps) {
   const scheme = useAppSelector((s) => s.ui.scheme);
-  const { section, explode, companion, finding, partId } = useAppSelector((s) => s.bench);
+  const { section, explode, companion, finding, partId, comparison, point } = useAppSelector((s) => s.bench);
+  const map = useDistances(comparison);
+  // colours that stand for figures want an even light
+  const mapped = comparison?.mode === 'map' || comparison?.mode === 'lost';
   const unit = useAppSelector((s) => s.ui.unit);
   const sheet = useRef<HTMLDivElement>(null);
   const [failed, setFailed] = useState(false);
@@ -226,8 +226,9 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
     }
     for (const flag of flags)
       list.push({ key: `flag${flag.number}`, at: flag.at, className: 'flagPlace', content: <Flag flag={flag} /> });
+    if (point) list.push({ key: 'point', at: point, className: 'pickedPoint', content: '✛' });
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, flags]);
+  }, [bounds, unit, parts, explode, partId, centre, flags, point]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -239,12 +240,24 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
       >
         <color attach="background" args={[colours.bench]} />
         <hemisphereLight
-          args={['#ffffff', scheme === 'dark' ? '#3a4448' : '#8f8776', scheme === 'dark' ? 1.5 : 1.75]}
+          args={
+            mapped
+              ? ['#ffffff', '#ffffff', 3.2]
+              : ['#ffffff', scheme === 'dark' ? '#3a4448' : '#8f8776', scheme === 'dark' ? 1.5 : 1.75]
+          }
         />
-        <directionalLight position={[-1.2, -1.5, 2.2]} intensity={1.35} />
+        <directionalLight position={[-1.2, -1.5, 2.2]} intensity={mapped ? 0.5 : 1.35} />
         <directionalLight position={[2, 1, 0.6]} intensity={0.35} />
         <Bed bounds={bounds} colours={colours} unit={unit} />
-        {parts.length > 0 ? (
+        {comparison ? (
+          <ComparedSkins
+            comparison={comparison}
+            map={map}
+            clip={clip}
+            colours={colours}
+            draw={(geometry, colour) => <Clay geometry={geometry} colour={colour} clip={clip} />}
+          />
+        ) : parts.length > 0 ? (
           parts.map((part, i) => (
             <Part
               key={part.id}
@@ -260,12 +273,14 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
         ) : (
           <Whole hash={hash} clip={clip} colours={colours} onFail={setFailed} />
         )}
-        {cut && explode === 0 && <CutFace cut={cut} colours={colours} />}
+        {picked?.lines && <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />}
+        {cut && explode === 0 && !comparison && <CutFace cut={cut} colours={colours} />}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />
         <Camera bounds={bounds} place={place} />
       </Canvas>
       <LabelSheet labels={labels} sheet={sheet} />
+      {comparison && <CompareSheet comparison={comparison} map={map} />}
       {failed && (
         <div className="benchWait">The mesh cannot be shown. The figures at the left are right all the same.</div>
       )}

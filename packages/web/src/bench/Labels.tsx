@@ -19,6 +19,8 @@ export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: Re
   useFrame(({ camera, size }) => {
     const children = sheet.current?.children;
     if (!children) return;
+    // the drawing that follows would do this, but too late for the labels
+    camera.updateMatrixWorld();
     for (let i = 0; i < labels.length && i < children.length; i++) {
       scratch.set(...labels[i].at).project(camera);
       const style = (children[i] as HTMLElement).style;

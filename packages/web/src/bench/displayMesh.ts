@@ -5,6 +5,9 @@ import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe
 /** A display mesh ready to draw, with sharp edges kept sharp. */
 export interface DisplayGeometry {
   geometry: BufferGeometry;
+  /** the vertices, x, y, z, and the three of each triangle; the geometry has a copy of its own for every corner */
+  positions: Float32Array;
+  index: Uint32Array;
   triangles: number;
   fullTriangles: number;
 }
@@ -53,8 +56,11 @@ async function fetchDisplay(hash: string, budget: number): Promise<DisplayGeomet
   const positions = new Float32Array(3 * vertices);
   for (let v = 0; v < vertices; v++)
     for (let k = 0; k < 3; k++) positions[3 * v + k] = box[k] + (shares[4 * v + k] / 65535) * box[3 + k];
+  const index = new Uint32Array(indexBytes.buffer);
   return {
-    geometry: creased(positions, new Uint32Array(indexBytes.buffer)),
+    geometry: creased(positions, index),
+    positions,
+    index,
     triangles,
     fullTriangles: head.getUint32(12, true),
   };

@@ -29,6 +29,8 @@ interface DecisionProps {
   advised: number | null;
   /** why this one is advised, or what stands in the way */
   advice: ReactNode;
+  /** what the bench shows of the answers */
+  look?: ReactNode;
   /** figures that can be changed */
   fields?: ReactNode;
   action: { label: string; run: () => void; disabled?: boolean };
@@ -108,6 +110,7 @@ export function Decision(props: DecisionProps) {
       ) : (
         props.advice && <div className="warningBox advice">{props.advice}</div>
       )}
+      {props.look}
       {props.fields && <div className="fields">{props.fields}</div>}
       <div className="actions">
         <Button variant="contained" disabled={action.disabled || props.busy} onClick={action.run} data-testid="do">

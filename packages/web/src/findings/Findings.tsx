@@ -15,7 +15,21 @@ export interface ShownFinding {
   dismissed: string | null;
   /** how the figure was got */
   method?: string;
+  /** what mends it */
+  mends?: string[];
+  /** ends of segments that show it on the bench, x, y, z each */
+  lines?: number[];
 }
+
+const mendWords: Record<string, string> = {
+  stitch: 'Stitch',
+  join: 'Join',
+  wrap: 'Wrap',
+  refine: 'Refine',
+  mirror: 'Mirror',
+  size: 'another size',
+  crop: 'Crop',
+};
 
 const words: Record<Severity, string> = {
   failure: 'must be mended',
@@ -52,6 +66,9 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
           <small>
             {words[finding.severity]}
             {finding.method ? ` · ${finding.method}` : ''}
+            {finding.mends && finding.mends.length > 0
+              ? ` · mended by ${finding.mends.map((m) => mendWords[m] ?? m).join(' or ')}`
+              : ''}
           </small>
           {finding.dismissed !== null ? (
             <button type="button" className="plain accent" onClick={() => void takeUp({ bodyId, code: finding.code })}>

@@ -32,13 +32,39 @@ import { PartsTable } from '../stages/PartsTable.tsx';
 import { PrintDecision } from '../stages/print/PrintDecision.tsx';
 import { SizeDecision } from '../stages/size/SizeDecision.tsx';
 import { routeOf, stageIds, type StageId } from '../stages/stages.ts';
+import { ToolDecision, ToolList } from '../tools/ToolDecision.tsx';
+import { toolIds, type ToolId } from '../tools/tools.ts';
 import { findingsOf } from './findingsOf.ts';
 import { Route } from './Route.tsx';
 import { newProjectName, useImport } from './useImport.ts';
 
 const Bench = lazy(() => import('../bench/Bench.tsx'));
 
+/** Stops at which the skin may also be worked on by other means than the one of the route. */
+const stagesWithTools: StageId[] = ['intake', 'mend', 'size'];
+
 function StageDecision({ stage, body, printers }: { stage: StageId; body: BodyView; printers: PrinterView[] }) {
+  const [search, setSearch] = useSearchParams();
+  const tool = toolIds.find((id) => id === search.get('tool'));
+  const open = (id: ToolId | null) =>
+    setSearch((s) => {
+      if (id) s.set('tool', id);
+      else s.delete('tool');
+      return s;
+    });
+  if (tool && stagesWithTools.includes(stage) && body.parts.length === 0)
+    return (
+      <ToolDecision key={`${tool}|${body.id}|${body.mesh.hash}`} body={body} toolId={tool} onClose={() => open(null)} />
+    );
+  return (
+    <>
+      <OwnDecision stage={stage} body={body} printers={printers} />
+      {stagesWithTools.includes(stage) && body.parts.length === 0 && <ToolList onOpen={open} />}
+    </>
+  );
+}
+
+function OwnDecision({ stage, body, printers }: { stage: StageId; body: BodyView; printers: PrinterView[] }) {
   // a fresh start whenever the line changes, so that no field keeps a figure of an earlier state
   const key = `${body.id}|${body.cursor}|${body.line.map((s) => s.id.slice(0, 8)).join()}`;
   switch (stage) {
@@ -94,7 +120,7 @@ function Workbench({
     () =>
       findings
         .filter((f) => f.at !== null && f.dismissed === null)
-        .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span })),
+        .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, lines: f.lines })),
     [findings],
   );
   const showParts = stageIds.indexOf(stage) >= stageIds.indexOf('divide');

@@ -13,6 +13,8 @@ interface Raw {
   at: [number, number, number] | null;
   span: number;
   method?: string;
+  mends?: string[];
+  lines?: number[];
 }
 
 /** What the program measured that matters at this stop, worst first; findings set aside come last. */
@@ -23,10 +25,13 @@ export function findingsOf(body: BodyView, stage: StageId, length: (mm: number) 
     message: f.message,
     at: [f.at.x, f.at.y, f.at.z],
     span: f.spanMm,
-    method:
-      f.code === 'crossings'
-        ? 'exact predicates on every pair whose boxes meet'
-        : 'counted after joining equal corners exactly',
+    method: {
+      counted: 'counted, exactly',
+      sampled: 'seen at points spread over the skin',
+      likely: 'likely, by its shape',
+    }[f.sure],
+    mends: f.mends,
+    lines: f.lines,
   }));
   const intake = stepOfStage(body, 'intake');
   if (stage === 'intake' && intake) {

@@ -36,6 +36,9 @@ export interface StageStop {
   state: StageState;
 }
 
+/** After these the skin is another one, and what mending said of it no longer holds. */
+const reopening: OperationName[] = ['crop', 'mirror', 'refine', 'scan'];
+
 /** The step of a stage: the last one in force, or the last one of the line. */
 export function stepOfStage(body: BodyView, id: StageId): { step: StepView; index: number; inForce: boolean } | null {
   const operation = operationOfStage[id];
@@ -44,6 +47,8 @@ export function stepOfStage(body: BodyView, id: StageId): { step: StepView; inde
   body.line.forEach((s, i) => {
     if (s.operation === operation && (i < body.cursor || found < 0 || found >= body.cursor)) found = i;
   });
+  if (id === 'mend' && body.line.slice(found + 1, body.cursor).some((s) => reopening.includes(s.operation)))
+    return null;
   return found < 0 ? null : { step: body.line[found], index: found, inForce: found < body.cursor };
 }
 

@@ -1,6 +1,7 @@
 import { expose, transfer } from 'comlink';
 import earcut from 'earcut';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
+import { Bvh, newHit } from '@jasmorphe/core/mesh/Bvh';
 import { boundsOf, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
@@ -16,6 +17,22 @@ export interface CutView {
   at: number;
   tookMs: number;
 }
+
+/** How far each vertex of a drawn skin lies from another skin, mm. */
+export interface DistanceView {
+  distances: Float32Array;
+  maxMm: number;
+  meanMm: number;
+}
+
+const trees = new Map<string, Bvh>();
+const mostTrees = 2;
+
+const fetchMesh = async (wanted: string): Promise<TriMesh> => {
+  const response = await fetch(`/api/meshes/${wanted}`);
+  if (!response.ok) throw new Error(`mesh ${wanted.slice(0, 8)} cannot be loaded`);
+  return fromCanonical(new Uint8Array(await response.arrayBuffer()));
+};
 
 let hash = '';
 let mesh: TriMesh | null = null;
@@ -34,9 +51,7 @@ const workshop = {
   /** Fetches the full mesh once; figures come from it, never from the display mesh. */
   async load(wanted: string): Promise<{ triangles: number }> {
     if (wanted !== hash || !mesh) {
-      const response = await fetch(`/api/meshes/${wanted}`);
-      if (!response.ok) throw new Error(`mesh ${wanted.slice(0, 8)} cannot be loaded`);
-      mesh = fromCanonical(new Uint8Array(await response.arrayBuffer()));
+      mesh = await fetchMesh(wanted);
       hash = wanted;
       slicers.clear();
     }
@@ -88,6 +103,27 @@ const workshop = {
       tookMs: performance.now() - started,
     };
     return transfer(view, [view.face.buffer, view.lines.buffer]);
+  },
+
+  /** Distances from points, x, y, z each, to the full skin of a mesh. */
+  async distances(points: Float32Array, to: string): Promise<DistanceView> {
+    let tree = trees.get(to);
+    if (!tree) {
+      tree = new Bvh(to === hash && mesh ? mesh : await fetchMesh(to));
+      trees.set(to, tree);
+      if (trees.size > mostTrees) trees.delete(trees.keys().next().value!);
+    }
+    const distances = new Float32Array(points.length / 3);
+    const hit = newHit();
+    let maxMm = 0;
+    let sum = 0;
+    for (let v = 0; v < distances.length; v++) {
+      const d = tree.nearest(points[3 * v], points[3 * v + 1], points[3 * v + 2], Infinity, hit).distance;
+      distances[v] = d;
+      sum += d;
+      if (d > maxMm) maxMm = d;
+    }
+    return transfer({ distances, maxMm, meanMm: sum / Math.max(1, distances.length) }, [distances.buffer]);
   },
 
   /** Area of the section at evenly spaced places along an axis, mm and mm2. */

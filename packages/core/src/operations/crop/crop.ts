@@ -2,9 +2,11 @@ import { IsBoolean, IsIn, IsNumber, IsOptional } from 'class-validator';
 import { Bvh, newHit } from '../../mesh/Bvh.ts';
 import { boxesByLabel, buildEdges, shellsOf } from '../../mesh/edges.ts';
 import { findGround, type Ground } from '../../mesh/ground.ts';
+import { triangleCentre } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { boundsOf, subMesh, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
 import { normalize } from '../../mesh/transform.ts';
+import { WindingTree } from '../../mesh/WindingTree.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { clipMesh } from '../../section/clip.ts';
 import { IsDirection, IsMm, IsTriple } from '../checks.ts';
@@ -120,7 +122,8 @@ export const crop: Operation<CropParams, CropReport> = {
     let straysDropped = 0;
     if (params.keep !== 'all' && count > 1) {
       const kept = params.at && params.keep === 'picked' ? nearestShell(mesh, label, params.at) : largestOf(size, span);
-      const gone = Array.from({ length: count }, (_, s) => s).filter((s) => s !== kept);
+      const home = insideOf(mesh, label, kept, boxes);
+      const gone = Array.from({ length: count }, (_, s) => s).filter((s) => s !== kept && !home(s));
       gone.sort((a, b) => size[b] - size[a] || a - b);
       straysDropped = gone.length;
       strays = gone.slice(0, 50).map((s) => ({
@@ -129,7 +132,9 @@ export const crop: Operation<CropParams, CropReport> = {
         spanMm: span(s),
       }));
       const keep: number[] = [];
-      for (let t = 0; t < label.length; t++) if (label[t] === kept) keep.push(t);
+      const drop = new Uint8Array(count);
+      for (const s of gone) drop[s] = 1;
+      for (let t = 0; t < label.length; t++) if (!drop[label[t]]) keep.push(t);
       mesh = subMesh(mesh, keep);
     }
     const after = boundsOf(mesh);
@@ -146,6 +151,23 @@ export const crop: Operation<CropParams, CropReport> = {
     };
   },
 };
+
+/** Tells the shells that lie inside one, such as its cavities: they belong to it. */
+function insideOf(mesh: TriMesh, label: Uint32Array, shell: number, boxes: Float32Array): (s: number) => boolean {
+  const own: number[] = [];
+  const first = new Int32Array(boxes.length / 6).fill(-1);
+  label.forEach((s, t) => {
+    if (s === shell) own.push(t);
+    if (first[s] < 0) first[s] = t;
+  });
+  let tree: WindingTree | null = null;
+  return (s) => {
+    for (let k = 0; k < 3; k++)
+      if (boxes[6 * s + k] < boxes[6 * shell + k] || boxes[6 * s + 3 + k] > boxes[6 * shell + 3 + k]) return false;
+    tree ??= new WindingTree(new Bvh(subMesh(mesh, own)));
+    return tree.at(...triangleCentre(mesh, first[s])) >= 0.5;
+  };
+}
 
 function nearestShell(mesh: TriMesh, label: Uint32Array, at: readonly number[]): number {
   return label[new Bvh(mesh).nearest(at[0], at[1], at[2], Infinity, newHit()).triangle];

@@ -1,12 +1,12 @@
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
-import { Bvh, newHit } from '../../mesh/Bvh.ts';
+import { Bvh } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
 import { buildEdges, groupByLabel, openLoops, originOf, shellsOf, twinsOf } from '../../mesh/edges.ts';
 import { loopOrder } from '../../mesh/findings.ts';
 import { loopLength } from '../../mesh/loops.ts';
 import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
-import { areaOf, triangleArea, triangleCentre } from '../../mesh/measures.ts';
+import { areaOf, triangleArea, triangleCentre, triangleNormal } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
@@ -168,7 +168,7 @@ export const mend: Operation<MendParams, MendReport> = {
       reason = `Not a sound solid yet: ${refused ?? wrongWith(after)}. ${next}`;
     }
     context.progress(0.88, 'Measuring what the mending cost');
-    const cost = costOf(source, stitched.kept, mesh, 1e-3 * scale, sliceContext(context, 0.88, 1));
+    const cost = costOf(source, stitched.kept, stitched.mesh, mesh, 1e-4 * scale, sliceContext(context, 0.88, 1));
     const volumeBefore = before.volumeMm3 !== null && before.shells === 1 ? before.volumeMm3 : null;
     return {
       outputs: [mesh],
@@ -299,8 +299,11 @@ async function byShells(
     told.push(
       `${some('wrap').reduce((n, p) => n + p.shells, 0)} ${some('wrap')[0].shells === 1 && some('wrap').length === 1 ? 'shell' : 'shells'} could not be joined and got a new skin at ${Number(wrapOptions.detailMm.toPrecision(3))} mm detail.`,
     );
-  if (stitchedShells > 0 && parts.length > 1) told.push(
-      stitchedShells === 1 ? 'The other shell stays bit for bit.' : `The other ${stitchedShells} shells stay bit for bit.`,
+  if (stitchedShells > 0 && parts.length > 1)
+    told.push(
+      stitchedShells === 1
+        ? 'The other shell stays bit for bit.'
+        : `The other ${stitchedShells} shells stay bit for bit.`,
     );
   return { mesh: result, method, parts, after: checked, reason: told.join(' ') };
 }
@@ -358,34 +361,41 @@ function dropBuried(mesh: TriMesh, context: RunContext): TriMesh {
 function costOf(
   source: TriMesh,
   kept: TriMesh,
+  closed: TriMesh,
   result: TriMesh,
-  depthMm: number,
+  nearMm: number,
   context: RunContext,
 ): Pick<MendReport, 'deviation' | 'buriedPct' | 'untouchedPct'> {
   const whole = sharedTriangles(source, result);
   const n = triangleCount(source);
   const untouched = whole.a.reduce((sum, x) => sum + x, 0);
   const shared = sharedTriangles(kept, result);
-  const seen: number[] = [];
+  let seen = 0;
   const all = triangleCount(kept);
-  let tree: Bvh | null = null;
   let winding: WindingTree | null = null;
-  const hit = newHit();
+  /** is there body on both sides of the skin here? */
+  const buried = (x: number, y: number, z: number, t: number): boolean => {
+    winding ??= new WindingTree(new Bvh(closed));
+    const [nx, ny, nz] = triangleNormal(kept, t);
+    const inside = (side: number) =>
+      winding!.at(x + side * nearMm * nx, y + side * nearMm * ny, z + side * nearMm * nz) >= 0.5;
+    return inside(1) && inside(-1);
+  };
   for (let t = 0; t < all; t++) {
     if ((t & 0xfff) === 0) context.checkCancelled();
-    if (!shared.a[t]) {
-      tree ??= new Bvh(result);
-      winding ??= new WindingTree(tree);
-      const [x, y, z] = triangleCentre(kept, t);
-      if (tree.nearest(x, y, z, depthMm, hit).distance === Infinity && winding.at(x, y, z) >= 0.5) continue;
-    }
-    seen.push(t);
+    if (shared.a[t] || !buried(...triangleCentre(kept, t), t)) seen++;
   }
-  const visible = seen.length === 0 || seen.length === all ? kept : subMesh(kept, seen);
-  const flags = visible === kept ? shared.a : Uint8Array.from(seen, (t) => shared.a[t]);
   return {
-    deviation: deviationOf(visible, result, 40_000, context, { a: flags, b: shared.b }),
-    buriedPct: all === 0 ? 0 : (100 * (all - seen.length)) / all,
+    deviation: deviationOf(
+      kept,
+      result,
+      40_000,
+      context,
+      shared,
+      // of the old skin only what can be seen counts
+      (x, y, z, t, d) => d > nearMm / 10 && buried(x, y, z, t),
+    ),
+    buriedPct: all === 0 ? 0 : (100 * (all - seen)) / all,
     untouchedPct: n === 0 ? 100 : (100 * untouched) / n,
   };
 }

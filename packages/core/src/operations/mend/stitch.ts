@@ -9,6 +9,7 @@ import {
   targetOf,
   twinsOf,
 } from '../../mesh/edges.ts';
+import { triangleArea } from '../../mesh/measures.ts';
 import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
 import { diagonalOf, flipMesh, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
@@ -165,6 +166,9 @@ export function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dro
 
 /** A shell with less volume for its skin than this counts as a sheet; a plate a fortieth as thick as wide has 0.003 (closed form). */
 const sheetShare = 0.003;
+/** Of a sheet that was closed about half is patch: one with this share, and small beside the rest, is no body either. */
+const patchShare = 0.42;
+const smallShare = 0.05;
 
 /**
  * Shells that were open and enclose next to nothing once closed, unless every shell is one.
@@ -174,11 +178,19 @@ const sheetShare = 0.003;
 function trianglesOfSheets(mesh: TriMesh, old: number): { flags: Uint8Array; count: number } {
   const { label, count } = shellsOf(mesh, buildEdges(mesh));
   const patched = new Uint8Array(count);
-  for (let t = old; t < label.length; t++) patched[label[t]] = 1;
+  const patchArea = new Float64Array(count);
+  const { positions: p, triangles: f } = mesh;
+  for (let t = old; t < label.length; t++) {
+    patched[label[t]] = 1;
+    patchArea[label[t]] += triangleArea(p, f[3 * t], f[3 * t + 1], f[3 * t + 2]);
+  }
   const { volume, area } = measuresByLabel(mesh, label, count);
+  const largest = area.reduce((a, b) => Math.max(a, b), 0);
   let sheets = 0;
   for (let s = 0; s < count; s++) {
-    if (Math.abs(volume[s]) >= sheetShare * area[s] ** 1.5) patched[s] = 0;
+    const thin = Math.abs(volume[s]) < sheetShare * area[s] ** 1.5;
+    const scrap = patchArea[s] > patchShare * area[s] && area[s] < smallShare * largest;
+    if (!thin && !scrap) patched[s] = 0;
     sheets += patched[s];
   }
   const flags = new Uint8Array(label.length);

@@ -4,6 +4,9 @@ import { nextHalfEdge, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts
 import { splitEdges } from '../../mesh/splitEdges.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
 
+/** A corner whose normal leans more than this from a facet at it is a tip: 50 degrees. */
+const tipCosine = Math.cos((50 * Math.PI) / 180);
+
 /**
  * One round of refinement: every edge that stands off its curve by more than the tolerance is halved, and the new point
  * set on the curve. Over smooth edges the curve is that of point-normal triangles (Vlachos et al. 2001); along creases
@@ -68,6 +71,15 @@ export function refineOnce(
     const l = Math.hypot(corner[3 * h], corner[3 * h + 1], corner[3 * h + 2]) || 1;
     for (let k = 0; k < 3; k++) corner[3 * h + k] /= l;
   }
+  // at tips no one normal stands for the facets around: nothing is bent there
+  const tip = new Uint8Array(3 * n);
+  for (let h = 0; h < 3 * n; h++) {
+    const t = 3 * ((h / 3) | 0);
+    const root = fans.find(h);
+    const o = 3 * root;
+    const along = normal[t] * corner[o] + normal[t + 1] * corner[o + 1] + normal[t + 2] * corner[o + 2];
+    if (!(along > tipCosine * length(t))) tip[root] = 1;
+  }
   // along a crease the way on is given by the two creases that meet at a vertex
   const ends = new Map<number, number[]>();
   for (let e = 0; e < edges.count; e++)
@@ -117,8 +129,10 @@ export function refineOnce(
       // Hermite: middle + (tangent at a, tangent at b away from it) * chord / 8
       off = [0, 1, 2].map((k) => ((ta[k] + tb[k]) * l) / 8);
     } else {
-      const na = 3 * fans.find(h);
-      const nb = 3 * fans.find(nextHalfEdge(h));
+      const ra = fans.find(h);
+      const rb = fans.find(nextHalfEdge(h));
+      if (tip[ra] || tip[rb]) continue;
+      const [na, nb] = [3 * ra, 3 * rb];
       const wa = d[0] * corner[na] + d[1] * corner[na + 1] + d[2] * corner[na + 2];
       const wb = d[0] * corner[nb] + d[1] * corner[nb + 1] + d[2] * corner[nb + 2];
       off = [0, 1, 2].map((k) => (-wa * corner[na + k] + wb * corner[nb + k]) / 8);

@@ -33,6 +33,7 @@ export interface RefineReport {
   rounds: number;
   deviation: Deviation;
   selfIntersectingPairs: number;
+  note: string;
 }
 
 const mostTriangles = 4_000_000;
@@ -55,8 +56,10 @@ export const refine: Operation<RefineParams, RefineReport> = {
       context.progress((0.7 * rounds) / mostRounds, `Dividing facets, round ${rounds + 1}`);
       const next = refineOnce(mesh, params.tolerance, params.crease);
       if (rounds === 0) before = next.worstMm;
+      // where a crease runs out in a kink, dividing goes on for ever and gains nothing
+      const stuck = rounds > 1 && next.worstMm >= after;
       after = next.worstMm;
-      if (next.halved === 0) break;
+      if (next.halved === 0 || stuck) break;
       if (triangleCount(next.mesh) > mostTriangles)
         throw new MeshError(
           'too-fine',
@@ -66,7 +69,8 @@ export const refine: Operation<RefineParams, RefineReport> = {
         );
       mesh = next.mesh;
     }
-    if (after > 0) after = refineOnce(mesh, params.tolerance, params.crease).worstMm;
+    const left = after > 0 ? refineOnce(mesh, params.tolerance, params.crease) : null;
+    after = left?.worstMm ?? 0;
     const check = inspectMesh(mesh, { brief: true }, sliceContext(context, 0.7, 0.9));
     return {
       outputs: [mesh],
@@ -78,6 +82,19 @@ export const refine: Operation<RefineParams, RefineReport> = {
         rounds,
         deviation: deviationOf(source, mesh, 20_000, sliceContext(context, 0.9, 1)),
         selfIntersectingPairs: check.selfIntersectingPairs ?? 0,
+        note:
+          mesh === source
+            ? 'No facet stands off as far as that: nothing to refine.'
+            : [
+                left && left.halved > 0
+                  ? `At ${left.halved} edges the skin folds too sharply to be rounded within the tolerance; raise the crease angle or mend there.`
+                  : 'Every facet now lies within the tolerance of its curve.',
+                (check.selfIntersectingPairs ?? 0) > 0
+                  ? `${check.selfIntersectingPairs} pairs of triangles cross: mend before going on.`
+                  : '',
+              ]
+                .filter(Boolean)
+                .join(' '),
       },
     };
   },

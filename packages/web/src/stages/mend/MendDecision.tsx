@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { isSound } from '@jasmorphe/core/mesh/inspect';
+import { isSound, type Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { MendReport } from '@jasmorphe/core/operations/mend/mend';
 import { fixed, secondsText } from '../../app/figures.ts';
 import { useLength } from '../../app/useLength.ts';
+import { CompareTools } from '../../bench/Compared.tsx';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -14,27 +15,26 @@ const names = { stitch: 'Stitch', join: 'Join', wrap: 'Wrap' };
 /** Above this the methods are worked out only when asked for. */
 const atOnce = 400_000;
 
+interface MendFields {
+  loops?: number[];
+  fillLimit?: number;
+  closeGaps?: number;
+  crumb?: number;
+  keepCrumbs?: boolean;
+  detail?: number;
+  grow?: number;
+}
+
 /** How shall the skin be closed? */
 export function MendDecision({ body }: { body: BodyView }) {
   const length = useLength();
   const { run, applied, sending } = useStep(body, 'mend', 'mend');
-  const [fillLimit, setFillLimit] = useState<number | null>(
-    (applied?.step.params as { fillLimit?: number } | undefined)?.fillLimit ?? null,
-  );
-  const [keepCrumbs, setKeepCrumbs] = useState(
-    Boolean((applied?.step.params as { keepCrumbs?: boolean } | undefined)?.keepCrumbs),
-  );
-  const [detail, setDetail] = useState<number | null>(
-    (applied?.step.params as { detail?: number } | undefined)?.detail ?? null,
-  );
+  const old = (applied?.step.params ?? {}) as MendFields;
+  const [fields, setFields] = useState<MendFields>(old);
+  const set = (change: Partial<MendFields>) => setFields((f) => ({ ...f, ...change }));
   const [asked, setAsked] = useState(body.mesh.triangles <= atOnce);
   const [picked, setPicked] = useState<number | null>(null);
-  const paramsOf = (method: string) => ({
-    method,
-    keepCrumbs,
-    ...(fillLimit ? { fillLimit } : {}),
-    ...(detail && method === 'wrap' ? { detail } : {}),
-  });
+  const paramsOf = (method: string) => ({ method, ...fieldsOf(method, fields) });
   const working = asked && !applied;
   const previews = usePreviews(
     body.id,
@@ -47,6 +47,13 @@ export function MendDecision({ body }: { body: BodyView }) {
   const appliedIndex = done ? methods.indexOf(done.method) : -1;
   const chosen = picked ?? (done ? appliedIndex : advised >= 0 ? advised : 0);
   const cell = (of: (r: MendReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
+  const afterHash = done
+    ? body.mesh.hash
+    : previews[chosen].state === 'ready'
+      ? previews[chosen].step.outputs[0]
+      : null;
+  const beforeHash = done ? applied!.step.inputs[0] : body.mesh.hash;
+  const loops = (done ? done.before : body.mesh.facts).openLoops;
   const soundAlready = !done && isSound(body.mesh.facts);
   return (
     <Decision
@@ -75,6 +82,28 @@ export function MendDecision({ body }: { body: BodyView }) {
           method: 'two-way distance at samples and corners',
         },
         { label: 'typical', cells: cell((r) => length(r.deviation.meanMm)), method: 'mean over evenly spread samples' },
+        {
+          label: 'Volume',
+          cells: cell((r) =>
+            r.volumeChangePct === null
+              ? 'had none'
+              : `${r.volumeChangePct > 0 ? '+' : ''}${fixed(r.volumeChangePct, 2)} %`,
+          ),
+          method: 'against the volume before, where there was one',
+        },
+        {
+          label: 'Size',
+          cells: cell((r) => {
+            const most = Object.values(r.sizeChange).reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+            return Math.abs(most) < 0.005 ? 'same' : `${most > 0 ? '+' : ''}${length(most)}`;
+          }),
+          method: 'of the side that changes most; crumbs and loose ground count while they are there',
+        },
+        {
+          label: 'Skin buried',
+          cells: cell((r) => `${fixed(r.buriedPct, 1)} %`),
+          method: 'share of the old triangles that lay inside the body',
+        },
         { label: 'Holes closed', cells: cell((r) => String(r.stitched.holesFilled)) },
         {
           label: 'Dropped',
@@ -85,6 +114,11 @@ export function MendDecision({ body }: { body: BodyView }) {
           label: 'Bodies',
           cells: cell((r) => String(r.after.shells)),
           method: 'skins that share no edge: separate bodies and cavities',
+        },
+        {
+          label: 'How',
+          cells: cell((r) => r.parts.map((p) => `${p.method}\u00a0${p.shells}`).join(', ')),
+          method: 'shells that were kept, united or given a new skin',
         },
         {
           label: 'Takes',
@@ -105,6 +139,10 @@ export function MendDecision({ body }: { body: BodyView }) {
           <>
             <b>{names[done.method]}.</b> {done.reason}
           </>
+        ) : fields.loops && reports[0] ? (
+          <>
+            <b>Loops stay open as you wish.</b> {reports[0].reason}
+          </>
         ) : soundAlready ? (
           <>
             <b>Nothing to mend.</b> No open edge, no crossing. You can go on to Size.
@@ -121,27 +159,56 @@ export function MendDecision({ body }: { body: BodyView }) {
           </button>
         )
       }
+      look={afterHash && !soundAlready && <CompareTools before={beforeHash} after={afterHash} />}
       fields={
         <>
+          {loops > 1 && (
+            <LoopsField
+              before={done?.before ?? body.mesh.facts}
+              value={fields.loops}
+              onChange={(v) => set({ loops: v })}
+            />
+          )}
           <LengthField
             label="Close loops up to"
             hint="Longer loops stay open; all are closed if left empty"
-            mm={fillLimit}
-            onChange={setFillLimit}
+            mm={fields.fillLimit ?? null}
+            onChange={(v) => set({ fillLimit: v ?? undefined })}
             optional
           />
           <LengthField
-            label="Detail of a wrap"
-            hint="A two-hundredth of the diagonal if left empty"
-            mm={detail}
-            onChange={setDetail}
+            label="Close gaps up to"
+            hint="Open edges this near are joined; a wrap closes slots this wide"
+            mm={fields.closeGaps ?? null}
+            onChange={(v) => set({ closeGaps: v ?? undefined })}
+            optional
+          />
+          <LengthField
+            label="Crumbs are under"
+            hint="Loose shells smaller than this across are dropped; a fiftieth of the model if left empty (common practice)"
+            mm={fields.crumb ?? null}
+            onChange={(v) => set({ crumb: v ?? undefined })}
             optional
           />
           <YesNoField
             label="Keep crumbs"
-            hint="Shells under a fiftieth of the model across are dropped otherwise (common practice)"
-            value={keepCrumbs}
-            onChange={setKeepCrumbs}
+            hint="No loose shell is dropped"
+            value={fields.keepCrumbs ?? false}
+            onChange={(v) => set({ keepCrumbs: v })}
+          />
+          <LengthField
+            label="Detail of a wrap"
+            hint="A three-hundredth of the diagonal if left empty"
+            mm={fields.detail ?? null}
+            onChange={(v) => set({ detail: v ?? undefined })}
+            optional
+          />
+          <LengthField
+            label="Grow a wrap by"
+            hint="The new skin lies this far outside the old one, so that parts which nearly touch become one"
+            mm={fields.grow ?? null}
+            onChange={(v) => set({ grow: v ?? undefined })}
+            optional
           />
         </>
       }
@@ -152,7 +219,8 @@ export function MendDecision({ body }: { body: BodyView }) {
         disabled:
           sending ||
           (done !== undefined &&
-            JSON.stringify(paramsOf(methods[chosen])) === JSON.stringify(cleaned(applied!.step.params))),
+            methods[chosen] === done.method &&
+            JSON.stringify(fieldsOf(methods[chosen], fields)) === JSON.stringify(fieldsOf(methods[chosen], old))),
         run: () => run(paramsOf(methods[chosen])),
       }}
       busy={body.busyJobId !== null}
@@ -160,9 +228,56 @@ export function MendDecision({ body }: { body: BodyView }) {
   );
 }
 
-const cleaned = (p: Record<string, unknown>) => ({
-  method: p.method,
-  keepCrumbs: p.keepCrumbs,
-  ...(p.fillLimit ? { fillLimit: p.fillLimit } : {}),
-  ...(p.detail ? { detail: p.detail } : {}),
+/** The figures of a method that were given, in one order. */
+const fieldsOf = (method: string, f: MendFields): MendFields => ({
+  ...(f.loops ? { loops: f.loops } : {}),
+  ...(f.fillLimit ? { fillLimit: f.fillLimit } : {}),
+  ...(f.closeGaps ? { closeGaps: f.closeGaps } : {}),
+  ...(f.crumb ? { crumb: f.crumb } : {}),
+  ...(f.keepCrumbs ? { keepCrumbs: true } : {}),
+  ...(f.detail && method === 'wrap' ? { detail: f.detail } : {}),
+  ...(f.grow && method === 'wrap' ? { grow: f.grow } : {}),
 });
+
+/** Which open loops are closed, one by one; those beyond the listed ones go together. */
+function LoopsField({
+  before,
+  value,
+  onChange,
+}: {
+  before: Inspection;
+  value: number[] | undefined;
+  onChange: (loops: number[] | undefined) => void;
+}) {
+  const length = useLength();
+  const listed = before.findings.filter((f) => f.loop !== undefined).sort((a, b) => a.loop! - b.loop!);
+  const rest = Array.from({ length: before.openLoops }, (_, i) => i + 1).slice(listed.length);
+  const closes = (n: number) => value === undefined || value.includes(n);
+  const toggle = (numbers: number[]) => {
+    const now = new Set(value ?? Array.from({ length: before.openLoops }, (_, i) => i + 1));
+    const on = numbers.every((n) => now.has(n));
+    for (const n of numbers)
+      if (on) now.delete(n);
+      else now.add(n);
+    onChange(now.size === before.openLoops ? undefined : [...now].sort((a, b) => a - b));
+  };
+  return (
+    <fieldset className="loopsField">
+      <legend>Open loops to close</legend>
+      {listed.map((f) => (
+        <label key={f.loop}>
+          <input type="checkbox" checked={closes(f.loop!)} onChange={() => toggle([f.loop!])} />
+          <span className="figure">
+            {f.loop} · {length(f.lengthMm ?? 0)} round
+          </span>
+        </label>
+      ))}
+      {rest.length > 0 && (
+        <label>
+          <input type="checkbox" checked={rest.every(closes)} onChange={() => toggle(rest)} />
+          <span className="figure">the other {rest.length}</span>
+        </label>
+      )}
+    </fieldset>
+  );
+}

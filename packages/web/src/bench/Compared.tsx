@@ -1,0 +1,231 @@
+import { useFrame, useThree } from '@react-three/fiber';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, type Group, type Plane } from 'three';
+import type { Tokens } from '../app/tokens.ts';
+import { useLength } from '../app/useLength.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import type { DistanceView } from '../worker/meshWorker.ts';
+import { workshop } from '../worker/workshop.ts';
+import { compare, setSwipe, type CompareMode, type Comparison } from './benchSlice.ts';
+import { cividis, cividisGradient } from './cividis.ts';
+import type { DisplayGeometry } from './displayMesh.ts';
+import { useDisplay } from './useDisplay.ts';
+
+/** Triangles drawn of each of the two skins. */
+const budget = 100_000;
+
+/** Distances from the vertices of one drawn skin to another one in full. */
+export function useDistances(comparison: Comparison | null): {
+  display: DisplayGeometry | null;
+  view: DistanceView | null;
+  failed: boolean;
+} {
+  const mapped = comparison?.mode === 'map' || comparison?.mode === 'lost' ? comparison : null;
+  const from = mapped ? (mapped.mode === 'map' ? mapped.after : mapped.before) : '';
+  const to = mapped ? (mapped.mode === 'map' ? mapped.before : mapped.after) : '';
+  const { display } = useDisplay(from, budget);
+  const key = `${from}|${to}`;
+  const [held, setHeld] = useState<{ key: string; view: DistanceView | null }>({ key: '', view: null });
+  useEffect(() => {
+    if (!display || !to) return;
+    let live = true;
+    workshop()
+      .distances(display.positions, to)
+      .then(
+        (view) => live && setHeld({ key, view }),
+        () => live && setHeld({ key, view: null }),
+      );
+    return () => void (live = false);
+  }, [display, to, key]);
+  const mine = held.key === key && mapped !== null;
+  return { display, view: mine ? held.view : null, failed: mine && held.view === null };
+}
+
+function Coloured({ display, view, clip }: { display: DisplayGeometry; view: DistanceView; clip: Plane | null }) {
+  const invalidate = useThree((s) => s.invalidate);
+  const geometry = useMemo(() => {
+    const g = new BufferGeometry();
+    for (const name of ['position', 'normal']) g.setAttribute(name, display.geometry.getAttribute(name));
+    const { index } = display;
+    const colours = new Float32Array(3 * index.length);
+    const colour = new Color();
+    const most = view.maxMm || 1;
+    for (let i = 0; i < index.length; i++) {
+      colour.setRGB(...cividis(view.distances[index[i]] / most), 'srgb').toArray(colours, 3 * i);
+    }
+    g.setAttribute('color', new BufferAttribute(colours, 3));
+    return g;
+  }, [display, view]);
+  useEffect(() => {
+    invalidate();
+    return () => {
+      // position and normal belong to the display mesh
+      geometry.deleteAttribute('position');
+      geometry.deleteAttribute('normal');
+      geometry.dispose();
+    };
+  }, [geometry, invalidate]);
+  return (
+    <mesh geometry={geometry}>
+      <meshStandardMaterial
+        key={clip ? 'cut' : 'whole'}
+        vertexColors
+        roughness={0.95}
+        metalness={0}
+        side={DoubleSide}
+        clippingPlanes={clip ? [clip] : []}
+      />
+    </mesh>
+  );
+}
+
+/** Draws the bench twice, the old skin to the left of the swipe and the new one to its right. */
+function SwipeDraw({ before, after, share }: { before: Group | null; after: Group | null; share: number }) {
+  const invalidate = useThree((s) => s.invalidate);
+  useEffect(() => invalidate(), [share, invalidate]);
+  useFrame(({ gl, scene, camera, size }) => {
+    if (!before || !after) return;
+    const at = Math.round(share * size.width);
+    gl.setScissorTest(true);
+    before.visible = true;
+    after.visible = false;
+    gl.setScissor(0, 0, at, size.height);
+    gl.render(scene, camera);
+    before.visible = false;
+    after.visible = true;
+    gl.setScissor(at, 0, size.width - at, size.height);
+    gl.render(scene, camera);
+    gl.setScissorTest(false);
+    before.visible = true;
+  }, 1);
+  return null;
+}
+
+/** What a comparison shows inside the canvas. `draw` puts a skin in clay. */
+export function ComparedSkins({
+  comparison,
+  map,
+  clip,
+  colours,
+  draw,
+}: {
+  comparison: Comparison;
+  map: ReturnType<typeof useDistances>;
+  clip: Plane | null;
+  colours: Tokens;
+  draw: (geometry: BufferGeometry, colour: string) => React.ReactNode;
+}) {
+  const share = useAppSelector((s) => s.bench.swipe);
+  const { mode, before, after } = comparison;
+  const old = useDisplay(mode === 'swipe' || mode === 'before' || mode === 'lost' ? before : '', budget).display;
+  const fresh = useDisplay(mode === 'swipe' || mode === 'after' || mode === 'map' ? after : '', budget).display;
+  const [left, setLeft] = useState<Group | null>(null);
+  const [right, setRight] = useState<Group | null>(null);
+  if (mode === 'swipe')
+    return (
+      <>
+        <group ref={setLeft}>{old && draw(old.geometry, colours.clay)}</group>
+        <group ref={setRight}>{fresh && draw(fresh.geometry, colours.clay)}</group>
+        <SwipeDraw before={left} after={right} share={share} />
+      </>
+    );
+  if (mode === 'map' || mode === 'lost') {
+    if (map.display && map.view) return <Coloured display={map.display} view={map.view} clip={clip} />;
+    const shown = mode === 'map' ? fresh : old;
+    return shown ? draw(shown.geometry, colours.clay) : null;
+  }
+  const shown = mode === 'before' ? old : fresh;
+  return shown ? draw(shown.geometry, colours.clay) : null;
+}
+
+const modes: { mode: CompareMode; text: string; says: string }[] = [
+  { mode: 'before', text: 'Old', says: 'the skin as it was' },
+  { mode: 'after', text: 'New', says: 'the skin as it will be' },
+  { mode: 'swipe', text: 'Swipe', says: 'old to the left, new to the right' },
+  { mode: 'map', text: 'Moved', says: 'how far the new skin lies from the old one' },
+  {
+    mode: 'lost',
+    text: 'Lost',
+    says: 'how far the old skin lies from the new one: what was dropped or buried stands out',
+  },
+];
+
+/** Which of the two skins the bench shows, or how far apart they are. */
+export function CompareTools({ before, after }: { before: string; after: string }) {
+  const dispatch = useAppDispatch();
+  const comparison = useAppSelector((s) => s.bench.comparison);
+  const mine = comparison?.before === before && comparison.after === after ? comparison : null;
+  const known = useRef(false);
+  useEffect(() => {
+    // another answer was chosen: keep looking the same way at it
+    if (comparison && !mine) dispatch(compare({ before, after, mode: comparison.mode }));
+    known.current = true;
+  }, [comparison, mine, before, after, dispatch]);
+  useEffect(() => () => void dispatch(compare(null)), [dispatch]);
+  return (
+    <div className="compareTools" role="group" aria-label="Look at">
+      <span className="label">On the bench</span>
+      {modes.map(({ mode, text, says }) => (
+        <button
+          key={mode}
+          type="button"
+          className={`plain${mine?.mode === mode ? ' on' : ''}`}
+          aria-pressed={mine?.mode === mode}
+          title={says}
+          onClick={() => dispatch(compare(mine?.mode === mode ? null : { before, after, mode }))}
+        >
+          {text}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** The line of a swipe, and the legend of a map, over the canvas. */
+export function CompareSheet({ comparison, map }: { comparison: Comparison; map: ReturnType<typeof useDistances> }) {
+  const dispatch = useAppDispatch();
+  const share = useAppSelector((s) => s.bench.swipe);
+  const length = useLength();
+  if (comparison.mode === 'swipe')
+    return (
+      <>
+        <div className="swipeLine" style={{ left: `${100 * share}%` }} aria-hidden />
+        <input
+          className="swipeSlide"
+          type="range"
+          min={0}
+          max={1}
+          step={0.005}
+          value={share}
+          aria-label="Old skin to the left, new skin to the right"
+          onChange={(e) => dispatch(setSwipe(Number(e.target.value)))}
+        />
+        <div className="swipeWord left label">old</div>
+        <div className="swipeWord right label">new</div>
+      </>
+    );
+  if (comparison.mode !== 'map' && comparison.mode !== 'lost') return null;
+  return (
+    <div className="mapLegend" role="status" data-testid="map-legend">
+      <div className="label">
+        {comparison.mode === 'map' ? 'New skin, from the old one' : 'Old skin, from the new one'}
+      </div>
+      {map.failed ? (
+        'The distances cannot be measured.'
+      ) : !map.view ? (
+        'Measuring …'
+      ) : (
+        <>
+          <div className="scale" style={{ background: cividisGradient }}>
+            <i style={{ left: `${(100 * map.view.meanMm) / (map.view.maxMm || 1)}%` }} title="typical" />
+          </div>
+          <div className="ends figure">
+            <span>0</span>
+            <span>typical {length(map.view.meanMm)}</span>
+            <span>{length(map.view.maxMm)}</span>
+          </div>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,140 @@
+import { useEffect, useState } from 'react';
+import type { BodyView } from '@jasmorphe/contracts/views';
+import { useRunStepMutation, wordsOf } from '../app/api.ts';
+import { useLength } from '../app/useLength.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { askForPoint } from '../bench/benchSlice.ts';
+import { CompareTools } from '../bench/Compared.tsx';
+import { Decision } from '../decision/Decision.tsx';
+import { LengthField, ParsedField } from '../decision/Fields.tsx';
+import { usePreviews } from '../decision/usePreviews.ts';
+import { toolIds, tools, type ToolField, type ToolId } from './tools.ts';
+
+/** Above this only the answer that is chosen is worked out. */
+const atOnce = 400_000;
+
+const numberOf = (text: string): number | null =>
+  text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : null;
+
+function Field({
+  field,
+  value,
+  onChange,
+}: {
+  field: ToolField;
+  value: number | null;
+  onChange: (v: number | null) => void;
+}) {
+  if (field.kind === 'length')
+    return <LengthField label={field.label} hint={field.hint} mm={value} onChange={onChange} optional />;
+  const text = value === null ? '' : String(Number(value.toPrecision(6)));
+  return (
+    <ParsedField
+      label={`${field.label}${field.kind === 'place' ? ', mm' : field.kind === 'degrees' ? ', °' : ''}`}
+      hint={field.hint}
+      text={text}
+      parse={(t) =>
+        field.kind === 'whole'
+          ? /^\d{1,9}$/.test(t.trim())
+            ? Number(t)
+            : null
+          : t.trim() === '' && value === null
+            ? 0
+            : numberOf(t)
+      }
+      onChange={onChange}
+      example={field.kind === 'whole' ? 'a whole number' : 'a number such as 12.5'}
+    />
+  );
+}
+
+/** A tool as a decision: its answers worked out side by side, one button to do it. */
+export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId: ToolId; onClose: () => void }) {
+  const tool = tools[toolId];
+  const dispatch = useAppDispatch();
+  const length = useLength();
+  const bench = useAppSelector((s) => s.bench);
+  const fields = tool.fields(body);
+  const [changed, setChanged] = useState<Record<string, number | null>>({});
+  const values = Object.fromEntries(fields.map((f) => [f.id, f.id in changed ? changed[f.id] : f.value]));
+  const options = tool.options(body, values, bench);
+  const [chosen, setChosen] = useState(() => tool.advised(body));
+  const [add, adding] = useRunStepMutation();
+  const previews = usePreviews(
+    body.id,
+    body.mesh.hash,
+    options.map((o, i) =>
+      o.params && (i === chosen || body.mesh.triangles <= atOnce) ? { operation: tool.id, params: o.params } : null,
+    ),
+  );
+  useEffect(() => {
+    if (!tool.asksForPoint) return;
+    dispatch(askForPoint(true));
+    return () => void dispatch(askForPoint(false));
+  }, [tool.asksForPoint, dispatch]);
+  const option = options[chosen];
+  const preview = previews[chosen];
+  const ready = preview.state === 'ready' ? preview.step : null;
+  return (
+    <Decision
+      step={tool.name}
+      question={tool.question}
+      lead={tool.lead}
+      options={options.map((o, i) => ({ name: o.name, preview: previews[i] }))}
+      rows={tool.rows.map((row) => ({
+        label: row.label,
+        method: row.method,
+        cells: previews.map((p) => (p.state === 'ready' ? row.of(p.step.report, length) : null)),
+      }))}
+      chosen={chosen}
+      onChoose={setChosen}
+      advised={tool.advised(body)}
+      advice={
+        adding.error ? (
+          <>
+            <b>{wordsOf(adding.error).message}</b> {wordsOf(adding.error).hint}
+          </>
+        ) : option.params === null ? (
+          option.wants
+        ) : ready ? (
+          tool.says(ready.report, length)
+        ) : (
+          'Being worked out on this mesh.'
+        )
+      }
+      look={ready && <CompareTools before={body.mesh.hash} after={ready.outputs[0]} />}
+      fields={fields.map((f) => (
+        <Field key={f.id} field={f} value={values[f.id]} onChange={(v) => setChanged((c) => ({ ...c, [f.id]: v }))} />
+      ))}
+      action={{
+        label: tool.action,
+        disabled: adding.isLoading || option.params === null || preview.state === 'failed',
+        run: () =>
+          void add({ bodyId: body.id, operation: tool.id, params: option.params! })
+            .unwrap()
+            .then(onClose, () => undefined),
+      }}
+      foot={
+        <button type="button" className="plain accent" onClick={onClose}>
+          Back to the decision
+        </button>
+      }
+      busy={body.busyJobId !== null}
+    />
+  );
+}
+
+/** The tools that may be of use at this stop. */
+export function ToolList({ onOpen }: { onOpen: (id: ToolId) => void }) {
+  return (
+    <nav className="toolList" aria-label="Also here">
+      <div className="label">Also here</div>
+      {toolIds.map((id) => (
+        <button key={id} type="button" onClick={() => onOpen(id)} data-testid={`tool-${id}`}>
+          <b>{tools[id].name}</b>
+          <span>{tools[id].summary}</span>
+        </button>
+      ))}
+    </nav>
+  );
+}
