@@ -169,7 +169,7 @@ const foot: Tool<FootReport> = {
       method: 'area of the section, holes left out',
       of: (r) => `${fixed(r.contactAreaMm2 / 100, 1)} cm²`,
     },
-    { label: 'Lost', of: (r) => volumeText(r.removedVolumeMm3) },
+    { label: 'Lost', of: (r) => (r.removedVolumeMm3 === null ? '—' : volumeText(r.removedVolumeMm3)) },
   ],
   says: (r, length) =>
     `It then stands on ${fixed(r.contactAreaMm2 / 100, 1)} cm², ${length(r.heightMm)} above the old bottom.`,

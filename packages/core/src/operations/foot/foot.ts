@@ -36,7 +36,8 @@ export interface FootReport {
   contactAreaMm2: number;
   proposed: FootChoice;
   choices: FootChoice[];
-  removedVolumeMm3: number;
+  /** null when the mesh had no inside */
+  removedVolumeMm3: number | null;
 }
 
 /** Heights are looked at up to this share of the model's. */
@@ -102,7 +103,7 @@ export const foot: Operation<FootParams, FootReport> = {
         contactAreaMm2: contact,
         proposed,
         choices,
-        removedVolumeMm3: before.watertight ? volumeOf(upright) - volumeOf(cut) : 0,
+        removedVolumeMm3: before.watertight ? volumeOf(upright) - volumeOf(cut) : null,
       },
     };
   },

@@ -1,11 +1,14 @@
 import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+import { GrowableFloats } from '../../formats/Growable.ts';
 import { dualContour } from '../../field/dualContour.ts';
 import { scanConvert } from '../../field/scanConvert.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { inspectMesh, type Inspection } from '../../mesh/inspect.ts';
+import { buildEdges, originOf, targetOf } from '../../mesh/edges.ts';
 import { areaOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { diagonalOf, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { splitEdges } from '../../mesh/splitEdges.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import type { Operation } from '../Operation.ts';
 import { scanStandIn, type ScanFlaws } from './standIn.ts';
@@ -47,6 +50,9 @@ const triangles = 60_000;
 /** A grid finer than this share of the diagonal would take more time than it gives. */
 const finest = 1 / 500;
 
+/** A skin made anew whose area differs by more than this share has lost walls. */
+const faithful = 0.04;
+
 /** Practice material: a clean model as the stand-in scanner would give it. */
 export const scan: Operation<ScanParams, ScanReport> = {
   name: 'scan',
@@ -85,8 +91,34 @@ export const scan: Operation<ScanParams, ScanReport> = {
   },
 };
 
+/** A skin of even triangles; where the grid is too coarse for thin walls, the old skin with its edges halved. */
 function resampled(mesh: TriMesh, cell: number, context: RunContext): TriMesh {
   const body = scanConvert(mesh, cell, sliceContext(context, 0, 0.5));
   const skin = dualContour(body, mesh, sliceContext(context, 0.5, 1));
-  return triangleCount(skin) > 0 ? skin : mesh;
+  const change = areaOf(skin) / areaOf(mesh) - 1;
+  return Math.abs(change) < faithful ? skin : halved(mesh, 1.5 * cell);
+}
+
+function halved(start: TriMesh, limitMm: number): TriMesh {
+  let mesh = start;
+  for (let round = 0; round < 12 && triangleCount(mesh) < 2 * triangles; round++) {
+    const { positions: p, triangles: faces } = mesh;
+    const edges = buildEdges(mesh);
+    const half = new Int32Array(faces.length).fill(-1);
+    const points = new GrowableFloats(2 * p.length + 3072);
+    points.data.set(p);
+    points.length = p.length;
+    for (let e = 0; e < edges.count; e++) {
+      const h = edges.order[edges.start[e]];
+      const a = 3 * originOf(mesh, h);
+      const b = 3 * targetOf(mesh, h);
+      if (Math.hypot(p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]) <= limitMm) continue;
+      for (let i = edges.start[e]; i < edges.start[e + 1]; i++) half[edges.order[i]] = points.length / 3;
+      points.push3((p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2);
+    }
+    if (points.length === p.length) break;
+    const positions = points.data.slice(0, points.length);
+    mesh = { positions, triangles: splitEdges(faces, positions, half) };
+  }
+  return mesh;
 }
