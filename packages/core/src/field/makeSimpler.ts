@@ -1,6 +1,7 @@
 import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
 import type { RunContext } from '../mesh/context.ts';
 import { inspectMesh } from '../mesh/inspect.ts';
+import { isMeshError } from '../mesh/MeshError.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { fillHoles } from '../repair/fillHoles.ts';
 import { separateSheets } from '../repair/separateSheets.ts';
@@ -64,8 +65,12 @@ export async function makeSimpler(
   for (const way of ways) {
     context.checkCancelled();
     context.progress(0.3, 'Simplifying within tolerance');
-    const simpler = await way();
-    if (triangleCount(simpler) === 0) continue;
+    const simpler = await way().catch((error: unknown) => {
+      // the kernel takes sound solids only
+      if (isMeshError(error) && error.code === 'not-solid') return null;
+      throw error;
+    });
+    if (!simpler || triangleCount(simpler) === 0) continue;
     // the few places where collapses pinched the mesh or made triangles cross are cut apart or taken out, and closed
     const scale = diagonalOf(simpler);
     const closed = fillHoles(

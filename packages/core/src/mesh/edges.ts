@@ -143,11 +143,12 @@ export function splitVertices(mesh: TriMesh, edges: Edges): Uint32Array {
 }
 
 /**
- * Loops of open half-edges. At a vertex with several open fans the loop turns within its own fan.
+ * Loops of open half-edges. At a vertex with several open fans the loop turns within its own fan, unless `next` says
+ * which half-edge follows one that arrives there.
  *
  * @returns each loop as half-edges in walking order; a chain that does not close comes out as a loop too
  */
-export function openLoops(mesh: TriMesh, twin: Int32Array): Uint32Array[] {
+export function openLoops(mesh: TriMesh, twin: Int32Array, next?: Map<number, number>): Uint32Array[] {
   const used = new Uint8Array(twin.length);
   const loops: Uint32Array[] = [];
   const byOrigin = new Map<number, number[]>();
@@ -165,7 +166,7 @@ export function openLoops(mesh: TriMesh, twin: Int32Array): Uint32Array[] {
       while (!used[h]) {
         used[h] = 1;
         loop.push(h);
-        let g = nextHalfEdge(h);
+        let g = next?.get(h) ?? nextHalfEdge(h);
         let turns = 0;
         while (twin[g] >= 0 && turns++ < 1e5) g = nextHalfEdge(twin[g]);
         if (twin[g] !== OPEN || used[g]) {

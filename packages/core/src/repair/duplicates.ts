@@ -1,11 +1,12 @@
 import { buildEdges } from '../mesh/edges.ts';
 import { findDuplicates } from '../mesh/inspect.ts';
 import { subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { UnionFind } from '../mesh/UnionFind.ts';
 
 /**
  * Leaves one of each set of triangles over the same three vertices, facing as most of the set do. Sets that face both
  * ways equally bound nothing, such as the wall between two boxes side by side, and go altogether; but one stays where
- * the skin would come open without it.
+ * the skin would come open without it, and so does a skin that was stored with both its sides and that nothing touches.
  *
  * @returns the mesh and how many triangles went
  */
@@ -48,7 +49,29 @@ export function settleDuplicates(mesh: TriMesh): { mesh: TriMesh; dropped: numbe
     gone[first] = 0;
     for (const e of own) if (e >= 0) left[e]++;
   }
+  for (const first of skinsOfBothSides(firsts, net, left, edgeOf)) gone[first] = 0;
   const keep: number[] = [];
   for (let t = 0; t < n; t++) if (!gone[t]) keep.push(t);
   return { mesh: subMesh({ positions: mesh.positions, triangles: out }, keep), dropped: n - keep.length };
+}
+
+/** Triangles facing both ways equally that hang together in skins of their own, no other triangle left at their edges. */
+function skinsOfBothSides(firsts: Set<number>, net: Int32Array, left: Int32Array, edgeOf: Int32Array): number[] {
+  const list = [...firsts].filter((t) => net[t] === 0);
+  const sets = new UnionFind(list.length);
+  const at = new Map<number, number[]>();
+  list.forEach((t, i) => {
+    for (let k = 0; k < 3; k++) {
+      const e = edgeOf[3 * t + k];
+      const others = at.get(e);
+      if (others) {
+        sets.union(others[0], i);
+        others.push(i);
+      } else at.set(e, [i]);
+    }
+  });
+  const touched = new Set<number>();
+  for (const [e, members] of at) if (e < 0 || left[e] > 0 || members.length > 2) touched.add(sets.find(members[0]));
+  const own = new Set([...touched].map((i) => sets.find(i)));
+  return list.filter((_, i) => !own.has(sets.find(i)));
 }

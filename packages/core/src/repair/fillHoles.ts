@@ -1,11 +1,12 @@
 import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
 import { Bvh } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
-import { buildEdges, openLoops, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
+import { buildEdges, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { loopLength } from '../mesh/loops.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { trianglesMeet } from '../mesh/triangleMeet.ts';
 import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
+import { holesOf } from './bridges.ts';
 import { fairPatch, refinePatch, type Patch, type Skirt } from './fairPatch.ts';
 import { fillLoop } from './fillLoop.ts';
 
@@ -37,7 +38,7 @@ const squareDeg = 60;
 /** Closes open loops, shortest first. The mesh must have manifold edges; its own triangles come first in the result. */
 export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunContext): FillResult {
   const edges = buildEdges(mesh);
-  const loops = openLoops(mesh, twinsOf(mesh, edges));
+  const { loops } = holesOf(mesh, twinsOf(mesh, edges));
   if (loops.length === 0) return { mesh, filled: 0, left: 0, followed: 0, patchAreaMm2: 0 };
   const points = new GrowableFloats(mesh.positions.length + 3072);
   points.data.set(mesh.positions);

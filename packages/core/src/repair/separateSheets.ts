@@ -1,26 +1,40 @@
-import { buildEdges, originOf, targetOf } from '../mesh/edges.ts';
+import { buildEdges, originOf, targetOf, twinsOf, type Edges } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { nextHalfEdge, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
+import { bridgedFans, holesOf, type OpenFan } from './bridges.ts';
 
 /**
  * Cuts non-manifold edges and vertices apart, so that each sheet is manifold by itself. Around an edge with more than
  * two sides, sheets are paired so that each pair has the body between them. Copies of a vertex are drawn towards
  * their own sheet by `gap`, or they would meet again in any file; the copy with the largest fan stays bit for bit.
+ * Corners in which holes of one skin touch stay whole: they heal when the holes are closed.
  *
  * @param gap mm
  */
 export function separateSheets(start: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
-  let result = separateOnce(start, gap);
+  let result = separateWell(start, gap);
   const total = { cutEdges: result.cutEdges, cutVertices: result.cutVertices };
   // sheets that hang together on both sides of an edge cannot be parted along it: all but one pair make way
   for (let round = 0; round < 6; round++) {
     const fewer = dropExcess(result.mesh);
     if (!fewer) break;
-    result = separateOnce(fewer, gap);
+    result = separateWell(fewer, gap);
     total.cutVertices += result.cutVertices;
   }
   return { mesh: result.mesh, ...total };
+}
+
+/** Cuts, and cuts again where a hole would have to be closed through one corner twice. */
+function separateWell(start: TriMesh, gap: number): ReturnType<typeof separateOnce> {
+  const cut = new Set<number>();
+  for (;;) {
+    const result = separateOnce(start, gap, cut);
+    if (result.bridged === 0) return result;
+    const before = cut.size;
+    for (const v of holesOf(result.mesh, twinsOf(result.mesh, buildEdges(result.mesh))).pinched) cut.add(v);
+    if (cut.size === before) return result;
+  }
 }
 
 /** Without the triangles that an edge has beyond its best pair, the largest that run opposite ways; null if there are none. */
@@ -46,7 +60,11 @@ function dropExcess(mesh: TriMesh): TriMesh | null {
   return subMesh(mesh, keep);
 }
 
-function separateOnce(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
+function separateOnce(
+  mesh: TriMesh,
+  gap: number,
+  cut: Set<number>,
+): { mesh: TriMesh; cutEdges: number; cutVertices: number; bridged: number } {
   const edges = buildEdges(mesh);
   const { positions: p, triangles } = mesh;
   const { order, start, count } = edges;
@@ -67,6 +85,7 @@ function separateOnce(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: nu
       pairAround(mesh, order.subarray(from, start[e + 1]), pair);
     }
   }
+  const bridged = bridge(mesh, edges, fans, cut);
   const size = new Uint32Array(triangles.length);
   for (let c = 0; c < triangles.length; c++) size[fans.find(c)]++;
   const main = new Int32Array(p.length / 3).fill(-1);
@@ -89,7 +108,7 @@ function separateOnce(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: nu
     }
     out[c] = v;
   }
-  if (copies.length === 0) return { mesh, cutEdges, cutVertices: 0 };
+  if (copies.length === 0) return { mesh, cutEdges, cutVertices: 0, bridged };
   const positions = new Float32Array(3 * next);
   positions.set(p);
   const pull = new Float64Array(4 * copies.length);
@@ -109,7 +128,47 @@ function separateOnce(mesh: TriMesh, gap: number): { mesh: TriMesh; cutEdges: nu
     const s = length > 0 ? Math.min(0.25, gap / length) : 0;
     for (let k = 0; k < 3; k++) positions[p.length + 3 * i + k] = p[3 * v + k] + s * d[k];
   });
-  return { mesh: { positions, triangles: out }, cutEdges, cutVertices: copies.length };
+  return { mesh: { positions, triangles: out }, cutEdges, cutVertices: copies.length, bridged };
+}
+
+/** Unites the fans at corners in which holes of one skin touch, but for those to be cut. Returns at how many. */
+function bridge(mesh: TriMesh, edges: Edges, fans: UnionFind, cut: Set<number>): number {
+  let bridged = 0;
+  const { triangles } = mesh;
+  const open = new Uint8Array(triangles.length);
+  for (let e = 0; e < edges.count; e++)
+    if (edges.start[e + 1] - edges.start[e] === 1) open[edges.order[edges.start[e]]] = 1;
+  // fans of a vertex by their open half-edges; a vertex at which any fan is not open once is left alone
+  const first = new Map<number, Map<number, OpenFan>>();
+  for (let h = 0; h < triangles.length; h++) {
+    if (!open[h]) continue;
+    const from = originOf(mesh, h);
+    const to = targetOf(mesh, h);
+    put(from, fans.find(h)).leaves = h;
+    put(to, fans.find(nextHalfEdge(h))).arrives = h;
+  }
+  function put(vertex: number, root: number): OpenFan {
+    let at = first.get(vertex);
+    if (!at) first.set(vertex, (at = new Map<number, OpenFan>()));
+    let fan = at.get(root);
+    if (!fan) at.set(root, (fan = { leaves: -1, arrives: -1 }));
+    return fan;
+  }
+  const closed = new Set<number>();
+  for (const [v, at] of first) if (at.size < 2) first.delete(v);
+  for (let c = 0; c < triangles.length; c++) {
+    const at = first.get(triangles[c]);
+    if (at && !at.has(fans.find(c))) closed.add(triangles[c]);
+  }
+  for (const [v, at] of first) {
+    const list = [...at.values()];
+    if (closed.has(v) || cut.has(v) || list.some((f) => f.leaves < 0 || f.arrives < 0)) continue;
+    if (!bridgedFans(mesh, v, list)) continue;
+    const roots = [...at.keys()];
+    for (const root of roots.slice(1)) fans.union(roots[0], root);
+    bridged++;
+  }
+  return bridged;
 }
 
 /** Pairs the half-edges of one edge: sorted by angle, each that runs back is joined to the next if that runs forward. */

@@ -11,8 +11,13 @@ export function clipMesh(mesh: TriMesh, normal: Vec3, offset: number): { mesh: T
   const { positions: p, triangles } = mesh;
   const n = p.length / 3;
   const height = new Float64Array(n);
-  for (let v = 0; v < n; v++)
+  let reach = 0;
+  for (let v = 0; v < n; v++) {
     height[v] = normal[0] * p[3 * v] + normal[1] * p[3 * v + 1] + normal[2] * p[3 * v + 2] - offset;
+    if (Math.abs(height[v]) > reach) reach = Math.abs(height[v]);
+  }
+  // a vertex this near lies on the plane: a cut beside it would round to the same place
+  for (let v = 0; v < n; v++) if (Math.abs(height[v]) < 3e-7 * (reach + Math.abs(offset))) height[v] = 0;
   const points = new GrowableFloats(p.length + 3072);
   points.data.set(p);
   points.length = p.length;

@@ -1,4 +1,6 @@
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
+import { dualContour } from '../../field/dualContour.ts';
+import { scanConvert } from '../../field/scanConvert.ts';
 import { Bvh } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
@@ -6,7 +8,7 @@ import { buildEdges, groupByLabel, openLoops, originOf, shellsOf, twinsOf } from
 import { loopOrder } from '../../mesh/findings.ts';
 import { loopLength } from '../../mesh/loops.ts';
 import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
-import { areaOf, triangleArea, triangleCentre, triangleNormal } from '../../mesh/measures.ts';
+import { areaOf, triangleArea, triangleCentre, triangleNormal, volumeOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
@@ -67,6 +69,17 @@ export class MendParams {
   @IsBoolean()
   keepCrumbs: boolean = false;
 }
+
+/** Volume over area to the power of 1.5 below which a closed skin is a sheet folded upon itself: a plate 30 000 times as wide as thick. */
+const thinnest = 1e-5;
+/** Where more of the skin than this had to be invented, patches are checked against a new skin. */
+const inventedShare = 0.12;
+/**
+ * Patches are given up when the body they bound is smaller or larger by these factors than what the winding number of
+ * the torn skin tells, which is itself too small by a tenth where one large opening is left.
+ */
+const leastBody = 0.8;
+const mostBody = 1.6;
 
 /** What was done to some of the shells. */
 export interface MendPart {
@@ -143,16 +156,21 @@ export const mend: Operation<MendParams, MendReport> = {
     // loops that were to stay open are no reason to try something stronger
     const wants = params.method === 'auto' && stitched.counts.holesLeft > 0 ? 'stitch' : params.method;
     const wrapWhole = (why: string) =>
-      wrapped(wrapSource(source, stitched), wrapOptions, why, sliceContext(context, 0.6, 0.85));
+      wrapped(wrapSource(source, stitched, context), wrapOptions, why, sliceContext(context, 0.6, 0.85));
     let candidate: Candidate;
     if (wants === 'wrap') candidate = await wrapWhole('You asked for a new skin.');
     else {
       candidate = await byShells(stitched.mesh, wants, wrapOptions, crumbMm, sliceContext(context, 0.35, 0.6));
       if (wants === 'auto' && !isSound(candidate.after))
         candidate = await wrapWhole(`Stitching and joining left ${wrongWith(candidate.after)}.`);
+      else if (wants === 'auto' && stitched.counts.patchAreaMm2 > inventedShare * areaOf(source))
+        candidate = await checkedPatches(candidate, tornSkin(source), wrapWhole, context);
     }
     const { mesh, after } = candidate;
-    if (mesh.triangles.length === 0 || (after.watertight && !((after.volumeMm3 ?? 0) > 0)))
+    if (
+      mesh.triangles.length === 0 ||
+      (after.watertight && !((after.volumeMm3 ?? 0) > thinnest * after.areaMm2 ** 1.5))
+    )
       throw new MeshError(
         'not-solid',
         `After ${candidate.method === 'wrap' ? 'wrapping' : 'mending'} nothing encloses any volume: the mesh is a sheet without an inside.`,
@@ -203,6 +221,24 @@ function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop
   const places = new Set<string>();
   for (const n of numbers) for (const h of loops[order[n - 1]] ?? []) places.add(key(source, h));
   return (mesh, loop) => loop.some((h) => places.has(key(mesh, h)));
+}
+
+/**
+ * Patches over tatters can bound quite another body than the skin suggests as a whole. The winding number of all that
+ * is there knows better: where both disagree, the new skin made from it is taken.
+ */
+async function checkedPatches(
+  patched: Candidate,
+  skin: TriMesh,
+  wrapWhole: (why: string) => Promise<Candidate>,
+  context: RunContext,
+): Promise<Candidate> {
+  const rough = roughVolume(skin, context);
+  if (plausible(patched.after.volumeMm3 ?? 0, rough)) return patched;
+  const wrapped = await wrapWhole(
+    'So much of the skin is missing that patches alone gave another body than all of it suggests.',
+  );
+  return isSound(wrapped.after) && wrapped.after.volumeMm3! > 0 ? wrapped : patched;
 }
 
 /** What the kernel says against a mesh, or null. */
@@ -411,14 +447,31 @@ export function wrongWith(i: Inspection): string {
 }
 
 /**
- * What a wrap goes round: the stitched mesh, which is closed, unless stitching had to invent or drop much of the skin.
- * Then the torn skin itself, made to face one way: its winding number bridges the tears better than patches do.
+ * What a wrap goes round: the stitched mesh, which is closed, unless stitching had to invent much of the skin and got
+ * another body than all of the skin suggests by its winding number. Then the torn skin itself, made to face one way.
  */
-function wrapSource(source: TriMesh, stitched: { mesh: TriMesh; kept: TriMesh; counts: StitchCounts }): TriMesh {
-  const whole = areaOf(source);
-  if (stitched.counts.patchAreaMm2 < 0.1 * whole && areaOf(stitched.kept) > 0.85 * whole) return stitched.mesh;
+function wrapSource(
+  source: TriMesh,
+  stitched: { mesh: TriMesh; kept: TriMesh; counts: StitchCounts },
+  context: RunContext,
+): TriMesh {
+  if (stitched.counts.patchAreaMm2 < 0.1 * areaOf(source)) return stitched.mesh;
+  const torn = tornSkin(source);
+  return plausible(volumeOf(stitched.mesh), roughVolume(torn, context)) ? stitched.mesh : torn;
+}
+
+/** Can this be the volume of a body that is about `rough` by its winding number? */
+const plausible = (volume: number, rough: number): boolean =>
+  !(rough > 0) || (volume > leastBody * rough && volume < mostBody * rough);
+
+function tornSkin(source: TriMesh): TriMesh {
   const torn = dropCollapsed(source);
   return makeConsistent(torn, buildEdges(torn)).mesh;
+}
+
+/** Volume of the body that a torn skin bounds by its winding number, to about a hundredth. */
+function roughVolume(skin: TriMesh, context: RunContext): number {
+  return volumeOf(dualContour(scanConvert(skin, diagonalOf(skin) / 100, context), skin, context));
 }
 
 async function wrapped(

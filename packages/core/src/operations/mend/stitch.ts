@@ -12,12 +12,14 @@ import {
 import { triangleArea } from '../../mesh/measures.ts';
 import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
 import { diagonalOf, flipMesh, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { makeConsistent } from '../../repair/orient.ts';
 import { separateSheets } from '../../repair/separateSheets.ts';
+import { zipSeams } from '../../repair/zipSeams.ts';
 
 export interface StitchOptions {
   /** shells smaller than this across are dropped, mm, and so are sheets; 0 keeps all */
@@ -34,6 +36,8 @@ export interface StitchOptions {
 export interface StitchCounts {
   duplicatesDropped: number;
   verticesJoined: number;
+  /** triangles divided because the other side of a seam had more corners */
+  seamsZipped: number;
   edgesCutApart: number;
   trianglesTurned: number;
   shellsTurned: number;
@@ -62,6 +66,7 @@ export function stitch(
   const counts: StitchCounts = {
     duplicatesDropped: 0,
     verticesJoined: 0,
+    seamsZipped: 0,
     edgesCutApart: 0,
     trianglesTurned: 0,
     shellsTurned: 0,
@@ -82,6 +87,12 @@ export function stitch(
   if (joined.joined > 0) {
     mesh = settleDuplicates(joined.mesh).mesh;
     counts.verticesJoined = joined.joined;
+  }
+  for (let round = 0; round < 3; round++) {
+    const zipped = zipSeams(mesh, options.toleranceMm);
+    if (zipped.divided === 0) break;
+    mesh = zipped.mesh;
+    counts.seamsZipped += zipped.divided;
   }
   context.checkCancelled();
   context.progress(0.2, 'Turning triangles to face one way');
@@ -147,9 +158,9 @@ function openVertices(mesh: TriMesh): Uint8Array {
   return flags;
 }
 
-/** Drops shells smaller than `limitMm` across, but never the last one. */
+/** Drops pieces, connected through corners at least, that are smaller than `limitMm` across, but never the last one. */
 export function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dropped: number } {
-  const shells = shellsOf(mesh, buildEdges(mesh));
+  const shells = piecesOf(mesh);
   const boxes = boxesByLabel(mesh, shells.label, shells.count);
   const drop = new Uint8Array(shells.count);
   let dropped = 0;
@@ -162,6 +173,25 @@ export function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dro
   const keep: number[] = [];
   for (let t = 0; t < triangleCount(mesh); t++) if (!drop[shells.label[t]]) keep.push(t);
   return { mesh: subMesh(mesh, keep), dropped };
+}
+
+/** Labels of triangles that hang together, if only by a corner: tatters of one skin. */
+function piecesOf(mesh: TriMesh): { label: Uint32Array; count: number } {
+  const sets = new UnionFind(vertexCount(mesh));
+  const { triangles: t } = mesh;
+  for (let i = 0; i < t.length; i += 3) {
+    sets.union(t[i], t[i + 1]);
+    sets.union(t[i], t[i + 2]);
+  }
+  const label = new Uint32Array(t.length / 3);
+  const numbers = new Map<number, number>();
+  for (let i = 0; i < label.length; i++) {
+    const root = sets.find(t[3 * i]);
+    let n = numbers.get(root);
+    if (n === undefined) numbers.set(root, (n = numbers.size));
+    label[i] = n;
+  }
+  return { label, count: numbers.size };
 }
 
 /** A shell with less volume for its skin than this counts as a sheet; a plate a fortieth as thick as wide has 0.003 (closed form). */

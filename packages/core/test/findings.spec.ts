@@ -1,0 +1,209 @@
+import { expect } from 'chai';
+import type { Finding } from '@jasmorphe/core/mesh/findings';
+import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { concatMeshes, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { volumeOf } from '@jasmorphe/core/mesh/measures';
+import { openLoops, buildEdges, twinsOf } from '@jasmorphe/core/mesh/edges';
+import { quietContext } from '@jasmorphe/core/mesh/context';
+import { weldExact } from '@jasmorphe/core/mesh/weld';
+import { holesOf } from '@jasmorphe/core/repair/bridges';
+import { EnvelopeCholesky } from '@jasmorphe/core/repair/EnvelopeCholesky';
+import { resolveCrossings } from '@jasmorphe/core/repair/resolveCrossings';
+import { separateSheets } from '@jasmorphe/core/repair/separateSheets';
+import { zipSeams } from '@jasmorphe/core/repair/zipSeams';
+import { clipMesh } from '@jasmorphe/core/section/clip';
+import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
+import { randomFrom } from '@jasmorphe/core/mesh/random';
+import { box, moved, sphere, torus } from './solids.ts';
+
+const kinds = (list: Finding[]): string[] => list.map((f) => f.code.replace(/-\d+$/, ''));
+const the = (mesh: TriMesh, code: string): Finding => {
+  const found = inspectMesh(mesh, { lines: true }).findings.filter((f) => f.code.replace(/-\d+$/, '') === code);
+  expect(found.length, code).equal(1);
+  return found[0];
+};
+
+describe('findings', () => {
+  it('two boxes that overlap: one finding, along the edges of what they share', async () => {
+    const pair = concatMeshes([await box(10, 10, 10), moved(await box(10, 10, 10), 6, 3, 2)]);
+    const f = the(pair, 'crossings');
+    // they share a box 4 x 7 x 8; six of its edges lie on both skins, two of each length
+    expect(f.lengthMm).closeTo(2 * (4 + 7 + 8), 0.01);
+    expect(f.mends).contain('join');
+    expect(f.severity).equal('failure');
+    let drawn = 0;
+    for (let i = 0; i < f.lines!.length; i += 6)
+      drawn += Math.hypot(...[0, 1, 2].map((k) => f.lines![i + 3 + k] - f.lines![i + k]));
+    expect(drawn).closeTo(38, 0.01);
+    expect(inspectMesh(pair).findings[0].lines).equal(undefined);
+  });
+
+  it('an open loop knows its length, its number and whether it is flat; half a model is recognised', async () => {
+    const half = clipMesh(await sphere(10, 128), [1, 0, 0], 0).mesh;
+    const loop = the(half, 'open-loops');
+    expect(loop.lengthMm! / (2 * Math.PI * 10)).closeTo(1, 0.002);
+    expect(loop.spanMm).closeTo(Math.hypot(20, 20), 0.1);
+    expect([loop.loop, loop.sure]).eql([1, 'counted']);
+    expect(loop.message).match(/flat/);
+    expect(the(half, 'half').mends).eql(['mirror']);
+  });
+
+  it('a skin inside another, inside out or not, and a cavity', async () => {
+    const outer = await box(10, 10, 10);
+    const inner = moved(await box(4, 4, 4), 3, 3, 3);
+    const buried = the(concatMeshes([outer, inner]), 'buried');
+    expect(buried.spanMm).closeTo(4 * Math.sqrt(3), 1e-4);
+    expect(kinds(inspectMesh(concatMeshes([outer, flipMesh(inner)])).findings)).not.contain('buried');
+    const facts = inspectMesh(concatMeshes([outer, flipMesh(inner)])).shellList;
+    expect(facts.map((s) => Math.sign(s.volumeMm3 ?? 0)).sort()).eql([-1, 1]);
+  });
+
+  it('walls and gaps too thin to print, at the size it has', async () => {
+    expect(kinds(inspectMesh(await box(40, 40, 0.2)).findings)).contain('thin-walls');
+    expect(kinds(inspectMesh(await box(40, 40, 5)).findings)).not.contain('thin-walls');
+    const slot = concatMeshes([await box(40, 40, 5), moved(await box(40, 40, 5), 0, 0, 5.1)]);
+    expect(kinds(inspectMesh(slot).findings)).contain('thin-gaps');
+  });
+
+  it('facets show by the sagitta of their arcs, r (1 - cos(pi / n)), and flats never do', async () => {
+    const { Manifold } = await loadKernel();
+    const f = the(fromSolid(Manifold.cylinder(30, 20, 20, 24)), 'facets');
+    expect(f.message).contain((20 * (1 - Math.cos(Math.PI / 24))).toFixed(2));
+    expect(kinds(inspectMesh(await box(40, 30, 20)).findings)).not.contain('facets');
+  });
+
+  it('each has a code of its own, a place within the model, and something that mends it unless there is nothing to mend', async () => {
+    const mess = concatMeshes([
+      clipMesh(await sphere(10, 24), [0, 0, 1], -4).mesh,
+      moved(clipMesh(await sphere(5, 16), [0, 1, 0], 1).mesh, 6, 2, 3),
+      moved(await sphere(0.05, 6), 14, 0, 0),
+      moved(torus(8, 1, 24, 12), 0, 0, 3),
+    ]);
+    const { findings, min, max } = inspectMesh(mess);
+    expect(new Set(findings.map((f) => f.code)).size).equal(findings.length);
+    for (const f of findings) {
+      for (const k of ['x', 'y', 'z'] as const) expect(f.at[k]).within(min[k] - 1e-3, max[k] + 1e-3);
+      if (f.severity === 'failure') expect(f.mends.length, f.message).greaterThan(0);
+    }
+    expect(kinds(findings)).include.members(['open-loops', 'crossings', 'crumbs']);
+  });
+});
+
+describe('resolving crossings', () => {
+  const quiet = quietContext;
+  const resolved = (mesh: TriMesh): TriMesh => {
+    const result = resolveCrossings(mesh, quiet);
+    expect(result).not.equal(null);
+    return result!;
+  };
+
+  it('two boxes become one by inclusion and exclusion; a third inside changes nothing', async () => {
+    const pair = concatMeshes([await box(10, 10, 10), moved(await box(10, 10, 10), 6, 3, 2)]);
+    expect(volumeOf(resolved(pair))).closeTo(2000 - 4 * 7 * 8, 1e-3);
+    const three = concatMeshes([pair, moved(await box(1, 1, 1), 2, 2, 2)]);
+    expect(volumeOf(resolved(three))).closeTo(2000 - 4 * 7 * 8, 1e-3);
+  });
+
+  it('agrees with the solid kernel on the union of turned solids', async () => {
+    const { Manifold } = await loadKernel();
+    for (const angle of [0, 17, 45, 90]) {
+      const a = Manifold.cylinder(30, 8, 8, 40, true);
+      const b = Manifold.cylinder(30, 7, 5, 36, true).rotate([90, angle, 0]);
+      const union = a.add(b);
+      expect(volumeOf(resolved(concatMeshes([fromSolid(a), fromSolid(b)]))) / union.volume()).closeTo(1, 1e-4);
+    }
+  });
+});
+
+describe('holes that touch', () => {
+  /** A board of squares, each of two triangles, some of them missing. */
+  const board = (n: number, gone: (x: number, y: number) => boolean): TriMesh => {
+    const points: number[] = [];
+    const faces: number[] = [];
+    for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) points.push(x, y, 0);
+    for (let y = 0; y < n; y++)
+      for (let x = 0; x < n; x++) {
+        if (gone(x, y)) continue;
+        const a = (n + 1) * y + x;
+        faces.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
+      }
+    return { positions: Float32Array.from(points), triangles: Uint32Array.from(faces) };
+  };
+
+  it('in a corner are two holes, and nothing is cut apart or moved', () => {
+    const mesh = board(4, (x, y) => (x === 1 && y === 1) || (x === 2 && y === 2));
+    const { loops, pinched } = holesOf(mesh, twinsOf(mesh, buildEdges(mesh)));
+    expect(loops.map((l) => l.length).sort((a, b) => a - b)).eql([4, 4, 16]);
+    expect(pinched.size).equal(0);
+    expect(openLoops(mesh, twinsOf(mesh, buildEdges(mesh))).length).equal(2);
+    expect(separateSheets(mesh, 0.01).mesh.positions).eql(mesh.positions);
+  });
+
+  it('chessboards of them are as many holes as squares are missing', () => {
+    const mesh = board(9, (x, y) => (x + y) % 2 === 1 && x > 0 && y > 0 && x < 8 && y < 8);
+    const { loops } = holesOf(mesh, twinsOf(mesh, buildEdges(mesh)));
+    expect(loops.filter((l) => l.length === 4).length).equal(24);
+  });
+
+  it('sheets that touch in a point stay two', async () => {
+    const open = weldExact(clipMesh(await sphere(5, 16), [0, 0, 1], 0).mesh);
+    const tip = weldExact(clipMesh(moved(await sphere(5, 16), 10, 0, 0), [0, 0, -1], 0).mesh);
+    const welded = weldExact(concatMeshes([open, tip]));
+    expect(welded.positions.length).equal(open.positions.length + tip.positions.length - 3);
+    expect(separateSheets(welded, 0.01).mesh.positions.length).equal(welded.positions.length + 3);
+  });
+});
+
+describe('seams divided differently', () => {
+  it('meet after their triangles are divided, however many corners the other side has', async () => {
+    const cube = await box(8, 8, 8);
+    // the top as a plate of its own, its rim in finer steps
+    const { Manifold } = await loadKernel();
+    const fine = clipMesh(fromSolid(Manifold.cube([8, 8, 8]).refine(4)), [0, 0, 1], 7.9).mesh;
+    const top = new Set<number>();
+    for (let t = 0; t < 12; t++)
+      if ([0, 1, 2].every((k) => cube.positions[3 * cube.triangles[3 * t + k] + 2] === 8)) top.add(t);
+    expect(top.size).equal(2);
+    const lid: number[] = [];
+    for (let t = 0; t < fine.triangles.length / 3; t++)
+      if ([0, 1, 2].every((k) => fine.positions[3 * fine.triangles[3 * t + k] + 2] === 8))
+        lid.push(...fine.triangles.subarray(3 * t, 3 * t + 3));
+    const parts = concatMeshes([
+      { positions: cube.positions, triangles: cube.triangles.filter((_, i) => !top.has(Math.floor(i / 3))) },
+      { positions: fine.positions, triangles: Uint32Array.from(lid) },
+    ]);
+    let mesh = weldExact(parts);
+    expect(inspectMesh(mesh).openEdges).equal(4 + 16);
+    for (let round = 0; round < 3; round++) mesh = zipSeams(mesh, 1e-4).mesh;
+    const after = inspectMesh(mesh);
+    expect([after.openEdges, after.volumeMm3]).eql([0, 512]);
+  });
+});
+
+describe('sparse equations', () => {
+  it('are solved as plain elimination solves them', () => {
+    const random = randomFrom(9);
+    const n = 60;
+    const groups = Array.from({ length: 150 }, () => Array.from({ length: 4 }, () => Math.floor(random() * n)));
+    const unique = groups.map((g) => [...new Set(g)]);
+    const m = new EnvelopeCholesky(n, (visit) => unique.forEach((g) => visit(g, g.length)));
+    const dense = Array.from({ length: n }, () => new Float64Array(n));
+    const add = (i: number, j: number, x: number) => {
+      m.add(i, j, x);
+      dense[i][j] += x;
+      if (i !== j) dense[j][i] += x;
+    };
+    for (let i = 0; i < n; i++) add(i, i, 0.5);
+    for (const g of unique) {
+      const w = g.map(() => random() - 0.5);
+      g.forEach((i, a) => g.slice(0, a + 1).forEach((j, b) => add(i, j, w[a] * w[b])));
+    }
+    const x = Float64Array.from({ length: n }, () => random());
+    const b = Float64Array.from(dense, (row) => row.reduce((s, v, j) => s + v * x[j], 0));
+    expect(m.factor()).equal(true);
+    m.solve(b);
+    for (let i = 0; i < n; i++) expect(b[i]).closeTo(x[i], 1e-9);
+    m.clear();
+    expect(m.factor()).equal(false);
+  });
+});
