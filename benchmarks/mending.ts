@@ -74,6 +74,14 @@ await phases('stitching it', 6000, (p) =>
   stitch(dragon, { crumbMm: scale / 50, fillLimitMm: Infinity, toleranceMm: 2e-5 * scale }, context(p)),
 );
 const small = await simplifyTo(dragon, 70_000, Infinity);
-await phases(`wrapping a scan of ${triangleCount(small)} triangles at 1/600 of its diagonal`, 4000, (p) =>
-  wrapMesh(small, { detailMm: scale / 600, growMm: 0, gapsMm: 0 }, context(p)),
+// as mend does it: what is wrapped is the stitched skin
+await phases(
+  `stitching and wrapping a scan of ${triangleCount(small)} triangles at 1/600 of its diagonal`,
+  4000,
+  async (p) => {
+    const options = { crumbMm: scale / 50, fillLimitMm: Infinity, toleranceMm: 2e-5 * scale };
+    const { mesh } = stitch(small, options, context(p));
+    const skin = await wrapMesh(mesh, { detailMm: scale / 600, growMm: 0, gapsMm: 0 }, context(p));
+    say(`${triangleCount(skin)} triangles`);
+  },
 );

@@ -154,7 +154,7 @@ describe('the application with the demo data', function () {
 
     // findings: walk by key, set one aside with a reason
     await goTo(2);
-    await page.getByText(/1 loop of open edge/).waitFor();
+    await page.getByText(/Open loop 1 of 1/).waitFor();
     await page.keyboard.press('ArrowDown');
     await page.locator('.finding.picked').waitFor();
     await page.getByRole('button', { name: 'Set aside …' }).click();
@@ -162,6 +162,35 @@ describe('the application with the demo data', function () {
     await page.getByRole('button', { name: 'Set aside', exact: true }).click();
     await page.getByText('Set aside: “half of a mirrored model”').waitFor();
     expect((await body()).dismissals[0].code).equal('open-loops');
+
+    // the picked loop is drawn, and old and new can be looked at before anything is done
+    await page.getByText('Join is advised.').waitFor();
+    await page.getByRole('button', { name: 'Moved', exact: true }).click();
+    await page
+      .getByTestId('map-legend')
+      .getByText(/typical/)
+      .waitFor();
+    await page.getByRole('button', { name: 'Swipe', exact: true }).click();
+    await page.getByLabel('Old skin to the left, new skin to the right').fill('0.3');
+    await page.getByRole('button', { name: 'Swipe', exact: true }).click();
+    await page.getByLabel('Old skin to the left, new skin to the right').waitFor({ state: 'detached' });
+
+    // a tool that cannot do it says why; one that can is done and undone
+    await page.getByTestId('tool-crop').click();
+    await page.getByRole('button', { name: 'Ground', exact: true }).click();
+    await page.getByText('there is no ground to take off').waitFor();
+    await page.reload();
+    await page.getByText('What does not belong to the model?').waitFor();
+    await page.getByRole('button', { name: 'Back to the decision' }).click();
+    await page.getByTestId('tool-foot').click();
+    await page.getByLabel('Cut off').fill('5');
+    await page.getByRole('button', { name: 'Yours', exact: true }).click();
+    await page.getByRole('cell', { name: '5.00 mm' }).waitFor();
+    await page.getByTestId('do').click();
+    await until(body, (b) => b.line.length === 2 && b.busyJobId === null, 'the foot');
+    expect((await body()).mesh.facts.min.z).closeTo(5, 1e-4);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until(body, (b) => b.cursor === 1, 'undo of the foot');
 
     // mend: the three ways are worked out side by side; the advised one is done by Enter
     await page.getByText('Join is advised.').waitFor();

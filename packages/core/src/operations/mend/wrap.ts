@@ -43,6 +43,8 @@ export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: Run
     const body = scanConvert(mesh, detailMm, sliceContext(context, 0, 0.3));
     const skin = dualContour(body, mesh, sliceContext(context, 0.3, 0.6));
     const simpler = await makeSimpler(skin, simplifyShare * detailMm, sliceContext(context, 0.6, 0.95));
+    // what came back changed has been tested already
+    if (simpler !== skin) return simpler;
     const check = inspectMesh(simpler, { brief: true }, sliceContext(context, 0.95, 1));
     if (check.watertight && check.selfIntersectingPairs === 0 && check.nonManifoldVertices === 0) return simpler;
     // relief finer than the grid made the quick skin cross itself: this one cannot
