@@ -44,6 +44,24 @@ const shots = [
       await p.keyboard.press('ArrowDown');
     },
   },
+  {
+    name: 'deviation',
+    path: at('Newt door-knocker', 'mend'),
+    ready: (p) => p.getByText('is advised.').waitFor(),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Wrap', exact: true }).click();
+      await p.getByRole('button', { name: 'Moved', exact: true }).click();
+      await p
+        .getByTestId('map-legend')
+        .getByText(/typical/)
+        .waitFor();
+    },
+  },
+  {
+    name: 'crop',
+    path: `${at('Newt door-knocker', 'mend')}?tool=crop`,
+    ready: (p) => p.getByText('loose pieces go').waitFor(),
+  },
   { name: 'size', path: at('Window ammonite', 'size'), act: (p) => p.keyboard.press('h') },
   {
     name: 'hollow',

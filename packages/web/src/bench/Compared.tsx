@@ -41,6 +41,9 @@ export function useDistances(comparison: Comparison | null): {
   return { display, view: mine ? held.view : null, failed: mine && held.view === null };
 }
 
+/** Distance at the upper end of the colours: the few that are farther take the last one. */
+const topOf = (view: DistanceView): number => (view.p99Mm > 0.05 * view.maxMm ? view.p99Mm : view.maxMm) || 1;
+
 function Coloured({ display, view, clip }: { display: DisplayGeometry; view: DistanceView; clip: Plane | null }) {
   const invalidate = useThree((s) => s.invalidate);
   const geometry = useMemo(() => {
@@ -49,7 +52,7 @@ function Coloured({ display, view, clip }: { display: DisplayGeometry; view: Dis
     const { index } = display;
     const colours = new Float32Array(3 * index.length);
     const colour = new Color();
-    const most = view.maxMm || 1;
+    const most = topOf(view);
     for (let i = 0; i < index.length; i++) {
       colour.setRGB(...cividis(view.distances[index[i]] / most), 'srgb').toArray(colours, 3 * i);
     }
@@ -217,11 +220,18 @@ export function CompareSheet({ comparison, map }: { comparison: Comparison; map:
       ) : (
         <>
           <div className="scale" style={{ background: cividisGradient }}>
-            <i style={{ left: `${(100 * map.view.meanMm) / (map.view.maxMm || 1)}%` }} title="typical" />
+            <i style={{ left: `${Math.min(100, (100 * map.view.meanMm) / topOf(map.view))}%` }} title="typical" />
           </div>
           <div className="ends figure">
             <span>0</span>
             <span>typical {length(map.view.meanMm)}</span>
+            <span>
+              {topOf(map.view) < map.view.maxMm ? '≥ ' : ''}
+              {length(topOf(map.view))}
+            </span>
+          </div>
+          <div className="ends figure">
+            <span>largest</span>
             <span>{length(map.view.maxMm)}</span>
           </div>
         </>

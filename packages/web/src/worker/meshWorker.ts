@@ -23,6 +23,8 @@ export interface DistanceView {
   distances: Float32Array;
   maxMm: number;
   meanMm: number;
+  /** all but one in a hundred are nearer */
+  p99Mm: number;
 }
 
 const trees = new Map<string, Bvh>();
@@ -123,7 +125,9 @@ const workshop = {
       sum += d;
       if (d > maxMm) maxMm = d;
     }
-    return transfer({ distances, maxMm, meanMm: sum / Math.max(1, distances.length) }, [distances.buffer]);
+    const sorted = distances.slice().sort();
+    const p99Mm = sorted.length > 0 ? sorted[Math.floor(0.99 * (sorted.length - 1))] : 0;
+    return transfer({ distances, maxMm, p99Mm, meanMm: sum / Math.max(1, distances.length) }, [distances.buffer]);
   },
 
   /** Area of the section at evenly spaced places along an axis, mm and mm2. */

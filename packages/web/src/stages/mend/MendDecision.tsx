@@ -85,9 +85,7 @@ export function MendDecision({ body }: { body: BodyView }) {
         {
           label: 'Volume',
           cells: cell((r) =>
-            r.volumeChangePct === null
-              ? 'had none'
-              : `${r.volumeChangePct > 0 ? '+' : ''}${fixed(r.volumeChangePct, 2)} %`,
+            r.volumeChangePct === null ? '—' : `${r.volumeChangePct > 0 ? '+' : ''}${fixed(r.volumeChangePct, 2)} %`,
           ),
           method: 'against the volume before, where there was one',
         },
@@ -95,7 +93,7 @@ export function MendDecision({ body }: { body: BodyView }) {
           label: 'Size',
           cells: cell((r) => {
             const most = Object.values(r.sizeChange).reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
-            return Math.abs(most) < 0.005 ? 'same' : `${most > 0 ? '+' : ''}${length(most)}`;
+            return Math.abs(most) < 0.005 ? 'same' : `${most > 0 ? '+' : ''}${length(most, false)}`;
           }),
           method: 'of the side that changes most; crumbs and loose ground count while they are there',
         },
