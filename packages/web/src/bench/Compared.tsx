@@ -1,5 +1,5 @@
 import { useFrame, useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, type Group, type Plane } from 'three';
 import type { Tokens } from '../app/tokens.ts';
 import { useLength } from '../app/useLength.ts';
@@ -158,11 +158,9 @@ export function CompareTools({ before, after }: { before: string; after: string 
   const dispatch = useAppDispatch();
   const comparison = useAppSelector((s) => s.bench.comparison);
   const mine = comparison?.before === before && comparison.after === after ? comparison : null;
-  const known = useRef(false);
   useEffect(() => {
     // another answer was chosen: keep looking the same way at it
     if (comparison && !mine) dispatch(compare({ before, after, mode: comparison.mode }));
-    known.current = true;
   }, [comparison, mine, before, after, dispatch]);
   useEffect(() => () => void dispatch(compare(null)), [dispatch]);
   return (

@@ -112,7 +112,10 @@ const crop: Tool<CropReport> = {
     r.ground
       ? `The ground is flat within ${length(r.ground.flatMm)}; the cut lies just above it.`
       : r.straysDropped > 0
-        ? `${whole(r.straysDropped)} loose pieces go, the largest with ${whole(r.strays[0].triangles)} triangles.`
+        ? `${whole(r.straysDropped)} loose pieces go: ${r.strays
+            .slice(0, 6)
+            .map((p) => `${whole(p.triangles)} triangles, ${length(p.spanMm)} across`)
+            .join('; ')}${r.straysDropped > 6 ? ' …' : '.'}`
         : 'Nothing hangs loose.',
 };
 
