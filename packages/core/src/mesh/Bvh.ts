@@ -14,7 +14,7 @@ import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
  */
 const leafSize = 4;
 const bins = 12;
-const sortedFrom = 100_000;
+const sortedFrom = 20_000;
 
 export interface NearestHit {
   /** mm, Infinity when nothing lies within the limit */

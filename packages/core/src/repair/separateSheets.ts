@@ -15,6 +15,8 @@ import { bridgedFans, holesOf, type OpenFan } from './bridges.ts';
 export function separateSheets(start: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
   let result = separateWell(start, gap);
   const total = { cutEdges: result.cutEdges, cutVertices: result.cutVertices };
+  // without an edge of more than two sides there is nothing left to part
+  if (total.cutEdges === 0) return { mesh: result.mesh, ...total };
   // sheets that hang together on both sides of an edge cannot be parted along it: all but one pair make way
   for (let round = 0; round < 6; round++) {
     const fewer = dropExcess(result.mesh);
