@@ -277,6 +277,20 @@ describe('stand-in scanner', () => {
     expect(triangleCount(other)).not.equal(triangleCount(again));
   }).timeout(120_000);
 
+  it('leaves a ground that crop finds at every severity and with any seed, and none when told not to', async () => {
+    const ball = moved(await sphere(20, 64), 3, -8, 30);
+    for (const severity of [0.1, 0.6, 1])
+      for (const seed of [1, 2, 3]) {
+        const { outputs } = await run(scan, ball, { severity, seed });
+        const ground = findGround(outputs[0])!;
+        expect(ground, `severity ${severity}, seed ${seed}`).not.equal(null);
+        expect(Math.abs(ground.normal[2]), `severity ${severity}, seed ${seed}`).greaterThan(0.998);
+        expect(ground.offset / Math.sign(ground.normal[2])).within(8, 10.2);
+      }
+    const without = await run(scan, ball, { severity: 0.6, ground: false });
+    expect(findGround(without.outputs[0])).equal(null);
+  }).timeout(120_000);
+
   it('does not see the bottom of a deep narrow hole', async () => {
     const { Manifold } = await loadKernel();
     const cup = fromSolid(

@@ -344,6 +344,38 @@ describe('server', function () {
       }
     });
 
+    it('tools run as steps, are refused in words, and mending one of two loops leaves the other with its lines', async () => {
+      const { id } = await importedCube();
+      await step(id, 'crop', { normal: [0, 0, 1], offset: -0.5 });
+      await step(id, 'crop', { normal: [0, 0, -1], offset: -0.5 });
+      let view = await body(id);
+      expect([view.line.length, view.mesh.facts.openLoops]).eql([3, 2]);
+      const loops = view.mesh.facts.findings.filter((f) => f.loop !== undefined);
+      expect(loops.map((f) => f.loop)).eql([1, 2]);
+      // the rim of a square of edge 2
+      for (const f of loops) expect(f.lengthMm).closeTo(8, 1e-5);
+      for (const f of loops) expect(f.lines!.length % 6).equal(0);
+      await step(id, 'mend', { loops: [2] });
+      expect((await body(id)).mesh.facts.openLoops).equal(1);
+      await step(id, 'mend', {});
+      await step(id, 'foot', { height: 0.25 });
+      view = await body(id);
+      expect(view.mesh.facts.volumeMm3).closeTo(2 * 2 * 0.75, 1e-4);
+      for (const [operation, params, code] of [
+        ['mirror', {}, 'no-seam'],
+        ['crop', { ground: true }, 'no-ground'],
+        ['foot', { height: 9 }, 'nothing-left'],
+      ] as const) {
+        const done = await step(id, operation, params);
+        expect([done.state, done.error?.code], operation).eql(['failed', code]);
+      }
+      expect(
+        (await call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'scan', params: { severity: 3 } }))
+          .status,
+      ).equal(400);
+      expect((await body(id)).line.length).equal(view.line.length);
+    });
+
     it('an operation that cannot be done says why and changes nothing', async () => {
       const { id } = await importedCube();
       const done = await step(id, 'hollow', { wall: 5 });

@@ -1,6 +1,10 @@
 import { expect } from 'chai';
 import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
+import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { operationOf } from '@jasmorphe/core/operations/registry';
+import { cividis } from '../src/bench/cividis.ts';
+import { toolIds, tools, type ToolId } from '../src/tools/tools.ts';
 import { fixed, lengthText, massText, secondsText, volumeText, whole } from '../src/app/figures.ts';
 import { stepFigure } from '../src/ledger/stepWords.ts';
 import { findingsOf } from '../src/project/findingsOf.ts';
@@ -220,5 +224,73 @@ describe('the ledger', () => {
     expect(stepFigure(step('hollow', {}, { wall: 9 }), mm)).equal('9 mm');
     expect(stepFigure(step('divide', { parts: Array(12) }), mm)).equal('12 parts');
     expect(stepFigure(step('recut', { cutAtMm: 47.2 }), mm)).equal('at 47.2 mm');
+  });
+});
+
+describe('tools', () => {
+  const bench = (change: object = {}) =>
+    ({ section: null, point: null, ...change }) as unknown as Parameters<(typeof tools)['crop']['options']>[2];
+  const valuesOf = (id: ToolId, b: BodyView, change: Record<string, number | null> = {}) => ({
+    ...Object.fromEntries(tools[id].fields(b).map((f) => [f.id, f.value])),
+    ...change,
+  });
+  const b = body([imported]);
+
+  it('every answer that can be worked out sends what its operation accepts', () => {
+    for (const id of toolIds)
+      for (const option of tools[id].options(b, valuesOf(id, b), bench()))
+        if (option.params) parseParams(operationOf(id).params, option.params);
+        else expect(option.wants, `${id} ${option.name}`).match(/\.$/);
+  });
+
+  it('crop takes the box once it is changed, else the section, and the picked piece once there is a point', () => {
+    const of = (change: Record<string, number>, state: object) =>
+      tools.crop.options(b, valuesOf('crop', b, change), bench(state));
+    expect(of({}, {}).map((o) => o.params !== null)).eql([true, true, false, false]);
+    expect(of({}, { point: [1, 2, 3] })[2].params).eql({ keep: 'picked', at: [1, 2, 3] });
+    expect(of({ maxz: 4 }, {})[3].params).eql({ min: [0, 0, 0], max: [10, 10, 4] });
+    // the bench takes away what stands towards the viewer: above along x and z, below along y
+    expect(of({}, { section: { axis: 0, share: 0.25 } })[3].params).eql({ normal: [-1, 0, 0], offset: -2.5 });
+    expect(of({}, { section: { axis: 1, share: 0.25 } })[3].params).eql({ normal: [0, 1, 0], offset: 2.5 });
+  });
+
+  it('the ground is advised where one was found', () => {
+    expect(tools.crop.advised(b)).equal(1);
+    const onGround = body([imported], {
+      mesh: mesh({
+        findings: [
+          {
+            code: 'ground-1',
+            severity: 'attention',
+            count: 1,
+            message: '',
+            at: { x: 0, y: 0, z: 0 },
+            spanMm: 1,
+            sure: 'likely',
+            mends: ['crop'],
+          },
+        ],
+      }),
+    });
+    expect(tools.crop.advised(onGround)).equal(0);
+  });
+
+  it('after a crop what mending said no longer holds, after a foot it does', () => {
+    const step = (operation: StepView['operation']) => ({ ...imported, operation });
+    expect(stepOfStage(body([imported, step('mend'), step('foot')]), 'mend')!.inForce).equal(true);
+    expect(stepOfStage(body([imported, step('mend'), step('crop')]), 'mend')).equal(null);
+  });
+});
+
+describe('the colour map', () => {
+  it('runs from dark blue to yellow, lighter all the way, and clips', () => {
+    // luminance of cividis rises evenly: Nunez, Anderton and Renslow 2018
+    const light = Array.from({ length: 33 }, (_, i) => cividis(i / 32)).map(
+      ([r, g, b]) => 0.2126 * r + 0.7152 * g + 0.0722 * b,
+    );
+    for (let i = 1; i < light.length; i++) expect(light[i]).greaterThan(light[i - 1]);
+    expect(cividis(0)[2]).greaterThan(cividis(0)[0]);
+    expect(cividis(1)[0]).greaterThan(0.9);
+    expect([cividis(-3), cividis(7)]).eql([cividis(0), cividis(1)]);
   });
 });

@@ -1,3 +1,4 @@
+import { once } from './once.ts';
 import { Bvh, newHit } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { areaOf, triangleArea } from './measures.ts';
@@ -159,10 +160,4 @@ export function deviationOf(
     bToA: ba.result,
     spacingMm: Math.sqrt(Math.max(areaOf(a), areaOf(b)) / samples),
   };
-}
-
-/** The value of `make`, made when it is first asked for. */
-function once<T>(make: () => T): () => T {
-  let value: T | undefined;
-  return () => (value ??= make());
 }

@@ -1,5 +1,6 @@
 import { buildEdges, OPEN, originOf, targetOf, twinsOf } from './edges.ts';
-import { triangleArea, triangleCentre, triangleNormal } from './measures.ts';
+import { sampleSurface } from './deviation.ts';
+import { areaOf, triangleNormal } from './measures.ts';
 import { randomFrom } from './random.ts';
 import { boundsOf, sizeOf, triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
 
@@ -20,11 +21,13 @@ const flatShare = 0.006;
 /** The open edges of ground are at least this share of the circle of its area. */
 const leastRim = 0.5;
 /** A patch smaller than this share of the whole skin is no ground. */
+const mostPoints = 3000;
+const mostAttempts = 600;
 const leastShare = 0.03;
 
 /**
  * The plane that a scanned thing stood on, if a patch of it was scanned too: the plane near which most of the area lies
- * with nearly all else on one side of it, found by trying planes of triangles at random (Fischler and Bolles 1981), and
+ * with nearly all else on one side of it, found by trying planes through three points at random (Fischler and Bolles 1981), and
  * that ends in an open edge rather than in the walls of a solid.
  *
  * @param twin twins of the half-edges, if they are known
@@ -36,65 +39,64 @@ export function findGround(mesh: TriMesh, twin = twinsOf(mesh, buildEdges(mesh))
   const box = boundsOf(mesh);
   const scale = Math.hypot(...sizeOf(box));
   const tolerance = flatShare * scale;
-  const stride = Math.max(1, Math.floor(n / 6000));
-  const list: number[] = [];
-  let total = 0;
-  const area: number[] = [];
-  const centre: Vec3[] = [];
-  const normal: Vec3[] = [];
-  for (let t = 0; t < n; t += stride) {
-    list.push(t);
-    const a = triangleArea(mesh.positions, mesh.triangles[3 * t], mesh.triangles[3 * t + 1], mesh.triangles[3 * t + 2]);
-    area.push(a);
-    total += a;
-    centre.push(triangleCentre(mesh, t));
-    normal.push(triangleNormal(mesh, t));
-  }
+  // points spread evenly, so that counting them is measuring area
+  const sampled = sampleSurface(mesh, mostPoints, 5);
+  const count = sampled.triangles.length;
+  if (count < 50) return null;
+  const centre = Array.from({ length: count }, (_, i) => sampled.points.subarray(3 * i, 3 * i + 3) as unknown as Vec3);
+  const normal = Array.from(sampled.triangles, (t) => triangleNormal(mesh, t));
+  const pick = () => Math.floor(random() * count);
+  /** another point whose skin faces as at this one, or the other way */
+  const alike = (i: number): number => {
+    for (let tries = 0; tries < 12; tries++) {
+      const j = pick();
+      if (j !== i && Math.abs(dot(normal[i], normal[j])) > 0.9) return j;
+    }
+    return -1;
+  };
   let best: { score: number; normal: Vec3; offset: number } | null = null;
-  for (let attempt = 0; attempt < 300; attempt++) {
-    const i = Math.floor(random() * list.length);
-    const q = normal[i];
-    if (q[0] === 0 && q[1] === 0 && q[2] === 0) continue;
-    const offset = q[0] * centre[i][0] + q[1] * centre[i][1] + q[2] * centre[i][2];
+  for (let attempt = 0; attempt < mostAttempts; attempt++) {
+    const i = pick();
+    const j = alike(i);
+    const k = alike(i);
+    if (j < 0 || k < 0) continue;
+    const q = normalThrough(centre[i], centre[j], centre[k]);
+    if (!q || Math.abs(dot(q, normal[i])) < 0.9) continue;
+    const offset = dot(q, centre[i]);
     let on = 0;
     let above = 0;
     let below = 0;
-    for (let j = 0; j < list.length; j++) {
-      const d = q[0] * centre[j][0] + q[1] * centre[j][1] + q[2] * centre[j][2] - offset;
-      const along = Math.abs(q[0] * normal[j][0] + q[1] * normal[j][1] + q[2] * normal[j][2]);
+    for (let p = 0; p < count; p++) {
+      const d = dot(q, centre[p]) - offset;
       if (Math.abs(d) < tolerance) {
-        if (along > 0.9) on += area[j];
-      } else if (d > 0) above += area[j];
-      else below += area[j];
+        if (Math.abs(dot(q, normal[p])) > 0.9) on++;
+      } else if (d > 0) above++;
+      else below++;
     }
     const wrong = Math.min(above, below);
-    if (wrong > 0.03 * total || on < leastShare * total) continue;
+    if (wrong > 0.03 * count || on < leastShare * count) continue;
     const score = on - 4 * wrong;
     if (!best || score > best.score)
       best = { score, normal: above >= below ? q : [-q[0], -q[1], -q[2]], offset: above >= below ? offset : -offset };
   }
   if (!best) return null;
-  const plane = settled(best, list.length, tolerance, centre, normal, area);
+  const plane = settled(best, tolerance, centre, normal);
   const { normal: up, offset, within } = plane;
-  // least squares of the offset alone, then how flat and how large
   let sum = 0;
-  let weight = 0;
   const lo = [Infinity, Infinity, Infinity];
   const hi = [-Infinity, -Infinity, -Infinity];
   const inliers: number[] = [];
-  for (let j = 0; j < list.length; j++) {
-    const d = up[0] * centre[j][0] + up[1] * centre[j][1] + up[2] * centre[j][2] - offset;
-    const along = Math.abs(up[0] * normal[j][0] + up[1] * normal[j][1] + up[2] * normal[j][2]);
-    if (Math.abs(d) >= within || along <= 0.9) continue;
+  for (let j = 0; j < count; j++) {
+    const d = dot(up, centre[j]) - offset;
+    if (Math.abs(d) >= within || Math.abs(dot(up, normal[j])) <= 0.9) continue;
     inliers.push(d);
-    sum += d * area[j];
-    weight += area[j];
+    sum += d;
     for (let k = 0; k < 3; k++) {
       lo[k] = Math.min(lo[k], centre[j][k]);
       hi[k] = Math.max(hi[k], centre[j][k]);
     }
   }
-  const shift = sum / weight;
+  const shift = sum / inliers.length;
   const flatMm = inliers.reduce((m, d) => Math.max(m, Math.abs(d - shift)), 0);
   // most of its rim is open
   let rim = 0;
@@ -107,7 +109,7 @@ export function findGround(mesh: TriMesh, twin = twinsOf(mesh, buildEdges(mesh))
     const b = targetOf(mesh, h);
     if (near(a) && near(b)) rim += Math.hypot(...[0, 1, 2].map((k) => p[3 * b + k] - p[3 * a + k]));
   }
-  const areaMm2 = (weight * n) / list.length;
+  const areaMm2 = (areaOf(mesh) * inliers.length) / count;
   if (rim < leastRim * 2 * Math.sqrt(Math.PI * areaMm2)) return null;
   // ground reaches out beside the model or lies apart: it is wider than what stands just above it
   const footprint = spread(centre, up, offset + shift, -tolerance, tolerance);
@@ -126,11 +128,9 @@ export function findGround(mesh: TriMesh, twin = twinsOf(mesh, buildEdges(mesh))
 /** The plane of least squares through what lies near a plane, taken anew a few times, and how far its points scatter. */
 function settled(
   start: { normal: Vec3; offset: number },
-  count: number,
   tolerance: number,
   centre: Vec3[],
   normal: Vec3[],
-  area: number[],
 ): { normal: Vec3; offset: number; within: number } {
   let plane = start;
   let within = tolerance;
@@ -141,16 +141,15 @@ function settled(
     const m = new Float64Array(9);
     const r = new Float64Array(3);
     const off: number[] = [];
-    for (let j = 0; j < count; j++) {
+    for (let j = 0; j < centre.length; j++) {
       const c = centre[j];
-      const d = n[0] * c[0] + n[1] * c[1] + n[2] * c[2] - offset;
-      const along = Math.abs(n[0] * normal[j][0] + n[1] * normal[j][1] + n[2] * normal[j][2]);
-      if (Math.abs(d) >= within || along <= 0.9) continue;
+      const d = dot(n, c) - offset;
+      if (Math.abs(d) >= within || Math.abs(dot(n, normal[j])) <= 0.9) continue;
       off.push(Math.abs(d));
-      const row = [1, u[0] * c[0] + u[1] * c[1] + u[2] * c[2], v[0] * c[0] + v[1] * c[1] + v[2] * c[2]];
+      const row = [1, dot(u, c), dot(v, c)];
       for (let i = 0; i < 3; i++) {
-        r[i] += area[j] * row[i] * d;
-        for (let k = 0; k < 3; k++) m[3 * i + k] += area[j] * row[i] * row[k];
+        r[i] += row[i] * d;
+        for (let k = 0; k < 3; k++) m[3 * i + k] += row[i] * row[k];
       }
     }
     const det = (a: Float64Array) =>
@@ -184,14 +183,25 @@ function spread(points: Vec3[], up: Vec3, offset: number, from: number, to: numb
   const [u, v] = across(up);
   const range = [Infinity, -Infinity, Infinity, -Infinity];
   for (const p of points) {
-    const d = up[0] * p[0] + up[1] * p[1] + up[2] * p[2] - offset;
+    const d = dot(up, p) - offset;
     if (d < from || d > to) continue;
-    const x = u[0] * p[0] + u[1] * p[1] + u[2] * p[2];
-    const y = v[0] * p[0] + v[1] * p[1] + v[2] * p[2];
+    const x = dot(u, p);
+    const y = dot(v, p);
     range[0] = Math.min(range[0], x);
     range[1] = Math.max(range[1], x);
     range[2] = Math.min(range[2], y);
     range[3] = Math.max(range[3], y);
   }
   return range[1] > range[0] ? Math.hypot(range[1] - range[0], range[3] - range[2]) : 0;
+}
+
+const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** Unit normal of the plane through three points, null where they lie on a line. */
+function normalThrough(a: Vec3, b: Vec3, c: Vec3): Vec3 | null {
+  const u = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+  const v = [c[0] - a[0], c[1] - a[1], c[2] - a[2]];
+  const n: Vec3 = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+  const l = Math.hypot(n[0], n[1], n[2]);
+  return l > 1e-3 * Math.hypot(...u) * Math.hypot(...v) ? [n[0] / l, n[1] / l, n[2] / l] : null;
 }

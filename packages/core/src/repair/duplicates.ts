@@ -72,6 +72,5 @@ function skinsOfBothSides(firsts: Set<number>, net: Int32Array, left: Int32Array
   });
   const touched = new Set<number>();
   for (const [e, members] of at) if (e < 0 || left[e] > 0 || members.length > 2) touched.add(sets.find(members[0]));
-  const own = new Set([...touched].map((i) => sets.find(i)));
-  return list.filter((_, i) => !own.has(sets.find(i)));
+  return list.filter((_, i) => !touched.has(sets.find(i)));
 }

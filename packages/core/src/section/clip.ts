@@ -52,10 +52,8 @@ export function clipMesh(mesh: TriMesh, normal: Vec3, offset: number): { mesh: T
       const [a, b, d] = [c[k], c[(k + 1) % 3], c[(k + 2) % 3]];
       const q = height[b] > 0 ? cutAt(a, b) : b;
       const r = height[d] > 0 ? cutAt(a, d) : d;
-      if (q !== b || r !== d) {
-        if (q !== b) faces.push3(q, b, d);
-        if (r !== d) faces.push3(q, d, r);
-      }
+      if (q !== b) faces.push3(q, b, d);
+      if (r !== d) faces.push3(q, d, r);
     }
   }
   const whole = { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) };

@@ -23,7 +23,9 @@ export function useDistances(comparison: Comparison | null): {
   const mapped = comparison?.mode === 'map' || comparison?.mode === 'lost' ? comparison : null;
   const from = mapped ? (mapped.mode === 'map' ? mapped.after : mapped.before) : '';
   const to = mapped ? (mapped.mode === 'map' ? mapped.before : mapped.after) : '';
-  const { display } = useDisplay(from, budget);
+  const loaded = useDisplay(from, budget);
+  // distances belong to the vertices of this very mesh
+  const display = loaded.hash === from ? loaded.display : null;
   const key = `${from}|${to}`;
   const [held, setHeld] = useState<{ key: string; view: DistanceView | null }>({ key: '', view: null });
   useEffect(() => {

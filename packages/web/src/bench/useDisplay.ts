@@ -1,8 +1,14 @@
 import { useEffect, useState } from 'react';
 import { loadDisplay, type DisplayGeometry } from './displayMesh.ts';
 
-/** The display mesh of a hash, once it is here; nothing for an empty one. */
-export function useDisplay(hash: string, triangles: number): { display: DisplayGeometry | null; failed: boolean } {
+/**
+ * The display mesh of a hash, once it is here; nothing for an empty one. `hash` says whose it is: the last mesh stays
+ * until the next one has come.
+ */
+export function useDisplay(
+  hash: string,
+  triangles: number,
+): { hash: string; display: DisplayGeometry | null; failed: boolean } {
   const [state, setState] = useState<{ hash: string; display: DisplayGeometry | null; failed: boolean }>({
     hash: '',
     display: null,
@@ -17,6 +23,5 @@ export function useDisplay(hash: string, triangles: number): { display: DisplayG
     );
     return () => void (live = false);
   }, [hash, triangles]);
-  // the last mesh stays on the bench until the next one is here
-  return hash ? state : { display: null, failed: false };
+  return hash ? state : { hash: '', display: null, failed: false };
 }

@@ -1,26 +1,25 @@
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
-import { dualContour } from '../../field/dualContour.ts';
-import { scanConvert } from '../../field/scanConvert.ts';
 import { Bvh } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
+import type { Deviation } from '../../mesh/deviation.ts';
 import { buildEdges, groupByLabel, openLoops, originOf, shellsOf, twinsOf } from '../../mesh/edges.ts';
 import { loopOrder } from '../../mesh/findings.ts';
 import { loopLength } from '../../mesh/loops.ts';
 import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
-import { areaOf, triangleArea, triangleCentre, triangleNormal, volumeOf } from '../../mesh/measures.ts';
+import { areaOf, triangleArea, triangleCentre, volumeOf } from '../../mesh/measures.ts';
+import { once } from '../../mesh/once.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { WindingTree } from '../../mesh/WindingTree.ts';
-import { makeConsistent } from '../../repair/orient.ts';
 import { toSolid, withSolids } from '../../solid/kernel.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
+import { costOf } from './cost.ts';
 import { joinShells } from './join.ts';
 import { dropCollapsed, dropCrumbs, stitch, type StitchCounts } from './stitch.ts';
-import { sharedTriangles } from './untouched.ts';
+import { tornSkin } from './tornSkin.ts';
 import { defaultDetail, wrapMesh } from './wrap.ts';
 
 export const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
@@ -72,14 +71,8 @@ export class MendParams {
 
 /** Volume over area to the power of 1.5 below which a closed skin is a sheet folded upon itself: a plate 30 000 times as wide as thick. */
 const thinnest = 1e-5;
-/** Where more of the skin than this had to be invented, patches are checked against a new skin. */
-const inventedShare = 0.12;
-/**
- * Patches are given up when the body they bound is smaller or larger by these factors than what the winding number of
- * the torn skin tells, which is itself too small by a tenth where one large opening is left.
- */
-const leastBody = 0.8;
-const mostBody = 1.6;
+/** Where more of the skin than this had to be invented, the patches are doubted. */
+const inventedShare = 0.1;
 
 /** What was done to some of the shells. */
 export interface MendPart {
@@ -155,16 +148,29 @@ export const mend: Operation<MendParams, MendReport> = {
     );
     // loops that were to stay open are no reason to try something stronger
     const wants = params.method === 'auto' && stitched.counts.holesLeft > 0 ? 'stitch' : params.method;
+    const torn = once(() => tornSkin(source, context));
+    const invented = stitched.counts.patchAreaMm2 / areaOf(source);
+    // patches over tatters can bound quite another body than all of the skin suggests
+    const trusted = (volume: number) => invented < inventedShare || torn().mayBe(volume);
     const wrapWhole = (why: string) =>
-      wrapped(wrapSource(source, stitched, context), wrapOptions, why, sliceContext(context, 0.6, 0.85));
+      wrapped(
+        trusted(volumeOf(stitched.mesh)) ? stitched.mesh : torn().skin,
+        wrapOptions,
+        why,
+        sliceContext(context, 0.6, 0.85),
+      );
     let candidate: Candidate;
     if (wants === 'wrap') candidate = await wrapWhole('You asked for a new skin.');
     else {
       candidate = await byShells(stitched.mesh, wants, wrapOptions, crumbMm, sliceContext(context, 0.35, 0.6));
       if (wants === 'auto' && !isSound(candidate.after))
         candidate = await wrapWhole(`Stitching and joining left ${wrongWith(candidate.after)}.`);
-      else if (wants === 'auto' && stitched.counts.patchAreaMm2 > inventedShare * areaOf(source))
-        candidate = await checkedPatches(candidate, tornSkin(source), wrapWhole, context);
+      else if (wants === 'auto' && !trusted(candidate.after.volumeMm3 ?? 0)) {
+        const skin = await wrapWhole(
+          'So much of the skin is missing that patches alone gave another body than all of it suggests.',
+        );
+        if (isSound(skin.after) && skin.after.volumeMm3! > 0) candidate = skin;
+      }
     }
     const { mesh, after } = candidate;
     if (
@@ -221,24 +227,6 @@ function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop
   const places = new Set<string>();
   for (const n of numbers) for (const h of loops[order[n - 1]] ?? []) places.add(key(source, h));
   return (mesh, loop) => loop.some((h) => places.has(key(mesh, h)));
-}
-
-/**
- * Patches over tatters can bound quite another body than the skin suggests as a whole. The winding number of all that
- * is there knows better: where both disagree, the new skin made from it is taken.
- */
-async function checkedPatches(
-  patched: Candidate,
-  skin: TriMesh,
-  wrapWhole: (why: string) => Promise<Candidate>,
-  context: RunContext,
-): Promise<Candidate> {
-  const rough = roughVolume(skin, context);
-  if (plausible(patched.after.volumeMm3 ?? 0, rough)) return patched;
-  const wrapped = await wrapWhole(
-    'So much of the skin is missing that patches alone gave another body than all of it suggests.',
-  );
-  return isSound(wrapped.after) && wrapped.after.volumeMm3! > 0 ? wrapped : patched;
 }
 
 /** What the kernel says against a mesh, or null. */
@@ -393,49 +381,6 @@ function dropBuried(mesh: TriMesh, context: RunContext): TriMesh {
   return subMesh(mesh, keep);
 }
 
-/** What mending changed: distances of the skin that can be seen, what lay buried, and what stayed bit for bit. */
-function costOf(
-  source: TriMesh,
-  kept: TriMesh,
-  closed: TriMesh,
-  result: TriMesh,
-  nearMm: number,
-  context: RunContext,
-): Pick<MendReport, 'deviation' | 'buriedPct' | 'untouchedPct'> {
-  const whole = sharedTriangles(source, result);
-  const n = triangleCount(source);
-  const untouched = whole.a.reduce((sum, x) => sum + x, 0);
-  const shared = sharedTriangles(kept, result);
-  let seen = 0;
-  const all = triangleCount(kept);
-  let winding: WindingTree | null = null;
-  /** is there body on both sides of the skin here? */
-  const buried = (x: number, y: number, z: number, t: number): boolean => {
-    winding ??= new WindingTree(new Bvh(closed));
-    const [nx, ny, nz] = triangleNormal(kept, t);
-    const inside = (side: number) =>
-      winding!.at(x + side * nearMm * nx, y + side * nearMm * ny, z + side * nearMm * nz) >= 0.5;
-    return inside(1) && inside(-1);
-  };
-  for (let t = 0; t < all; t++) {
-    if ((t & 0xfff) === 0) context.checkCancelled();
-    if (shared.a[t] || !buried(...triangleCentre(kept, t), t)) seen++;
-  }
-  return {
-    deviation: deviationOf(
-      kept,
-      result,
-      40_000,
-      context,
-      shared,
-      // of the old skin only what can be seen counts
-      (x, y, z, t, d) => d > nearMm / 10 && buried(x, y, z, t),
-    ),
-    buriedPct: all === 0 ? 0 : (100 * (all - seen)) / all,
-    untouchedPct: n === 0 ? 100 : (100 * untouched) / n,
-  };
-}
-
 /** The first thing that keeps a mesh from being a sound solid, in words. */
 export function wrongWith(i: Inspection): string {
   if (i.openEdges > 0) return `${i.openEdges} open edges`;
@@ -444,34 +389,6 @@ export function wrongWith(i: Inspection): string {
   if ((i.selfIntersectingPairs ?? 0) > 0) return `${i.selfIntersectingPairs} pairs of crossing triangles`;
   if (i.nonManifoldVertices > 0) return `${i.nonManifoldVertices} points where sheets touch`;
   return 'no volume';
-}
-
-/**
- * What a wrap goes round: the stitched mesh, which is closed, unless stitching had to invent much of the skin and got
- * another body than all of the skin suggests by its winding number. Then the torn skin itself, made to face one way.
- */
-function wrapSource(
-  source: TriMesh,
-  stitched: { mesh: TriMesh; kept: TriMesh; counts: StitchCounts },
-  context: RunContext,
-): TriMesh {
-  if (stitched.counts.patchAreaMm2 < 0.1 * areaOf(source)) return stitched.mesh;
-  const torn = tornSkin(source);
-  return plausible(volumeOf(stitched.mesh), roughVolume(torn, context)) ? stitched.mesh : torn;
-}
-
-/** Can this be the volume of a body that is about `rough` by its winding number? */
-const plausible = (volume: number, rough: number): boolean =>
-  !(rough > 0) || (volume > leastBody * rough && volume < mostBody * rough);
-
-function tornSkin(source: TriMesh): TriMesh {
-  const torn = dropCollapsed(source);
-  return makeConsistent(torn, buildEdges(torn)).mesh;
-}
-
-/** Volume of the body that a torn skin bounds by its winding number, to about a hundredth. */
-function roughVolume(skin: TriMesh, context: RunContext): number {
-  return volumeOf(dualContour(scanConvert(skin, diagonalOf(skin) / 100, context), skin, context));
 }
 
 async function wrapped(

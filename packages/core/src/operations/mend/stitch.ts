@@ -177,21 +177,15 @@ export function dropCrumbs(mesh: TriMesh, limitMm: number): { mesh: TriMesh; dro
 
 /** Labels of triangles that hang together, if only by a corner: tatters of one skin. */
 function piecesOf(mesh: TriMesh): { label: Uint32Array; count: number } {
-  const sets = new UnionFind(vertexCount(mesh));
-  const { triangles: t } = mesh;
-  for (let i = 0; i < t.length; i += 3) {
-    sets.union(t[i], t[i + 1]);
-    sets.union(t[i], t[i + 2]);
+  const { triangles } = mesh;
+  const sets = new UnionFind(triangles.length / 3);
+  const first = new Int32Array(vertexCount(mesh)).fill(-1);
+  for (let h = 0; h < triangles.length; h++) {
+    const t = (h / 3) | 0;
+    if (first[triangles[h]] < 0) first[triangles[h]] = t;
+    else sets.union(first[triangles[h]], t);
   }
-  const label = new Uint32Array(t.length / 3);
-  const numbers = new Map<number, number>();
-  for (let i = 0; i < label.length; i++) {
-    const root = sets.find(t[3 * i]);
-    let n = numbers.get(root);
-    if (n === undefined) numbers.set(root, (n = numbers.size));
-    label[i] = n;
-  }
-  return { label, count: numbers.size };
+  return sets.labels();
 }
 
 /** A shell with less volume for its skin than this counts as a sheet; a plate a fortieth as thick as wide has 0.003 (closed form). */
