@@ -3,7 +3,7 @@ import type { Finding } from '@jasmorphe/core/mesh/findings';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { concatMeshes, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
-import { openLoops, buildEdges, twinsOf } from '@jasmorphe/core/mesh/edges';
+import { openLoops } from '@jasmorphe/core/mesh/edges';
 import { quietContext } from '@jasmorphe/core/mesh/context';
 import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { holesOf } from '@jasmorphe/core/repair/bridges';
@@ -132,16 +132,16 @@ describe('holes that touch', () => {
 
   it('in a corner are two holes, and nothing is cut apart or moved', () => {
     const mesh = board(4, (x, y) => (x === 1 && y === 1) || (x === 2 && y === 2));
-    const { loops, pinched } = holesOf(mesh, twinsOf(mesh, buildEdges(mesh)));
+    const { loops, pinched } = holesOf(mesh);
     expect(loops.map((l) => l.length).sort((a, b) => a - b)).eql([4, 4, 16]);
     expect(pinched.size).equal(0);
-    expect(openLoops(mesh, twinsOf(mesh, buildEdges(mesh))).length).equal(2);
+    expect(openLoops(mesh).length).equal(2);
     expect(separateSheets(mesh, 0.01).mesh.positions).eql(mesh.positions);
   });
 
   it('chessboards of them are as many holes as squares are missing', () => {
     const mesh = board(9, (x, y) => (x + y) % 2 === 1 && x > 0 && y > 0 && x < 8 && y < 8);
-    const { loops } = holesOf(mesh, twinsOf(mesh, buildEdges(mesh)));
+    const { loops } = holesOf(mesh);
     expect(loops.filter((l) => l.length === 4).length).equal(24);
   });
 

@@ -6,12 +6,12 @@ import { quietContext } from '@jasmorphe/core/mesh/context';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { areaOf, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { selfIntersections } from '@jasmorphe/core/mesh/selfIntersections';
+import { windingOf } from '@jasmorphe/core/mesh/WindingTree';
 import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
 import { concatMeshes, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { weldExact, weldSoup, weldWithin } from '@jasmorphe/core/mesh/weld';
-import { WindingTree } from '@jasmorphe/core/mesh/WindingTree';
 import { Bvh, newHit } from '@jasmorphe/core/mesh/Bvh';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
@@ -205,10 +205,10 @@ describe('trees', () => {
   });
 
   it('winding number is 1 inside, 0 outside, 1/2 in the plane of a half-open box', async () => {
-    const tree = WindingTree.of(await sphere(10, 48));
+    const tree = windingOf(await sphere(10, 48));
     expect(tree.at(0, 0, 0)).closeTo(1, 0.02);
     expect(tree.at(30, 0, 0)).closeTo(0, 0.02);
-    const cup = WindingTree.of(without(await box(10, 10, 10), topOf(await box(10, 10, 10))));
+    const cup = windingOf(without(await box(10, 10, 10), topOf(await box(10, 10, 10))));
     // in the middle of the missing face of a cube the rest is seen under half a sphere (closed form)
     expect(cup.at(5, 5, 10)).closeTo(0.5, 0.02);
   });

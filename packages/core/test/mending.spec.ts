@@ -19,7 +19,7 @@ import {
   type TriMesh,
 } from '@jasmorphe/core/mesh/TriMesh';
 import { weldExact } from '@jasmorphe/core/mesh/weld';
-import { sharedTriangles } from '@jasmorphe/core/operations/mend/untouched';
+import { sharedTriangles } from '@jasmorphe/core/mesh/sharedTriangles';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 import { operations } from '@jasmorphe/core/operations/registry';
 import { fromSolid, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';

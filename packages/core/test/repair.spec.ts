@@ -5,7 +5,7 @@ import { SignedDistance } from '@jasmorphe/core/field/SignedDistance';
 import { ByteScanner } from '@jasmorphe/core/formats/ByteScanner';
 import { triangulatePolygon } from '@jasmorphe/core/formats/polygon';
 import { quietContext } from '@jasmorphe/core/mesh/context';
-import { buildEdges, openLoops, shellsOf, twinsOf } from '@jasmorphe/core/mesh/edges';
+import { edgesOf, openLoops, shellsOf, twinsOf } from '@jasmorphe/core/mesh/edges';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
@@ -103,12 +103,12 @@ describe('edges and sheets', () => {
       [await sphere(5, 32), 2],
       [torus(5, 2, 20, 12), 0],
     ] as const)
-      expect(mesh.positions.length / 3 - buildEdges(mesh).count + mesh.triangles.length / 3).equal(euler);
+      expect(mesh.positions.length / 3 - edgesOf(mesh).count + mesh.triangles.length / 3).equal(euler);
   });
 
   it('twins pair every half-edge of a closed mesh with its opposite', () => {
     const mesh = torus(5, 2, 12, 8);
-    const twin = twinsOf(mesh, buildEdges(mesh));
+    const twin = twinsOf(mesh);
     twin.forEach((g, h) => {
       expect(twin[g]).equal(h);
       expect(mesh.triangles[h]).equal(mesh.triangles[g % 3 === 2 ? g - 2 : g + 1]);
@@ -127,7 +127,7 @@ describe('edges and sheets', () => {
         faces.push(a, a + 1, a + 6, a, a + 6, a + 5);
       }
     const mesh: TriMesh = { positions: Float32Array.from(points), triangles: Uint32Array.from(faces) };
-    const loops = openLoops(mesh, twinsOf(mesh, buildEdges(mesh)));
+    const loops = openLoops(mesh);
     expect(loops.map((l) => l.length).sort((a, b) => a - b)).eql([8, 16]);
   });
 
@@ -136,7 +136,7 @@ describe('edges and sheets', () => {
     const triangles = cube.triangles.slice();
     for (const t of [2, 5, 9]) [triangles[3 * t], triangles[3 * t + 1]] = [triangles[3 * t + 1], triangles[3 * t]];
     const broken = { positions: cube.positions, triangles };
-    const { mesh, turned } = makeConsistent(broken, buildEdges(broken));
+    const { mesh, turned } = makeConsistent(broken);
     expect(turned).equal(3);
     expect(volumeOf(mesh)).closeTo(1, 1e-9);
   });
@@ -156,7 +156,7 @@ describe('edges and sheets', () => {
     sets.union(1, 2);
     expect([...sets.labels().label]).eql([0, 1, 1, 0, 2, 0]);
     const mesh = concatMeshes([torus(5, 2, 8, 6), moved(torus(5, 2, 8, 6), 50, 0, 0)]);
-    expect(shellsOf(mesh, buildEdges(mesh)).count).equal(2);
+    expect(shellsOf(mesh).count).equal(2);
   });
 });
 

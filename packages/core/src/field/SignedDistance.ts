@@ -1,5 +1,5 @@
-import { Bvh, newHit, type NearestHit } from '../mesh/Bvh.ts';
-import { WindingTree } from '../mesh/WindingTree.ts';
+import { Bvh, newHit, treeOf, type NearestHit } from '../mesh/Bvh.ts';
+import { windingOf, type WindingTree } from '../mesh/WindingTree.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 
 /** Depth under the surface of a mesh: positive inside, by the generalised winding number, so holes do no harm. */
@@ -15,9 +15,8 @@ export class SignedDistance {
    * @param surface triangles of `mesh` that distances are measured to; all, if left out
    */
   constructor(mesh: TriMesh, surface?: Uint32Array) {
-    const all = new Bvh(mesh);
-    this.tree = surface ? new Bvh(mesh, surface) : all;
-    this.winding = new WindingTree(all);
+    this.tree = surface ? new Bvh(mesh, surface) : treeOf(mesh);
+    this.winding = windingOf(mesh);
   }
 
   /** Unsigned distance, mm, or `limit` when nothing lies nearer. */

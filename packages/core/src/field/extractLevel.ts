@@ -204,7 +204,7 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
               }
             }
       }
-  return { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) };
+  return { positions: points.taken(), triangles: faces.taken() };
 }
 
 function quad(faces: GrowableIndices, a: number, b: number, c: number, d: number): void {

@@ -2,11 +2,9 @@ import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
 import type { RunContext } from '../mesh/context.ts';
 import { inspectMesh } from '../mesh/inspect.ts';
 import { isMeshError } from '../mesh/MeshError.ts';
-import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
-import { fillHoles } from '../repair/fillHoles.ts';
-import { separateSheets } from '../repair/separateSheets.ts';
+import { diagonalOf, subMesh, triangleCount, type TriMesh, countUp } from '../mesh/TriMesh.ts';
 import { fromSolid, toSolid, withSolids } from '../solid/kernel.ts';
-import { settleCrossings } from '../repair/settleCrossings.ts';
+import { healTears, settleCrossings } from '../repair/settleCrossings.ts';
 
 /**
  * Fewer triangles within a tolerance, by quadric edge collapses (Garland and Heckbert 1997, meshoptimizer). The result
@@ -26,10 +24,7 @@ export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: num
     bounded ? toleranceMm : 1,
     bounded ? ['ErrorAbsolute'] : [],
   );
-  return subMesh(
-    { positions: mesh.positions, triangles: Uint32Array.from(triangles) },
-    Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t),
-  );
+  return subMesh({ positions: mesh.positions, triangles: Uint32Array.from(triangles) }, countUp(triangles.length / 3));
 }
 
 /** What collapses count as their error is a mean over a neighbourhood: the farthest point is about twice as far off. */
@@ -73,11 +68,7 @@ export async function makeSimpler(
     if (!simpler || triangleCount(simpler) === 0) continue;
     // the few places where collapses pinched the mesh or made triangles cross are cut apart or taken out, and closed
     const scale = diagonalOf(simpler);
-    const closed = fillHoles(
-      separateSheets(simpler, 2e-5 * scale).mesh,
-      { limitMm: Infinity, follow: false },
-      context,
-    ).mesh;
+    const closed = healTears(simpler, scale, context);
     const settled = settleCrossings(closed, scale, context, 6);
     if (settled && isClosed(settled, context)) return settled;
   }

@@ -1,5 +1,5 @@
-import { buildEdges, OPEN, openLoops, originOf, twinsOf } from '../mesh/edges.ts';
-import { Bvh } from '../mesh/Bvh.ts';
+import { OPEN, openLoops, originOf, twinsOf } from '../mesh/edges.ts';
+import { treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
 import { triangleNormal } from '../mesh/measures.ts';
 import { MeshError } from '../mesh/MeshError.ts';
@@ -9,7 +9,7 @@ import { WindingTree } from '../mesh/WindingTree.ts';
 /**
  * A mesh on a regular grid: which grid points lie inside, and where grid edges go through the skin.
  *
- * Point (i, j, k) has the number i + nx (j + ny k) and lies at `origin + cell * (i, j, k)`.
+ * Point (i, j, k) has the number i + nx (j + ny k) and lies at `origin + cell * (i, j, k)`; nx is a multiple of four.
  */
 export interface ScannedBody {
   readonly cell: number;
@@ -17,6 +17,8 @@ export interface ScannedBody {
   readonly counts: [number, number, number];
   /** 1 where the winding number is above a half */
   readonly inside: Uint8Array;
+  /** for each row of points along x, the first inside and the one after the last; 65535 and 0 where there is none */
+  readonly spans: Uint16Array;
   /** for each axis, the crossings of the grid edges that run along it, in order of `edge` */
   readonly hits: [EdgeHits, EdgeHits, EdgeHits];
   /** winding number at any point, where the mesh is open; null where it is closed */
@@ -64,6 +66,7 @@ export function scanConvert(mesh: TriMesh, cell: number, context: RunContext): S
   const shift = [2.3217, 2.3701, 2.3433];
   const origin = min.map((x, k) => x - shift[k] * cell) as [number, number, number];
   const counts = min.map((x, k) => Math.ceil((max[k] - x) / cell) + 6) as [number, number, number];
+  counts[0] = 4 * Math.ceil(counts[0] / 4);
   const stride = [1, counts[0], counts[0] * counts[1]];
   const hits = [0, 1, 2].map((axis) => {
     context.checkCancelled();
@@ -71,14 +74,14 @@ export function scanConvert(mesh: TriMesh, cell: number, context: RunContext): S
     return hitsAlong(mesh, axis, origin, cell, counts, stride, context);
   }) as [EdgeHits, EdgeHits, EdgeHits];
   const inside = new Uint8Array(counts[0] * counts[1] * counts[2]);
-  const twin = twinsOf(mesh, buildEdges(mesh));
+  const twin = twinsOf(mesh);
   const closed = twin.every((g) => g >= 0);
   context.progress(0.4, 'Telling inside from outside');
   if (closed) {
     fillClosed(inside, hits[0], counts);
-    return { cell, origin, counts, inside, hits, winding: null };
+    return { cell, origin, counts, inside, spans: spansOf(inside, counts), hits, winding: null };
   }
-  const winding = new WindingTree(new Bvh(mesh), 2);
+  const winding = new WindingTree(treeOf(mesh), 2);
   fillOpen(
     inside,
     hits,
@@ -90,7 +93,7 @@ export function scanConvert(mesh: TriMesh, cell: number, context: RunContext): S
     winding,
     context,
   );
-  return { cell, origin, counts, inside, hits, winding };
+  return { cell, origin, counts, inside, spans: spansOf(inside, counts), hits, winding };
 }
 
 function hitsAlong(
@@ -244,6 +247,24 @@ function fillClosed(inside: Uint8Array, { edge, leaving }: EdgeHits, counts: num
   }
 }
 
+function spansOf(inside: Uint8Array, counts: number[]): Uint16Array {
+  const nx = counts[0];
+  const spans = new Uint16Array((2 * inside.length) / nx);
+  for (let row = 0; row < spans.length / 2; row++) {
+    const first = inside.indexOf(1, nx * row);
+    if (first < 0 || first >= nx * (row + 1)) {
+      // rows up to the next point inside have none
+      const until = first < 0 ? spans.length / 2 : Math.floor(first / nx);
+      for (; row < until; row++) spans[2 * row] = 0xffff;
+      row--;
+      continue;
+    }
+    spans[2 * row] = first - nx * row;
+    spans[2 * row + 1] = inside.lastIndexOf(1, nx * (row + 1) - 1) + 1 - nx * row;
+  }
+  return spans;
+}
+
 /** Blocks of `piece` points a side near open loops: where it takes a fifth or more off the winding number. */
 function doubtfulBlocks(
   mesh: TriMesh,
@@ -264,7 +285,7 @@ function doubtfulBlocks(
         flags.fill(1, row + from[0], row + to[0] + 1);
       }
   };
-  for (const loop of openLoops(mesh, twin)) {
+  for (const loop of openLoops(mesh)) {
     const lo = [Infinity, Infinity, Infinity];
     const hi = [-Infinity, -Infinity, -Infinity];
     for (const h of loop)

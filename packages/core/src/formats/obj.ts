@@ -110,7 +110,7 @@ export function readObj(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
       'Let the scanning program make a mesh of it first.',
     );
   return {
-    mesh: { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) },
+    mesh: { positions: points.taken(), triangles: faces.taken() },
     groups,
   };
 }

@@ -261,7 +261,7 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
       `The file holds ${positions.length / 3} points and no faces: a point cloud.`,
       'Let the scanning program make a mesh of it first.',
     );
-  return { mesh: { positions, triangles: faces.data.slice(0, faces.length) }, format };
+  return { mesh: { positions, triangles: faces.taken() }, format };
 }
 
 function addStrip(corners: number[], faces: GrowableIndices): void {

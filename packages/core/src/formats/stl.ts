@@ -144,7 +144,7 @@ export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: Tr
     }
   }
   if (inLoop || (!ended && facets === 0 && solids === 0)) throw cutOff(scan, facets);
-  return { mesh: weldSoup(soup.data.slice(0, soup.length)), solids };
+  return { mesh: weldSoup(soup.taken()), solids };
 }
 
 const cutOff = (scan: ByteScanner, facets: number): MeshError =>

@@ -145,7 +145,7 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
   });
   parser.on('closetag', (tag) => {
     if (local(tag.name) === 'mesh' && object && points && faces) {
-      object.mesh = { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) };
+      object.mesh = { positions: points.taken(), triangles: faces.taken() };
       points = faces = undefined;
     } else if (local(tag.name) === 'object') object = undefined;
   });

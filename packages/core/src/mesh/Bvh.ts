@@ -1,3 +1,4 @@
+import { kept } from './kept.ts';
 import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
 
 /*
@@ -30,6 +31,8 @@ export class Bvh {
   readonly order: Uint32Array;
   private nodes = 0;
   private readonly stack = new Uint32Array(256);
+  /** squared distance of each node on the stack */
+  private readonly far = new Float64Array(256);
 
   constructor(
     readonly mesh: TriMesh,
@@ -291,18 +294,21 @@ export class Bvh {
    *
    * @param limit mm; nothing farther is looked at
    * @param hit reused result; `distance` is Infinity when nothing lies within the limit
+   * @param guess a triangle that is likely to be near, such as the one found for the point before: saves looking far
    */
-  nearest(x: number, y: number, z: number, limit: number, hit: NearestHit): NearestHit {
+  nearest(x: number, y: number, z: number, limit: number, hit: NearestHit, guess = -1): NearestHit {
     hit.distance = Infinity;
     hit.triangle = -1;
     if (this.nodes === 0) return hit;
-    const { box, count, offset, order, stack } = this;
+    const { box, count, offset, order, stack, far } = this;
     let best = limit * limit;
-    let top = 0;
-    stack[top++] = 0;
+    if (guess >= 0) best = Math.min(best, this.pointTriangleSq(guess, x, y, z));
+    let top = 1;
+    stack[0] = 0;
+    far[0] = 0;
     while (top > 0) {
       const node = stack[--top];
-      if (boxDistanceSq(box, node, x, y, z) > best) continue;
+      if (far[top] > best) continue;
       const size = count[node];
       if (size > 0) {
         for (let i = offset[node]; i < offset[node] + size; i++) {
@@ -319,16 +325,48 @@ export class Bvh {
       }
       const left = node + 1;
       const right = offset[node];
-      if (boxDistanceSq(box, left, x, y, z) < boxDistanceSq(box, right, x, y, z)) {
-        stack[top++] = right;
-        stack[top++] = left;
-      } else {
-        stack[top++] = left;
-        stack[top++] = right;
+      const toLeft = boxDistanceSq(box, left, x, y, z);
+      const toRight = boxDistanceSq(box, right, x, y, z);
+      const leftNearer = toLeft < toRight;
+      const farther = leftNearer ? toRight : toLeft;
+      if (farther <= best) {
+        stack[top] = leftNearer ? right : left;
+        far[top++] = farther;
       }
+      stack[top] = leftNearer ? left : right;
+      far[top++] = leftNearer ? toLeft : toRight;
     }
     if (hit.triangle >= 0) hit.distance = Math.sqrt(best);
     return hit;
+  }
+
+  /**
+   * Does any of the surface lie within a distance of (x, y, z)?
+   *
+   * @param guess a triangle that is likely to
+   */
+  isWithin(x: number, y: number, z: number, distance: number, guess = -1): boolean {
+    if (this.nodes === 0) return false;
+    const { box, count, offset, order, stack } = this;
+    const limit = distance * distance;
+    if (guess >= 0 && this.pointTriangleSq(guess, x, y, z) <= limit) return true;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top];
+      if (boxDistanceSq(box, node, x, y, z) > limit) continue;
+      const size = count[node];
+      for (let i = offset[node]; i < offset[node] + size; i++)
+        if (this.pointTriangleSq(order[i], x, y, z) <= limit) return true;
+      if (size > 0) continue;
+      const left = node + 1;
+      const right = offset[node];
+      // the nearer child is looked at first
+      const leftNearer = boxDistanceSq(box, left, x, y, z) < boxDistanceSq(box, right, x, y, z);
+      stack[top++] = leftNearer ? right : left;
+      stack[top++] = leftNearer ? left : right;
+    }
+    return false;
   }
 
   /** Squared distance from a point to a triangle (Ericson, Real-Time Collision Detection, 5.1.5); fills `closest`. */
@@ -538,6 +576,9 @@ export class Bvh {
     }
   }
 }
+
+/** The tree over a mesh, built once. */
+export const treeOf = kept((mesh) => new Bvh(mesh));
 
 /** The ten bits of x, two zeros before each. */
 function spread(x: number): number {

@@ -80,6 +80,13 @@ export function subMesh(mesh: TriMesh, keep: ArrayLike<number>): TriMesh {
   return { positions, triangles };
 }
 
+/** The numbers 0 to n - 1. */
+export function countUp(n: number): Uint32Array<ArrayBuffer> {
+  const out = new Uint32Array(n);
+  for (let i = 0; i < n; i++) out[i] = i;
+  return out;
+}
+
 /** All meshes side by side in one, without joining anything. */
 export function concatMeshes(meshes: readonly TriMesh[]): TriMesh {
   const positions = new Float32Array(meshes.reduce((n, m) => n + m.positions.length, 0));

@@ -1,5 +1,6 @@
-import { Bvh } from './Bvh.ts';
-import { triangleCount, type TriMesh } from './TriMesh.ts';
+import { treeOf, type Bvh } from './Bvh.ts';
+import { kept } from './kept.ts';
+import { triangleCount } from './TriMesh.ts';
 
 /**
  * Generalised winding number of a triangle mesh, closed or not (Jacobson et al. 2013), by a tree whose far nodes
@@ -56,10 +57,6 @@ export class WindingTree {
         r += Math.max(box[k + 3] - this.far[7 * node + k], this.far[7 * node + k] - box[k]) ** 2;
       this.far[7 * node + 6] = Math.sqrt(r);
     }
-  }
-
-  static of(mesh: TriMesh): WindingTree {
-    return new WindingTree(new Bvh(mesh));
   }
 
   /**
@@ -123,3 +120,6 @@ export class WindingTree {
     return 2 * Math.atan2(det, den);
   }
 }
+
+/** The winding number of a mesh, its tree built once. */
+export const windingOf = kept((mesh) => new WindingTree(treeOf(mesh)));

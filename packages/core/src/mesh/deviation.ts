@@ -1,5 +1,4 @@
-import { once } from './once.ts';
-import { Bvh, newHit } from './Bvh.ts';
+import { newHit, treeOf } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { areaOf, triangleArea } from './measures.ts';
 import { randomFrom } from './random.ts';
@@ -17,6 +16,11 @@ export interface Deviation extends OneWay {
   bToA: OneWay;
   /** mean distance between neighbouring samples: anything narrower may be missed */
   spacingMm: number;
+}
+
+export interface PartDeviation extends Deviation {
+  /** share of a's area that was left out of account, from the samples */
+  leftPct: number;
 }
 
 /**
@@ -61,12 +65,12 @@ export function sampleSurface(
 
 function oneWay(
   from: TriMesh,
-  to: () => Bvh,
+  to: TriMesh,
   samples: number,
   context: RunContext,
   same?: Uint8Array,
   left?: (x: number, y: number, z: number, triangle: number, distance: number) => boolean,
-): { distances: Float32Array; result: OneWay } {
+): { distances: Float32Array; result: OneWay; leftPct: number } {
   const { points: sampled, triangles: owner } = sampleSurface(from, samples, context.seed);
   const changed = same ? new Uint8Array(vertexCount(from)) : null;
   if (same && changed)
@@ -87,7 +91,7 @@ function oneWay(
       continue;
     }
     const [x, y, z] = [sampled[3 * i], sampled[3 * i + 1], sampled[3 * i + 2]];
-    const d = to().nearest(x, y, z, Infinity, hit).distance;
+    const d = treeOf(to).nearest(x, y, z, Infinity, hit, hit.triangle).distance;
     if (left?.(x, y, z, owner[i], d)) continue;
     distances[used++] = d;
     if (d > max) max = d;
@@ -98,11 +102,16 @@ function oneWay(
   if (left) from.triangles.forEach((v, h) => void (at[v] = (h / 3) | 0));
   for (let v = 0; v < vertexCount(from); v += stride) {
     if (changed && !changed[v]) continue;
-    const d = to().nearest(p[3 * v], p[3 * v + 1], p[3 * v + 2], Infinity, hit).distance;
-    if (d > max && !left?.(p[3 * v], p[3 * v + 1], p[3 * v + 2], at[v], d)) max = d;
+    const x = p[3 * v];
+    const y = p[3 * v + 1];
+    const z = p[3 * v + 2];
+    if (max > 0 && treeOf(to).isWithin(x, y, z, max, hit.triangle)) continue;
+    const d = treeOf(to).nearest(x, y, z, Infinity, hit, hit.triangle).distance;
+    if (d > max && !left?.(x, y, z, at[v], d)) max = d;
   }
   const measured = distances.subarray(0, used);
-  return { distances: measured, result: summary(measured, max) };
+  const leftPct = distances.length > 0 ? 100 * (1 - used / distances.length) : 0;
+  return { distances: measured, result: summary(measured, max), leftPct };
 }
 
 function summary(distances: Float32Array, max: number): OneWay {
@@ -135,22 +144,9 @@ export function deviationOf(
   context: RunContext = quietContext,
   same?: SameTriangles,
   left?: (x: number, y: number, z: number, triangle: number, distance: number) => boolean,
-): Deviation {
-  const ab = oneWay(
-    a,
-    once(() => new Bvh(b)),
-    samples,
-    context,
-    same?.a,
-    left,
-  );
-  const ba = oneWay(
-    b,
-    once(() => new Bvh(a)),
-    samples,
-    context,
-    same?.b,
-  );
+): PartDeviation {
+  const ab = oneWay(a, b, samples, context, same?.a, left);
+  const ba = oneWay(b, a, samples, context, same?.b);
   const both = new Float32Array(ab.distances.length + ba.distances.length);
   both.set(ab.distances);
   both.set(ba.distances, ab.distances.length);
@@ -158,6 +154,7 @@ export function deviationOf(
     ...summary(both, Math.max(ab.result.maxMm, ba.result.maxMm)),
     aToB: ab.result,
     bToA: ba.result,
+    leftPct: ab.leftPct,
     spacingMm: Math.sqrt(Math.max(areaOf(a), areaOf(b)) / samples),
   };
 }

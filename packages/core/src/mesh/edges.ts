@@ -1,3 +1,4 @@
+import { kept } from './kept.ts';
 import { nextHalfEdge, triangleCount, vertexCount, type TriMesh } from './TriMesh.ts';
 import { UnionFind } from './UnionFind.ts';
 
@@ -16,8 +17,10 @@ export interface Edges {
 export const originOf = (mesh: TriMesh, h: number): number => mesh.triangles[h];
 export const targetOf = (mesh: TriMesh, h: number): number => mesh.triangles[nextHalfEdge(h)];
 
-/** Groups half-edges by edge with one counting sort over the smaller vertex: O(T) time, 28 bytes a half-edge. */
-export function buildEdges(mesh: TriMesh): Edges {
+/** Edges of a mesh, worked out once: one counting sort over the smaller vertex, O(T) time. */
+export const edgesOf = kept(groupHalfEdges);
+
+function groupHalfEdges(mesh: TriMesh): Edges {
   const { triangles } = mesh;
   const n = triangles.length;
   const first = new Uint32Array(vertexCount(mesh) + 1);
@@ -72,12 +75,14 @@ export const OPEN = -1;
 export const NON_MANIFOLD = -2;
 
 /**
- * Opposite half-edge of each: `OPEN` where nothing lies across, `NON_MANIFOLD` where the edge has more than two
- * sides or two that run the same way, so that following twins always keeps the orientation.
+ * Opposite half-edge of each, worked out once: `OPEN` where nothing lies across, `NON_MANIFOLD` where the edge has more
+ * than two sides or two that run the same way, so that following twins always keeps the orientation.
  */
-export function twinsOf(mesh: TriMesh, edges: Edges): Int32Array {
+export const twinsOf = kept(pairHalfEdges);
+
+function pairHalfEdges(mesh: TriMesh): Int32Array {
   const twin = new Int32Array(mesh.triangles.length).fill(NON_MANIFOLD);
-  const { order, start, count } = edges;
+  const { order, start, count } = edgesOf(mesh);
   for (let e = 0; e < count; e++) {
     const i = start[e];
     const sides = start[e + 1] - i;
@@ -95,9 +100,9 @@ export function twinsOf(mesh: TriMesh, edges: Edges): Int32Array {
 }
 
 /** Triangles grouped into shells: two triangles belong together when they share an edge. */
-export function shellsOf(mesh: TriMesh, edges: Edges): { label: Uint32Array; count: number } {
+export function shellsOf(mesh: TriMesh): { label: Uint32Array; count: number } {
   const sets = new UnionFind(triangleCount(mesh));
-  const { order, start, count } = edges;
+  const { order, start, count } = edgesOf(mesh);
   for (let e = 0; e < count; e++)
     for (let i = start[e] + 1; i < start[e + 1]; i++) sets.union((order[i - 1] / 3) | 0, (order[i] / 3) | 0);
   return sets.labels();
@@ -113,34 +118,80 @@ export function groupByLabel(label: Uint32Array, count: number): Uint32Array[] {
   return groups;
 }
 
-/** How many vertices have a star that falls into two or more fans not joined across an edge. */
-export function splitVertices(mesh: TriMesh, edges: Edges): Uint32Array {
+/** Triangles at each vertex, worked out once: `list[start[v] .. start[v + 1])`, in order. */
+export const starsOf = kept((mesh: TriMesh): { start: Uint32Array; list: Uint32Array } => {
   const { triangles } = mesh;
+  const start = new Uint32Array(vertexCount(mesh) + 1);
+  for (let h = 0; h < triangles.length; h++) start[triangles[h] + 1]++;
+  for (let v = 1; v < start.length; v++) start[v] += start[v - 1];
+  const list = new Uint32Array(triangles.length);
+  const at = start.slice();
+  for (let h = 0; h < triangles.length; h++) list[at[triangles[h]]++] = (h / 3) | 0;
+  return { start, list };
+});
+
+/**
+ * Flags of the vertices whose triangles do not hang together in one fan by their twins: where sheets touch in a point,
+ * or along an edge that has no twins. Worked out once.
+ */
+export const brokenStars = kept(walkStars);
+
+function walkStars(mesh: TriMesh): Uint8Array {
+  const { triangles } = mesh;
+  const twin = twinsOf(mesh);
+  const n = vertexCount(mesh);
+  const sides = new Uint32Array(n);
+  const first = new Uint32Array(n);
+  for (let t = 0; t < triangles.length; t += 3) {
+    if (isCollapsed(triangles, t)) continue;
+    for (let h = t; h < t + 3; h++) if (sides[triangles[h]]++ === 0) first[triangles[h]] = h;
+  }
+  const broken = new Uint8Array(n);
+  for (let v = 0; v < n; v++) {
+    if (sides[v] === 0) continue;
+    // round the vertex from its first corner, and the other way too where the skin is open
+    let met = 1;
+    let h = twin[first[v]];
+    while (h >= 0 && (h = nextHalfEdge(h)) !== first[v]) {
+      met++;
+      h = twin[h];
+    }
+    if (h < 0) {
+      h = first[v];
+      while ((h = twin[nextHalfEdge(nextHalfEdge(h))]) >= 0) met++;
+    }
+    if (met < sides[v]) broken[v] = 1;
+  }
+  return broken;
+}
+
+/** Vertices whose star falls into two or more fans not joined across an edge. */
+export function splitVertices(mesh: TriMesh): Uint32Array {
+  const broken = brokenStars(mesh);
+  if (!broken.includes(1)) return new Uint32Array(0);
+  const { triangles } = mesh;
+  const { order, start, count } = edgesOf(mesh);
   const fans = new UnionFind(triangles.length);
-  const { order, start, count } = edges;
   const corner = (h: number, v: number) => (triangles[h] === v ? h : nextHalfEdge(h));
   for (let e = 0; e < count; e++) {
     const h = order[start[e]];
-    const u = triangles[h];
-    const v = triangles[nextHalfEdge(h)];
-    for (let i = start[e] + 1; i < start[e + 1]; i++) {
-      const g = order[i];
-      fans.union(corner(h, u), corner(g, u));
-      fans.union(corner(h, v), corner(g, v));
-    }
+    for (const v of [triangles[h], triangles[nextHalfEdge(h)]])
+      if (broken[v]) for (let i = start[e] + 1; i < start[e + 1]; i++) fans.union(corner(h, v), corner(order[i], v));
   }
   const seen = new Uint8Array(vertexCount(mesh));
-  const live = new Uint8Array(triangles.length);
-  for (let i = 0; i < order.length; i++) live[order[i]] = 1;
   const split: number[] = [];
-  for (let h = 0; h < triangles.length; h++)
-    if (live[h] && fans.parent[h] === h) {
-      const v = triangles[h];
-      if (seen[v] === 1) split.push(v);
-      if (seen[v] < 2) seen[v]++;
-    }
+  for (let h = 0; h < triangles.length; h++) {
+    const v = triangles[h];
+    if (!broken[v] || fans.parent[h] !== h || isCollapsed(triangles, h - (h % 3))) continue;
+    if (seen[v] === 1) split.push(v);
+    if (seen[v] < 2) seen[v]++;
+  }
   return Uint32Array.from(split);
 }
+
+/** Has the triangle that begins at half-edge `t` two corners on one vertex? */
+const isCollapsed = (triangles: Uint32Array, t: number): boolean =>
+  triangles[t] === triangles[t + 1] || triangles[t + 1] === triangles[t + 2] || triangles[t + 2] === triangles[t];
 
 /**
  * Loops of open half-edges. At a vertex with several open fans the loop turns within its own fan, unless `next` says
@@ -148,7 +199,8 @@ export function splitVertices(mesh: TriMesh, edges: Edges): Uint32Array {
  *
  * @returns each loop as half-edges in walking order; a chain that does not close comes out as a loop too
  */
-export function openLoops(mesh: TriMesh, twin: Int32Array, next?: Map<number, number>): Uint32Array[] {
+export function openLoops(mesh: TriMesh, next?: Map<number, number>): Uint32Array[] {
+  const twin = twinsOf(mesh);
   const used = new Uint8Array(twin.length);
   const loops: Uint32Array[] = [];
   const byOrigin = new Map<number, number[]>();

@@ -1,9 +1,9 @@
 import { figures } from '../trade/figures.ts';
-import type { Bvh } from './Bvh.ts';
+import { treeOf } from './Bvh.ts';
 import type { RunContext } from './context.ts';
 import { crossingSegment } from './crossingSegment.ts';
 import { sampleSurface } from './deviation.ts';
-import { boxesByLabel, diagonalOfLabel, OPEN, originOf, targetOf, type Edges } from './edges.ts';
+import { boxesByLabel, diagonalOfLabel, OPEN, originOf, targetOf, twinsOf, type Edges } from './edges.ts';
 import { findGround } from './ground.ts';
 import { loopLength } from './loops.ts';
 import { areaOf, triangleCentre, triangleNormal } from './measures.ts';
@@ -20,7 +20,7 @@ import {
   type Xyz,
 } from './TriMesh.ts';
 import { UnionFind } from './UnionFind.ts';
-import { WindingTree } from './WindingTree.ts';
+import { windingOf } from './WindingTree.ts';
 
 export type Severity = 'failure' | 'attention' | 'note';
 
@@ -94,7 +94,6 @@ export interface Measured {
   volume: number | null;
   pairs: number[];
   crossingCount: number;
-  tree: Bvh | null;
   brief: boolean;
   lines: boolean;
   box: Box3;
@@ -200,7 +199,7 @@ export function findingsIn(m: Measured): { findings: Finding[]; shellList: Shell
   if (!m.brief && triangleCount(mesh) > 0 && scale > 0) {
     facets(m, out);
     if (c.openEdges > 0) ground(m, out);
-    if (m.tree) wallsAndGaps(m, m.tree, out, scale);
+    wallsAndGaps(m, out, scale);
   }
   const rank: Record<Severity, number> = { failure: 0, attention: 1, note: 2 };
   return { findings: out.list.sort((a, b) => rank[a.severity] - rank[b.severity]), shellList: shells.list };
@@ -228,7 +227,7 @@ function openings(m: Measured, out: Findings, scale: number): void {
   const p = mesh.positions;
   const lengths = loops.map((l) => loopLength(mesh, l));
   const order = loopOrder(lengths);
-  const half = mirrorPlane(m, scale);
+  const half = mirrorPlane(m.mesh, scale);
   order.slice(0, mostPlaces).forEach((i, place) => {
     const loop = loops[i];
     const lo = [Infinity, Infinity, Infinity];
@@ -316,11 +315,8 @@ function outOfPlane(mesh: TriMesh, loop: Uint32Array): number {
 }
 
 /** The plane square to an axis at an end of the model that holds every open edge, if there is one. */
-export function mirrorPlane(
-  m: Pick<Measured, 'mesh' | 'twin'>,
-  scale: number,
-): { axis: 'x' | 'y' | 'z'; at: number; place: Vec3 } | null {
-  const { mesh, twin } = m;
+export function mirrorPlane(mesh: TriMesh, scale: number): { axis: 'x' | 'y' | 'z'; at: number; place: Vec3 } | null {
+  const twin = twinsOf(mesh);
   const p = mesh.positions;
   const lo = [Infinity, Infinity, Infinity];
   const hi = [-Infinity, -Infinity, -Infinity];
@@ -403,7 +399,6 @@ function shellFindings(m: Measured, out: Findings, scale: number): Shells {
   const wanted = new Uint8Array(count);
   for (const s of named) wanted[s] = 1;
   let meshes: (TriMesh | null)[] | null = null;
-  const trees = new Map<number, WindingTree>();
   let cavities = 0;
   named.forEach((s, i) => {
     // crumbs go anyway: where they lie is not worth a tree of the largest shell
@@ -419,10 +414,8 @@ function shellFindings(m: Measured, out: Findings, scale: number): Shells {
         continue;
       if (list[i].crosses.includes(j)) continue;
       meshes ??= meshesByLabel(mesh, label, count, wanted);
-      let tree = trees.get(home);
-      if (!tree) trees.set(home, (tree = WindingTree.of(meshes[home]!)));
       const q = meshes[s]!.positions;
-      if (Math.abs(tree.at(q[0], q[1], q[2])) < 0.5) continue;
+      if (Math.abs(windingOf(meshes[home]!).at(q[0], q[1], q[2])) < 0.5) continue;
       list[i].inside = j;
       break;
     }
@@ -640,7 +633,7 @@ function facets(m: Measured, out: Findings): void {
 
 /** A patch of what a scanned thing stood on. */
 function ground(m: Measured, out: Findings): void {
-  const found = findGround(m.mesh, m.twin);
+  const found = findGround(m.mesh);
   if (!found) return;
   const [a, b] = [...found.size].sort((x, y) => y - x);
   out.add('ground', {
@@ -655,8 +648,9 @@ function ground(m: Measured, out: Findings): void {
 }
 
 /** Walls, gaps and skins nearer than a printer can tell apart, looked for along normals from points spread over the surface. */
-function wallsAndGaps(m: Measured, tree: Bvh, out: Findings, scale: number): void {
+function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
   const { mesh } = m;
+  const tree = treeOf(mesh);
   const area = areaOf(mesh);
   if (!(area > 0)) return;
   const { points, triangles } = sampleSurface(mesh, samplesOfWalls, 11);

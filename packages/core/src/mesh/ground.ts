@@ -1,4 +1,4 @@
-import { buildEdges, OPEN, originOf, targetOf, twinsOf } from './edges.ts';
+import { OPEN, originOf, targetOf, twinsOf } from './edges.ts';
 import { sampleSurface } from './deviation.ts';
 import { areaOf, triangleNormal } from './measures.ts';
 import { randomFrom } from './random.ts';
@@ -30,10 +30,10 @@ const leastShare = 0.03;
  * with nearly all else on one side of it, found by trying planes through three points at random (Fischler and Bolles 1981), and
  * that ends in an open edge rather than in the walls of a solid.
  *
- * @param twin twins of the half-edges, if they are known
  */
-export function findGround(mesh: TriMesh, twin = twinsOf(mesh, buildEdges(mesh))): Ground | null {
+export function findGround(mesh: TriMesh): Ground | null {
   const n = triangleCount(mesh);
+  const twin = twinsOf(mesh);
   if (n < 50 || !twin.includes(OPEN)) return null;
   const random = randomFrom(5);
   const box = boundsOf(mesh);

@@ -1,9 +1,9 @@
-import { Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
-import { buildEdges, openLoops, originOf, shellsOf, splitVertices, twinsOf } from './edges.ts';
+import { crossingsAfter, crossingsOf } from './crossings.ts';
+import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from './edges.ts';
 import { findingsIn, type Finding, type ShellFacts } from './findings.ts';
 import { areaOf, triangleArea, volumeOf } from './measures.ts';
-import { selfIntersections } from './selfIntersections.ts';
+import type { Crossings } from './selfIntersections.ts';
 import { boundsOf, sizeOf, triangleCount, vertexCount, xyz, type TriMesh, type Xyz } from './TriMesh.ts';
 import { weldExact } from './weld.ts';
 
@@ -41,8 +41,8 @@ export interface InspectOptions {
   brief?: boolean;
   /** give findings the lines that a drawing of them needs */
   lines?: boolean;
-  /** filled with what was found on the way, by triangle number of a mesh that is welded already */
-  found?: { pairs?: number[] };
+  /** a mesh that this one came out of and that was inspected: triangles of both need not be tested again */
+  before?: TriMesh;
 }
 
 /** Measures a mesh after exact welding and lists what is wrong, worst first. Changes nothing. */
@@ -57,8 +57,8 @@ export function inspectMesh(
   const n = triangleCount(welded);
   context.checkCancelled();
   context.progress(0.1, 'Edges');
-  const edges = buildEdges(welded);
-  const twin = twinsOf(welded, edges);
+  const edges = edgesOf(welded);
+  const twin = twinsOf(welded);
   let openEdges = 0;
   let nonManifoldEdges = 0;
   let inconsistentEdges = 0;
@@ -73,9 +73,9 @@ export function inspectMesh(
     } else if (originOf(welded, edges.order[i]) === originOf(welded, edges.order[i + 1]))
       if (inconsistentEdges++ === 0) firstInconsistent = edges.order[i];
   }
-  const loops = openEdges > 0 ? openLoops(welded, twin) : [];
-  const shells = shellsOf(welded, edges);
-  const split = splitVertices(welded, edges);
+  const loops = openEdges > 0 ? openLoops(welded) : [];
+  const shells = shellsOf(welded);
+  const split = splitVertices(welded);
   let degenerate = 0;
   let firstDegenerate = -1;
   for (let t = 0; t < n; t++)
@@ -83,13 +83,10 @@ export function inspectMesh(
       if (degenerate++ === 0) firstDegenerate = t;
   const duplicates = findDuplicates(welded);
   context.checkCancelled();
-  let tree: Bvh | null = null;
-  let crossings: { count: number; pairs: number[] } | null = null;
+  let crossings: Crossings | null = null;
   if (!options.skipSelfIntersections) {
     context.progress(0.4, 'Looking for crossing triangles');
-    tree = new Bvh(welded);
-    crossings = selfIntersections(welded, tree, 400_000, context);
-    if (options.found) options.found.pairs = crossings.pairs;
+    crossings = options.before ? crossingsAfter(welded, options.before, context) : crossingsOf(welded, context);
   }
   const box = boundsOf(welded);
   const watertight = n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
@@ -105,7 +102,6 @@ export function inspectMesh(
     volume,
     pairs: crossings?.pairs ?? [],
     crossingCount: crossings?.count ?? 0,
-    tree,
     brief: options.brief ?? false,
     lines: options.lines ?? false,
     box,

@@ -1,23 +1,26 @@
-import { Bvh } from './Bvh.ts';
+import { treeOf, type Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { trianglesMeet } from './triangleMeet.ts';
 import type { TriMesh } from './TriMesh.ts';
+
+export interface Crossings {
+  /** exact */
+  count: number;
+  /** up to `mostPairs` of them as s, t, s, t ... with s < t */
+  pairs: number[];
+}
+
+/** Pairs beyond this many are counted, not listed. */
+export const mostPairs = 400_000;
 
 /**
  * Pairs of triangles of one mesh that cross, touch or lie on one another beyond the vertices and edges they share.
  * Triangles without area are passed over: they are counted as degenerate instead.
  *
- * @param most stop listing (not counting) after this many pairs
  * @param suspects flags of triangles of which one at least must be in a pair; all, if left out
- * @returns the exact count, and up to `most` pairs as s, t, s, t ...
  */
-export function selfIntersections(
-  mesh: TriMesh,
-  tree: Bvh = new Bvh(mesh),
-  most = 100_000,
-  context: RunContext = quietContext,
-  suspects?: Uint8Array,
-): { count: number; pairs: number[] } {
+export function selfIntersections(mesh: TriMesh, context: RunContext = quietContext, suspects?: Uint8Array): Crossings {
+  const tree = treeOf(mesh);
   const { positions: p, triangles } = mesh;
   const { order } = tree;
   const n = order.length;
@@ -91,14 +94,63 @@ export function selfIntersections(
     }
     return sign !== 0;
   };
+  /**
+   * Is there an edge of i through which a plane, square to i, has all corners of j that i has not strictly beyond it?
+   * Corners on the plane by rounding alone do no harm: it could be tilted off them by less than the margin asked.
+   */
+  const apart = (i: number, j: number): boolean => {
+    const o = 9 * i;
+    const nx = normal[4 * i];
+    const ny = normal[4 * i + 1];
+    const nz = normal[4 * i + 2];
+    const i0 = vertex[3 * i];
+    const i1 = vertex[3 * i + 1];
+    const i2 = vertex[3 * i + 2];
+    let shared = 0;
+    for (let c = 0; c < 3; c++) {
+      const v = vertex[3 * j + c];
+      shared |= v === i0 ? 1 : v === i1 ? 2 : v === i2 ? 4 : 0;
+    }
+    for (let e = 0; e < 3; e++) {
+      const ends = e === 0 ? 3 : e === 1 ? 6 : 5;
+      if ((shared & ends) !== shared) continue;
+      const a = o + 3 * e;
+      const b = e === 2 ? o : a + 3;
+      const c = e === 0 ? o + 6 : e === 1 ? o : o + 3;
+      const ax = corner[a];
+      const ay = corner[a + 1];
+      const az = corner[a + 2];
+      const ux = corner[b] - ax;
+      const uy = corner[b + 1] - ay;
+      const uz = corner[b + 2] - az;
+      const mx = uy * nz - uz * ny;
+      const my = uz * nx - ux * nz;
+      const mz = ux * ny - uy * nx;
+      const doubt = 1e-13 * (Math.abs(mx) + Math.abs(my) + Math.abs(mz));
+      let x = corner[c] - ax;
+      let y = corner[c + 1] - ay;
+      let z = corner[c + 2] - az;
+      if (!(mx * x + my * y + mz * z < -doubt * (Math.abs(x) + Math.abs(y) + Math.abs(z)))) continue;
+      let beyond = true;
+      for (let q = 0; q < 3 && beyond; q++) {
+        const v = vertex[3 * j + q];
+        if (v === i0 || v === i1 || v === i2) continue;
+        x = corner[9 * j + 3 * q] - ax;
+        y = corner[9 * j + 3 * q + 1] - ay;
+        z = corner[9 * j + 3 * q + 2] - az;
+        beyond = mx * x + my * y + mz * z > doubt * (Math.abs(x) + Math.abs(y) + Math.abs(z));
+      }
+      if (beyond) return true;
+    }
+    return false;
+  };
   const test = (i: number, j: number): void => {
-    if (!boxesMeet(box, 6 * i, 6 * j)) return;
-    if (clear(i, j) || clear(j, i) || flat[i] || flat[j]) return;
+    if (clear(i, j) || clear(j, i) || apart(i, j) || apart(j, i) || flat[i] || flat[j]) return;
     const s = order[i] < order[j] ? order[i] : order[j];
     const t = order[i] < order[j] ? order[j] : order[i];
     if (trianglesMeet(mesh, s, t)) {
       count++;
-      if (pairs.length < 2 * most) pairs.push(s, t);
+      if (pairs.length < 2 * mostPairs) pairs.push(s, t);
     }
   };
   if (suspects) {
@@ -108,18 +160,35 @@ export function selfIntersections(
       const o = 6 * i;
       tree.eachLeafInBox(box[o], box[o + 1], box[o + 2], box[o + 3], box[o + 4], box[o + 5], (from, to) => {
         // a pair of two suspects is met twice: the later one counts
-        for (let j = from; j < to; j++) if (j !== i && (j < i || !suspects[order[j]])) test(i, j);
+        for (let j = from; j < to; j++)
+          if (j !== i && (j < i || !suspects[order[j]]) && meet(box, o, box, 6 * j)) test(i, j);
       });
     }
     return { count, pairs };
   }
-  if (tree.nodeCount > 0) pairsOfNodes(tree, test, context);
+  if (tree.nodeCount > 0) pairsOfNodes(tree, box, test, context);
   return { count, pairs };
 }
 
-/** Calls `test` with every two places in the tree's order whose leaves' boxes meet: the tree against itself. */
-function pairsOfNodes(tree: Bvh, test: (i: number, j: number) => void, context: RunContext): void {
-  const { box: x, count, offset } = tree;
+/** Nodes of no more triangles than this are taken whole: fewer pairs of nodes to walk. */
+const handful = 16;
+
+/**
+ * Calls `test` with places in the tree's order whose triangles may meet: the tree against itself.
+ *
+ * @param own boxes of the triangles, in that order
+ */
+function pairsOfNodes(tree: Bvh, own: Float32Array, test: (i: number, j: number) => void, context: RunContext): void {
+  const { box: x, count, offset, nodeCount } = tree;
+  // the places in the order that each node speaks for
+  const begin = new Uint32Array(nodeCount);
+  const end = new Uint32Array(nodeCount);
+  for (let node = nodeCount - 1; node >= 0; node--) {
+    begin[node] = count[node] > 0 ? offset[node] : begin[node + 1];
+    end[node] = count[node] > 0 ? offset[node] + count[node] : end[offset[node]];
+  }
+  const fromA = new Uint32Array(handful);
+  const both = new Float32Array(6);
   // a descent leaves at most three pairs a level behind
   const stack = new Uint32Array(4096);
   let top = 2;
@@ -128,12 +197,14 @@ function pairsOfNodes(tree: Bvh, test: (i: number, j: number) => void, context: 
     if ((++steps & 0x3fff) === 0) context.checkCancelled();
     const b = stack[--top];
     const a = stack[--top];
-    const na = count[a];
-    const nb = count[b];
+    const na = end[a] - begin[a];
+    const nb = end[b] - begin[b];
+    const wholeA = na <= handful || count[a] > 0;
     if (a === b) {
-      if (na > 0) {
-        const from = offset[a];
-        for (let i = from; i < from + na; i++) for (let j = i + 1; j < from + na; j++) test(i, j);
+      if (wholeA) {
+        const to = end[a];
+        for (let i = begin[a]; i < to; i++)
+          for (let j = i + 1; j < to; j++) if (meet(own, 6 * i, own, 6 * j)) test(i, j);
       } else {
         const l = a + 1;
         const r = offset[a];
@@ -141,32 +212,40 @@ function pairsOfNodes(tree: Bvh, test: (i: number, j: number) => void, context: 
         stack[top++] = l;
         stack[top++] = r;
         stack[top++] = r;
-        if (boxesMeet(x, 6 * l, 6 * r)) {
+        if (meet(x, 6 * l, x, 6 * r)) {
           stack[top++] = l;
           stack[top++] = r;
         }
       }
       continue;
     }
-    if (na > 0 && nb > 0) {
-      const i1 = offset[a] + na;
-      const j1 = offset[b] + nb;
-      for (let i = offset[a]; i < i1; i++) for (let j = offset[b]; j < j1; j++) test(i, j);
-    } else if (nb > 0 || (na === 0 && reach(tree, a) >= reach(tree, b))) {
-      if (boxesMeet(x, 6 * a + 6, 6 * b)) {
+    const wholeB = nb <= handful || count[b] > 0;
+    if (wholeA && wholeB) {
+      for (let k = 0; k < 3; k++) {
+        both[k] = Math.max(x[6 * a + k], x[6 * b + k]);
+        both[3 + k] = Math.min(x[6 * a + 3 + k], x[6 * b + 3 + k]);
+      }
+      let used = 0;
+      for (let i = begin[a]; i < end[a]; i++) if (meet(own, 6 * i, both, 0)) fromA[used++] = i;
+      if (used > 0)
+        for (let j = begin[b]; j < end[b]; j++)
+          if (meet(own, 6 * j, both, 0))
+            for (let i = 0; i < used; i++) if (meet(own, 6 * fromA[i], own, 6 * j)) test(fromA[i], j);
+    } else if (wholeB || (!wholeA && na >= nb)) {
+      if (meet(x, 6 * a + 6, x, 6 * b)) {
         stack[top++] = a + 1;
         stack[top++] = b;
       }
-      if (boxesMeet(x, 6 * offset[a], 6 * b)) {
+      if (meet(x, 6 * offset[a], x, 6 * b)) {
         stack[top++] = offset[a];
         stack[top++] = b;
       }
     } else {
-      if (boxesMeet(x, 6 * a, 6 * b + 6)) {
+      if (meet(x, 6 * a, x, 6 * b + 6)) {
         stack[top++] = a;
         stack[top++] = b + 1;
       }
-      if (boxesMeet(x, 6 * a, 6 * offset[b])) {
+      if (meet(x, 6 * a, x, 6 * offset[b])) {
         stack[top++] = a;
         stack[top++] = offset[b];
       }
@@ -174,16 +253,11 @@ function pairsOfNodes(tree: Bvh, test: (i: number, j: number) => void, context: 
   }
 }
 
-const reach = (tree: Bvh, node: number): number => {
-  const o = 6 * node;
-  return tree.box[o + 3] - tree.box[o] + tree.box[o + 4] - tree.box[o + 1] + tree.box[o + 5] - tree.box[o + 2];
-};
-
-/** Do two boxes of six floats each, at o and q, share a point? */
-const boxesMeet = (x: Float32Array, o: number, q: number): boolean =>
-  x[o] <= x[q + 3] &&
-  x[q] <= x[o + 3] &&
-  x[o + 1] <= x[q + 4] &&
-  x[q + 1] <= x[o + 4] &&
-  x[o + 2] <= x[q + 5] &&
-  x[q + 2] <= x[o + 5];
+/** Do two boxes of six floats each, at o of x and at q of y, share a point? */
+const meet = (x: Float32Array, o: number, y: Float32Array, q: number): boolean =>
+  x[o] <= y[q + 3] &&
+  y[q] <= x[o + 3] &&
+  x[o + 1] <= y[q + 4] &&
+  y[q + 1] <= x[o + 4] &&
+  x[o + 2] <= y[q + 5] &&
+  y[q + 2] <= x[o + 5];

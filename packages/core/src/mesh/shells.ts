@@ -1,4 +1,4 @@
-import { buildEdges, groupByLabel, shellsOf } from './edges.ts';
+import { groupByLabel, shellsOf } from './edges.ts';
 import { subMesh, vertexCount, type TriMesh } from './TriMesh.ts';
 
 /**
@@ -82,7 +82,7 @@ export function measuresByLabel(
 
 /** The shell with the most triangles. */
 export function largestShell(mesh: TriMesh): TriMesh {
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   return subMesh(
     mesh,
     groupByLabel(label, count).reduce((a, b) => (b.length > a.length ? b : a)),

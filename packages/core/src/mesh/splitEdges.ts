@@ -39,5 +39,5 @@ export function splitEdges(triangles: Uint32Array, positions: Float32Array, half
       }
     }
   }
-  return faces.data.slice(0, faces.length);
+  return faces.taken();
 }

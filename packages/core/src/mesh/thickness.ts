@@ -1,4 +1,4 @@
-import { Bvh } from './Bvh.ts';
+import { treeOf } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { sampleSurface } from './deviation.ts';
 import { triangleNormal } from './measures.ts';
@@ -28,7 +28,7 @@ export function thicknessOf(
   samples = 40_000,
   context: RunContext = quietContext,
 ): Thickness {
-  const tree = new Bvh(mesh);
+  const tree = treeOf(mesh);
   const { points, triangles } = sampleSurface(mesh, samples, context.seed);
   const start = 1e-6 * diagonalOf(mesh);
   const found: number[] = [];

@@ -1,10 +1,5 @@
+import { PointTable, scatter } from './PointTable.ts';
 import type { TriMesh } from './TriMesh.ts';
-
-const bits = (x: number): number => {
-  x = Math.imul(x ^ (x >>> 16), 0x45d9f3b);
-  x = Math.imul(x ^ (x >>> 16), 0x45d9f3b);
-  return x ^ (x >>> 16);
-};
 
 /**
  * Joins corners of a triangle soup that have exactly the same coordinates (-0 equals 0).
@@ -13,83 +8,35 @@ const bits = (x: number): number => {
  * @returns an indexed mesh; vertices in order of first appearance, so the result is deterministic
  */
 export function weldSoup(soup: Float32Array): TriMesh {
-  const corners = soup.length / 3;
-  for (let i = 0; i < soup.length; i++) soup[i] += 0;
-  const { ids, positions } = weldPoints(soup, corners);
-  return { positions, triangles: ids };
+  const table = new PointTable(Math.ceil(soup.length / 16));
+  const triangles = new Uint32Array(soup.length / 3);
+  for (let i = 0; i < triangles.length; i++) triangles[i] = table.add(soup, i);
+  return asWelded({ positions: table.positions(), triangles });
 }
 
-/** Joins vertices of an indexed mesh that have exactly the same coordinates; drops unused vertices. */
-export function weldExact(mesh: TriMesh): TriMesh {
-  const { positions, triangles } = mesh;
-  const clean = new Float32Array(positions.length);
-  for (let i = 0; i < clean.length; i++) clean[i] = positions[i] + 0;
-  const welded = weldPoints(clean, clean.length / 3);
-  const unused = welded.positions.length / 3;
-  const remap = new Int32Array(unused).fill(-1);
-  const out = new Uint32Array(triangles.length);
-  let used = 0;
-  for (let i = 0; i < triangles.length; i++) {
-    const v = welded.ids[triangles[i]];
-    if (remap[v] < 0) remap[v] = used++;
-    out[i] = remap[v];
-  }
-  if (used === 0) return { positions: new Float32Array(0), triangles: out };
-  const kept = new Float32Array(used * 3);
-  for (let v = 0; v < unused; v++)
-    if (remap[v] >= 0) for (let k = 0; k < 3; k++) kept[3 * remap[v] + k] = welded.positions[3 * v + k];
-  return { positions: kept, triangles: out };
+const welded = new WeakSet<TriMesh>();
+
+function asWelded(mesh: TriMesh): TriMesh {
+  welded.add(mesh);
+  return mesh;
 }
 
 /**
- * Open-addressing table over the three 32-bit patterns of a point. Table slots hold id + 1.
+ * Joins vertices of an indexed mesh that have exactly the same coordinates (-0 equals 0); drops unused vertices, and
+ * puts the others in order of first appearance. What was welded before comes back as it is.
  */
-function weldPoints(points: Float32Array, count: number): { ids: Uint32Array; positions: Float32Array } {
-  const raw = new Uint32Array(points.buffer, points.byteOffset, points.length);
-  const ids = new Uint32Array(count);
-  let size = 1 << 12;
-  while (size < count) size *= 2;
-  let table = new Int32Array(size);
-  let mask = size - 1;
-  let kept = new Uint32Array(Math.max(16, count >> 2) * 3);
-  let unique = 0;
-  for (let i = 0; i < count; i++) {
-    const a = raw[3 * i];
-    const b = raw[3 * i + 1];
-    const c = raw[3 * i + 2];
-    let slot = bits(a ^ bits(b ^ bits(c))) & mask;
-    let id = table[slot];
-    while (id !== 0) {
-      const j = 3 * (id - 1);
-      if (kept[j] === a && kept[j + 1] === b && kept[j + 2] === c) break;
-      slot = (slot + 1) & mask;
-      id = table[slot];
-    }
-    if (id === 0) {
-      if (3 * unique + 3 > kept.length) {
-        const grown = new Uint32Array(kept.length * 2);
-        grown.set(kept);
-        kept = grown;
-      }
-      kept[3 * unique] = a;
-      kept[3 * unique + 1] = b;
-      kept[3 * unique + 2] = c;
-      id = ++unique;
-      table[slot] = id;
-      if (unique * 3 > size * 2) {
-        size *= 2;
-        mask = size - 1;
-        table = new Int32Array(size);
-        for (let u = 0; u < unique; u++) {
-          let s = bits(kept[3 * u] ^ bits(kept[3 * u + 1] ^ bits(kept[3 * u + 2]))) & mask;
-          while (table[s] !== 0) s = (s + 1) & mask;
-          table[s] = u + 1;
-        }
-      }
-    }
-    ids[i] = id - 1;
+export function weldExact(mesh: TriMesh): TriMesh {
+  if (welded.has(mesh)) return mesh;
+  const { positions, triangles } = mesh;
+  const table = new PointTable(positions.length / 3);
+  const known = new Int32Array(positions.length / 3).fill(-1);
+  const out = new Uint32Array(triangles.length);
+  for (let i = 0; i < triangles.length; i++) {
+    const v = triangles[i];
+    if (known[v] < 0) known[v] = table.add(positions, v);
+    out[i] = known[v];
   }
-  return { ids, positions: new Float32Array(kept.slice(0, 3 * unique).buffer) };
+  return asWelded({ positions: table.positions(), triangles: out });
 }
 
 /**
@@ -113,7 +60,7 @@ export function weldWithin(mesh: TriMesh, tolerance: number, eligible?: Uint8Arr
   const head = new Int32Array(size).fill(-1);
   const next = new Int32Array(n);
   const slotOf = (i: number, j: number, k: number): number =>
-    bits(Math.imul(i | 0, 73856093) ^ Math.imul(j | 0, 19349663) ^ Math.imul(k | 0, 83492791)) & (size - 1);
+    scatter(Math.imul(i | 0, 73856093) ^ Math.imul(j | 0, 19349663) ^ Math.imul(k | 0, 83492791)) & (size - 1);
   let joined = 0;
   for (let v = 0; v < n; v++) {
     to[v] = v;

@@ -1,4 +1,4 @@
-import { Bvh } from '../mesh/Bvh.ts';
+import { treeOf } from '../mesh/Bvh.ts';
 import { quietContext, sliceContext, type RunContext } from '../mesh/context.ts';
 import { triangleArea, triangleCentre, triangleNormal } from '../mesh/measures.ts';
 import { boundsOf, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
@@ -30,7 +30,7 @@ export function supportColumnVolume(
   context: RunContext = quietContext,
 ): number {
   const floor = boundsOf(mesh).min[2];
-  const tree = new Bvh(mesh);
+  const tree = treeOf(mesh);
   // a face whose normal points down by more than this leans out too far
   const limit = -Math.sin((overhangDeg * Math.PI) / 180) - 1e-6;
   let sum = 0;

@@ -1,4 +1,4 @@
-import { OPEN, openLoops, originOf, targetOf } from '../mesh/edges.ts';
+import { OPEN, openLoops, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
 
 /** An open fan of triangles at a vertex: its open half-edges that leave the vertex and that arrive there. */
@@ -66,7 +66,8 @@ export function bridgedFans(mesh: TriMesh, vertex: number, fans: OpenFan[]): Int
  * Open loops as holes are: where holes touch in a corner, each is a loop of its own. A loop that would pass a vertex
  * twice turns within its fan there instead; such vertices are listed, and want cutting apart.
  */
-export function holesOf(mesh: TriMesh, twin: Int32Array): { loops: Uint32Array[]; pinched: Set<number> } {
+export function holesOf(mesh: TriMesh): { loops: Uint32Array[]; pinched: Set<number> } {
+  const twin = twinsOf(mesh);
   const pinched = new Set<number>();
   const leaving = new Map<number, number[]>();
   for (let h = 0; h < twin.length; h++) {
@@ -90,7 +91,7 @@ export function holesOf(mesh: TriMesh, twin: Int32Array): { loops: Uint32Array[]
     else fans.forEach((fan, i) => next.set(fan.arrives, fans[follows[i]].leaves));
   }
   for (;;) {
-    const loops = openLoops(mesh, twin, next);
+    const loops = openLoops(mesh, next);
     if (next.size === 0) return { loops, pinched };
     const twice = new Set<number>();
     for (const loop of loops) {

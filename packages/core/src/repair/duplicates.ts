@@ -1,4 +1,4 @@
-import { buildEdges } from '../mesh/edges.ts';
+import { edgesOf } from '../mesh/edges.ts';
 import { findDuplicates } from '../mesh/inspect.ts';
 import { subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
@@ -34,7 +34,7 @@ export function settleDuplicates(mesh: TriMesh): { mesh: TriMesh; dropped: numbe
   const out = triangles.slice();
   for (const first of firsts)
     if (net[first] < 0) [out[3 * first + 1], out[3 * first + 2]] = [out[3 * first + 2], out[3 * first + 1]];
-  const edges = buildEdges(mesh);
+  const edges = edgesOf(mesh);
   const edgeOf = new Int32Array(triangles.length).fill(-1);
   const left = new Int32Array(edges.count);
   for (let e = 0; e < edges.count; e++)

@@ -1,11 +1,11 @@
 import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
-import { Bvh } from '../mesh/Bvh.ts';
+import { Bvh, treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
-import { buildEdges, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
+import { edgesOf, originOf, starsOf, targetOf } from '../mesh/edges.ts';
 import { loopLength } from '../mesh/loops.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { trianglesMeet } from '../mesh/triangleMeet.ts';
-import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
+import { nextHalfEdge, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { holesOf } from './bridges.ts';
 import { fairPatch, refinePatch, type Patch, type Skirt } from './fairPatch.ts';
 import { fillLoop } from './fillLoop.ts';
@@ -37,8 +37,8 @@ const squareDeg = 60;
 
 /** Closes open loops, shortest first. The mesh must have manifold edges; its own triangles come first in the result. */
 export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunContext): FillResult {
-  const edges = buildEdges(mesh);
-  const { loops } = holesOf(mesh, twinsOf(mesh, edges));
+  const edges = edgesOf(mesh);
+  const { loops } = holesOf(mesh);
   if (loops.length === 0) return { mesh, filled: 0, left: 0, followed: 0, patchAreaMm2: 0 };
   const points = new GrowableFloats(mesh.positions.length + 3072);
   points.data.set(mesh.positions);
@@ -46,26 +46,16 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
   const faces = new GrowableIndices(mesh.triangles.length + 3072);
   faces.data.set(mesh.triangles);
   faces.length = mesh.triangles.length;
-  const onRim = new Set<number>();
-  for (const loop of loops) for (const h of loop) onRim.add(originOf(mesh, h));
+  const onRim = new Uint8Array(vertexCount(mesh));
+  for (const loop of loops) for (const h of loop) onRim[originOf(mesh, h)] = 1;
   const key = (a: number, b: number) => (a < b ? a * 0x4000000 + b : b * 0x4000000 + a);
   const present = new Set<number>();
   for (let e = 0; e < edges.count; e++) {
     const h = edges.order[edges.start[e]];
     const a = originOf(mesh, h);
     const b = targetOf(mesh, h);
-    if (onRim.has(a) && onRim.has(b)) present.add(key(a, b));
+    if (onRim[a] && onRim[b]) present.add(key(a, b));
   }
-  const stars = new Map<number, number[]>();
-  if (options.follow)
-    for (let h = 0; h < mesh.triangles.length; h++) {
-      const v = mesh.triangles[h];
-      if (!onRim.has(v)) continue;
-      const star = stars.get(v);
-      if (star) star.push((h / 3) | 0);
-      else stars.set(v, [(h / 3) | 0]);
-    }
-  let tree: Bvh | null = null;
   const lengths = loops.map((l) => loopLength(mesh, l));
   const order = loops.map((_, i) => i).sort((a, b) => lengths[a] - lengths[b] || a - b);
   let filled = 0;
@@ -107,11 +97,10 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
     if (options.follow && n > 3 && !staysFlat(mesh, loop, coords)) {
       const patch = refinePatch({ points: [...coords], triangles: flat.slice(), rim: n }, barred);
       if (patch.points.length > 3 * n) {
-        fairPatch(patch, skirtOf(mesh, corners, stars));
+        fairPatch(patch, skirtOf(mesh, corners));
         put(patch);
-        tree ??= new Bvh(mesh);
         const whole = { positions: points.data, triangles: faces.data };
-        if (!crosses(whole, began.faces / 3, faces.length / 3, tree)) {
+        if (!crosses(whole, began.faces / 3, faces.length / 3, treeOf(mesh))) {
           followed++;
           note(faces, began.faces, present, key);
           return;
@@ -123,7 +112,7 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
     put({ points: [...coords], triangles: flat, rim: n });
     note(faces, began.faces, present, key);
   });
-  const out = { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) };
+  const out = { positions: points.taken(), triangles: faces.taken() };
   let patchAreaMm2 = 0;
   const t = out.triangles;
   for (let i = mesh.triangles.length; i < t.length; i += 3)
@@ -132,13 +121,15 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
 }
 
 /** The triangles of the mesh at the corners of a loop. */
-function skirtOf(mesh: TriMesh, corners: number[], stars: Map<number, number[]>): Skirt {
+function skirtOf(mesh: TriMesh, corners: number[]): Skirt {
+  const { start, list } = starsOf(mesh);
   const number = new Map(corners.map((v, i) => [v, i]));
   const points: number[] = [];
   const triangles: number[] = [];
   const seen = new Set<number>();
   for (const v of corners)
-    for (const t of stars.get(v) ?? []) {
+    for (let j = start[v]; j < start[v + 1]; j++) {
+      const t = list[j];
       if (seen.has(t)) continue;
       seen.add(t);
       for (let k = 0; k < 3; k++) {

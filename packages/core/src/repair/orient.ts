@@ -1,4 +1,4 @@
-import type { Edges } from '../mesh/edges.ts';
+import { edgesOf } from '../mesh/edges.ts';
 import { triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 
 /**
@@ -7,16 +7,20 @@ import { triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
  *
  * @returns the mesh and how many triangles were turned
  */
-export function makeConsistent(mesh: TriMesh, edges: Edges): { mesh: TriMesh; turned: number } {
+export function makeConsistent(mesh: TriMesh): { mesh: TriMesh; turned: number } {
   const n = triangleCount(mesh);
   const { triangles } = mesh;
+  const { order, start, count } = edgesOf(mesh);
   const across = new Int32Array(3 * n).fill(-1);
-  for (let e = 0; e < edges.count; e++) {
-    const i = edges.start[e];
-    if (edges.start[e + 1] - i !== 2) continue;
-    across[edges.order[i]] = edges.order[i + 1];
-    across[edges.order[i + 1]] = edges.order[i];
+  let disagree = false;
+  for (let e = 0; e < count; e++) {
+    const i = start[e];
+    if (start[e + 1] - i !== 2) continue;
+    across[order[i]] = order[i + 1];
+    across[order[i + 1]] = order[i];
+    if (triangles[order[i]] === triangles[order[i + 1]]) disagree = true;
   }
+  if (!disagree) return { mesh, turned: 0 };
   const flip = new Uint8Array(n);
   const seen = new Uint8Array(n);
   const queue = new Uint32Array(n);

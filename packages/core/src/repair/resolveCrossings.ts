@@ -1,23 +1,22 @@
 import constrained from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { orient3d } from 'robust-predicates';
-import { Bvh } from '../mesh/Bvh.ts';
+import { GrowableIndices } from '../formats/Growable.ts';
 import type { RunContext } from '../mesh/context.ts';
-import { buildEdges } from '../mesh/edges.ts';
+import { crossingsOf } from '../mesh/crossings.ts';
+import { edgesOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { randomFrom } from '../mesh/random.ts';
-import { selfIntersections } from '../mesh/selfIntersections.ts';
+import type { Crossings } from '../mesh/selfIntersections.ts';
 import { diagonalOf, nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
-import { WindingTree } from '../mesh/WindingTree.ts';
+import { windingOf } from '../mesh/WindingTree.ts';
 
 /** Places where predicates are exactly zero are shaken by this share of the diagonal, about thirty steps of float32. */
 const shake = 2e-6;
 const attempts = 4;
 /** The package's types are those of its CommonJS file. */
 const Constrainautor = constrained as unknown as typeof constrained.default;
-/** More crossing pairs than this are left to a new skin. */
-const mostPairs = 400_000;
 
 /**
  * Splits a closed, oriented mesh along the curves where it crosses itself, and keeps what bounds the points with a
@@ -25,19 +24,20 @@ const mostPairs = 400_000;
  * that nothing crosses stay bit for bit. Corners of triangles that only touch or lie in one plane are moved by two
  * millionths of the diagonal first, so that every crossing is a plain one.
  *
- * @param known all pairs of triangles that cross, if they have been looked for already
+ * @param known all pairs of triangles that cross, if they have been looked for already; more than can be listed are left
+ * to a new skin
  * @returns the mesh, cut triangles replaced, or null where the curves could not be followed consistently. Rounding to
  * float32 can leave tiny crossings on slivers: test the result
  */
-export function resolveCrossings(source: TriMesh, context: RunContext, known?: number[]): TriMesh | null {
+export function resolveCrossings(source: TriMesh, context: RunContext, known?: Crossings): TriMesh | null {
   const random = randomFrom(context.seed);
   const reach = shake * diagonalOf(source);
   let mesh = source;
   for (let attempt = 0; attempt < attempts; attempt++) {
     context.progress(attempt / attempts, 'Following the curves where the skin crosses itself');
-    const pairs = attempt === 0 && known ? known : selfIntersections(mesh, new Bvh(mesh), mostPairs, context).pairs;
-    if (pairs.length === 0 && attempt === 0) return mesh;
-    if (pairs.length >= 2 * mostPairs) return null;
+    const { count, pairs } = known && attempt === 0 ? known : crossingsOf(mesh, context);
+    if (count === 0 && attempt === 0) return mesh;
+    if (2 * count > pairs.length) return null;
     const arranged = arrange(mesh, pairs, context);
     if ('mesh' in arranged) {
       const kept = keepInside(mesh, arranged, context);
@@ -87,18 +87,22 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
       p[3 * v + 1],
       p[3 * v + 2],
     );
-  const pierced = new Map<string, number>();
+  const pierced = new Map<number, Map<number, number>>();
   /** segments in each triangle: two points and the triangle that cuts there */
   const cuts = new Map<number, [number, number, number][]>();
   /** points on each edge, with their place along it */
-  const onEdge = new Map<string, { v: number; s: number }[]>();
-  const edgeKey = (a: number, b: number) => (a < b ? `${a},${b}` : `${b},${a}`);
+  const onEdge = new Map<number, { v: number; s: number }[]>();
+  const edgeKey = (a: number, b: number) => (a < b ? a * base + b : b * base + a);
+  /** ends of edges that have points on them */
+  const beside = new Uint8Array(base);
 
   /** The point where edge a-b goes through triangle `t`, -1 where it does not. */
   const pierce = (a: number, b: number, t: number, corners: number[]): number => {
     if (a > b) [a, b] = [b, a];
-    const key = `${a},${b},${t}`;
-    const known = pierced.get(key);
+    const edge = edgeKey(a, b);
+    let at = pierced.get(edge);
+    if (!at) pierced.set(edge, (at = new Map<number, number>()));
+    const known = at.get(t);
     if (known !== undefined) return known;
     const da = side(corners, a);
     const db = side(corners, b);
@@ -115,13 +119,13 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
         const s = da / (da - db);
         v = base + points.length / 3;
         for (let k = 0; k < 3; k++) points.push(p[3 * a + k] + s * (p[3 * b + k] - p[3 * a + k]));
-        const edge = edgeKey(a, b);
+        beside[a] = beside[b] = 1;
         const list = onEdge.get(edge);
         if (list) list.push({ v, s });
         else onEdge.set(edge, [{ v, s }]);
       }
     }
-    pierced.set(key, v);
+    at.set(t, v);
     return v;
   };
 
@@ -161,24 +165,31 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
     }
   }
   if (doubtful.size > 0) return { doubtful };
-  const cutTriangles = new Set(cuts.keys());
   const n = triangleCount(mesh);
-  const out: number[] = [];
-  const parent: number[] = [];
+  const { triangles } = mesh;
+  const toCut: number[] = [];
+  const out = new GrowableIndices(3 * n);
+  const parent = new GrowableIndices(n);
   for (let t = 0; t < n; t++) {
-    const corners = cornersOf(mesh, t);
+    const a = triangles[3 * t];
+    const b = triangles[3 * t + 1];
+    const c = triangles[3 * t + 2];
     // a triangle may have a point on an edge that only its neighbour's crossing made
-    const split = cutTriangles.has(t) || corners.some((v, k) => onEdge.has(edgeKey(v, corners[(k + 1) % 3])));
-    if (split) continue;
-    out.push(...corners);
-    parent.push(t);
+    const split =
+      (beside[a] + beside[b] + beside[c] > 1 &&
+        (onEdge.has(edgeKey(a, b)) || onEdge.has(edgeKey(b, c)) || onEdge.has(edgeKey(c, a)))) ||
+      cuts.has(t);
+    if (split) toCut.push(t);
+    else {
+      out.push3(a, b, c);
+      parent.push(t);
+    }
   }
   const triples = new Map<string, number>();
   for (const list of onEdge.values()) list.sort((x, y) => x.s - y.s);
   let done = 0;
-  for (let t = 0; t < n; t++) {
+  for (const t of toCut) {
     const corners = cornersOf(mesh, t);
-    if (!cutTriangles.has(t) && !corners.some((v, k) => onEdge.has(edgeKey(v, corners[(k + 1) % 3])))) continue;
     if ((++done & 63) === 0) context.checkCancelled();
     const pieces = cutTriangle(corners, cuts.get(t) ?? [], onEdge, edgeKey, at, (s, u, place) => {
       const key = [t, s, u].sort((x, y) => x - y).join();
@@ -191,21 +202,23 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
       return v;
     });
     if (!pieces) return { doubtful: new Set(corners) };
-    for (const v of pieces) out.push(v);
-    for (let i = 0; i < pieces.length; i += 3) parent.push(t);
+    for (let i = 0; i < pieces.length; i += 3) {
+      out.push3(pieces[i], pieces[i + 1], pieces[i + 2]);
+      parent.push(t);
+    }
   }
   const positions = new Float64Array(3 * base + points.length);
   positions.set(p);
   positions.set(points, 3 * base);
-  return { mesh: { positions, triangles: Uint32Array.from(out) }, parent: Uint32Array.from(parent) };
+  return { mesh: { positions, triangles: out.taken() }, parent: parent.taken() };
 }
 
 /** Pieces of one triangle between its edges and the segments that others cut into it; null where they cannot be had. */
 function cutTriangle(
   corners: number[],
   cuts: [number, number, number][],
-  onEdge: Map<string, { v: number; s: number }[]>,
-  edgeKey: (a: number, b: number) => string,
+  onEdge: Map<number, { v: number; s: number }[]>,
+  edgeKey: (a: number, b: number) => number,
   at: (v: number, k: number) => number,
   triple: (s: number, u: number, place: [number, number, number]) => number,
 ): number[] | null {
@@ -320,7 +333,7 @@ function cutTriangle(
 /** Of an arrangement, the patches with a winding number of 0 or less outside and 1 or more inside; null if not closed. */
 function keepInside(source: TriMesh, { mesh, parent }: Arrangement, context: RunContext): TriMesh | null {
   const plain: TriMesh = { positions: Float32Array.from(mesh.positions), triangles: mesh.triangles };
-  const edges = buildEdges(plain);
+  const edges = edgesOf(plain);
   const n = triangleCount(plain);
   const sets = new UnionFind(n);
   for (let e = 0; e < edges.count; e++) {
@@ -343,7 +356,7 @@ function keepInside(source: TriMesh, { mesh, parent }: Arrangement, context: Run
       area[label[t]] = a;
     }
   }
-  const winding = new WindingTree(new Bvh(source));
+  const winding = windingOf(source);
   const keep = new Uint8Array(count);
   for (let i = 0; i < count; i++) {
     if ((i & 255) === 0) context.checkCancelled();
@@ -357,11 +370,11 @@ function keepInside(source: TriMesh, { mesh, parent }: Arrangement, context: Run
     const outer = Math.round(middle - 0.5);
     keep[i] = outer <= 0 && outer + 1 >= 1 ? 1 : 0;
   }
-  const out: number[] = [];
+  const out = new GrowableIndices(mesh.triangles.length);
   for (let t = 0; t < n; t++)
-    if (keep[label[t]]) out.push(mesh.triangles[3 * t], mesh.triangles[3 * t + 1], mesh.triangles[3 * t + 2]);
-  const result = { positions: plain.positions, triangles: Uint32Array.from(out) };
-  const check = buildEdges(result);
+    if (keep[label[t]]) out.push3(mesh.triangles[3 * t], mesh.triangles[3 * t + 1], mesh.triangles[3 * t + 2]);
+  const result = { positions: plain.positions, triangles: out.taken() };
+  const check = edgesOf(result);
   for (let e = 0; e < check.count; e++) if ((check.start[e + 1] - check.start[e]) % 2 === 1) return null;
   return result;
 }

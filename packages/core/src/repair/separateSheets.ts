@@ -1,4 +1,5 @@
-import { buildEdges, originOf, targetOf, twinsOf, type Edges } from '../mesh/edges.ts';
+import { GrowableIndices } from '../formats/Growable.ts';
+import { brokenStars, edgesOf, OPEN, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { nextHalfEdge, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
@@ -28,20 +29,21 @@ export function separateSheets(start: TriMesh, gap: number): { mesh: TriMesh; cu
 }
 
 /** Cuts, and cuts again where a hole would have to be closed through one corner twice. */
-function separateWell(start: TriMesh, gap: number): ReturnType<typeof separateOnce> {
+function separateWell(start: TriMesh, gap: number): Separated {
+  const places = brokenPlaces(start);
   const cut = new Set<number>();
   for (;;) {
-    const result = separateOnce(start, gap, cut);
+    const result = separateOnce(start, places, gap, cut);
     if (result.bridged === 0) return result;
     const before = cut.size;
-    for (const v of holesOf(result.mesh, twinsOf(result.mesh, buildEdges(result.mesh))).pinched) cut.add(v);
+    for (const v of holesOf(result.mesh).pinched) cut.add(v);
     if (cut.size === before) return result;
   }
 }
 
 /** Without the triangles that an edge has beyond its best pair, the largest that run opposite ways; null if there are none. */
 function dropExcess(mesh: TriMesh): TriMesh | null {
-  const edges = buildEdges(mesh);
+  const edges = edgesOf(mesh);
   const gone = new Set<number>();
   const area = (h: number) => {
     const t = 3 * ((h / 3) | 0);
@@ -62,112 +64,122 @@ function dropExcess(mesh: TriMesh): TriMesh | null {
   return subMesh(mesh, keep);
 }
 
-function separateOnce(
-  mesh: TriMesh,
-  gap: number,
-  cut: Set<number>,
-): { mesh: TriMesh; cutEdges: number; cutVertices: number; bridged: number } {
-  const edges = buildEdges(mesh);
-  const { positions: p, triangles } = mesh;
-  const { order, start, count } = edges;
-  const fans = new UnionFind(triangles.length);
-  const pair = (a: number, b: number): void => {
-    fans.union(a, nextHalfEdge(b));
-    fans.union(nextHalfEdge(a), b);
-  };
+interface Separated {
+  mesh: TriMesh;
+  cutEdges: number;
+  cutVertices: number;
+  bridged: number;
+}
+
+/** Where a mesh does not hang together as one skin; all work is done there. */
+interface BrokenPlaces {
+  /** corners at vertices with several fans, in order */
+  corners: Uint32Array;
+  /** half-edges of each edge with more than two sides */
+  excess: Uint32Array[];
+  /** edges with more than two sides, or with two that run the same way */
+  cutEdges: number;
+}
+
+function brokenPlaces(mesh: TriMesh): BrokenPlaces {
+  const { order, start, count } = edgesOf(mesh);
+  const excess: Uint32Array[] = [];
   let cutEdges = 0;
   for (let e = 0; e < count; e++) {
-    const from = start[e];
-    const sides = start[e + 1] - from;
-    if (sides === 2) {
-      if (originOf(mesh, order[from]) !== originOf(mesh, order[from + 1])) pair(order[from], order[from + 1]);
-      else cutEdges++;
-    } else if (sides > 2) {
-      cutEdges++;
-      pairAround(mesh, order.subarray(from, start[e + 1]), pair);
-    }
+    const sides = start[e + 1] - start[e];
+    if (sides > 2) excess.push(order.subarray(start[e], start[e + 1]));
+    else if (sides === 2 && originOf(mesh, order[start[e]]) === originOf(mesh, order[start[e] + 1])) cutEdges++;
   }
-  const bridged = bridge(mesh, edges, fans, cut);
-  const size = new Uint32Array(triangles.length);
-  for (let c = 0; c < triangles.length; c++) size[fans.find(c)]++;
-  const main = new Int32Array(p.length / 3).fill(-1);
-  for (let c = 0; c < triangles.length; c++) {
-    const v = triangles[c];
-    if (fans.parent[c] === c && (main[v] < 0 || size[c] > size[main[v]])) main[v] = c;
+  const broken = brokenStars(mesh);
+  const corners = new GrowableIndices();
+  if (broken.includes(1)) mesh.triangles.forEach((v, c) => void (broken[v] && corners.push(c)));
+  return { corners: corners.taken(), excess, cutEdges: cutEdges + excess.length };
+}
+
+function separateOnce(mesh: TriMesh, places: BrokenPlaces, gap: number, cut: Set<number>): Separated {
+  const { corners, excess, cutEdges } = places;
+  if (corners.length === 0) return { mesh, cutEdges, cutVertices: 0, bridged: 0 };
+  const { positions: p, triangles } = mesh;
+  const twin = twinsOf(mesh);
+  const place = new Map<number, number>();
+  corners.forEach((c, i) => place.set(c, i));
+  const fans = new UnionFind(corners.length);
+  const unite = (a: number, b: number): void => {
+    const i = place.get(a);
+    const j = place.get(b);
+    if (i !== undefined && j !== undefined) fans.union(i, j);
+  };
+  for (const c of corners) {
+    if (twin[c] >= 0) unite(c, nextHalfEdge(twin[c]));
+    const arrives = nextHalfEdge(nextHalfEdge(c));
+    if (twin[arrives] >= 0) unite(c, twin[arrives]);
   }
-  const copies: number[] = [];
-  const copyOf = new Map<number, number>();
+  for (const sides of excess)
+    pairAround(mesh, sides, (a, b) => {
+      unite(a, nextHalfEdge(b));
+      unite(nextHalfEdge(a), b);
+    });
+  const bridged = bridge(mesh, corners, fans, cut);
+  // the largest fan of each vertex stays
+  const size = new Uint32Array(corners.length);
+  for (let i = 0; i < corners.length; i++) size[fans.find(i)]++;
+  const main = new Map<number, number>();
+  corners.forEach((c, i) => {
+    const known = main.get(triangles[c]);
+    if (fans.parent[i] === i && (known === undefined || size[i] > size[known])) main.set(triangles[c], i);
+  });
+  const copyOf = new Map<number, { v: number; corners: number[] }>();
   const out = triangles.slice();
-  let next = p.length / 3;
-  for (let c = 0; c < triangles.length; c++) {
-    const root = fans.find(c);
-    if (root === main[triangles[c]]) continue;
-    let v = copyOf.get(root);
-    if (v === undefined) {
-      v = next++;
-      copyOf.set(root, v);
-      copies.push(root);
-    }
-    out[c] = v;
-  }
-  if (copies.length === 0) return { mesh, cutEdges, cutVertices: 0, bridged };
-  const positions = new Float32Array(3 * next);
+  corners.forEach((c, i) => {
+    const root = fans.find(i);
+    if (root === main.get(triangles[c])) return;
+    let copy = copyOf.get(root);
+    if (!copy) copyOf.set(root, (copy = { v: p.length / 3 + copyOf.size, corners: [] }));
+    copy.corners.push(c);
+    out[c] = copy.v;
+  });
+  if (copyOf.size === 0) return { mesh, cutEdges, cutVertices: 0, bridged };
+  const positions = new Float32Array(p.length + 3 * copyOf.size);
   positions.set(p);
-  const pull = new Float64Array(4 * copies.length);
-  for (let c = 0; c < out.length; c++) {
-    const i = out[c] - p.length / 3;
-    if (i < 0) continue;
-    const t = c - (c % 3);
-    for (let k = 0; k < 3; k++) {
-      for (let q = 0; q < 3; q++) pull[4 * i + k] += p[3 * triangles[t + q] + k] / 3;
-    }
-    pull[4 * i + 3]++;
-  }
-  copies.forEach((root, i) => {
-    const v = triangles[root];
-    const d = [0, 1, 2].map((k) => pull[4 * i + k] / pull[4 * i + 3] - p[3 * v + k]);
+  for (const copy of copyOf.values()) {
+    const v = triangles[copy.corners[0]];
+    // drawn towards the middle of its own triangles
+    const d = [0, 1, 2].map((k) => {
+      let sum = 0;
+      for (const c of copy.corners)
+        for (let q = c - (c % 3); q < c - (c % 3) + 3; q++) sum += p[3 * triangles[q] + k] / 3;
+      return sum / copy.corners.length - p[3 * v + k];
+    });
     const length = Math.hypot(d[0], d[1], d[2]);
     const s = length > 0 ? Math.min(0.25, gap / length) : 0;
-    for (let k = 0; k < 3; k++) positions[p.length + 3 * i + k] = p[3 * v + k] + s * d[k];
-  });
-  return { mesh: { positions, triangles: out }, cutEdges, cutVertices: copies.length, bridged };
+    for (let k = 0; k < 3; k++) positions[3 * copy.v + k] = p[3 * v + k] + s * d[k];
+  }
+  return { mesh: { positions, triangles: out }, cutEdges, cutVertices: copyOf.size, bridged };
 }
 
 /** Unites the fans at corners in which holes of one skin touch, but for those to be cut. Returns at how many. */
-function bridge(mesh: TriMesh, edges: Edges, fans: UnionFind, cut: Set<number>): number {
-  let bridged = 0;
-  const { triangles } = mesh;
-  const open = new Uint8Array(triangles.length);
-  for (let e = 0; e < edges.count; e++)
-    if (edges.start[e + 1] - edges.start[e] === 1) open[edges.order[edges.start[e]]] = 1;
+function bridge(mesh: TriMesh, corners: Uint32Array, fans: UnionFind, cut: Set<number>): number {
+  const twin = twinsOf(mesh);
   // fans of a vertex by their open half-edges; a vertex at which any fan is not open once is left alone
-  const first = new Map<number, Map<number, OpenFan>>();
-  for (let h = 0; h < triangles.length; h++) {
-    if (!open[h]) continue;
-    const from = originOf(mesh, h);
-    const to = targetOf(mesh, h);
-    put(from, fans.find(h)).leaves = h;
-    put(to, fans.find(nextHalfEdge(h))).arrives = h;
-  }
-  function put(vertex: number, root: number): OpenFan {
-    let at = first.get(vertex);
-    if (!at) first.set(vertex, (at = new Map<number, OpenFan>()));
-    let fan = at.get(root);
-    if (!fan) at.set(root, (fan = { leaves: -1, arrives: -1 }));
-    return fan;
-  }
-  const closed = new Set<number>();
-  for (const [v, at] of first) if (at.size < 2) first.delete(v);
-  for (let c = 0; c < triangles.length; c++) {
-    const at = first.get(triangles[c]);
-    if (at && !at.has(fans.find(c))) closed.add(triangles[c]);
-  }
-  for (const [v, at] of first) {
-    const list = [...at.values()];
-    if (closed.has(v) || cut.has(v) || list.some((f) => f.leaves < 0 || f.arrives < 0)) continue;
+  const at = new Map<number, Map<number, OpenFan>>();
+  corners.forEach((c, i) => {
+    const v = mesh.triangles[c];
+    let fansHere = at.get(v);
+    if (!fansHere) at.set(v, (fansHere = new Map<number, OpenFan>()));
+    const root = fans.find(i);
+    let fan = fansHere.get(root);
+    if (!fan) fansHere.set(root, (fan = { leaves: -1, arrives: -1 }));
+    if (twin[c] === OPEN) fan.leaves = c;
+    const arrives = nextHalfEdge(nextHalfEdge(c));
+    if (twin[arrives] === OPEN) fan.arrives = arrives;
+  });
+  let bridged = 0;
+  for (const [v, fansHere] of at) {
+    const list = [...fansHere.values()];
+    if (list.length < 2 || cut.has(v) || list.some((f) => f.leaves < 0 || f.arrives < 0)) continue;
     if (!bridgedFans(mesh, v, list)) continue;
-    const roots = [...at.keys()];
-    for (const root of roots.slice(1)) fans.union(roots[0], root);
+    const [first, ...rest] = fansHere.keys();
+    for (const root of rest) fans.union(first, root);
     bridged++;
   }
   return bridged;

@@ -1,62 +1,75 @@
-import { Bvh } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
-import { buildEdges } from '../mesh/edges.ts';
+import { crossingsOf, noteUncrossed } from '../mesh/crossings.ts';
+import { edgesOf, originOf, splitVertices, starsOf, targetOf } from '../mesh/edges.ts';
 import { selfIntersections } from '../mesh/selfIntersections.ts';
-import { subMesh, triangleCount, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { fillHoles } from './fillHoles.ts';
+import { Patchwork } from './Patchwork.ts';
 import { separateSheets } from './separateSheets.ts';
+
+/** Rings of triangles worked on around those that a round takes out. */
+const reach = 3;
 
 /**
  * Takes out triangles that cross, with a ring that grows where crossing comes back, and closes the holes again
- * (after Attene 2010). Gives up when most of the mesh would go.
+ * (after Attene 2010). Gives up when most of the mesh would go. A round works in the neighbourhood of the crossings
+ * alone, and what it made is tested against the whole.
  *
- * @param suspects flags of the triangles that may cross anything; all, if left out. After the first round only what was
- * made anew is tested
+ * @param mesh closed, with two triangles at every edge
+ * @param suspects flags of the triangles that may cross anything; all, if left out
  * @returns null when crossings are left after the last round
  */
 export function settleCrossings(
-  start: TriMesh,
+  mesh: TriMesh,
   scale: number,
   context: RunContext,
-  rounds = 6,
+  rounds = 4,
   suspects?: Uint8Array,
 ): TriMesh | null {
-  let mesh = start;
-  let tested = suspects;
-  for (let round = 0; round <= rounds; round++) {
+  context.progress(0, 'Settling crossings');
+  const found = suspects
+    ? suspects.includes(1)
+      ? selfIntersections(mesh, context, suspects)
+      : { count: 0, pairs: [] }
+    : crossingsOf(mesh, context);
+  if (2 * found.count > found.pairs.length) return null;
+  const patches = new Patchwork(mesh, scale);
+  let { pairs } = found;
+  for (let round = 0; pairs.length > 0; round++) {
     context.checkCancelled();
     context.progress(round / (rounds + 1), `Settling crossings, round ${round + 1}`);
-    if (tested && !tested.includes(1)) return mesh;
-    const { count, pairs } = selfIntersections(mesh, new Bvh(mesh), 200_000, context, tested);
-    if (count === 0) return mesh;
     if (round === rounds) return null;
-    const n = triangleCount(mesh);
-    const bad = new Uint8Array(n);
-    for (const t of pairs) bad[t] = 1;
-    const touched = new Uint8Array(vertexCount(mesh));
-    for (let ring = 0; ring < round; ring++) {
-      for (let t = 0; t < n; t++) if (bad[t]) for (let k = 0; k < 3; k++) touched[mesh.triangles[3 * t + k]] = 1;
-      for (let t = 0; t < n; t++)
-        if (touched[mesh.triangles[3 * t]] || touched[mesh.triangles[3 * t + 1]] || touched[mesh.triangles[3 * t + 2]])
-          bad[t] = 1;
-    }
-    const keep: number[] = [];
-    for (let t = 0; t < n; t++) if (!bad[t]) keep.push(t);
-    if (keep.length < n / 2) return null;
-    const left = subMesh(mesh, keep);
-    const open = separateSheets(left, 2e-5 * scale).mesh;
-    mesh = fillHoles(open, { limitMm: Infinity, follow: false }, context).mesh;
-    const edges = buildEdges(mesh);
-    for (let e = 0; e < edges.count; e++) if (edges.start[e + 1] - edges.start[e] !== 2) return null;
-    // what is still where it was, corner by corner, cannot have come to cross anything old
-    const old = left.triangles.length === open.triangles.length ? left : null;
-    tested = new Uint8Array(triangleCount(mesh)).fill(1);
-    if (old)
-      for (let t = 0; t < triangleCount(old); t++) {
-        let same = 1;
-        for (let c = 3 * t; c < 3 * t + 3; c++) if (mesh.triangles[c] !== old.triangles[c]) same = 0;
-        if (same) tested[t] = 0;
-      }
+    const bad = patches.around(pairs, round);
+    const fresh = patches.redo(new Set(bad), patches.around(bad, reach), context);
+    if (!fresh || 2 * patches.size < triangleCount(mesh)) return null;
+    pairs = patches.crossings(fresh, context);
   }
-  return null;
+  const settled = patches.taken();
+  noteUncrossed(settled);
+  return settled;
+}
+
+/**
+ * Parts and closes a mesh where it is torn: at edges that have not two triangles, and at vertices whose star falls into
+ * several fans. Only the neighbourhood of such places is touched, unless that fails.
+ */
+export function healTears(mesh: TriMesh, scale: number, context: RunContext): TriMesh {
+  const { order, start, count } = edgesOf(mesh);
+  const torn = new Set<number>(splitVertices(mesh));
+  // sheets that hang together along an edge of more than two sides make way
+  const excess = new Set<number>();
+  for (let e = 0; e < count; e++) {
+    const sides = start[e + 1] - start[e];
+    if (sides === 2) continue;
+    torn.add(originOf(mesh, order[start[e]]));
+    torn.add(targetOf(mesh, order[start[e]]));
+    if (sides > 2) for (let i = start[e]; i < start[e + 1]; i++) excess.add((order[i] / 3) | 0);
+  }
+  if (torn.size === 0) return mesh;
+  const stars = starsOf(mesh);
+  const at: number[] = [];
+  for (const v of torn) for (let i = stars.start[v]; i < stars.start[v + 1]; i++) at.push(stars.list[i]);
+  const patches = new Patchwork(mesh, scale);
+  if (patches.redo(excess, patches.around(at, 2), context)) return patches.taken();
+  return fillHoles(separateSheets(mesh, 2e-5 * scale).mesh, { limitMm: Infinity, follow: false }, context).mesh;
 }

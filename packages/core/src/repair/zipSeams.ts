@@ -1,4 +1,4 @@
-import { buildEdges, OPEN, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
+import { OPEN, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { GrowableIndices } from '../formats/Growable.ts';
 import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 
@@ -11,7 +11,7 @@ import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
  */
 export function zipSeams(mesh: TriMesh, toleranceMm: number): { mesh: TriMesh; divided: number } {
   const { positions: p, triangles } = mesh;
-  const twin = twinsOf(mesh, buildEdges(mesh));
+  const twin = twinsOf(mesh);
   const leaving = new Map<number, number[]>();
   for (let h = 0; h < twin.length; h++) {
     if (twin[h] !== OPEN) continue;
@@ -69,5 +69,5 @@ export function zipSeams(mesh: TriMesh, toleranceMm: number): { mesh: TriMesh; d
     const way = [originOf(mesh, h), ...chains.get(h)!, targetOf(mesh, h)];
     for (let i = 0; i + 1 < way.length; i++) faces.push3(way[i], way[i + 1], apex);
   }
-  return { mesh: { positions: p, triangles: faces.data.slice(0, faces.length) }, divided: done.size };
+  return { mesh: { positions: p, triangles: faces.taken() }, divided: done.size };
 }

@@ -1,4 +1,4 @@
-import { buildEdges, twinsOf } from '../mesh/edges.ts';
+import { twinsOf } from '../mesh/edges.ts';
 import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 
 /**
@@ -33,7 +33,7 @@ export class Slicer {
   private turn = 0;
 
   constructor(readonly mesh: TriMesh) {
-    this.twin = twinsOf(mesh, buildEdges(mesh));
+    this.twin = twinsOf(mesh);
     const n = triangleCount(mesh);
     this.low = new Float32Array(n);
     this.high = new Float32Array(n);

@@ -1,5 +1,5 @@
 import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
-import { subMesh, triangleCount, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
+import { subMesh, triangleCount, type TriMesh, type Vec3, countUp } from '../mesh/TriMesh.ts';
 
 /**
  * The part of a mesh, open or closed, with n . p >= offset. Triangles that the plane passes through are cut, neighbours
@@ -56,11 +56,8 @@ export function clipMesh(mesh: TriMesh, normal: Vec3, offset: number): { mesh: T
       if (r !== d) faces.push3(q, d, r);
     }
   }
-  const whole = { positions: points.data.slice(0, points.length), triangles: faces.data.slice(0, faces.length) };
-  const out = subMesh(
-    whole,
-    Uint32Array.from({ length: triangleCount(whole) }, (_, t) => t),
-  );
+  const whole = { positions: points.taken(), triangles: faces.taken() };
+  const out = subMesh(whole, countUp(triangleCount(whole)));
   // sub-meshes keep the order of vertices: the ones on the cut come last, beside those that lay on the plane
   const onCut = new Uint8Array(out.positions.length / 3);
   const used = new Uint8Array(points.length / 3);

@@ -1,12 +1,13 @@
 import { IsBoolean, IsIn, IsNumber, IsOptional } from 'class-validator';
-import { Bvh, newHit } from '../../mesh/Bvh.ts';
-import { boxesByLabel, buildEdges, shellsOf } from '../../mesh/edges.ts';
+import { newHit, treeOf } from '../../mesh/Bvh.ts';
+import { boxesByLabel, shellsOf } from '../../mesh/edges.ts';
 import { findGround, type Ground } from '../../mesh/ground.ts';
 import { triangleCentre } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
+import { once } from '../../mesh/once.ts';
 import { boundsOf, subMesh, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
 import { normalize } from '../../mesh/transform.ts';
-import { WindingTree } from '../../mesh/WindingTree.ts';
+import { windingOf } from '../../mesh/WindingTree.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { clipMesh } from '../../section/clip.ts';
 import { IsDirection, IsMm, IsTriple } from '../checks.ts';
@@ -113,7 +114,7 @@ export const crop: Operation<CropParams, CropReport> = {
         'Choose a larger box or turn the plane round.',
       );
     context.progress(0.7, 'Looking for strays');
-    const { label, count } = shellsOf(mesh, buildEdges(mesh));
+    const { label, count } = shellsOf(mesh);
     const boxes = boxesByLabel(mesh, label, count);
     const size = new Uint32Array(count);
     for (const s of label) size[s]++;
@@ -160,17 +161,16 @@ function insideOf(mesh: TriMesh, label: Uint32Array, shell: number, boxes: Float
     if (s === shell) own.push(t);
     if (first[s] < 0) first[s] = t;
   });
-  let tree: WindingTree | null = null;
+  const alone = once(() => subMesh(mesh, own));
   return (s) => {
     for (let k = 0; k < 3; k++)
       if (boxes[6 * s + k] < boxes[6 * shell + k] || boxes[6 * s + 3 + k] > boxes[6 * shell + 3 + k]) return false;
-    tree ??= new WindingTree(new Bvh(subMesh(mesh, own)));
-    return tree.at(...triangleCentre(mesh, first[s])) >= 0.5;
+    return windingOf(alone()).at(...triangleCentre(mesh, first[s])) >= 0.5;
   };
 }
 
 function nearestShell(mesh: TriMesh, label: Uint32Array, at: readonly number[]): number {
-  return label[new Bvh(mesh).nearest(at[0], at[1], at[2], Infinity, newHit()).triangle];
+  return label[treeOf(mesh).nearest(at[0], at[1], at[2], Infinity, newHit()).triangle];
 }
 
 /** The shell with the most triangles, or of those the one that reaches farthest. */

@@ -2,10 +2,10 @@ import { IsBoolean, IsInt, IsOptional, Max, Min } from 'class-validator';
 import { extractLevel, type Field } from '../../field/extractLevel.ts';
 import { makeSimpler } from '../../field/makeSimpler.ts';
 import { SignedDistance } from '../../field/SignedDistance.ts';
-import { Bvh, newHit } from '../../mesh/Bvh.ts';
+import { Bvh, treeOf, newHit } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { sampleSurface } from '../../mesh/deviation.ts';
-import { buildEdges, groupByLabel, shellsOf } from '../../mesh/edges.ts';
+import { groupByLabel, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { triangleArea, volumeOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -21,6 +21,7 @@ import {
   type TriMesh,
   type Vec3,
   type Xyz,
+  countUp,
 } from '../../mesh/TriMesh.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
 import { figures } from '../../trade/figures.ts';
@@ -214,7 +215,7 @@ function wallField(mesh: TriMesh, wall: number, base: Uint32Array | null, floor:
 }
 
 function shellsIn(mesh: TriMesh): TriMesh[] {
-  const shells = shellsOf(mesh, buildEdges(mesh));
+  const shells = shellsOf(mesh);
   return groupByLabel(shells.label, shells.count).map((g) => subMesh(mesh, g));
 }
 
@@ -268,11 +269,9 @@ function drill(
   const box = boundsOf(cavity);
   if (open && box.min[2] < boundsOf(mesh).min[2]) return { drains: [], tools: [] };
   context.checkCancelled();
-  const tree = new Bvh(mesh);
+  const tree = treeOf(mesh);
   const p = cavity.positions;
-  const order = Uint32Array.from({ length: p.length / 3 }, (_, i) => i).sort(
-    (a, b) => p[3 * a + 2] - p[3 * b + 2] || a - b,
-  );
+  const order = countUp(p.length / 3).sort((a, b) => p[3 * a + 2] - p[3 * b + 2] || a - b);
   const drains: Drain[] = [];
   const tools: Tool[] = [];
   const d = params.drain;

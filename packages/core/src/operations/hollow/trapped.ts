@@ -1,4 +1,4 @@
-import { WindingTree } from '../../mesh/WindingTree.ts';
+import { windingOf } from '../../mesh/WindingTree.ts';
 import { boundsOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 
 /**
@@ -15,7 +15,7 @@ export function trappedVolume(cavity: TriMesh, drains: readonly { at: Vec3; radi
   const step = Math.max(...size) / cells || 1;
   const n = size.map((s) => Math.max(1, Math.ceil(s / step)));
   const inside = new Uint8Array(n[0] * n[1] * n[2]);
-  const tree = WindingTree.of(cavity);
+  const tree = windingOf(cavity);
   const at = (i: number): Vec3 => [
     min[0] + ((i % n[0]) + 0.5) * step,
     min[1] + ((Math.floor(i / n[0]) % n[1]) + 0.5) * step,

@@ -1,23 +1,23 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { boxesByLabel, buildEdges, shellsOf } from '../../mesh/edges.ts';
+import { boxesByLabel, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
 import { weldExact } from '../../mesh/weld.ts';
-import { WindingTree } from '../../mesh/WindingTree.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { resolveCrossings } from '../../repair/resolveCrossings.ts';
+import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { separateSheets } from '../../repair/separateSheets.ts';
 import { settleCrossings } from '../../repair/settleCrossings.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
-import { sharedTriangles } from './untouched.ts';
+import { sharedTriangles } from '../../mesh/sharedTriangles.ts';
 import { dropCollapsed, dropDust, liesInside } from './stitch.ts';
 
 /** A body: a shell that faces out, with the cavities that lie in it. */
 export function bodiesOf(mesh: TriMesh): TriMesh[] {
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   const parts = meshesByLabel(mesh, label, count) as TriMesh[];
   const volumes = measuresByLabel(mesh, label, count).volume;
   const boxes = boxesByLabel(mesh, label, count);
@@ -26,16 +26,13 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
     .filter((i) => volumes[i] > 0)
     .sort((a, b) => volumes[a] - volumes[b] || a - b);
   const groups = new Map<number, TriMesh[]>(outer.map((i) => [i, [parts[i]]]));
-  const trees = new Map<number, WindingTree>();
   parts.forEach((part, i) => {
     if (volumes[i] > 0) return;
     const home = outer.find((j) => {
       if (volumes[j] < -volumes[i]) return false;
       if (![0, 1, 2].every((k) => boxes[6 * j + k] <= boxes[6 * i + k] && boxes[6 * j + 3 + k] >= boxes[6 * i + 3 + k]))
         return false;
-      let tree = trees.get(j);
-      if (!tree) trees.set(j, (tree = WindingTree.of(parts[j])));
-      return liesInside(part, tree);
+      return liesInside(part, parts[j]);
     });
     if (home !== undefined) groups.get(home)!.push(part);
   });
@@ -47,12 +44,12 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
  * exact way, along the crossing curves by winding number; where rounding spoils that, taking out what crosses and
  * closing the surface again; at last the union of the solid kernel.
  *
- * @param pairs all pairs of triangles that cross, if they are known
+ * @param known the pairs of triangles that cross, if they have been looked for
  * @returns null where none of these gives a closed skin free of crossings
  */
-export async function joinShells(mesh: TriMesh, context: RunContext, pairs?: number[]): Promise<TriMesh | null> {
+export async function joinShells(mesh: TriMesh, context: RunContext, known?: Crossings): Promise<TriMesh | null> {
   const scale = diagonalOf(mesh);
-  const resolved = resolveCrossings(mesh, sliceContext(context, 0, 0.5), pairs);
+  const resolved = resolveCrossings(mesh, sliceContext(context, 0, 0.5), known);
   if (resolved) {
     const tidied = tidy(resolved, scale, sliceContext(context, 0.5, 0.6), mesh);
     if (tidied) return tidied;
@@ -65,7 +62,7 @@ export async function joinShells(mesh: TriMesh, context: RunContext, pairs?: num
 
 /** Do shells still lie in one another after each was settled by itself? Then settling has cut them apart, not joined them. */
 function overlaps(mesh: TriMesh): boolean {
-  return shellsOf(mesh, buildEdges(mesh)).count > 1;
+  return shellsOf(mesh).count > 1;
 }
 
 async function unite(mesh: TriMesh, context: RunContext): Promise<TriMesh | null> {

@@ -1,18 +1,19 @@
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
-import { Bvh } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { crossingsOf } from '../../mesh/crossings.ts';
 import type { Deviation } from '../../mesh/deviation.ts';
-import { buildEdges, groupByLabel, openLoops, originOf, shellsOf, twinsOf } from '../../mesh/edges.ts';
+import { groupByLabel, openLoops, originOf, shellsOf } from '../../mesh/edges.ts';
 import { loopOrder } from '../../mesh/findings.ts';
 import { loopLength } from '../../mesh/loops.ts';
 import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { areaOf, triangleArea, triangleCentre, volumeOf } from '../../mesh/measures.ts';
 import { once } from '../../mesh/once.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
+import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact } from '../../mesh/weld.ts';
-import { WindingTree } from '../../mesh/WindingTree.ts';
+import { windingOf } from '../../mesh/WindingTree.ts';
 import { toSolid, withSolids } from '../../solid/kernel.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
@@ -90,7 +91,7 @@ export interface MendReport {
   after: Inspection;
   /** of the skin that can be seen: neither what was dropped as a crumb or sheet nor what lay buried inside */
   deviation: Deviation;
-  /** share of the old skin, by triangles, that lay inside the body */
+  /** share of the old skin's area that lay inside the body, from samples */
   buriedPct: number;
   /** null when the mesh had no volume before */
   volumeChangePct: number | null;
@@ -162,7 +163,8 @@ export const mend: Operation<MendParams, MendReport> = {
     let candidate: Candidate;
     if (wants === 'wrap') candidate = await wrapWhole('You asked for a new skin.');
     else {
-      candidate = await byShells(stitched.mesh, wants, wrapOptions, crumbMm, sliceContext(context, 0.35, 0.6));
+      const inShells = sliceContext(context, 0.35, 0.6);
+      candidate = await byShells(source, stitched.mesh, wants, wrapOptions, crumbMm, inShells);
       if (wants === 'auto' && !isSound(candidate.after))
         candidate = await wrapWhole(`Stitching and joining left ${wrongWith(candidate.after)}.`);
       else if (wants === 'auto' && !trusted(candidate.after.volumeMm3 ?? 0)) {
@@ -192,7 +194,9 @@ export const mend: Operation<MendParams, MendReport> = {
       reason = `Not a sound solid yet: ${refused ?? wrongWith(after)}. ${next}`;
     }
     context.progress(0.88, 'Measuring what the mending cost');
-    const cost = costOf(source, stitched.kept, stitched.mesh, mesh, 1e-4 * scale, sliceContext(context, 0.88, 1));
+    // a new skin follows the old one within its detail: only what lies deeper can be buried
+    const nearMm = Math.max(1e-4 * scale, candidate.method === 'wrap' ? wrapOptions.detailMm / 2 : 0);
+    const cost = costOf(source, stitched.kept, stitched.mesh, mesh, nearMm, sliceContext(context, 0.88, 1));
     const volumeBefore = before.volumeMm3 !== null && before.shells === 1 ? before.volumeMm3 : null;
     return {
       outputs: [mesh],
@@ -222,7 +226,7 @@ export const mend: Operation<MendParams, MendReport> = {
 /** Tells the loops that findings call by these numbers, wherever stitching has left them, by the places of their corners. */
 function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop: Uint32Array) => boolean {
   const key = (mesh: TriMesh, h: number) => [0, 1, 2].map((k) => mesh.positions[3 * originOf(mesh, h) + k]).join();
-  const loops = openLoops(source, twinsOf(source, buildEdges(source)));
+  const loops = openLoops(source);
   const order = loopOrder(loops.map((l) => loopLength(source, l)));
   const places = new Set<string>();
   for (const n of numbers) for (const h of loops[order[n - 1]] ?? []) places.add(key(source, h));
@@ -243,8 +247,12 @@ async function refusalOf(mesh: TriMesh): Promise<string | null> {
 /**
  * Keeps shells that nothing crosses as they are, joins those that cross each other or themselves, and, where that does
  * not settle and `auto` allows it, wraps only them. Skins buried inside others go, unless only stitching was asked for.
+ *
+ * @param source inspected already
+ * @param mesh the same, stitched
  */
 async function byShells(
+  source: TriMesh,
   mesh: TriMesh,
   wants: MendMethod,
   wrapOptions: { detailMm: number; growMm: number; gapsMm: number },
@@ -252,7 +260,7 @@ async function byShells(
   context: RunContext,
 ): Promise<Candidate> {
   const all = triangleCount(mesh);
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   const asStitched = (after: Inspection): Candidate => ({
     mesh,
     method: 'stitch',
@@ -260,10 +268,9 @@ async function byShells(
     after,
     reason: 'Stitching was enough: every good triangle is kept.',
   });
-  const found: { pairs?: number[] } = {};
-  const after = inspectMesh(mesh, { found }, sliceContext(context, 0, 0.3));
+  const after = inspectMesh(mesh, { before: source }, sliceContext(context, 0, 0.3));
   if (wants === 'stitch' || !after.watertight) return asStitched(after);
-  const pairs = found.pairs ?? [];
+  const { count: crossings, pairs } = crossingsOf(mesh);
   const sets = new UnionFind(count);
   const crossed = new Uint8Array(count);
   for (let i = 0; i < pairs.length; i += 2) {
@@ -288,7 +295,7 @@ async function byShells(
     const joined = await joinShells(
       cluster,
       sliceContext(context, 0.3, 0.8),
-      pairsWithin(pairs, groups[c + 1], clusterOf, c + 1),
+      2 * crossings === pairs.length ? pairsWithin(pairs, groups[c + 1], clusterOf, c + 1) : undefined,
     );
     if (joined) {
       pieces.push(joined);
@@ -308,7 +315,7 @@ async function byShells(
   // uniting can cut off new crumbs where shells only just overlapped
   result = dropCrumbs(weldExact(bounding), crumbMm).mesh;
   if (parts.length === 1 && parts[0].method === 'stitch' && !buried) return asStitched(after);
-  const checked = inspectMesh(result, {}, sliceContext(context, 0.9, 1));
+  const checked = inspectMesh(result, { before: source }, sliceContext(context, 0.9, 1));
   const some = (m: Method) => parts.filter((p) => p.method === m);
   const method: Method = some('wrap').length > 0 ? 'wrap' : 'join';
   const told: string[] = [];
@@ -333,7 +340,7 @@ async function byShells(
 }
 
 /** The pairs of one cluster, in its own numbers. */
-function pairsWithin(pairs: number[], group: Uint32Array, clusterOf: Uint32Array, cluster: number): number[] {
+function pairsWithin(pairs: number[], group: Uint32Array, clusterOf: Uint32Array, cluster: number): Crossings {
   const place = new Map<number, number>();
   const wanted = new Set<number>();
   for (const t of pairs) if (clusterOf[t] === cluster) wanted.add(t);
@@ -343,7 +350,7 @@ function pairsWithin(pairs: number[], group: Uint32Array, clusterOf: Uint32Array
   const out: number[] = [];
   for (let i = 0; i < pairs.length; i += 2)
     if (clusterOf[pairs[i]] === cluster) out.push(place.get(pairs[i])!, place.get(pairs[i + 1])!);
-  return out;
+  return { count: out.length / 2, pairs: out };
 }
 
 /** More shells than this are not asked, one by one, whether they lie inside others. */
@@ -351,7 +358,7 @@ const mostAsked = 20_000;
 
 /** Without the shells that lie wholly inside the body of others, cavities being no such thing. */
 function dropBuried(mesh: TriMesh, context: RunContext): TriMesh {
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   if (count < 2 || count > mostAsked) return mesh;
   const best = new Int32Array(count).fill(-1);
   const area = new Float64Array(count);
@@ -363,7 +370,7 @@ function dropBuried(mesh: TriMesh, context: RunContext): TriMesh {
       best[label[t]] = t;
     }
   }
-  const winding = new WindingTree(new Bvh(mesh));
+  const winding = windingOf(mesh);
   const gone = new Uint8Array(count);
   let any = false;
   for (let s = 0; s < count; s++) {
@@ -397,12 +404,14 @@ async function wrapped(
   why: string,
   context: RunContext,
 ): Promise<Candidate> {
-  const skin = await wrapMesh(mesh, options, context);
+  const raw = await wrapMesh(mesh, options, context);
+  const skin = weldExact(raw);
   return {
     mesh: skin,
     method: 'wrap',
-    parts: [{ method: 'wrap', shells: shellsOf(mesh, buildEdges(mesh)).count, triangles: triangleCount(mesh) }],
-    after: inspectMesh(skin),
+    parts: [{ method: 'wrap', shells: shellsOf(mesh).count, triangles: triangleCount(mesh) }],
+    // wrapping may have tested for crossings already
+    after: inspectMesh(skin, { before: raw }, sliceContext(context, 0.9, 1)),
     reason: `${why} A new skin was made at ${Number(options.detailMm.toPrecision(3))} mm detail; finer relief is lost.`,
   };
 }

@@ -1,20 +1,11 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import {
-  boxesByLabel,
-  buildEdges,
-  diagonalOfLabel,
-  OPEN,
-  originOf,
-  shellsOf,
-  targetOf,
-  twinsOf,
-} from '../../mesh/edges.ts';
+import { boxesByLabel, diagonalOfLabel, OPEN, originOf, shellsOf, targetOf, twinsOf } from '../../mesh/edges.ts';
 import { triangleArea } from '../../mesh/measures.ts';
 import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
-import { diagonalOf, flipMesh, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { diagonalOf, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
-import { WindingTree } from '../../mesh/WindingTree.ts';
+import { windingOf } from '../../mesh/WindingTree.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { makeConsistent } from '../../repair/orient.ts';
@@ -96,7 +87,7 @@ export function stitch(
   }
   context.checkCancelled();
   context.progress(0.2, 'Turning triangles to face one way');
-  const oriented = makeConsistent(mesh, buildEdges(mesh));
+  const oriented = makeConsistent(mesh);
   counts.trianglesTurned = oriented.turned;
   const separated = separateSheets(oriented.mesh, 2e-5 * scale);
   counts.edgesCutApart = separated.cutEdges;
@@ -125,7 +116,7 @@ export function stitch(
   context.progress(0.85, 'Turning shells right side out');
   const turned = turnShells(filled.mesh);
   counts.shellsTurned = turned.turned;
-  return { mesh: weldUnused(turned.mesh), kept: mesh, counts };
+  return { mesh: weldExact(turned.mesh), kept: mesh, counts };
 }
 
 function indicesWhere(flags: Uint8Array, value: number): Uint32Array {
@@ -148,7 +139,7 @@ export function dropCollapsed(mesh: TriMesh): TriMesh {
 }
 
 function openVertices(mesh: TriMesh): Uint8Array {
-  const twin = twinsOf(mesh, buildEdges(mesh));
+  const twin = twinsOf(mesh);
   const flags = new Uint8Array(vertexCount(mesh));
   for (let h = 0; h < twin.length; h++)
     if (twin[h] === OPEN) {
@@ -200,7 +191,7 @@ const smallShare = 0.05;
  * @param old triangles before this one were there before holes were filled
  */
 function trianglesOfSheets(mesh: TriMesh, old: number): { flags: Uint8Array; count: number } {
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   const patched = new Uint8Array(count);
   const patchArea = new Float64Array(count);
   const { positions: p, triangles: f } = mesh;
@@ -231,7 +222,7 @@ const mostHomes = 400;
  * stays; any other that faces in is inside out and is turned.
  */
 export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   const { volume } = measuresByLabel(mesh, label, count);
   if (volume.every((v) => v >= 0)) return { mesh, turned: 0 };
   const boxes = boxesByLabel(mesh, label, count);
@@ -242,7 +233,6 @@ export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
   for (const s of large) wanted[s] = 1;
   for (let s = 0; s < count; s++) if (volume[s] < 0) wanted[s] = 1;
   const parts = meshesByLabel(mesh, label, count, wanted);
-  const trees = new Map<number, WindingTree>();
   const turn = new Uint8Array(count);
   let turned = 0;
   for (let i = 0; i < count; i++) {
@@ -252,9 +242,7 @@ export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
       if (Math.abs(volume[j]) <= Math.abs(volume[i])) break;
       if (![0, 1, 2].every((k) => boxes[6 * j + k] <= boxes[6 * i + k] && boxes[6 * j + 3 + k] >= boxes[6 * i + 3 + k]))
         continue;
-      let tree = trees.get(j);
-      if (!tree) trees.set(j, (tree = WindingTree.of(volume[j] < 0 ? flipMesh(parts[j]!) : parts[j]!)));
-      if (liesInside(parts[i]!, tree)) around++;
+      if (liesInside(parts[i]!, parts[j]!)) around++;
     }
     if (around % 2 === 0) {
       turn[i] = 1;
@@ -271,17 +259,21 @@ export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
   return { mesh: { positions: mesh.positions, triangles }, turned };
 }
 
-/** Is all of a shell inside another? Looked at in up to 60 of its corners: a shell that merely overlaps sticks out somewhere. */
-export function liesInside(shell: TriMesh, other: WindingTree): boolean {
+/**
+ * Is all of a shell inside another, whichever way that faces? Looked at in up to 60 of its corners: a shell that merely
+ * overlaps sticks out somewhere.
+ */
+export function liesInside(shell: TriMesh, other: TriMesh): boolean {
+  const winding = windingOf(other);
   const p = shell.positions;
   const stride = 3 * Math.max(1, Math.floor(p.length / 3 / 60));
-  for (let i = 0; i < p.length; i += stride) if (other.at(p[i], p[i + 1], p[i + 2]) < 0.5) return false;
+  for (let i = 0; i < p.length; i += stride) if (Math.abs(winding.at(p[i], p[i + 1], p[i + 2])) < 0.5) return false;
   return true;
 }
 
 /** The mesh without shells so small that only rounding can have made them. */
 export function dropDust(mesh: TriMesh): TriMesh {
-  const { label, count } = shellsOf(mesh, buildEdges(mesh));
+  const { label, count } = shellsOf(mesh);
   if (count < 2) return mesh;
   const { volume } = measuresByLabel(mesh, label, count);
   let largest = 0;
@@ -289,15 +281,4 @@ export function dropDust(mesh: TriMesh): TriMesh {
   const keep: number[] = [];
   for (let t = 0; t < label.length; t++) if (Math.abs(volume[label[t]]) > 1e-5 * largest) keep.push(t);
   return keep.length === label.length || keep.length === 0 ? mesh : subMesh(mesh, keep);
-}
-
-/** The mesh without vertices that no triangle uses. */
-function weldUnused(mesh: TriMesh): TriMesh {
-  const used = new Uint8Array(vertexCount(mesh));
-  for (const v of mesh.triangles) used[v] = 1;
-  if (!used.includes(0)) return mesh;
-  return subMesh(
-    mesh,
-    Uint32Array.from({ length: triangleCount(mesh) }, (_, t) => t),
-  );
 }

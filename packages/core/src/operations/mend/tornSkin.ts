@@ -1,7 +1,6 @@
 import { dualContour } from '../../field/dualContour.ts';
 import { scanConvert } from '../../field/scanConvert.ts';
 import type { RunContext } from '../../mesh/context.ts';
-import { buildEdges } from '../../mesh/edges.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { makeConsistent } from '../../repair/orient.ts';
@@ -24,8 +23,8 @@ export interface TornSkin {
 /** The torn skin and the body that it bounds by its winding number, measured on a grid to about a hundredth. */
 export function tornSkin(source: TriMesh, context: RunContext): TornSkin {
   const torn = dropCollapsed(source);
-  const skin = makeConsistent(torn, buildEdges(torn)).mesh;
-  const rough = volumeOf(dualContour(scanConvert(skin, diagonalOf(skin) / 100, context), skin, context));
+  const skin = makeConsistent(torn).mesh;
+  const rough = volumeOf(dualContour(scanConvert(skin, diagonalOf(skin) / 100, context), skin, 0, context));
   return {
     skin,
     mayBe: (volume) => !(rough > 0) || (volume > leastBody * rough && volume < mostBody * rough),

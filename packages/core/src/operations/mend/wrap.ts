@@ -4,7 +4,7 @@ import { makeSimpler } from '../../field/makeSimpler.ts';
 import { gridPoints, mostGridPoints, scanConvert } from '../../field/scanConvert.ts';
 import { SignedDistance } from '../../field/SignedDistance.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { buildEdges, twinsOf } from '../../mesh/edges.ts';
+import { twinsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { boundsOf, diagonalOf, type Box3, type TriMesh } from '../../mesh/TriMesh.ts';
@@ -20,6 +20,8 @@ export interface WrapOptions {
 
 /** A new skin may leave the old one by this share of the detail where that saves triangles. */
 const simplifyShare = 0.1;
+/** Where one vertex may stand for several cells, its planes lie within this share of the detail. */
+const mergeShare = 0.05;
 
 /**
  * A new skin at a chosen detail around whatever the mesh has for an inside by its winding number, so that holes larger
@@ -41,7 +43,7 @@ export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: Run
     );
   if (growMm === 0 && gapsMm === 0) {
     const body = scanConvert(mesh, detailMm, sliceContext(context, 0, 0.3));
-    const skin = dualContour(body, mesh, sliceContext(context, 0.3, 0.6));
+    const skin = dualContour(body, mesh, mergeShare, sliceContext(context, 0.3, 0.6));
     const simpler = await makeSimpler(skin, simplifyShare * detailMm, sliceContext(context, 0.6, 0.95));
     // what came back changed has been tested already
     if (simpler !== skin) return simpler;
@@ -62,7 +64,7 @@ export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: Run
 /** The skin at a depth under the surface (negative: outside it), by the grid that cannot make crossings. */
 function level(mesh: TriMesh, detailMm: number, depth: number, context: RunContext): TriMesh {
   const distance = new SignedDistance(mesh);
-  const closed = twinsOf(mesh, buildEdges(mesh)).every((g) => g >= 0);
+  const closed = twinsOf(mesh).every((g) => g >= 0);
   const field: Field = {
     distance: (x, y, z, limit) => distance.distance(x, y, z, limit),
     inside: (x, y, z) => distance.inside(x, y, z),

@@ -1,5 +1,5 @@
 import { IsIn, IsNumber, IsOptional } from 'class-validator';
-import { buildEdges, OPEN, openLoops, twinsOf } from '../../mesh/edges.ts';
+import { OPEN, openLoops, twinsOf } from '../../mesh/edges.ts';
 import { mirrorPlane } from '../../mesh/findings.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import {
@@ -64,7 +64,7 @@ export const mirror: Operation<MirrorParams, MirrorReport> = {
   async run([input], params, context) {
     const source = weldExact(input);
     const scale = diagonalOf(source);
-    const found = mirrorPlane({ mesh: source, twin: twinsOf(source, buildEdges(source)) }, scale);
+    const found = mirrorPlane(source, scale);
     const axis = params.axis ?? found?.axis;
     const at = params.at ?? (axis && found?.axis === axis ? found.at : undefined);
     if (!axis || at === undefined)
@@ -95,7 +95,7 @@ export const mirror: Operation<MirrorParams, MirrorReport> = {
     for (let i = k; i < other.length; i += 3) other[i] = other[i] === seam ? seam : 2 * seam - other[i];
     context.progress(0.7, 'Welding the seam');
     const mesh = weldExact(concatMeshes([half, flipMesh({ positions: other, triangles: half.triangles })]));
-    const twin = twinsOf(mesh, buildEdges(mesh));
+    const twin = twinsOf(mesh);
     let seamVertices = 0;
     for (let i = k; i < mesh.positions.length; i += 3) if (mesh.positions[i] === seam) seamVertices++;
     return {
@@ -105,7 +105,7 @@ export const mirror: Operation<MirrorParams, MirrorReport> = {
         atMm: at,
         seamVertices,
         openEdges: twin.reduce((n, g) => n + (g === OPEN ? 1 : 0), 0),
-        openLoops: openLoops(mesh, twin).length,
+        openLoops: openLoops(mesh).length,
         size: xyz(sizeOf(boundsOf(mesh))),
       },
     };

@@ -1,5 +1,5 @@
 import { GrowableFloats } from '../../formats/Growable.ts';
-import { buildEdges, originOf, targetOf } from '../../mesh/edges.ts';
+import { edgesOf, originOf, targetOf } from '../../mesh/edges.ts';
 import { nextHalfEdge, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { splitEdges } from '../../mesh/splitEdges.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
@@ -21,7 +21,7 @@ export function refineOnce(
   creaseDeg: number,
 ): { mesh: TriMesh; halved: number; worstMm: number } {
   const { positions: p, triangles } = mesh;
-  const edges = buildEdges(mesh);
+  const edges = edgesOf(mesh);
   const n = triangleCount(mesh);
   const normal = new Float64Array(3 * n);
   const corner = new Float64Array(9 * n);
@@ -150,6 +150,6 @@ export function refineOnce(
     for (let i = edges.start[e]; i < edges.start[e + 1]; i++) half[edges.order[i]] = m;
   }
   if (halved === 0) return { mesh, halved, worstMm };
-  const positions = points.data.slice(0, points.length);
+  const positions = points.taken();
   return { mesh: { positions, triangles: splitEdges(triangles, positions, half) }, halved, worstMm };
 }

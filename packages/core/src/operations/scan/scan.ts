@@ -4,7 +4,7 @@ import { dualContour } from '../../field/dualContour.ts';
 import { scanConvert } from '../../field/scanConvert.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { inspectMesh, type Inspection } from '../../mesh/inspect.ts';
-import { buildEdges, originOf, targetOf } from '../../mesh/edges.ts';
+import { edgesOf, originOf, targetOf } from '../../mesh/edges.ts';
 import { areaOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { diagonalOf, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
@@ -94,7 +94,7 @@ export const scan: Operation<ScanParams, ScanReport> = {
 /** A skin of even triangles; where the grid is too coarse for thin walls, the old skin with its edges halved. */
 function resampled(mesh: TriMesh, cell: number, context: RunContext): TriMesh {
   const body = scanConvert(mesh, cell, sliceContext(context, 0, 0.5));
-  const skin = dualContour(body, mesh, sliceContext(context, 0.5, 1));
+  const skin = dualContour(body, mesh, 0, sliceContext(context, 0.5, 1));
   const change = areaOf(skin) / areaOf(mesh) - 1;
   return Math.abs(change) < faithful ? skin : halved(mesh, 1.5 * cell);
 }
@@ -103,7 +103,7 @@ function halved(start: TriMesh, limitMm: number): TriMesh {
   let mesh = start;
   for (let round = 0; round < 12 && triangleCount(mesh) < 2 * triangles; round++) {
     const { positions: p, triangles: faces } = mesh;
-    const edges = buildEdges(mesh);
+    const edges = edgesOf(mesh);
     const half = new Int32Array(faces.length).fill(-1);
     const points = new GrowableFloats(2 * p.length + 3072);
     points.data.set(p);
@@ -117,7 +117,7 @@ function halved(start: TriMesh, limitMm: number): TriMesh {
       points.push3((p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2);
     }
     if (points.length === p.length) break;
-    const positions = points.data.slice(0, points.length);
+    const positions = points.taken();
     mesh = { positions, triangles: splitEdges(faces, positions, half) };
   }
   return mesh;

@@ -1,4 +1,4 @@
-import { Bvh } from '../../mesh/Bvh.ts';
+import { treeOf } from '../../mesh/Bvh.ts';
 import type { RunContext } from '../../mesh/context.ts';
 import { triangleCentre, triangleNormal } from '../../mesh/measures.ts';
 import { randomFrom } from '../../mesh/random.ts';
@@ -95,7 +95,7 @@ function unseen(mesh: TriMesh, flaws: ScanFlaws, context?: RunContext): Uint8Arr
   const n = triangleCount(mesh);
   const lost = new Uint8Array(n);
   if (flaws.seenFrom <= 0 && flaws.thinMm <= 0) return lost;
-  const tree = new Bvh(mesh);
+  const tree = treeOf(mesh);
   const { min, max } = boundsOf(mesh);
   const scale = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   const cameras: Vec3[] = [];
