@@ -2,13 +2,17 @@ import js from '@eslint/js';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-/** Imports point one way: web, server and cli to contracts, contracts to core, core to no one. */
+/** Imports point one way: web, server and cli to contracts and threads, these to core, core to no one. */
 const only = (files, ...forbidden) => ({
   files,
   rules: {
     'no-restricted-imports': [
       'error',
-      { patterns: [{ group: forbidden, message: 'Imports point one way: web, server, cli -> contracts -> core.' }] },
+      {
+        patterns: [
+          { group: forbidden, message: 'Imports point one way: web, server, cli -> contracts, threads -> core.' },
+        ],
+      },
     ],
   },
 });
@@ -45,6 +49,15 @@ export default tseslint.config(
     },
   },
   only(['packages/core/src/**'], '@jasmorphe/*', 'react', 'express', 'drizzle-orm', 'node:*', 'fs', 'path'),
+  only(
+    ['packages/threads/src/**'],
+    '@jasmorphe/contracts/*',
+    '@jasmorphe/server/*',
+    '@jasmorphe/web/*',
+    '@jasmorphe/cli/*',
+    'react',
+    'express',
+  ),
   only(
     ['packages/contracts/src/**'],
     '@jasmorphe/server/*',

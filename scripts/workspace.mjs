@@ -33,6 +33,7 @@ const newest = (folder) => {
 const sources = [
   'packages/core/src',
   'packages/contracts/src',
+  'packages/threads/src',
   'packages/server/src',
   'packages/cli/src',
   'packages/web/src',
@@ -63,6 +64,7 @@ export function build() {
     '-b',
     'packages/core',
     'packages/contracts',
+    'packages/threads',
     'packages/server',
     'packages/cli',
     'demo',

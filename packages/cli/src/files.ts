@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
+import { statesUnit } from '@jasmorphe/core/formats/readMesh';
 import { guessUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import type { RunContext } from '@jasmorphe/core/mesh/context';
@@ -31,20 +32,12 @@ export async function readInput(
     );
   }
   // on the command line a number without a unit is in mm, so that scripts never depend on a guess
-  const sniffed = await importMesh.run([], parseParams(ImportParams, { unit: 'auto' }), {
+  const wanted = unit ?? (statesUnit(bytes) ? 'auto' : 'mm');
+  const { outputs, report } = await importMesh.run([], parseParams(ImportParams, { unit: wanted }), {
     ...context,
     source: { name: basename(path), mediaType: '', bytes },
   });
-  if (sniffed.report.unitFrom === 'file' && unit === undefined)
-    return { mesh: sniffed.outputs[0], report: sniffed.report, note: null };
-  const wanted = unit ?? 'mm';
-  const { outputs, report } =
-    sniffed.report.unit === wanted && sniffed.report.unitFrom === 'guess'
-      ? sniffed
-      : await importMesh.run([], parseParams(ImportParams, { unit: wanted }), {
-          ...context,
-          source: { name: basename(path), mediaType: '', bytes },
-        });
+  if (report.unitFrom === 'file') return { mesh: outputs[0], report, note: null };
   const largest = Math.max(report.fileSize.x, report.fileSize.y, report.fileSize.z);
   const guess = guessUnit(largest);
   const note =

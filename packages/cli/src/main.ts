@@ -5,7 +5,7 @@ import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import type { RunContext } from '@jasmorphe/core/mesh/context';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
-import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { beginInspection, inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
@@ -18,6 +18,7 @@ import { fitInBed } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { roomOf } from '@jasmorphe/core/planning/room';
+import { secondThread } from '@jasmorphe/threads/secondThread';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { readInput, writeFolder, writeMeshFile } from './files.ts';
 import { readable } from './report.ts';
@@ -49,10 +50,12 @@ const peakMemoryMb = (): number => Math.round(process.resourceUsage().maxRSS / 1
 /** Runs one command line. Returns the exit code: 0 done, 1 could not be done, 2 wrong usage. */
 export async function main(args: string[], streams: Streams = terminal): Promise<number> {
   let json = false;
+  const second = secondThread();
   const progress = (quiet: boolean): RunContext => {
     let last = '';
     return {
       seed: 1,
+      aside: second.aside,
       checkCancelled() {},
       progress(fraction, phase) {
         if (quiet || !streams.live) return;
@@ -105,7 +108,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
   const output = (c: Command) => c.requiredOption('-o, --output <file>', 'where to write; its ending picks the format');
 
   command('inspect <file>', 'measures a mesh and lists what is wrong with it', plain, async ([file], o, context) =>
-    inspectMesh(await load(file, o, context), {}, context),
+    beginInspection(await load(file, o, context), {}, context)(),
   );
 
   command<{
@@ -469,9 +472,15 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     async ([file], o, context) => thicknessOf(await load(file, o, context), o.min ?? null, undefined, context),
   );
 
-  command('deviation <a> <b>', 'two-way distance between two surfaces', plain, async ([a, b], o, context) =>
-    deviationOf(await load(a, o, context), await load(b, o, context), undefined, context),
-  );
+  command('deviation <a> <b>', 'two-way distance between two surfaces', plain, async ([a, b], o, context) => {
+    const { leftPct: _, ...deviation } = deviationOf(
+      await load(a, o, context),
+      await load(b, o, context),
+      undefined,
+      context,
+    );
+    return deviation;
+  });
 
   command<{ output: string }>('convert <file>', 'between STL, OBJ, PLY and 3MF', output, async ([file], o, context) => {
     formatOfName(o.output);
@@ -501,5 +510,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
       streams.out(`${JSON.stringify({ error: { code: known.code, message: known.message, hint: known.hint } })}\n`);
     streams.error(`${streams.live ? '\r\x1b[K' : ''}${known.message}${known.hint ? `\n${known.hint}` : ''}\n`);
     return 1;
+  } finally {
+    await second.close();
   }
 }

@@ -1,13 +1,14 @@
 import { expect } from 'chai';
-import type { Finding } from '@jasmorphe/core/mesh/findings';
+import type { Finding } from '@jasmorphe/core/findings/Finding';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
-import { concatMeshes, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { concatMeshes, diagonalOf, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { openLoops } from '@jasmorphe/core/mesh/edges';
 import { quietContext } from '@jasmorphe/core/mesh/context';
 import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { holesOf } from '@jasmorphe/core/repair/bridges';
 import { EnvelopeCholesky } from '@jasmorphe/core/repair/EnvelopeCholesky';
+import { Patchwork } from '@jasmorphe/core/repair/Patchwork';
 import { resolveCrossings } from '@jasmorphe/core/repair/resolveCrossings';
 import { separateSheets } from '@jasmorphe/core/repair/separateSheets';
 import { zipSeams } from '@jasmorphe/core/repair/zipSeams';
@@ -92,9 +93,11 @@ describe('findings', () => {
 describe('resolving crossings', () => {
   const quiet = quietContext;
   const resolved = (mesh: TriMesh): TriMesh => {
-    const result = resolveCrossings(mesh, quiet);
+    const result = resolveCrossings(mesh, quiet)!;
     expect(result).not.equal(null);
-    return result!;
+    const patches = new Patchwork(result.mesh, diagonalOf(mesh));
+    patches.replace(result.gone, result.points, result.pieces);
+    return patches.taken();
   };
 
   it('two boxes become one by inclusion and exclusion; a third inside changes nothing', async () => {

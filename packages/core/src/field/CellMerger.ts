@@ -54,8 +54,8 @@ export class CellMerger {
   }
 
   end(): void {
-    // who was stood for twice
-    for (let i = 0; i < this.known; i++) this.by[i] = this.by[this.by[i]];
+    // who was stood for several times: the last of a cube stands for it, and so comes after those it stands for
+    for (let i = this.known - 1; i >= 0; i--) this.by[i] = this.by[this.by[i]];
   }
 
   private mergeSlab(level: number, first: number): void {

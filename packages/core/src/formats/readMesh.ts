@@ -62,6 +62,9 @@ export function sniffFormat(bytes: Uint8Array): MeshFormat | null {
   return null;
 }
 
+/** Does the file say in which unit its numbers are? Only one of the formats does. */
+export const statesUnit = (bytes: Uint8Array): boolean => sniffFormat(bytes) === '3mf';
+
 /** Most vertices and triangles a mesh may have: indices and half-edges must stay below 2^31. */
 const mostTriangles = 100_000_000;
 

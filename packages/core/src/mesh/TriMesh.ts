@@ -1,3 +1,5 @@
+import { kept } from './kept.ts';
+
 /**
  * An indexed triangle mesh in millimetres. Immutable by agreement: operations return new meshes.
  *
@@ -31,8 +33,10 @@ export const xyz = (v: Vec3): Xyz => ({ x: v[0], y: v[1], z: v[2] });
 /** Half-edge after `h` in its triangle. */
 export const nextHalfEdge = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
 
-/** Axis-aligned bounds over the vertices that triangles use, in mm. An empty mesh gives zeros. */
-export function boundsOf(mesh: TriMesh): Box3 {
+/** Axis-aligned bounds over the vertices that triangles use, in mm; worked out once. An empty mesh gives zeros. */
+export const boundsOf = kept(measureBounds);
+
+function measureBounds(mesh: TriMesh): Box3 {
   const { positions, triangles } = mesh;
   if (triangles.length === 0) return { min: [0, 0, 0], max: [0, 0, 0] };
   let x0 = Infinity;
@@ -61,6 +65,16 @@ export const sizeOf = (box: Box3): Vec3 => [box.max[0] - box.min[0], box.max[1] 
 /** Length of the bounding box's diagonal, mm: the scale by which relative tolerances are set. */
 export const diagonalOf = (mesh: TriMesh): number => Math.hypot(...sizeOf(boundsOf(mesh)));
 
+const welded = new WeakSet<TriMesh>();
+
+/** Has a mesh no two vertices in one place, none that nothing uses, and no -0? Known of meshes that were made so. */
+export const isWelded = (mesh: TriMesh): boolean => welded.has(mesh);
+
+export function noteWelded(mesh: TriMesh): TriMesh {
+  welded.add(mesh);
+  return mesh;
+}
+
 /** The triangles of `mesh` listed in `keep`, with unused vertices dropped and the order of vertices kept. */
 export function subMesh(mesh: TriMesh, keep: ArrayLike<number>): TriMesh {
   const remap = new Int32Array(vertexCount(mesh)).fill(-1);
@@ -77,7 +91,8 @@ export function subMesh(mesh: TriMesh, keep: ArrayLike<number>): TriMesh {
   for (let v = 0; v < remap.length; v++)
     if (remap[v] >= 0) for (let k = 0; k < 3; k++) positions[3 * remap[v] + k] = mesh.positions[3 * v + k];
   for (let i = 0; i < triangles.length; i++) triangles[i] = remap[triangles[i]];
-  return { positions, triangles };
+  const part = { positions, triangles };
+  return isWelded(mesh) ? noteWelded(part) : part;
 }
 
 /** The numbers 0 to n - 1. */
@@ -87,8 +102,10 @@ export function countUp(n: number): Uint32Array<ArrayBuffer> {
   return out;
 }
 
-/** All meshes side by side in one, without joining anything. */
-export function concatMeshes(meshes: readonly TriMesh[]): TriMesh {
+/** All meshes side by side in one, without joining anything; one alone comes back as it is. */
+export function concatMeshes(parts: readonly TriMesh[]): TriMesh {
+  const meshes = parts.filter((m) => m.triangles.length > 0);
+  if (meshes.length === 1) return meshes[0];
   const positions = new Float32Array(meshes.reduce((n, m) => n + m.positions.length, 0));
   const triangles = new Uint32Array(meshes.reduce((n, m) => n + m.triangles.length, 0));
   let p = 0;

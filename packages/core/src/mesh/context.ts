@@ -1,3 +1,4 @@
+import type { Aside } from '../aside/aside.ts';
 import { MeshError } from './MeshError.ts';
 
 /** What long work may ask of whoever runs it. */
@@ -8,6 +9,8 @@ export interface RunContext {
   checkCancelled(): void;
   /** Seed of every random choice, so that the same run gives the same bytes. */
   readonly seed: number;
+  /** Begins a piece of the work on a second thread, where there is one. */
+  readonly aside?: Aside;
 }
 
 export const quietContext: RunContext = { progress() {}, checkCancelled() {}, seed: 1 };
@@ -20,5 +23,6 @@ export function sliceContext(context: RunContext, from: number, to: number): Run
     progress: (fraction, phase) => context.progress(from + (to - from) * fraction, phase),
     checkCancelled: () => context.checkCancelled(),
     seed: context.seed,
+    aside: context.aside,
   };
 }

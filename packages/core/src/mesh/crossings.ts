@@ -1,3 +1,4 @@
+import { begin } from '../aside/aside.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { selfIntersections, type Crossings } from './selfIntersections.ts';
 import { sharedTriangles } from './sharedTriangles.ts';
@@ -11,6 +12,14 @@ const mostNew = 0.3;
 /** Pairs of triangles of a mesh that cross, looked for once. */
 export function crossingsOf(mesh: TriMesh, context: RunContext = quietContext): Crossings {
   return known.get(mesh) ?? note(mesh, selfIntersections(mesh, context));
+}
+
+/** The same, looked for on the second thread where there is one; asked for later. */
+export function beginCrossings(mesh: TriMesh, context: RunContext): () => Promise<Crossings> {
+  const done = known.get(mesh);
+  if (done) return () => Promise.resolve(done);
+  const coming = begin(context, 'crossings', mesh);
+  return async () => known.get(mesh) ?? note(mesh, await coming());
 }
 
 /**

@@ -99,8 +99,10 @@ function pairHalfEdges(mesh: TriMesh): Int32Array {
   return twin;
 }
 
-/** Triangles grouped into shells: two triangles belong together when they share an edge. */
-export function shellsOf(mesh: TriMesh): { label: Uint32Array; count: number } {
+/** Triangles grouped into shells, worked out once: two triangles belong together when they share an edge. */
+export const shellsOf = kept(groupByEdges);
+
+function groupByEdges(mesh: TriMesh): { label: Uint32Array; count: number } {
   const sets = new UnionFind(triangleCount(mesh));
   const { order, start, count } = edgesOf(mesh);
   for (let e = 0; e < count; e++)

@@ -1,8 +1,9 @@
 import { quietContext, type RunContext } from './context.ts';
-import { crossingsAfter, crossingsOf } from './crossings.ts';
+import { beginCrossings, crossingsAfter, crossingsOf } from './crossings.ts';
 import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from './edges.ts';
-import { findingsIn, type Finding, type ShellFacts } from './findings.ts';
-import { areaOf, triangleArea, volumeOf } from './measures.ts';
+import type { Finding, Measured, ShellFacts } from '../findings/Finding.ts';
+import { findingsIn, surfaceFindings } from '../findings/findingsIn.ts';
+import { triangleArea, volumeOf } from './measures.ts';
 import type { Crossings } from './selfIntersections.ts';
 import { boundsOf, sizeOf, triangleCount, vertexCount, xyz, type TriMesh, type Xyz } from './TriMesh.ts';
 import { weldExact } from './weld.ts';
@@ -32,7 +33,7 @@ export interface Inspection {
   findings: Finding[];
 }
 
-export type { Finding, Severity, ShellFacts } from './findings.ts';
+export type { Finding, Severity, ShellFacts } from '../findings/Finding.ts';
 
 export interface InspectOptions {
   /** leave out the search for triangles that cross; `selfIntersectingPairs` is then null */
@@ -51,6 +52,38 @@ export function inspectMesh(
   options: InspectOptions = {},
   context: RunContext = quietContext,
 ): Inspection {
+  const survey = surveyMesh(mesh, options, context);
+  if (options.skipSelfIntersections) return report(survey, null, context);
+  context.progress(0.4, 'Looking for crossing triangles');
+  const { mesh: welded } = survey.measured;
+  const crossings = options.before ? crossingsAfter(welded, options.before, context) : crossingsOf(welded, context);
+  return report(survey, crossings, context);
+}
+
+/** The same, looking for crossings on the second thread meanwhile where there is one. Ask for the result later. */
+export function beginInspection(
+  mesh: TriMesh,
+  options: Omit<InspectOptions, 'before' | 'skipSelfIntersections'>,
+  context: RunContext,
+): () => Promise<Inspection> {
+  const welded = weldExact(mesh);
+  const crossings = beginCrossings(welded, context);
+  const survey = surveyMesh(welded, options, context);
+  return async () => {
+    context.progress(0.4, 'Looking for crossing triangles');
+    return report(survey, await crossings(), context);
+  };
+}
+
+/** All that is measured but for the crossings. */
+interface Survey {
+  measured: Measured;
+  surface: Finding[];
+  /** what the inspection says besides */
+  facts: Omit<Inspection, 'selfIntersectingPairs' | 'shellList' | 'findings'>;
+}
+
+function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext): Survey {
   context.progress(0, 'Welding');
   const welded = weldExact(mesh);
   const { positions, triangles } = welded;
@@ -78,21 +111,18 @@ export function inspectMesh(
   const split = splitVertices(welded);
   let degenerate = 0;
   let firstDegenerate = -1;
-  for (let t = 0; t < n; t++)
-    if (triangleArea(positions, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]) === 0)
-      if (degenerate++ === 0) firstDegenerate = t;
+  let areaMm2 = 0;
+  for (let t = 0; t < n; t++) {
+    const area = triangleArea(positions, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]);
+    areaMm2 += area;
+    if (area === 0 && degenerate++ === 0) firstDegenerate = t;
+  }
   const duplicates = findDuplicates(welded);
   context.checkCancelled();
-  let crossings: Crossings | null = null;
-  if (!options.skipSelfIntersections) {
-    context.progress(0.4, 'Looking for crossing triangles');
-    crossings = options.before ? crossingsAfter(welded, options.before, context) : crossingsOf(welded, context);
-  }
   const box = boundsOf(welded);
   const watertight = n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
   const volume = watertight ? volumeOf(welded) : null;
-  context.progress(0.85, 'Putting findings together');
-  const looked = findingsIn({
+  const measured: Measured = {
     mesh: welded,
     edges,
     twin,
@@ -100,9 +130,6 @@ export function inspectMesh(
     shells,
     watertight,
     volume,
-    pairs: crossings?.pairs ?? [],
-    crossingCount: crossings?.count ?? 0,
-    brief: options.brief ?? false,
     lines: options.lines ?? false,
     box,
     counted: {
@@ -118,32 +145,40 @@ export function inspectMesh(
       firstDegenerate,
     },
     context,
-  });
-  context.progress(1, 'Inspected');
+  };
+  context.progress(0.2, 'Looking at the surface');
   return {
-    triangles: n,
-    vertices: vertexCount(welded),
-    shells: n === 0 ? 0 : shells.count,
-    openEdges,
-    openLoops: loops.length,
-    nonManifoldEdges,
-    nonManifoldVertices: split.length,
-    inconsistentEdges,
-    selfIntersectingPairs: crossings ? crossings.count : null,
-    degenerateTriangles: degenerate,
-    duplicateTriangles: duplicates.count,
-    watertight,
-    areaMm2: areaOf(welded),
-    volumeMm3: volume,
-    size: xyz(sizeOf(box)),
-    min: xyz(box.min),
-    max: xyz(box.max),
-    shellList: looked.shellList,
-    findings: looked.findings,
+    measured,
+    surface: options.brief ? [] : surfaceFindings(measured),
+    facts: {
+      triangles: n,
+      vertices: vertexCount(welded),
+      shells: n === 0 ? 0 : shells.count,
+      openEdges,
+      openLoops: loops.length,
+      nonManifoldEdges,
+      nonManifoldVertices: split.length,
+      inconsistentEdges,
+      degenerateTriangles: degenerate,
+      duplicateTriangles: duplicates.count,
+      watertight,
+      areaMm2,
+      volumeMm3: volume,
+      size: xyz(sizeOf(box)),
+      min: xyz(box.min),
+      max: xyz(box.max),
+    },
   };
 }
 
-export { crumbShare } from './findings.ts';
+function report({ measured, surface, facts }: Survey, crossings: Crossings | null, context: RunContext): Inspection {
+  context.progress(0.85, 'Putting findings together');
+  const looked = findingsIn(measured, crossings ?? { count: 0, pairs: [] }, surface);
+  context.progress(1, 'Inspected');
+  return { ...facts, selfIntersectingPairs: crossings?.count ?? null, ...looked };
+}
+
+export { crumbShare } from '../findings/shellFindings.ts';
 
 /** True when nothing stands between the mesh and the solid kernel. Crossings not looked for do not count. */
 export const isSound = (i: Inspection): boolean =>

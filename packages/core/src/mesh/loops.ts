@@ -27,3 +27,28 @@ export function loopPlace(mesh: TriMesh, loop: Uint32Array): { at: Vec3; span: n
   const v = 3 * originOf(mesh, loop[0]);
   return { at: [p[v], p[v + 1], p[v + 2]], span: Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) };
 }
+
+/** Loops by length, the longest first: the numbers that findings and `mend` call them by. */
+export const loopOrder = (lengths: number[]): number[] =>
+  lengths.map((_, i) => i).sort((a, b) => lengths[b] - lengths[a] || a - b);
+/** How far the corners of a loop stand off its plane, mm. */
+export function outOfPlane(mesh: TriMesh, loop: Uint32Array): number {
+  const p = mesh.positions;
+  const c = [0, 0, 0];
+  for (const h of loop) for (let k = 0; k < 3; k++) c[k] += p[3 * originOf(mesh, h) + k] / loop.length;
+  const n = [0, 0, 0];
+  for (const h of loop)
+    for (let k = 0; k < 3; k++) {
+      const a = 3 * originOf(mesh, h);
+      const b = 3 * targetOf(mesh, h);
+      const [u, v] = [(k + 1) % 3, (k + 2) % 3];
+      n[k] += (p[a + u] - c[u]) * (p[b + v] - c[v]) - (p[a + v] - c[v]) * (p[b + u] - c[u]);
+    }
+  const l = Math.hypot(n[0], n[1], n[2]) || 1;
+  let off = 0;
+  for (const h of loop) {
+    const a = 3 * originOf(mesh, h);
+    off = Math.max(off, Math.abs((p[a] - c[0]) * n[0] + (p[a + 1] - c[1]) * n[1] + (p[a + 2] - c[2]) * n[2]) / l);
+  }
+  return off;
+}

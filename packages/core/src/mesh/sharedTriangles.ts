@@ -1,3 +1,4 @@
+import { kept } from './kept.ts';
 import { PointTable } from './PointTable.ts';
 import { triangleCount, vertexCount, type TriMesh } from './TriMesh.ts';
 
@@ -11,8 +12,18 @@ export interface SharedTriangles {
   from: Int32Array;
 }
 
-/** Compares the triangles of two meshes bit for bit, whichever way they face. */
+const known = kept((_first) => new WeakMap<TriMesh, SharedTriangles>());
+
+/** Compares the triangles of two meshes bit for bit, whichever way they face; done once for each two. */
 export function sharedTriangles(a: TriMesh, b: TriMesh): SharedTriangles {
+  const done = known(a).get(b);
+  if (done) return done;
+  const shared = compare(a, b);
+  known(a).set(b, shared);
+  return shared;
+}
+
+function compare(a: TriMesh, b: TriMesh): SharedTriangles {
   const na = triangleCount(a);
   const nb = triangleCount(b);
   const points = new PointTable(vertexCount(a));

@@ -1,4 +1,5 @@
-import { groupByLabel, shellsOf } from './edges.ts';
+import { boxesByLabel, groupByLabel, shellsOf } from './edges.ts';
+import { kept } from './kept.ts';
 import { subMesh, vertexCount, type TriMesh } from './TriMesh.ts';
 
 /**
@@ -79,6 +80,12 @@ export function measuresByLabel(
   }
   return { volume, area };
 }
+
+/** Volume, area and bounds of each shell of a mesh, by the labels of `shellsOf`; worked out once. */
+export const shellMeasures = kept((mesh) => {
+  const { label, count } = shellsOf(mesh);
+  return { ...measuresByLabel(mesh, label, count), boxes: boxesByLabel(mesh, label, count) };
+});
 
 /** The shell with the most triangles. */
 export function largestShell(mesh: TriMesh): TriMesh {

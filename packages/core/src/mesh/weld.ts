@@ -1,5 +1,5 @@
 import { PointTable, scatter } from './PointTable.ts';
-import type { TriMesh } from './TriMesh.ts';
+import { isWelded, noteWelded, type TriMesh } from './TriMesh.ts';
 
 /**
  * Joins corners of a triangle soup that have exactly the same coordinates (-0 equals 0).
@@ -11,22 +11,15 @@ export function weldSoup(soup: Float32Array): TriMesh {
   const table = new PointTable(Math.ceil(soup.length / 16));
   const triangles = new Uint32Array(soup.length / 3);
   for (let i = 0; i < triangles.length; i++) triangles[i] = table.add(soup, i);
-  return asWelded({ positions: table.positions(), triangles });
-}
-
-const welded = new WeakSet<TriMesh>();
-
-function asWelded(mesh: TriMesh): TriMesh {
-  welded.add(mesh);
-  return mesh;
+  return noteWelded({ positions: table.positions(), triangles });
 }
 
 /**
- * Joins vertices of an indexed mesh that have exactly the same coordinates (-0 equals 0); drops unused vertices, and
- * puts the others in order of first appearance. What was welded before comes back as it is.
+ * Joins vertices of an indexed mesh that have exactly the same coordinates (-0 equals 0), drops unused ones, and puts
+ * the others in order of first appearance. A mesh that is welded already comes back as it is.
  */
 export function weldExact(mesh: TriMesh): TriMesh {
-  if (welded.has(mesh)) return mesh;
+  if (isWelded(mesh)) return mesh;
   const { positions, triangles } = mesh;
   const table = new PointTable(positions.length / 3);
   const known = new Int32Array(positions.length / 3).fill(-1);
@@ -36,7 +29,7 @@ export function weldExact(mesh: TriMesh): TriMesh {
     if (known[v] < 0) known[v] = table.add(positions, v);
     out[i] = known[v];
   }
-  return asWelded({ positions: table.positions(), triangles: out });
+  return noteWelded({ positions: table.positions(), triangles: out });
 }
 
 /**

@@ -3,6 +3,7 @@ import { Bvh, treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
 import { edgesOf, originOf, starsOf, targetOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
+import { PointTable } from '../mesh/PointTable.ts';
 import { trianglesMeet } from '../mesh/triangleMeet.ts';
 import { triangleCount, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { fillHoles } from './fillHoles.ts';
@@ -43,8 +44,8 @@ export class Patchwork {
     return this.corners.length / 3 - this.lost.size - this.goneCount;
   }
 
-  private isGone(t: number): boolean {
-    return t < this.gone.length ? this.gone[t] === 1 : this.lost.has(t);
+  has(t: number): boolean {
+    return t < this.gone.length ? this.gone[t] === 0 : !this.lost.has(t);
   }
 
   private remove(t: number): void {
@@ -135,20 +136,67 @@ export class Patchwork {
         if ([0, 1, 2].every((k) => closed.triangles[i + k] === left[i + k])) continue;
         this.remove(keep[i / 3]);
       }
-      const t = this.corners.length / 3;
       const [a, b, c] = [0, 1, 2].map((k) => {
         const v = closed.triangles[i + k];
         return v < own ? vertex[v] : first + v - own;
       });
-      this.corners.push3(a, b, c);
-      fresh.push(t);
-      for (const v of [a, b, c]) {
-        const at = this.added.get(v);
-        if (at) at.push(t);
-        else this.added.set(v, [t]);
-      }
+      fresh.push(this.add(a, b, c));
     }
     return fresh;
+  }
+
+  /**
+   * Puts triangles in the place of others, joining new points that coincide.
+   *
+   * @param points x, y, z of new points, numbered on from the first mesh's vertices
+   * @param pieces three corners each; collapsed ones, and pairs over the same corners that face each other, are left out
+   * @returns the triangles that are new
+   */
+  replace(gone: Iterable<number>, points: readonly number[], pieces: Uint32Array): number[] {
+    const base = vertexCount(this.base);
+    const rounded = Float32Array.from(points);
+    const known = new PointTable(rounded.length / 3);
+    const names: number[] = [];
+    // old corners go first, so that a new point on one of them becomes it
+    for (const v of pieces) if (v < base && known.add(this.points.data, v) === names.length) names.push(v);
+    const nameOf = (v: number): number => {
+      if (v < base) return names[known.find(this.points.data, v)];
+      const i = known.add(rounded, v - base);
+      if (i === names.length) {
+        names.push(this.points.length / 3);
+        this.points.push3(rounded[3 * (v - base)], rounded[3 * (v - base) + 1], rounded[3 * (v - base) + 2]);
+      }
+      return names[i];
+    };
+    for (const t of gone) this.remove(t);
+    const facing = new Map<string, { corners: number[]; net: number }>();
+    for (let i = 0; i < pieces.length; i += 3) {
+      const corners = [nameOf(pieces[i]), nameOf(pieces[i + 1]), nameOf(pieces[i + 2])];
+      const [a, b, c] = corners;
+      if (a === b || b === c || c === a) continue;
+      const key = [...corners].sort((x, y) => x - y).join();
+      const same = facing.get(key);
+      if (!same) facing.set(key, { corners, net: 1 });
+      else same.net += same.corners[(same.corners.indexOf(a) + 1) % 3] === b ? 1 : -1;
+    }
+    const fresh: number[] = [];
+    for (const {
+      corners: [a, b, c],
+      net,
+    } of facing.values())
+      if (net !== 0) fresh.push(net > 0 ? this.add(a, b, c) : this.add(a, c, b));
+    return fresh;
+  }
+
+  private add(a: number, b: number, c: number): number {
+    const t = this.corners.length / 3;
+    this.corners.push3(a, b, c);
+    for (const v of [a, b, c]) {
+      const at = this.added.get(v);
+      if (at) at.push(t);
+      else this.added.set(v, [t]);
+    }
+    return t;
   }
 
   /** @param frame vertices that triangles elsewhere use too: they stay as they are, and edges between them stay open */
@@ -188,7 +236,7 @@ export class Patchwork {
           hi[k] = Math.max(hi[k], x);
         }
       const test = (s: number): void => {
-        if (!this.isGone(s) && !flat(s) && trianglesMeet(whole, s, t)) pairs.push(s, t);
+        if (this.has(s) && !flat(s) && trianglesMeet(whole, s, t)) pairs.push(s, t);
       };
       treeOf(this.base).eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], test);
       // of two new ones the later one tells; older ones have lower numbers
@@ -203,7 +251,7 @@ export class Patchwork {
     const triangles = new Uint32Array(3 * this.size);
     let used = 0;
     for (let t = 0; t < this.corners.length / 3; t++)
-      if (!this.isGone(t)) for (let k = 0; k < 3; k++) triangles[used++] = this.corners.data[3 * t + k];
+      if (this.has(t)) for (let k = 0; k < 3; k++) triangles[used++] = this.corners.data[3 * t + k];
     return { positions: this.points.taken(), triangles };
   }
 }

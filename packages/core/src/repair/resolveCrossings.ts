@@ -3,8 +3,8 @@ import Delaunator from 'delaunator';
 import { orient3d } from 'robust-predicates';
 import { GrowableIndices } from '../formats/Growable.ts';
 import type { RunContext } from '../mesh/context.ts';
-import { crossingsOf } from '../mesh/crossings.ts';
-import { edgesOf } from '../mesh/edges.ts';
+import { crossingsAfter } from '../mesh/crossings.ts';
+import { edgesOf, originOf, targetOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { randomFrom } from '../mesh/random.ts';
 import type { Crossings } from '../mesh/selfIntersections.ts';
@@ -18,6 +18,18 @@ const attempts = 4;
 /** The package's types are those of its CommonJS file. */
 const Constrainautor = constrained as unknown as typeof constrained.default;
 
+/** A mesh with some triangles taken out and others put in their place. */
+export interface Resolved {
+  /** the source, or the source with corners that only touched moved a little */
+  mesh: TriMesh;
+  /** triangles of it that go: those that were cut, and those that lie buried */
+  gone: Set<number>;
+  /** new points x, y, z, numbered on from the mesh's vertices */
+  points: number[];
+  /** corners of the triangles that come instead */
+  pieces: Uint32Array;
+}
+
 /**
  * Splits a closed, oriented mesh along the curves where it crosses itself, and keeps what bounds the points with a
  * winding number of one or more (Zhou et al. 2016): overlaps become one skin, and skins buried inside go. Triangles
@@ -26,34 +38,40 @@ const Constrainautor = constrained as unknown as typeof constrained.default;
  *
  * @param known all pairs of triangles that cross, if they have been looked for already; more than can be listed are left
  * to a new skin
- * @returns the mesh, cut triangles replaced, or null where the curves could not be followed consistently. Rounding to
- * float32 can leave tiny crossings on slivers: test the result
+ * @returns what goes and what takes its place, or null where the curves could not be followed consistently. Rounding
+ * to float32 can leave tiny crossings on slivers: test the result
  */
-export function resolveCrossings(source: TriMesh, context: RunContext, known?: Crossings): TriMesh | null {
+export function resolveCrossings(source: TriMesh, context: RunContext, known?: Crossings): Resolved | null {
   const random = randomFrom(context.seed);
   const reach = shake * diagonalOf(source);
   let mesh = source;
+  let before = source;
   for (let attempt = 0; attempt < attempts; attempt++) {
     context.progress(attempt / attempts, 'Following the curves where the skin crosses itself');
-    const { count, pairs } = known && attempt === 0 ? known : crossingsOf(mesh, context);
-    if (count === 0 && attempt === 0) return mesh;
+    const { count, pairs } = known && attempt === 0 ? known : crossingsAfter(mesh, before, context);
     if (2 * count > pairs.length) return null;
     const arranged = arrange(mesh, pairs, context);
-    if ('mesh' in arranged) {
+    if ('pieces' in arranged) {
       const kept = keepInside(mesh, arranged, context);
       if (kept) return kept;
     }
-    const loose = 'mesh' in arranged ? new Set(pairs.flatMap((t) => cornersOf(mesh, t))) : arranged.doubtful;
+    const loose = 'pieces' in arranged ? new Set(pairs.flatMap((t) => cornersOf(mesh, t))) : arranged.doubtful;
     const positions = mesh.positions.slice();
     for (const v of loose) for (let k = 0; k < 3; k++) positions[3 * v + k] += reach * (2 * random() - 1);
+    before = mesh;
     mesh = { positions, triangles: mesh.triangles };
   }
   return null;
 }
 
 interface Arrangement {
-  mesh: { positions: Float64Array; triangles: Uint32Array };
-  /** triangle of the source that each triangle is a piece of */
+  /** triangles that were cut */
+  cut: number[];
+  /** new points x, y, z, numbered on from the mesh's vertices */
+  points: number[];
+  /** corners of the pieces they were cut into */
+  pieces: Uint32Array;
+  /** the triangle that each was cut from */
   parent: Uint32Array;
 }
 
@@ -168,30 +186,27 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
   const n = triangleCount(mesh);
   const { triangles } = mesh;
   const toCut: number[] = [];
-  const out = new GrowableIndices(3 * n);
-  const parent = new GrowableIndices(n);
   for (let t = 0; t < n; t++) {
     const a = triangles[3 * t];
     const b = triangles[3 * t + 1];
     const c = triangles[3 * t + 2];
     // a triangle may have a point on an edge that only its neighbour's crossing made
-    const split =
+    if (
+      cuts.has(t) ||
       (beside[a] + beside[b] + beside[c] > 1 &&
-        (onEdge.has(edgeKey(a, b)) || onEdge.has(edgeKey(b, c)) || onEdge.has(edgeKey(c, a)))) ||
-      cuts.has(t);
-    if (split) toCut.push(t);
-    else {
-      out.push3(a, b, c);
-      parent.push(t);
-    }
+        (onEdge.has(edgeKey(a, b)) || onEdge.has(edgeKey(b, c)) || onEdge.has(edgeKey(c, a))))
+    )
+      toCut.push(t);
   }
+  const pieces = new GrowableIndices();
+  const parent = new GrowableIndices();
   const triples = new Map<string, number>();
   for (const list of onEdge.values()) list.sort((x, y) => x.s - y.s);
   let done = 0;
   for (const t of toCut) {
     const corners = cornersOf(mesh, t);
     if ((++done & 63) === 0) context.checkCancelled();
-    const pieces = cutTriangle(corners, cuts.get(t) ?? [], onEdge, edgeKey, at, (s, u, place) => {
+    const own = cutTriangle(corners, cuts.get(t) ?? [], onEdge, edgeKey, at, (s, u, place) => {
       const key = [t, s, u].sort((x, y) => x - y).join();
       let v = triples.get(key);
       if (v === undefined) {
@@ -201,16 +216,13 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
       }
       return v;
     });
-    if (!pieces) return { doubtful: new Set(corners) };
-    for (let i = 0; i < pieces.length; i += 3) {
-      out.push3(pieces[i], pieces[i + 1], pieces[i + 2]);
+    if (!own) return { doubtful: new Set(corners) };
+    for (let i = 0; i < own.length; i += 3) {
+      pieces.push3(own[i], own[i + 1], own[i + 2]);
       parent.push(t);
     }
   }
-  const positions = new Float64Array(3 * base + points.length);
-  positions.set(p);
-  positions.set(points, 3 * base);
-  return { mesh: { positions, triangles: out.taken() }, parent: parent.taken() };
+  return { cut: toCut, points, pieces: pieces.taken(), parent: parent.taken() };
 }
 
 /** Pieces of one triangle between its edges and the segments that others cut into it; null where they cannot be had. */
@@ -330,51 +342,93 @@ function cutTriangle(
   }
 }
 
-/** Of an arrangement, the patches with a winding number of 0 or less outside and 1 or more inside; null if not closed. */
-function keepInside(source: TriMesh, { mesh, parent }: Arrangement, context: RunContext): TriMesh | null {
-  const plain: TriMesh = { positions: Float32Array.from(mesh.positions), triangles: mesh.triangles };
-  const edges = edgesOf(plain);
-  const n = triangleCount(plain);
-  const sets = new UnionFind(n);
-  for (let e = 0; e < edges.count; e++) {
-    const sides = edges.start[e + 1] - edges.start[e];
-    if (sides % 2 === 1) return null;
-    if (sides === 2) sets.union((edges.order[edges.start[e]] / 3) | 0, (edges.order[edges.start[e] + 1] / 3) | 0);
+/**
+ * Of the patches between the curves, those with a winding number of 0 or less outside and 1 or more inside stay; null
+ * where the patches do not close.
+ */
+function keepInside(mesh: TriMesh, arranged: Arrangement, context: RunContext): Resolved | null {
+  const { positions: p, triangles } = mesh;
+  const { cut, points, pieces, parent } = arranged;
+  const n = triangleCount(mesh);
+  const base = p.length / 3;
+  const total = n + parent.length;
+  const isCut = new Uint8Array(n);
+  for (const t of cut) isCut[t] = 1;
+  const sets = new UnionFind(total);
+  // sides of the edges that pieces have, by number of triangle or piece
+  const local = new Map<number, number[]>();
+  const put = (a: number, b: number, side: number): void => {
+    const key = a < b ? a * (base + points.length) + b : b * (base + points.length) + a;
+    const sides = local.get(key);
+    if (sides) sides.push(side);
+    else local.set(key, [side]);
+  };
+  const { order, start, count: edgeCount } = edgesOf(mesh);
+  const crowded: number[] = [];
+  for (let e = 0; e < edgeCount; e++) {
+    const sides = start[e + 1] - start[e];
+    const s = (order[start[e]] / 3) | 0;
+    const t = (order[start[e + 1] - 1] / 3) | 0;
+    if (sides === 2 && !isCut[s] && !isCut[t]) {
+      sets.union(s, t);
+      continue;
+    }
+    const whole = order.subarray(start[e], start[e + 1]).filter((h) => !isCut[(h / 3) | 0]);
+    if (whole.length < sides) for (const h of whole) put(originOf(mesh, h), targetOf(mesh, h), (h / 3) | 0);
+    else if (sides % 2 === 1) return null;
+    else crowded.push(e);
+  }
+  for (let i = 0; i < pieces.length; i++) put(pieces[i], pieces[i % 3 === 2 ? i - 2 : i + 1], n + ((i / 3) | 0));
+  for (const sides of local.values()) {
+    if (sides.length % 2 === 1) return null;
+    if (sides.length === 2) sets.union(sides[0], sides[1]);
   }
   const { label, count } = sets.labels();
   const best = new Int32Array(count).fill(-1);
   const area = new Float64Array(count);
-  for (let t = 0; t < n; t++) {
-    const a = triangleArea(
-      plain.positions,
-      mesh.triangles[3 * t],
-      mesh.triangles[3 * t + 1],
-      mesh.triangles[3 * t + 2],
-    );
-    if (best[label[t]] < 0 || a > area[label[t]]) {
-      best[label[t]] = t;
-      area[label[t]] = a;
-    }
+  const at = (v: number, k: number): number => (v < base ? p[3 * v + k] : points[3 * (v - base) + k]);
+  for (let t = 0; t < total; t++) {
+    if (t < n && isCut[t]) continue;
+    const a =
+      t < n
+        ? triangleArea(p, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2])
+        : pieceArea(at, pieces, 3 * (t - n));
+    if (best[label[t]] >= 0 && a <= area[label[t]]) continue;
+    best[label[t]] = t;
+    area[label[t]] = a;
   }
-  const winding = windingOf(source);
+  const winding = windingOf(mesh);
   const keep = new Uint8Array(count);
   for (let i = 0; i < count; i++) {
     if ((i & 255) === 0) context.checkCancelled();
     const t = best[i];
+    if (t < 0) continue;
     const c = [0, 1, 2].map((k) => {
       let sum = 0;
-      for (let q = 0; q < 3; q++) sum += mesh.positions[3 * mesh.triangles[3 * t + q] + k];
+      for (let q = 0; q < 3; q++) sum += at(t < n ? triangles[3 * t + q] : pieces[3 * (t - n) + q], k);
       return sum / 3;
     });
-    const middle = winding.at(c[0], c[1], c[2], parent[t]);
-    const outer = Math.round(middle - 0.5);
-    keep[i] = outer <= 0 && outer + 1 >= 1 ? 1 : 0;
+    // without the triangle itself: the mean of its two sides
+    const middle = winding.at(c[0], c[1], c[2], t < n ? t : parent[t - n]);
+    keep[i] = Math.round(middle - 0.5) === 0 ? 1 : 0;
   }
-  const out = new GrowableIndices(mesh.triangles.length);
-  for (let t = 0; t < n; t++)
-    if (keep[label[t]]) out.push3(mesh.triangles[3 * t], mesh.triangles[3 * t + 1], mesh.triangles[3 * t + 2]);
-  const result = { positions: plain.positions, triangles: out.taken() };
-  const check = edgesOf(result);
-  for (let e = 0; e < check.count; e++) if ((check.start[e + 1] - check.start[e]) % 2 === 1) return null;
-  return result;
+  const even = (sides: number[]): boolean => sides.filter((t) => keep[label[t]]).length % 2 === 0;
+  for (const sides of local.values()) if (!even(sides)) return null;
+  for (const e of crowded)
+    if (!even(Array.from(order.subarray(start[e], start[e + 1]), (h) => (h / 3) | 0))) return null;
+  const gone = new Set<number>();
+  for (let t = 0; t < n; t++) if (isCut[t] || !keep[label[t]]) gone.add(t);
+  const stay = new GrowableIndices();
+  for (let i = 0; i < parent.length; i++)
+    if (keep[label[n + i]]) stay.push3(pieces[3 * i], pieces[3 * i + 1], pieces[3 * i + 2]);
+  return { mesh, gone, points, pieces: stay.taken() };
+}
+
+function pieceArea(at: (v: number, k: number) => number, pieces: Uint32Array, i: number): number {
+  const side = (q: number, k: number): number => at(pieces[i + q], k) - at(pieces[i], k);
+  const cross = [0, 1, 2].map((k) => {
+    const [u, v] = [(k + 1) % 3, (k + 2) % 3];
+    return side(1, u) * side(2, v) - side(1, v) * side(2, u);
+  });
+  return Math.hypot(...cross) / 2;
 }

@@ -2,9 +2,10 @@ import type { RunContext } from '../mesh/context.ts';
 import { crossingsOf, noteUncrossed } from '../mesh/crossings.ts';
 import { edgesOf, originOf, splitVertices, starsOf, targetOf } from '../mesh/edges.ts';
 import { selfIntersections } from '../mesh/selfIntersections.ts';
-import { triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import type { TriMesh } from '../mesh/TriMesh.ts';
 import { fillHoles } from './fillHoles.ts';
 import { Patchwork } from './Patchwork.ts';
+import type { Resolved } from './resolveCrossings.ts';
 import { separateSheets } from './separateSheets.ts';
 
 /** Rings of triangles worked on around those that a round takes out. */
@@ -33,20 +34,39 @@ export function settleCrossings(
       : { count: 0, pairs: [] }
     : crossingsOf(mesh, context);
   if (2 * found.count > found.pairs.length) return null;
-  const patches = new Patchwork(mesh, scale);
-  let { pairs } = found;
+  return settlePatches(new Patchwork(mesh, scale), found.pairs, rounds, context);
+}
+
+/** @param pairs all pairs of triangles of the patchwork that cross */
+function settlePatches(patches: Patchwork, pairs: number[], rounds: number, context: RunContext): TriMesh | null {
+  const least = patches.size / 2;
   for (let round = 0; pairs.length > 0; round++) {
     context.checkCancelled();
     context.progress(round / (rounds + 1), `Settling crossings, round ${round + 1}`);
     if (round === rounds) return null;
     const bad = patches.around(pairs, round);
     const fresh = patches.redo(new Set(bad), patches.around(bad, reach), context);
-    if (!fresh || 2 * patches.size < triangleCount(mesh)) return null;
+    if (!fresh || patches.size < least) return null;
     pairs = patches.crossings(fresh, context);
   }
   const settled = patches.taken();
   noteUncrossed(settled);
   return settled;
+}
+
+/**
+ * The mesh of resolved crossings, parted and closed where rounding left it torn, and settled where it left it crossing.
+ *
+ * @returns null when that did not come to an end
+ */
+export function settleResolved(resolved: Resolved, scale: number, context: RunContext, rounds = 4): TriMesh | null {
+  context.progress(0, 'Settling crossings');
+  const patches = new Patchwork(resolved.mesh, scale);
+  const pieces = patches.replace(resolved.gone, resolved.points, resolved.pieces);
+  const closed = patches.redo(new Set(), patches.around(pieces, 2), context);
+  if (!closed) return null;
+  const fresh = [...new Set([...pieces, ...closed])].filter((t) => patches.has(t));
+  return settlePatches(patches, patches.crossings(fresh, context), rounds, context);
 }
 
 /**

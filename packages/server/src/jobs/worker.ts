@@ -10,6 +10,7 @@ import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
 import { boundsOf, sizeOf, triangleCount, vertexCount } from '@jasmorphe/core/mesh/TriMesh';
 import { parseParams, type OperationContext, type OperationFile } from '@jasmorphe/core/operations/Operation';
 import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+import { secondThread } from '@jasmorphe/threads/secondThread';
 import { BlobStore } from '../store/BlobStore.ts';
 
 /** Work for one thread. */
@@ -71,8 +72,10 @@ async function run(task: RunTask): Promise<RunResult> {
   const blobs = new BlobStore(task.dataFolder);
   const flag = new Int32Array(task.cancel);
   let saidAt = 0;
+  const second = secondThread();
   const context: OperationContext = {
     seed: 1,
+    aside: second.aside,
     progress(fraction, phase) {
       const now = Date.now();
       if (now - saidAt < 100 && fraction < 1) return;
@@ -83,6 +86,14 @@ async function run(task: RunTask): Promise<RunResult> {
       if (Atomics.load(flag, 0) !== 0) throw cancelledError();
     },
   };
+  try {
+    return await runWith(task, blobs, context);
+  } finally {
+    await second.close();
+  }
+}
+
+async function runWith(task: RunTask, blobs: BlobStore, context: OperationContext): Promise<RunResult> {
   if (task.source) context.source = { name: task.source.name, mediaType: '', bytes: await readFile(task.source.path) };
   const inputs = await Promise.all(task.inputs.map(async (hash) => fromCanonical(await blobs.read('meshes', hash))));
   const operation = operationOf(task.operation);

@@ -1,7 +1,8 @@
 import { IsBoolean, IsIn, IsNumber, IsOptional } from 'class-validator';
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
-import { boxesByLabel, shellsOf } from '../../mesh/edges.ts';
+import { shellsOf } from '../../mesh/edges.ts';
 import { findGround, type Ground } from '../../mesh/ground.ts';
+import { shellMeasures } from '../../mesh/shells.ts';
 import { triangleCentre } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { once } from '../../mesh/once.ts';
@@ -115,7 +116,7 @@ export const crop: Operation<CropParams, CropReport> = {
       );
     context.progress(0.7, 'Looking for strays');
     const { label, count } = shellsOf(mesh);
-    const boxes = boxesByLabel(mesh, label, count);
+    const { boxes } = shellMeasures(mesh);
     const size = new Uint32Array(count);
     for (const s of label) size[s]++;
     const span = (s: number) => Math.hypot(...[0, 1, 2].map((k) => boxes[6 * s + 3 + k] - boxes[6 * s + k]));

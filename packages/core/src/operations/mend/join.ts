@@ -1,26 +1,24 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { boxesByLabel, shellsOf } from '../../mesh/edges.ts';
+import { shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
-import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
+import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { resolveCrossings } from '../../repair/resolveCrossings.ts';
 import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { separateSheets } from '../../repair/separateSheets.ts';
-import { settleCrossings } from '../../repair/settleCrossings.ts';
+import { settleCrossings, settleResolved } from '../../repair/settleCrossings.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
-import { sharedTriangles } from '../../mesh/sharedTriangles.ts';
 import { dropCollapsed, dropDust, liesInside } from './stitch.ts';
 
 /** A body: a shell that faces out, with the cavities that lie in it. */
 export function bodiesOf(mesh: TriMesh): TriMesh[] {
   const { label, count } = shellsOf(mesh);
   const parts = meshesByLabel(mesh, label, count) as TriMesh[];
-  const volumes = measuresByLabel(mesh, label, count).volume;
-  const boxes = boxesByLabel(mesh, label, count);
+  const { volume: volumes, boxes } = shellMeasures(mesh);
   const outer = parts
     .map((_, i) => i)
     .filter((i) => volumes[i] > 0)
@@ -50,10 +48,9 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
 export async function joinShells(mesh: TriMesh, context: RunContext, known?: Crossings): Promise<TriMesh | null> {
   const scale = diagonalOf(mesh);
   const resolved = resolveCrossings(mesh, sliceContext(context, 0, 0.5), known);
-  if (resolved) {
-    const tidied = tidy(resolved, scale, sliceContext(context, 0.5, 0.6), mesh);
-    if (tidied) return tidied;
-  }
+  const joined = resolved && settleResolved(resolved, scale, sliceContext(context, 0.5, 0.6));
+  const tidied = joined && whole(joined);
+  if (tidied) return tidied;
   const settled = tidy(mesh, scale, sliceContext(context, 0.6, 0.75));
   if (settled && !overlaps(settled)) return settled;
   const united = await unite(mesh, context);
@@ -80,19 +77,19 @@ async function unite(mesh: TriMesh, context: RunContext): Promise<TriMesh | null
   }
 }
 
-/**
- * Welds, parts sheets, closes and settles what rounding left; null where crossings or open edges remain.
- *
- * @param from a mesh whose triangles, where they are still there, cross nothing else that is
- */
-function tidy(mesh: TriMesh, scale: number, context: RunContext, from?: TriMesh): TriMesh | null {
+/** Welds, parts sheets, closes and settles what rounding left; null where crossings or open edges remain. */
+function tidy(mesh: TriMesh, scale: number, context: RunContext): TriMesh | null {
   const single = settleDuplicates(dropCollapsed(weldExact(mesh))).mesh;
   const sheets = separateSheets(single, 2e-5 * scale).mesh;
   const closed = fillHoles(sheets, { limitMm: Infinity, follow: false }, context).mesh;
-  const suspects = from && sharedTriangles(from, closed).b.map((x) => 1 - x);
-  const settled = settleCrossings(closed, scale, context, 4, suspects);
-  if (!settled || settled.triangles.length === 0) return null;
-  const clean = dropDust(weldExact(settled));
+  const settled = settleCrossings(closed, scale, context, 4);
+  return settled && whole(settled);
+}
+
+/** The mesh welded and without dust, or null where that is nothing or not closed. */
+function whole(mesh: TriMesh): TriMesh | null {
+  if (mesh.triangles.length === 0) return null;
+  const clean = dropDust(weldExact(mesh));
   const check = inspectMesh(clean, { skipSelfIntersections: true, brief: true });
   return check.watertight && check.nonManifoldVertices === 0 ? clean : null;
 }

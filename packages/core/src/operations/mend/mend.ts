@@ -1,11 +1,11 @@
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
+import { begin } from '../../aside/aside.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
 import type { Deviation } from '../../mesh/deviation.ts';
 import { groupByLabel, openLoops, originOf, shellsOf } from '../../mesh/edges.ts';
-import { loopOrder } from '../../mesh/findings.ts';
-import { loopLength } from '../../mesh/loops.ts';
-import { crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
+import { loopLength, loopOrder } from '../../mesh/loops.ts';
+import { beginInspection, crumbShare, inspectMesh, isSound, type Inspection } from '../../mesh/inspect.ts';
 import { areaOf, triangleArea, triangleCentre, volumeOf } from '../../mesh/measures.ts';
 import { once } from '../../mesh/once.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -14,7 +14,6 @@ import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '
 import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { windingOf } from '../../mesh/WindingTree.ts';
-import { toSolid, withSolids } from '../../solid/kernel.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { costOf } from './cost.ts';
@@ -112,6 +111,8 @@ interface Candidate {
   parts: MendPart[];
   after: Inspection;
   reason: string;
+  /** what the solid kernel says, asked for as soon as there was a mesh */
+  refusal: () => Promise<string | null>;
 }
 
 /** Makes one sound solid, or several if they are truly apart, with the least change that reaches it. */
@@ -123,7 +124,7 @@ export const mend: Operation<MendParams, MendReport> = {
   async run([input], params, context) {
     const source = weldExact(input);
     context.progress(0, 'Looking at what is wrong');
-    const before = inspectMesh(source, {}, sliceContext(context, 0, 0.12));
+    const inspected = beginInspection(source, {}, sliceContext(context, 0, 0.12));
     const scale = diagonalOf(source);
     if (dropCollapsed(source).triangles.length === 0 || areaOf(source) === 0)
       throw new MeshError(
@@ -161,8 +162,12 @@ export const mend: Operation<MendParams, MendReport> = {
         sliceContext(context, 0.6, 0.85),
       );
     let candidate: Candidate;
-    if (wants === 'wrap') candidate = await wrapWhole('You asked for a new skin.');
-    else {
+    let before: Inspection;
+    if (wants === 'wrap') {
+      candidate = await wrapWhole('You asked for a new skin.');
+      before = await inspected();
+    } else {
+      before = await inspected();
       const inShells = sliceContext(context, 0.35, 0.6);
       candidate = await byShells(source, stitched.mesh, wants, wrapOptions, crumbMm, inShells);
       if (wants === 'auto' && !isSound(candidate.after))
@@ -184,8 +189,12 @@ export const mend: Operation<MendParams, MendReport> = {
         `After ${candidate.method === 'wrap' ? 'wrapping' : 'mending'} nothing encloses any volume: the mesh is a sheet without an inside.`,
         'Give the sheet a thickness where it was made, or wrap it with a grown skin.',
       );
-    context.progress(0.86, 'Asking the solid kernel');
-    const refused = isSound(after) ? await refusalOf(mesh) : null;
+    context.progress(0.86, 'Measuring what the mending cost');
+    // a new skin follows the old one within its detail: only what lies deeper can be buried
+    const nearMm = Math.max(1e-4 * scale, candidate.method === 'wrap' ? wrapOptions.detailMm / 2 : 0);
+    const cost = costOf(source, stitched.kept, stitched.mesh, mesh, nearMm, sliceContext(context, 0.86, 0.97));
+    context.progress(0.97, 'Asking the solid kernel');
+    const refused = isSound(after) ? await candidate.refusal() : null;
     const sound = isSound(after) && refused === null;
     let reason = candidate.reason;
     if (!sound) {
@@ -193,10 +202,6 @@ export const mend: Operation<MendParams, MendReport> = {
         candidate.method === 'stitch' ? 'Try join.' : candidate.method === 'join' ? 'Try wrap.' : 'Try a finer detail.';
       reason = `Not a sound solid yet: ${refused ?? wrongWith(after)}. ${next}`;
     }
-    context.progress(0.88, 'Measuring what the mending cost');
-    // a new skin follows the old one within its detail: only what lies deeper can be buried
-    const nearMm = Math.max(1e-4 * scale, candidate.method === 'wrap' ? wrapOptions.detailMm / 2 : 0);
-    const cost = costOf(source, stitched.kept, stitched.mesh, mesh, nearMm, sliceContext(context, 0.88, 1));
     const volumeBefore = before.volumeMm3 !== null && before.shells === 1 ? before.volumeMm3 : null;
     return {
       outputs: [mesh],
@@ -233,17 +238,6 @@ function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop
   return (mesh, loop) => loop.some((h) => places.has(key(mesh, h)));
 }
 
-/** What the kernel says against a mesh, or null. */
-async function refusalOf(mesh: TriMesh): Promise<string | null> {
-  try {
-    await withSolids((kernel, keep) => void keep(toSolid(kernel, mesh)));
-    return null;
-  } catch (error) {
-    if (error instanceof MeshError) return `the solid kernel refuses it (${error.message})`;
-    throw error;
-  }
-}
-
 /**
  * Keeps shells that nothing crosses as they are, joins those that cross each other or themselves, and, where that does
  * not settle and `auto` allows it, wraps only them. Skins buried inside others go, unless only stitching was asked for.
@@ -261,15 +255,19 @@ async function byShells(
 ): Promise<Candidate> {
   const all = triangleCount(mesh);
   const { label, count } = shellsOf(mesh);
-  const asStitched = (after: Inspection): Candidate => ({
-    mesh,
-    method: 'stitch',
-    parts: [{ method: 'stitch', shells: count, triangles: all }],
-    after,
-    reason: 'Stitching was enough: every good triangle is kept.',
-  });
-  const after = inspectMesh(mesh, { before: source }, sliceContext(context, 0, 0.3));
-  if (wants === 'stitch' || !after.watertight) return asStitched(after);
+  const asStitched = (): Candidate => {
+    const refusal = begin(context, 'refusal', mesh);
+    return {
+      mesh,
+      method: 'stitch',
+      parts: [{ method: 'stitch', shells: count, triangles: all }],
+      after: inspectMesh(mesh, { before: source }, sliceContext(context, 0.3, 1)),
+      reason: 'Stitching was enough: every good triangle is kept.',
+      refusal,
+    };
+  };
+  const { watertight } = inspectMesh(mesh, { before: source, brief: true }, sliceContext(context, 0, 0.3));
+  if (wants === 'stitch' || !watertight) return asStitched();
   const { count: crossings, pairs } = crossingsOf(mesh);
   const sets = new UnionFind(count);
   const crossed = new Uint8Array(count);
@@ -283,7 +281,7 @@ async function byShells(
   const clusterOf = new Uint32Array(all);
   for (let t = 0; t < all; t++) clusterOf[t] = active[clusters.label[label[t]]] ? 1 + clusters.label[label[t]] : 0;
   const groups = groupByLabel(clusterOf, clusters.count + 1);
-  const pieces: TriMesh[] = [subMesh(mesh, groups[0])];
+  const pieces: TriMesh[] = [partOf(mesh, groups[0])];
   const parts: MendPart[] = [];
   const shellsIn = (c: number) => clusters.label.filter((l) => l === c).length;
   const stitchedShells = count - crossed.reduce((n, x) => n + x, 0);
@@ -291,7 +289,7 @@ async function byShells(
   let failed: TriMesh | null = null;
   for (let c = 0; c < clusters.count; c++) {
     if (!active[c]) continue;
-    const cluster = subMesh(mesh, groups[c + 1]);
+    const cluster = partOf(mesh, groups[c + 1]);
     const joined = await joinShells(
       cluster,
       sliceContext(context, 0.3, 0.8),
@@ -313,8 +311,9 @@ async function byShells(
   const bounding = dropBuried(result, context);
   const buried = bounding !== result;
   // uniting can cut off new crumbs where shells only just overlapped
-  result = dropCrumbs(weldExact(bounding), crumbMm).mesh;
-  if (parts.length === 1 && parts[0].method === 'stitch' && !buried) return asStitched(after);
+  result = weldExact(dropCrumbs(weldExact(bounding), crumbMm).mesh);
+  if (parts.length === 1 && parts[0].method === 'stitch' && !buried) return asStitched();
+  const refusal = begin(context, 'refusal', result);
   const checked = inspectMesh(result, { before: source }, sliceContext(context, 0.9, 1));
   const some = (m: Method) => parts.filter((p) => p.method === m);
   const method: Method = some('wrap').length > 0 ? 'wrap' : 'join';
@@ -336,8 +335,12 @@ async function byShells(
         ? 'The other shell stays bit for bit.'
         : `The other ${stitchedShells} shells stay bit for bit.`,
     );
-  return { mesh: result, method, parts, after: checked, reason: told.join(' ') };
+  return { mesh: result, method, parts, after: checked, reason: told.join(' '), refusal };
 }
+
+/** Some triangles of a mesh; the mesh itself where that is all of them. */
+const partOf = (mesh: TriMesh, triangles: Uint32Array): TriMesh =>
+  triangles.length === triangleCount(mesh) ? mesh : subMesh(mesh, triangles);
 
 /** The pairs of one cluster, in its own numbers. */
 function pairsWithin(pairs: number[], group: Uint32Array, clusterOf: Uint32Array, cluster: number): Crossings {
@@ -406,7 +409,9 @@ async function wrapped(
 ): Promise<Candidate> {
   const raw = await wrapMesh(mesh, options, context);
   const skin = weldExact(raw);
+  const refusal = begin(context, 'refusal', skin);
   return {
+    refusal,
     mesh: skin,
     method: 'wrap',
     parts: [{ method: 'wrap', shells: shellsOf(mesh).count, triangles: triangleCount(mesh) }],

@@ -1,7 +1,7 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { boxesByLabel, diagonalOfLabel, OPEN, originOf, shellsOf, targetOf, twinsOf } from '../../mesh/edges.ts';
 import { triangleArea } from '../../mesh/measures.ts';
-import { measuresByLabel, meshesByLabel } from '../../mesh/shells.ts';
+import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';
 import { diagonalOf, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
@@ -199,7 +199,7 @@ function trianglesOfSheets(mesh: TriMesh, old: number): { flags: Uint8Array; cou
     patched[label[t]] = 1;
     patchArea[label[t]] += triangleArea(p, f[3 * t], f[3 * t + 1], f[3 * t + 2]);
   }
-  const { volume, area } = measuresByLabel(mesh, label, count);
+  const { volume, area } = shellMeasures(mesh);
   const largest = area.reduce((a, b) => Math.max(a, b), 0);
   let sheets = 0;
   for (let s = 0; s < count; s++) {
@@ -223,9 +223,8 @@ const mostHomes = 400;
  */
 export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
   const { label, count } = shellsOf(mesh);
-  const { volume } = measuresByLabel(mesh, label, count);
+  const { volume, boxes } = shellMeasures(mesh);
   if (volume.every((v) => v >= 0)) return { mesh, turned: 0 };
-  const boxes = boxesByLabel(mesh, label, count);
   const large = Array.from(volume.keys())
     .sort((a, b) => Math.abs(volume[b]) - Math.abs(volume[a]) || a - b)
     .slice(0, mostHomes);
@@ -275,7 +274,7 @@ export function liesInside(shell: TriMesh, other: TriMesh): boolean {
 export function dropDust(mesh: TriMesh): TriMesh {
   const { label, count } = shellsOf(mesh);
   if (count < 2) return mesh;
-  const { volume } = measuresByLabel(mesh, label, count);
+  const { volume } = shellMeasures(mesh);
   let largest = 0;
   for (const v of volume) largest = Math.max(largest, Math.abs(v));
   const keep: number[] = [];

@@ -21,7 +21,7 @@ export interface WrapOptions {
 /** A new skin may leave the old one by this share of the detail where that saves triangles. */
 const simplifyShare = 0.1;
 /** Where one vertex may stand for several cells, its planes lie within this share of the detail. */
-const mergeShare = 0.05;
+const mergeShare = 0.08;
 
 /**
  * A new skin at a chosen detail around whatever the mesh has for an inside by its winding number, so that holes larger

@@ -1,6 +1,6 @@
 import { IsIn, IsNumber, IsOptional } from 'class-validator';
 import { OPEN, openLoops, twinsOf } from '../../mesh/edges.ts';
-import { mirrorPlane } from '../../mesh/findings.ts';
+import { mirrorPlane } from '../../mesh/mirrorPlane.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import {
   boundsOf,

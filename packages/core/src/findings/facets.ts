@@ -1,0 +1,65 @@
+import { nextHalfEdge, triangleCount } from '../mesh/TriMesh.ts';
+import { figures } from '../trade/figures.ts';
+import { counted, figure, type Findings, type Measured } from './Finding.ts';
+
+/** Edges of a surface meant to be round whose flats are deep enough to show at the present size. */
+export function facets(m: Measured, out: Findings): void {
+  const { mesh, edges } = m;
+  const { positions: p, triangles } = mesh;
+  const n = triangleCount(mesh);
+  const normal = new Float32Array(3 * n);
+  for (let t = 0; t < n; t++) {
+    const a = 3 * triangles[3 * t];
+    const b = 3 * triangles[3 * t + 1];
+    const c = 3 * triangles[3 * t + 2];
+    const ux = p[b] - p[a];
+    const uy = p[b + 1] - p[a + 1];
+    const uz = p[b + 2] - p[a + 2];
+    const vx = p[c] - p[a];
+    const vy = p[c + 1] - p[a + 1];
+    const vz = p[c + 2] - p[a + 2];
+    normal[3 * t] = uy * vz - uz * vy;
+    normal[3 * t + 1] = uz * vx - ux * vz;
+    normal[3 * t + 2] = ux * vy - uy * vx;
+  }
+  const least = Math.cos((figures.creaseDeg.value * Math.PI) / 180);
+  let shown = 0;
+  let worst = 0;
+  let worstEdge = -1;
+  for (let e = 0; e < edges.count; e++) {
+    const i = edges.start[e];
+    if (edges.start[e + 1] - i !== 2) continue;
+    const h = edges.order[i];
+    const s = (h / 3) | 0;
+    const t = (edges.order[i + 1] / 3) | 0;
+    const ss = normal[3 * s] ** 2 + normal[3 * s + 1] ** 2 + normal[3 * s + 2] ** 2;
+    const tt = normal[3 * t] ** 2 + normal[3 * t + 1] ** 2 + normal[3 * t + 2] ** 2;
+    const st =
+      normal[3 * s] * normal[3 * t] + normal[3 * s + 1] * normal[3 * t + 1] + normal[3 * s + 2] * normal[3 * t + 2];
+    const cosine = st / Math.sqrt(ss * tt);
+    if (!(cosine > least) || cosine > 0.9997) continue;
+    const a = 3 * triangles[h];
+    const b = 3 * triangles[nextHalfEdge(h)];
+    const edge = Math.sqrt((p[b] - p[a]) ** 2 + (p[b + 1] - p[a + 1]) ** 2 + (p[b + 2] - p[a + 2]) ** 2);
+    // the narrower of the two facets, across the edge: the rise of an arc over that chord
+    const width = Math.sqrt(Math.min(ss, tt)) / edge;
+    const rise = (width / 2) * Math.tan(Math.acos(Math.min(1, cosine)) / 4);
+    if (rise < figures.facetMm.value) continue;
+    shown++;
+    if (rise > worst) {
+      worst = rise;
+      worstEdge = h;
+    }
+  }
+  if (shown === 0) return;
+  const v = 3 * triangles[worstEdge];
+  out.add('facets', {
+    severity: 'attention',
+    count: shown,
+    message: `Facets will show at this size: flats stand up to ${figure(worst)} mm off a smooth curve, at ${counted(shown, 'edge', 'edges')}.`,
+    at: [p[v], p[v + 1], p[v + 2]],
+    spanMm: 0,
+    sure: 'likely',
+    mends: ['refine'],
+  });
+}

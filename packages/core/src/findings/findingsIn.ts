@@ -1,0 +1,128 @@
+import { originOf, targetOf } from '../mesh/edges.ts';
+import { triangleCentre } from '../mesh/measures.ts';
+import type { Crossings } from '../mesh/selfIntersections.ts';
+import { sizeOf, triangleCount, type Vec3 } from '../mesh/TriMesh.ts';
+import { crossingPlaces } from './crossingPlaces.ts';
+import { facets } from './facets.ts';
+import {
+  counted,
+  Findings,
+  middle,
+  mostLines,
+  putLine,
+  type Finding,
+  type Measured,
+  type Severity,
+  type ShellFacts,
+} from './Finding.ts';
+import { ground, openings } from './openings.ts';
+import { shellFindings } from './shellFindings.ts';
+import { wallsAndGaps } from './wallsAndGaps.ts';
+
+/** Findings that do not keep a mesh from being a solid: facets, ground, thin walls and gaps. */
+export function surfaceFindings(m: Measured): Finding[] {
+  const out = new Findings();
+  const scale = Math.hypot(...sizeOf(m.box));
+  if (triangleCount(m.mesh) > 0 && scale > 0) {
+    facets(m, out);
+    if (m.counted.openEdges > 0) ground(m, out);
+    wallsAndGaps(m, out, scale);
+  }
+  return out.list;
+}
+
+/**
+ * Findings grouped by place and cause, worst first, and the shells they speak of.
+ *
+ * @param surface what `surfaceFindings` found
+ */
+export function findingsIn(
+  m: Measured,
+  crossings: Crossings,
+  surface: Finding[],
+): { findings: Finding[]; shellList: ShellFacts[] } {
+  const { mesh, counted: c } = m;
+  const { positions } = mesh;
+  const out = new Findings();
+  const { box } = m;
+  const scale = Math.hypot(...sizeOf(box));
+  const vertexAt = (v: number): Vec3 => [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]];
+  openings(m, out, scale);
+  const shells = shellFindings(m, crossings.pairs, out, scale);
+  crossingPlaces(m, crossings, out, shells);
+  if (c.nonManifoldEdges > 0)
+    out.add('non-manifold-edges', {
+      severity: 'failure',
+      count: c.nonManifoldEdges,
+      message: `${counted(c.nonManifoldEdges, 'edge joins', 'edges join')} more than two sheets of skin.`,
+      at: vertexAt(originOf(mesh, c.firstNonManifold)),
+      spanMm: 0,
+      sure: 'counted',
+      mends: ['stitch', 'wrap'],
+      ...(m.lines ? { lines: edgeLines(m, (sides) => sides > 2) } : {}),
+    });
+  if (c.inconsistentEdges > 0)
+    out.add('inconsistent-edges', {
+      severity: 'failure',
+      count: c.inconsistentEdges,
+      message: `Along ${counted(c.inconsistentEdges, 'edge', 'edges')} one side faces out and the other in.`,
+      at: vertexAt(targetOf(mesh, c.firstInconsistent)),
+      spanMm: 0,
+      sure: 'counted',
+      mends: ['stitch'],
+    });
+  if (m.volume !== null && m.volume < 0)
+    out.add('inside-out', {
+      severity: 'failure',
+      count: 1,
+      message: 'The skin faces inward: the body is inside out.',
+      at: middle(box.min, box.max),
+      spanMm: 0,
+      sure: 'counted',
+      mends: ['stitch'],
+    });
+  if (c.split.length > 0)
+    out.add('non-manifold-vertices', {
+      severity: 'attention',
+      count: c.split.length,
+      message: `At ${counted(c.split.length, 'point', 'points')} two sheets touch in a single point.`,
+      at: vertexAt(c.split[0]),
+      spanMm: 0,
+      sure: 'counted',
+      mends: ['stitch'],
+    });
+  if (c.duplicates > 0)
+    out.add('duplicates', {
+      severity: 'attention',
+      count: c.duplicates,
+      message: `${counted(c.duplicates, 'triangle lies', 'triangles lie')} on another with the same corners.`,
+      at: triangleCentre(mesh, c.firstDuplicate),
+      spanMm: 0,
+      sure: 'counted',
+      mends: ['stitch'],
+    });
+  if (c.degenerate > 0)
+    out.add('degenerate', {
+      severity: 'note',
+      count: c.degenerate,
+      message: `${counted(c.degenerate, 'triangle has', 'triangles have')} no area.`,
+      at: triangleCentre(mesh, c.firstDegenerate),
+      spanMm: 0,
+      sure: 'counted',
+      mends: ['stitch'],
+    });
+  const rank: Record<Severity, number> = { failure: 0, attention: 1, note: 2 };
+  return {
+    findings: [...out.list, ...surface].sort((a, b) => rank[a.severity] - rank[b.severity]),
+    shellList: shells.list,
+  };
+}
+
+function edgeLines(m: Measured, wanted: (sides: number) => boolean): number[] {
+  const lines: number[] = [];
+  const { order, start, count } = m.edges;
+  for (let e = 0; e < count && lines.length < 6 * mostLines; e++)
+    if (wanted(start[e + 1] - start[e]))
+      putLine(lines, m.mesh, originOf(m.mesh, order[start[e]]), targetOf(m.mesh, order[start[e]]));
+  return lines;
+}

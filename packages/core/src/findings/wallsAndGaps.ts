@@ -1,0 +1,129 @@
+import { treeOf } from '../mesh/Bvh.ts';
+import { sampleSurface } from '../mesh/deviation.ts';
+import { areaOf, triangleNormal } from '../mesh/measures.ts';
+import type { Vec3 } from '../mesh/TriMesh.ts';
+import { UnionFind } from '../mesh/UnionFind.ts';
+import { figures } from '../trade/figures.ts';
+import { figure, type Finding, type Findings, type Measured } from './Finding.ts';
+
+const samplesOfWalls = 6000;
+
+/** Walls, gaps and skins nearer than a printer can tell apart, looked for along normals from points spread over the surface. */
+export function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
+  const { mesh } = m;
+  const tree = treeOf(mesh);
+  const area = areaOf(mesh);
+  if (!(area > 0)) return;
+  const { points, triangles } = sampleSurface(mesh, samplesOfWalls, 11);
+  const spacing = Math.sqrt(area / samplesOfWalls);
+  const start = 1e-7 * scale;
+  const close = 1e-4 * scale;
+  const walls: number[] = [];
+  const gaps: number[] = [];
+  const near: number[] = [];
+  const depth = new Float64Array(triangles.length);
+  const gap = new Float64Array(triangles.length);
+  for (let i = 0; i < triangles.length; i++) {
+    if ((i & 511) === 0) m.context.checkCancelled();
+    const n = triangleNormal(mesh, triangles[i]);
+    if (n[0] === 0 && n[1] === 0 && n[2] === 0) continue;
+    const from: Vec3 = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
+    // only faces about parallel count: the sides of a wedge are no wall
+    const facing = (d: number): boolean => {
+      if (!Number.isFinite(d)) return false;
+      const q = triangleNormal(mesh, tree.lastHit);
+      return n[0] * q[0] + n[1] * q[1] + n[2] * q[2] < -0.8;
+    };
+    depth[i] = tree.firstHit(from, [-n[0], -n[1], -n[2]], start, triangles[i]);
+    const wall = facing(depth[i]);
+    gap[i] = tree.firstHit(from, n, start, triangles[i]);
+    const slot = facing(gap[i]);
+    if ((wall && depth[i] < close) || (slot && gap[i] < close)) near.push(i);
+    else {
+      if (wall && depth[i] < figures.thinWallMm.value) walls.push(i);
+      if (slot && gap[i] < figures.thinGapMm.value) gaps.push(i);
+    }
+  }
+  const tell = (
+    kind: string,
+    found: number[],
+    say: (least: number, cm2: string) => string,
+    value: Float64Array,
+    mends: Finding['mends'],
+  ) => {
+    if (found.length < 3) return;
+    for (const group of byPlace(points, found, 3 * spacing).slice(0, 3)) {
+      if (group.length < 3) continue;
+      let least = group[0];
+      const lo = [Infinity, Infinity, Infinity];
+      const hi = [-Infinity, -Infinity, -Infinity];
+      for (const i of group) {
+        if (value[i] < value[least]) least = i;
+        for (let k = 0; k < 3; k++) {
+          lo[k] = Math.min(lo[k], points[3 * i + k]);
+          hi[k] = Math.max(hi[k], points[3 * i + k]);
+        }
+      }
+      out.add(kind, {
+        severity: 'attention',
+        count: group.length,
+        message: say(value[least], figure((group.length * spacing * spacing) / 100)),
+        at: [points[3 * least], points[3 * least + 1], points[3 * least + 2]],
+        spanMm: Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]),
+        sure: 'sampled',
+        mends,
+      });
+    }
+  };
+  const nearest = Float64Array.from(depth, (d, i) => Math.min(d || Infinity, gap[i] || Infinity));
+  tell(
+    'near-skins',
+    near,
+    (least, cm2) =>
+      `Two skins lie within ${figure(least)} mm of each other over ${cm2} cm². Move them apart or unite them.`,
+    nearest,
+    ['join', 'wrap'],
+  );
+  tell(
+    'thin-walls',
+    walls,
+    (least, cm2) => `A wall is only ${figure(least)} mm thick at this size, over ${cm2} cm². It may vanish or break.`,
+    depth,
+    ['size', 'wrap'],
+  );
+  tell(
+    'thin-gaps',
+    gaps,
+    (least, cm2) => `A gap is only ${figure(least)} mm wide at this size, over ${cm2} cm². It will close in printing.`,
+    gap,
+    ['size', 'wrap'],
+  );
+}
+
+/** Groups of samples whose neighbours lie within `reach`, the largest first. */
+function byPlace(points: Float32Array, list: number[], reach: number): number[][] {
+  const cells = new Map<string, number[]>();
+  const cellOf = (i: number) => [0, 1, 2].map((k) => Math.floor(points[3 * i + k] / reach));
+  list.forEach((i, place) => {
+    const key = cellOf(i).join();
+    const cell = cells.get(key);
+    if (cell) cell.push(place);
+    else cells.set(key, [place]);
+  });
+  const sets = new UnionFind(list.length);
+  list.forEach((i, place) => {
+    const [x, y, z] = cellOf(i);
+    for (let dx = -1; dx <= 1; dx++)
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dz = -1; dz <= 1; dz++)
+          for (const other of cells.get([x + dx, y + dy, z + dz].join()) ?? []) {
+            const j = list[other];
+            const d = Math.hypot(...[0, 1, 2].map((k) => points[3 * i + k] - points[3 * j + k]));
+            if (d <= reach) sets.union(place, other);
+          }
+  });
+  const { label, count } = sets.labels();
+  const groups: number[][] = Array.from({ length: count }, () => []);
+  list.forEach((i, place) => groups[label[place]].push(i));
+  return groups.sort((a, b) => b.length - a.length);
+}
