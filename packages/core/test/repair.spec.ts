@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { extractLevel, type Field } from '@jasmorphe/core/field/extractLevel';
+import { extractLevel } from '@jasmorphe/core/field/extractLevel';
+import type { Field } from '@jasmorphe/core/field/FieldBlock';
 import { makeSimpler } from '@jasmorphe/core/field/makeSimpler';
 import { SignedDistance } from '@jasmorphe/core/field/SignedDistance';
 import { ByteScanner } from '@jasmorphe/core/formats/ByteScanner';
@@ -245,6 +246,20 @@ describe('distance fields', () => {
       const mesh = extractLevel(analytic(f, depth), { min: [-13, -13, -13], max: [13, 13, 13] }, 0.5, quietContext);
       expect(volumeOf(mesh) / ((4 / 3) * Math.PI * (10 - depth) ** 3), String(depth)).closeTo(1, 0.01);
     }
+  });
+
+  it('closes where inside ends away from any surface, as in the middle of a hole', () => {
+    // two balls by their sides alone; the nearest surface is a far plane, so nothing else tells where they end
+    const field: Field = {
+      distance: (x, _y, _z, limit) => Math.min(limit, 40 - x),
+      inside: (x, y, z) => Math.hypot(x, y, z) < 5.3 || Math.hypot(x - 9, y - 2, z) < 0.9,
+      depth: 0,
+      closed: false,
+    };
+    const mesh = extractLevel(field, { min: [-6, -6, -6], max: [11, 6, 6] }, 0.35, quietContext);
+    const found = inspectMesh(mesh);
+    expect([found.watertight, found.selfIntersectingPairs, found.shells]).eql([true, 0, 2]);
+    expect(found.volumeMm3! / ((4 / 3) * Math.PI * (5.3 ** 3 + 0.9 ** 3))).closeTo(1, 0.02);
   });
 
   it('signed distance of a box: depth at its middle, outside beyond a corner', async () => {

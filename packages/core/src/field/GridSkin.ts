@@ -142,7 +142,7 @@ export class GridSkin {
     this.edgeAt[at] = e;
     this.way[at] = 2 * axis + (leaves ? 1 : 0);
     this.triangle[at] = hit >= 0 ? hits.triangle[hit] : -1;
-    this.along[at] = hit >= 0 ? hits.along[hit] : body.winding ? halfway(body, e, axis, leaves) : 0.5;
+    this.along[at] = hit >= 0 ? hits.along[hit] : body.winding ? halfway(body, e, axis) : 0.5;
     return at;
   }
 
@@ -327,21 +327,15 @@ function pickHit(hits: EdgeHits, from: number, edge: number, leaves: boolean): n
   return found;
 }
 
-/** Where the winding number passes a half on an edge that no triangle crosses, by halving five times. */
-function halfway(body: ScannedBody, e: number, axis: number, leaves: boolean): number {
+/** Where the winding number passes a half on an edge that no triangle crosses: it runs nearly straight there. */
+function halfway(body: ScannedBody, e: number, axis: number): number {
   const { origin, cell, counts } = body;
   const line = Math.floor(e / counts[0]);
   const z = Math.floor(line / counts[1]);
   const g = [e - line * counts[0], line - z * counts[1], z];
   const p = [0, 1, 2].map((k) => origin[k] + cell * g[k]);
-  let lo = 0;
-  let hi = 1;
-  for (let i = 0; i < 5; i++) {
-    const half = (lo + hi) / 2;
-    const x = p[axis] + half * cell;
-    const isIn = body.winding!.at(axis === 0 ? x : p[0], axis === 1 ? x : p[1], axis === 2 ? x : p[2]) > 0.5;
-    if (isIn === leaves) lo = half;
-    else hi = half;
-  }
-  return (lo + hi) / 2;
+  const from = body.winding!.at(p[0], p[1], p[2]) - 0.5;
+  p[axis] += cell;
+  const to = body.winding!.at(p[0], p[1], p[2]) - 0.5;
+  return from > 0 !== to > 0 ? Math.min(0.98, Math.max(0.02, from / (from - to))) : 0.5;
 }

@@ -1,20 +1,8 @@
 import type { RunContext } from '../mesh/context.ts';
 import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
-import type { Box3, TriMesh } from '../mesh/TriMesh.ts';
+import type { Box3, TriMesh, Vec3 } from '../mesh/TriMesh.ts';
+import { block, FieldBlock, side, type Field } from './FieldBlock.ts';
 
-/** A body whose skin is moved: the level lies where the depth under the surface is `depth` (negative: outside it). */
-export interface Field {
-  /** Unsigned distance to the surface, mm, or `limit` where nothing lies nearer. */
-  distance(x: number, y: number, z: number, limit: number): number;
-  inside(x: number, y: number, z: number): boolean;
-  depth: number;
-  /** Does inside end nowhere but at the surface? Then signs need not be worked out anew at every point. */
-  closed: boolean;
-}
-
-const unknown = 2;
-const block = 8;
-const side = block + 1;
 /** corners 0, a, a|b, 7 of each tetrahedron, ordered so that its volume is positive */
 const tetrahedra = [
   [0, 1, 3, 7],
@@ -25,13 +13,21 @@ const tetrahedra = [
   [0, 5, 1, 7],
 ];
 
-/** Grid that covers `box` with a margin of two cells. */
+/**
+ * Grid that covers `box` with a margin of two cells.
+ *
+ * @param through a point that is to be a grid point; if left out, an odd one, which keeps flats off the grid's own planes
+ */
 export function gridOver(
   box: Box3,
   cell: number,
+  through: Vec3 = box.min.map((x) => x - 2.3217 * cell) as unknown as Vec3,
 ): { origin: [number, number, number]; blocks: [number, number, number] } {
-  // an odd shift keeps the flats of a model off the grid's own planes
-  const origin = box.min.map((x) => x - 2.3217 * cell) as [number, number, number];
+  const origin = box.min.map((x, k) => through[k] - cell * Math.ceil((through[k] - x) / cell + 2.3217 - 1e-9)) as [
+    number,
+    number,
+    number,
+  ];
   const blocks = [0, 1, 2].map((k) =>
     Math.max(1, Math.ceil((box.max[k] - box.min[k] + 4.6 * cell) / (cell * block))),
   ) as [number, number, number];
@@ -45,17 +41,12 @@ export function gridOver(
  * points, so that none coincide.
  *
  * @param cell edge of a grid cube, mm
+ * @param through a point that is to be a grid point
  */
-export function extractLevel(field: Field, box: Box3, cell: number, context: RunContext): TriMesh {
-  const { origin, blocks } = gridOver(box, cell);
-  const half = (block * cell * Math.sqrt(3)) / 2;
-  const values = new Float64Array(side * side * side);
-  const exact = new Float64Array(values.length);
-  const away = new Float64Array(values.length);
-  const within = new Uint8Array(values.length);
-  // an edge of a tetrahedron is at most sqrt(3) cells long, so only values below that are ever interpolated
-  const needed = field.closed ? 1.75 * cell : Infinity;
-  const reachOf = Math.abs(field.depth) + 2 * half + 4 * cell;
+export function extractLevel(field: Field, box: Box3, cell: number, context: RunContext, through?: Vec3): TriMesh {
+  const { origin, blocks } = gridOver(box, cell, through);
+  const sampled = new FieldBlock(field, cell);
+  const { values } = sampled;
   const points = new GrowableFloats();
   const faces = new GrowableIndices();
   const vertexOf = new Map<number, number>();
@@ -71,57 +62,14 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
           context.checkCancelled();
           context.progress(visited / total, 'Working through the distance field');
         }
-        const cx = origin[0] + (bx + 0.5) * block * cell;
-        const cy = origin[1] + (by + 0.5) * block * cell;
-        const cz = origin[2] + (bz + 0.5) * block * cell;
+        const at = [bx, by, bz].map((n, k) => origin[k] + n * block * cell);
         const onRim =
           bx === 0 || by === 0 || bz === 0 || bx === blocks[0] - 1 || by === blocks[1] - 1 || bz === blocks[2] - 1;
-        const side0 = blockSide(field, cx, cy, cz, half);
-        if (side0 < 0 || (side0 > 0 && !onRim)) continue;
-        let positive = 0;
-        for (let k = 0, i = 0; k < side; k++)
-          for (let j = 0; j < side; j++)
-            for (let x = 0; x < side; x++, i++) {
-              const gx = bx * block + x;
-              const gy = by * block + j;
-              const gz = bz * block + k;
-              const px = origin[0] + gx * cell;
-              const py = origin[1] + gy * cell;
-              const pz = origin[2] + gz * cell;
-              const near = x > 0 ? i - 1 : j > 0 ? i - side : k > 0 ? i - side * side : -1;
-              const sure = near >= 0 ? Math.abs(exact[near]) - cell : 0;
-              if (sure > needed) {
-                // too far from the level for its value to matter: a bound of the right sign will do
-                exact[i] = Math.sign(exact[near]) * sure;
-                away[i] = away[near] + cell;
-                within[i] = exact[i] > 0 === field.depth >= 0 ? (exact[i] > 0 ? 1 : 0) : unknown;
-                if (field.depth === 0) within[i] = exact[i] > 0 ? 1 : 0;
-              } else {
-                // a neighbour bounds the distance, and gives the sign where the surface is farther than it
-                const bound = near >= 0 ? away[near] + cell * 1.001 : Infinity;
-                const d = field.distance(px, py, pz, Math.min(reachOf, bound));
-                away[i] = d;
-                within[i] =
-                  field.closed && near >= 0 && d > cell && within[near] !== unknown
-                    ? within[near]
-                    : field.inside(px, py, pz)
-                      ? 1
-                      : 0;
-                exact[i] = (within[i] ? d : -d) - field.depth;
-              }
-              const v = exact[i];
-              // the outermost grid points count as outside, so that the level always closes
-              const rim =
-                gx === 0 ||
-                gy === 0 ||
-                gz === 0 ||
-                gx === blocks[0] * block ||
-                gy === blocks[1] * block ||
-                gz === blocks[2] * block;
-              values[i] = rim ? Math.min(v, -1e-2 * cell) : v;
-              if (values[i] > 0) positive++;
-            }
-        if (positive === 0 || positive === values.length) continue;
+        const whole = sampled.sideOf(at[0], at[1], at[2]);
+        if (whole < 0 || (whole > 0 && !onRim)) continue;
+        sampled.fill(at[0], at[1], at[2]);
+        if (onRim) closeRim(values, [bx, by, bz], blocks, -1e-2 * cell);
+        if (values.every((v) => v <= 0) || values.every((v) => v > 0)) continue;
         for (let k = 0; k < block; k++)
           for (let j = 0; j < block; j++)
             for (let x = 0; x < block; x++) {
@@ -212,16 +160,11 @@ function quad(faces: GrowableIndices, a: number, b: number, c: number, d: number
   faces.push3(a, c, d);
 }
 
-/** 1 where a whole block is inside the level, -1 where it is outside, 0 where the level may pass through it. */
-function blockSide(field: Field, x: number, y: number, z: number, half: number): number {
-  const d = field.distance(x, y, z, Math.abs(field.depth) + 2 * half);
-  const inside = field.inside(x, y, z);
-  if (!field.closed) {
-    // inside may end in the middle of a hole, away from any surface
-    const r = half / Math.sqrt(3);
-    for (let c = 0; c < 8; c++)
-      if (field.inside(x + (c & 1 ? r : -r), y + (c & 2 ? r : -r), z + (c & 4 ? r : -r)) !== inside) return 0;
+/** The outermost grid points count as outside, so that the level always closes. */
+function closeRim(values: Float64Array, at: number[], blocks: number[], outside: number): void {
+  for (let i = 0; i < values.length; i++) {
+    const place = [i % side, Math.floor(i / side) % side, Math.floor(i / (side * side))];
+    if (place.some((p, k) => at[k] * block + p === 0 || at[k] * block + p === blocks[k] * block))
+      values[i] = Math.min(values[i], outside);
   }
-  const v = (inside ? d : -d) - field.depth;
-  return Math.abs(v) <= half ? 0 : Math.sign(v);
 }

@@ -1,4 +1,5 @@
-import { OPEN, openLoops, originOf, twinsOf } from '../mesh/edges.ts';
+import { twinsOf } from '../mesh/edges.ts';
+import { OpenInside } from './OpenInside.ts';
 import { treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
 import { triangleNormal } from '../mesh/measures.ts';
@@ -37,8 +38,6 @@ export interface EdgeHits {
 
 /** Most grid points of a wrap: a byte each, and about as much again for what grows with the skin. */
 export const mostGridPoints = 4e8;
-
-const piece = 8;
 
 /** Grid points that a mesh of this size takes at a cell size, mm. */
 export function gridPoints(mesh: TriMesh, cell: number): number {
@@ -82,17 +81,7 @@ export function scanConvert(mesh: TriMesh, cell: number, context: RunContext): S
     return { cell, origin, counts, inside, spans: spansOf(inside, counts), hits, winding: null };
   }
   const winding = new WindingTree(treeOf(mesh), 2);
-  fillOpen(
-    inside,
-    hits,
-    counts,
-    stride,
-    origin,
-    cell,
-    doubtfulBlocks(mesh, twin, origin, cell, counts),
-    winding,
-    context,
-  );
+  new OpenInside(mesh, inside, hits, { origin, cell, counts }, winding).fill(context);
   return { cell, origin, counts, inside, spans: spansOf(inside, counts), hits, winding };
 }
 
@@ -263,98 +252,6 @@ function spansOf(inside: Uint8Array, counts: number[]): Uint16Array {
     spans[2 * row + 1] = inside.lastIndexOf(1, nx * (row + 1) - 1) + 1 - nx * row;
   }
   return spans;
-}
-
-/** Blocks of `piece` points a side near open loops: where it takes a fifth or more off the winding number. */
-function doubtfulBlocks(
-  mesh: TriMesh,
-  twin: Int32Array,
-  origin: number[],
-  cell: number,
-  counts: number[],
-): { flags: Uint8Array; counts: number[] } {
-  const blocks = counts.map((n) => Math.ceil(n / piece));
-  const flags = new Uint8Array(blocks[0] * blocks[1] * blocks[2]);
-  const p = mesh.positions;
-  const mark = (lo: number[], hi: number[], reach: number): void => {
-    const from = lo.map((x, k) => Math.max(0, Math.floor((x - reach - origin[k]) / cell / piece)));
-    const to = hi.map((x, k) => Math.min(blocks[k] - 1, Math.floor((x + reach - origin[k]) / cell / piece)));
-    for (let k = from[2]; k <= to[2]; k++)
-      for (let j = from[1]; j <= to[1]; j++) {
-        const row = blocks[0] * (j + blocks[1] * k);
-        flags.fill(1, row + from[0], row + to[0] + 1);
-      }
-  };
-  for (const loop of openLoops(mesh)) {
-    const lo = [Infinity, Infinity, Infinity];
-    const hi = [-Infinity, -Infinity, -Infinity];
-    for (const h of loop)
-      for (let k = 0; k < 3; k++) {
-        lo[k] = Math.min(lo[k], p[3 * originOf(mesh, h) + k]);
-        hi[k] = Math.max(hi[k], p[3 * originOf(mesh, h) + k]);
-      }
-    mark(lo, hi, 0.4 * Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) + 2 * cell);
-  }
-  // edges with too many sides, or sides that disagree, bound the sheets as well
-  for (let h = 0; h < twin.length; h++)
-    if (twin[h] < 0 && twin[h] !== OPEN) {
-      const at = [0, 1, 2].map((k) => p[3 * originOf(mesh, h) + k]);
-      mark(at, at, 4 * cell);
-    }
-  return { flags, counts: blocks };
-}
-
-function fillOpen(
-  inside: Uint8Array,
-  hits: [EdgeHits, EdgeHits, EdgeHits],
-  counts: number[],
-  stride: number[],
-  origin: number[],
-  cell: number,
-  doubt: { flags: Uint8Array; counts: number[] },
-  winding: WindingTree,
-  context: RunContext,
-): void {
-  const [nx, ny, nz] = counts;
-  // bit per axis where the edge up from a point is crossed
-  const crossed = new Uint8Array(inside.length);
-  hits.forEach((h, axis) => {
-    for (let i = 0; i < h.edge.length; i++) crossed[h.edge[i]] |= 1 << axis;
-  });
-  const ask = (i: number, j: number, k: number): number =>
-    winding.at(origin[0] + i * cell, origin[1] + j * cell, origin[2] + k * cell);
-  for (let k = 0; k < nz; k++) {
-    context.checkCancelled();
-    context.progress(0.4 + (0.6 * k) / nz, 'Telling inside from outside');
-    for (let j = 0; j < ny; j++) {
-      const row = nx * (j + ny * k);
-      const blockRow = doubt.counts[0] * (Math.floor(j / piece) + doubt.counts[1] * Math.floor(k / piece));
-      let i = 0;
-      let known = 0; // outside the grid
-      while (i < nx) {
-        // a piece ends at a crossing, or at the edge of a block
-        let end = i + 1;
-        const stop = Math.min(nx, i - (i % piece) + piece);
-        while (end < stop && !(crossed[row + end - 1] & 1)) end++;
-        const doubtful = doubt.flags[blockRow + Math.floor(i / piece)] === 1;
-        let value = doubtful ? -1 : known;
-        if (!doubtful && value < 0)
-          for (let q = i; q < end && value < 0; q++) {
-            if (j > 0 && !(crossed[row + q - stride[1]] & 2)) value = inside[row + q - stride[1]];
-            else if (k > 0 && !(crossed[row + q - stride[2]] & 4)) value = inside[row + q - stride[2]];
-          }
-        if (value < 0) {
-          const w = ask((i + end - 1) >> 1, j, k);
-          if (doubtful && Math.abs(w - 0.5) < 0.3)
-            for (let q = i; q < end; q++) inside[row + q] = ask(q, j, k) > 0.5 ? 1 : 0;
-          else value = w > 0.5 ? 1 : 0;
-        }
-        if (value === 1) inside.fill(1, row + i, row + end);
-        known = crossed[row + end - 1] & 1 || doubtful ? -1 : value;
-        i = end;
-      }
-    }
-  }
 }
 
 /** Unit normals of all triangles, three floats each. */

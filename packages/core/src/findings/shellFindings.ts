@@ -1,6 +1,6 @@
 import { diagonalOfLabel } from '../mesh/edges.ts';
 import { meshesByLabel, shellMeasures } from '../mesh/shells.ts';
-import { triangleCount, xyz, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
+import { countUp, triangleCount, xyz, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { windingOf } from '../mesh/WindingTree.ts';
 import { counted, figure, type Findings, type Measured, type ShellFacts } from './Finding.ts';
 
@@ -27,9 +27,10 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
   for (let h = 0; h < twin.length; h++) if (twin[h] < 0) open[label[(h / 3) | 0]] = 1;
   const centre = (s: number): Vec3 =>
     [0, 1, 2].map((k) => (boxes[6 * s + k] + boxes[6 * s + 3 + k]) / 2) as unknown as Vec3;
-  const span = (s: number) => diagonalOfLabel(boxes, s);
-  const order = Array.from({ length: count }, (_, s) => s).sort((a, b) => span(b) - span(a) || a - b);
-  const named = order.slice(0, mostShells);
+  const spans = Float64Array.from({ length: count }, (_, s) => diagonalOfLabel(boxes, s));
+  const span = (s: number) => spans[s];
+  const order = countUp(count).sort((a, b) => spans[b] - spans[a] || a - b);
+  const named = Array.from(order.subarray(0, mostShells));
   const place = new Int32Array(count).fill(-1);
   named.forEach((s, i) => (place[s] = i));
   const list: ShellFacts[] = named.map((s) => ({

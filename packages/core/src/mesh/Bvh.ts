@@ -302,7 +302,16 @@ export class Bvh {
     if (this.nodes === 0) return hit;
     const { box, count, offset, order, stack, far } = this;
     let best = limit * limit;
-    if (guess >= 0) best = Math.min(best, this.pointTriangleSq(guess, x, y, z));
+    if (guess >= 0) {
+      const d = this.pointTriangleSq(guess, x, y, z);
+      if (d <= best) {
+        best = d;
+        hit.triangle = guess;
+        hit.point[0] = closest[0];
+        hit.point[1] = closest[1];
+        hit.point[2] = closest[2];
+      }
+    }
     let top = 1;
     stack[0] = 0;
     far[0] = 0;

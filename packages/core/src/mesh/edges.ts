@@ -195,6 +195,32 @@ export function splitVertices(mesh: TriMesh): Uint32Array {
 const isCollapsed = (triangles: Uint32Array, t: number): boolean =>
   triangles[t] === triangles[t + 1] || triangles[t + 1] === triangles[t + 2] || triangles[t + 2] === triangles[t];
 
+/** Open half-edges, worked out once. */
+export interface OpenEdges {
+  /** all of them, in order */
+  list: Uint32Array;
+  /** for each vertex the place in the list of the first that leaves it, or -1 */
+  first: Int32Array;
+  /** for each in the list the place of the next that leaves the same vertex, or -1 */
+  after: Int32Array;
+}
+
+export const openEdgesOf = kept((mesh: TriMesh): OpenEdges => {
+  const twin = twinsOf(mesh);
+  let count = 0;
+  for (let h = 0; h < twin.length; h++) if (twin[h] === OPEN) count++;
+  const list = new Uint32Array(count);
+  const first = new Int32Array(vertexCount(mesh)).fill(-1);
+  const after = new Int32Array(count).fill(-1);
+  for (let h = twin.length - 1; h >= 0; h--) {
+    if (twin[h] !== OPEN) continue;
+    list[--count] = h;
+    after[count] = first[originOf(mesh, h)];
+    first[originOf(mesh, h)] = count;
+  }
+  return { list, first, after };
+});
+
 /**
  * Loops of open half-edges. At a vertex with several open fans the loop turns within its own fan, unless `next` says
  * which half-edge follows one that arrives there.
@@ -203,20 +229,15 @@ const isCollapsed = (triangles: Uint32Array, t: number): boolean =>
  */
 export function openLoops(mesh: TriMesh, next?: Map<number, number>): Uint32Array[] {
   const twin = twinsOf(mesh);
-  const used = new Uint8Array(twin.length);
+  const { list, first, after } = openEdgesOf(mesh);
+  const used = new Uint8Array(list.length > 0 ? twin.length : 0);
   const loops: Uint32Array[] = [];
-  const byOrigin = new Map<number, number[]>();
-  for (let h = 0; h < twin.length; h++)
-    if (twin[h] === OPEN) {
-      const list = byOrigin.get(originOf(mesh, h));
-      if (list) list.push(h);
-      else byOrigin.set(originOf(mesh, h), [h]);
-    }
-  for (const starts of byOrigin.values())
-    for (const first of starts) {
-      if (used[first]) continue;
+  for (let i = 0; i < list.length; i++) {
+    if (first[originOf(mesh, list[i])] !== i) continue;
+    for (let e = i; e >= 0; e = after[e]) {
+      let h = list[e];
+      if (used[h]) continue;
       const loop: number[] = [];
-      let h = first;
       while (!used[h]) {
         used[h] = 1;
         loop.push(h);
@@ -224,14 +245,16 @@ export function openLoops(mesh: TriMesh, next?: Map<number, number>): Uint32Arra
         let turns = 0;
         while (twin[g] >= 0 && turns++ < 1e5) g = nextHalfEdge(twin[g]);
         if (twin[g] !== OPEN || used[g]) {
-          const free = (byOrigin.get(targetOf(mesh, h)) ?? []).find((c) => !used[c]);
-          if (free === undefined) break;
-          g = free;
+          let free = first[targetOf(mesh, h)];
+          while (free >= 0 && used[list[free]]) free = after[free];
+          if (free < 0) break;
+          g = list[free];
         }
         h = g;
       }
       loops.push(Uint32Array.from(loop));
     }
+  }
   return loops;
 }
 

@@ -43,7 +43,8 @@ export function weldWithin(mesh: TriMesh, tolerance: number, eligible?: Uint8Arr
   const { positions, triangles } = mesh;
   const n = positions.length / 3;
   const to = new Uint32Array(n);
-  const cell = tolerance > 0 ? tolerance : 1e-12;
+  // points within the tolerance lie in the same cell or in one of the seven nearest
+  const cell = tolerance > 0 ? 2 * tolerance : 1e-12;
   const limit = tolerance * tolerance;
   let size = 16;
   let eligibleCount = 0;
@@ -66,9 +67,12 @@ export function weldWithin(mesh: TriMesh, tolerance: number, eligible?: Uint8Arr
     const k = Math.floor(z / cell);
     let nearest = -1;
     let nearestSq = limit;
-    for (let c = 0; c < 27; c++)
+    const di = x / cell - i < 0.5 ? -1 : 1;
+    const dj = y / cell - j < 0.5 ? -1 : 1;
+    const dk = z / cell - k < 0.5 ? -1 : 1;
+    for (let c = 0; c < 8; c++)
       for (
-        let u = head[slotOf(i + (c % 3) - 1, j + (Math.floor(c / 3) % 3) - 1, k + Math.floor(c / 9) - 1)];
+        let u = head[slotOf(i + (c & 1 ? di : 0), j + (c & 2 ? dj : 0), k + (c & 4 ? dk : 0))];
         u >= 0;
         u = next[u]
       ) {

@@ -1,4 +1,4 @@
-import { OPEN, openLoops, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
+import { OPEN, openEdgesOf, openLoops, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
 
 /** An open fan of triangles at a vertex: its open half-edges that leave the vertex and that arrive there. */
@@ -69,24 +69,22 @@ export function bridgedFans(mesh: TriMesh, vertex: number, fans: OpenFan[]): Int
 export function holesOf(mesh: TriMesh): { loops: Uint32Array[]; pinched: Set<number> } {
   const twin = twinsOf(mesh);
   const pinched = new Set<number>();
-  const leaving = new Map<number, number[]>();
-  for (let h = 0; h < twin.length; h++) {
-    if (twin[h] !== OPEN) continue;
-    const list = leaving.get(originOf(mesh, h));
-    if (list) list.push(h);
-    else leaving.set(originOf(mesh, h), [h]);
-  }
+  const open = openEdgesOf(mesh);
   const next = new Map<number, number>();
-  for (const [v, list] of leaving) {
-    if (list.length < 2) continue;
+  for (let i = 0; i < open.list.length; i++) {
+    const v = originOf(mesh, open.list[i]);
+    if (open.first[v] !== i || open.after[i] < 0) continue;
     const fans: OpenFan[] = [];
-    for (const h of list) {
+    let sides = 0;
+    for (let e = i; e >= 0; e = open.after[e]) {
+      const h = open.list[e];
+      sides++;
       // round the fan, from the half-edge that leaves to the one that arrives
       let g = before(h);
       for (let turns = 0; twin[g] >= 0 && turns < 1e5; turns++) g = before(twin[g]);
       if (twin[g] === OPEN) fans.push({ leaves: h, arrives: g });
     }
-    const follows = fans.length === list.length ? bridgedFans(mesh, v, fans) : null;
+    const follows = fans.length === sides ? bridgedFans(mesh, v, fans) : null;
     if (!follows) pinched.add(v);
     else fans.forEach((fan, i) => next.set(fan.arrives, fans[follows[i]].leaves));
   }

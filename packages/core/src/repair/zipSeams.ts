@@ -1,4 +1,4 @@
-import { OPEN, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
+import { openEdgesOf, originOf, targetOf } from '../mesh/edges.ts';
 import { GrowableIndices } from '../formats/Growable.ts';
 import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 
@@ -11,32 +11,29 @@ import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
  */
 export function zipSeams(mesh: TriMesh, toleranceMm: number): { mesh: TriMesh; divided: number } {
   const { positions: p, triangles } = mesh;
-  const twin = twinsOf(mesh);
-  const leaving = new Map<number, number[]>();
-  for (let h = 0; h < twin.length; h++) {
-    if (twin[h] !== OPEN) continue;
-    const list = leaving.get(originOf(mesh, h));
-    if (list) list.push(h);
-    else leaving.set(originOf(mesh, h), [h]);
-  }
+  const { list, first, after } = openEdgesOf(mesh);
   /** corners of the other side between the ends of an open edge, from its origin on */
   const between = (h: number): number[] | null => {
     const a = originOf(mesh, h);
     const b = targetOf(mesh, h);
-    const d = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * a + k]);
-    const dd = d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
+    const dx = p[3 * b] - p[3 * a];
+    const dy = p[3 * b + 1] - p[3 * a + 1];
+    const dz = p[3 * b + 2] - p[3 * a + 2];
+    const dd = dx * dx + dy * dy + dz * dz;
     if (!(dd > 0)) return null;
     const chain: number[] = [];
     let at = b;
     let share = 1;
     while (at !== a) {
       let found = -1;
-      for (const g of leaving.get(at) ?? []) {
-        const v = targetOf(mesh, g);
-        const e = [0, 1, 2].map((k) => p[3 * v + k] - p[3 * a + k]);
-        const s = (e[0] * d[0] + e[1] * d[1] + e[2] * d[2]) / dd;
+      for (let g = first[at]; g >= 0; g = after[g]) {
+        const v = targetOf(mesh, list[g]);
+        const ex = p[3 * v] - p[3 * a];
+        const ey = p[3 * v + 1] - p[3 * a + 1];
+        const ez = p[3 * v + 2] - p[3 * a + 2];
+        const s = (ex * dx + ey * dy + ez * dz) / dd;
         if (v === a ? at === b : !(s > 0 && s < share)) continue;
-        const off = Math.hypot(e[0] - s * d[0], e[1] - s * d[1], e[2] - s * d[2]);
+        const off = Math.hypot(ex - s * dx, ey - s * dy, ez - s * dz);
         if (off > toleranceMm) continue;
         found = v;
         share = s;
@@ -49,11 +46,10 @@ export function zipSeams(mesh: TriMesh, toleranceMm: number): { mesh: TriMesh; d
     return chain.length > 0 ? chain.reverse() : null;
   };
   const chains = new Map<number, number[]>();
-  for (const list of leaving.values())
-    for (const h of list) {
-      const chain = between(h);
-      if (chain) chains.set(h, chain);
-    }
+  for (const h of list) {
+    const chain = between(h);
+    if (chain) chains.set(h, chain);
+  }
   if (chains.size === 0) return { mesh, divided: 0 };
   const faces = new GrowableIndices(triangles.length + 3 * 64);
   const done = new Set<number>();

@@ -1,5 +1,6 @@
 import { IsBoolean, IsInt, IsOptional, Max, Min } from 'class-validator';
-import { extractLevel, type Field } from '../../field/extractLevel.ts';
+import { extractLevel } from '../../field/extractLevel.ts';
+import type { Field } from '../../field/FieldBlock.ts';
 import { makeSimpler } from '../../field/makeSimpler.ts';
 import { SignedDistance } from '../../field/SignedDistance.ts';
 import { Bvh, treeOf, newHit } from '../../mesh/Bvh.ts';

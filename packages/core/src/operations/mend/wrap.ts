@@ -1,10 +1,10 @@
 import { dualContour } from '../../field/dualContour.ts';
-import { extractLevel, type Field } from '../../field/extractLevel.ts';
+import { extractLevel } from '../../field/extractLevel.ts';
+import type { Field } from '../../field/FieldBlock.ts';
 import { makeSimpler } from '../../field/makeSimpler.ts';
-import { gridPoints, mostGridPoints, scanConvert } from '../../field/scanConvert.ts';
-import { SignedDistance } from '../../field/SignedDistance.ts';
+import { gridPoints, mostGridPoints, scanConvert, type ScannedBody } from '../../field/scanConvert.ts';
+import { newHit, treeOf } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { twinsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { boundsOf, diagonalOf, type Box3, type TriMesh } from '../../mesh/TriMesh.ts';
@@ -43,6 +43,7 @@ export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: Run
     );
   if (growMm === 0 && gapsMm === 0) {
     const body = scanConvert(mesh, detailMm, sliceContext(context, 0, 0.3));
+    if (!body.inside.includes(1)) return { positions: new Float32Array(0), triangles: new Uint32Array(0) };
     const skin = dualContour(body, mesh, mergeShare, sliceContext(context, 0.3, 0.6));
     const simpler = await makeSimpler(skin, simplifyShare * detailMm, sliceContext(context, 0.6, 0.95));
     // what came back changed has been tested already
@@ -50,26 +51,45 @@ export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: Run
     const check = inspectMesh(simpler, { brief: true }, sliceContext(context, 0.95, 1));
     if (check.watertight && check.selfIntersectingPairs === 0 && check.nonManifoldVertices === 0) return simpler;
     // relief finer than the grid made the quick skin cross itself: this one cannot
-    const safe = level(mesh, detailMm, 0, sliceContext(context, 0.6, 0.9));
+    const safe = level(mesh, body, 0, sliceContext(context, 0.6, 0.9));
     return makeSimpler(safe, simplifyShare * detailMm, sliceContext(context, 0.9, 1));
   }
-  const grown = level(mesh, detailMm, -(growMm + gapsMm / 2), sliceContext(context, 0, gapsMm > 0 ? 0.4 : 0.8));
-  const shrunk =
-    gapsMm > 0 && grown.triangles.length > 0
-      ? level(grown, detailMm, gapsMm / 2, sliceContext(context, 0.4, 0.8))
-      : grown;
+  const moved = (m: TriMesh, depth: number, from: number, to: number): TriMesh => {
+    const body = scanConvert(m, detailMm, sliceContext(context, from, from + 0.1));
+    return level(m, body, depth, sliceContext(context, from + 0.1, to));
+  };
+  const grown = moved(mesh, -(growMm + gapsMm / 2), 0, gapsMm > 0 ? 0.4 : 0.8);
+  const shrunk = gapsMm > 0 && grown.triangles.length > 0 ? moved(grown, gapsMm / 2, 0.4, 0.8) : grown;
   return makeSimpler(shrunk, simplifyShare * detailMm, sliceContext(context, 0.8, 1));
 }
 
-/** The skin at a depth under the surface (negative: outside it), by the grid that cannot make crossings. */
-function level(mesh: TriMesh, detailMm: number, depth: number, context: RunContext): TriMesh {
-  const distance = new SignedDistance(mesh);
-  const closed = twinsOf(mesh).every((g) => g >= 0);
+/**
+ * The skin at a depth under the surface (negative: outside it), by the grid that cannot make crossings.
+ *
+ * @param body the mesh on the same grid, which tells inside from outside
+ */
+function level(mesh: TriMesh, body: ScannedBody, depth: number, context: RunContext): TriMesh {
+  const tree = treeOf(mesh);
+  const hit = newHit();
+  const { counts, origin, cell, inside } = body;
   const field: Field = {
-    distance: (x, y, z, limit) => distance.distance(x, y, z, limit),
-    inside: (x, y, z) => distance.inside(x, y, z),
+    distance: (x, y, z, limit) => Math.min(limit, tree.nearest(x, y, z, limit, hit, hit.triangle).distance),
+    inside: (x, y, z) => {
+      const i = Math.round((x - origin[0]) / cell);
+      const j = Math.round((y - origin[1]) / cell);
+      const k = Math.round((z - origin[2]) / cell);
+      return (
+        i >= 0 &&
+        j >= 0 &&
+        k >= 0 &&
+        i < counts[0] &&
+        j < counts[1] &&
+        k < counts[2] &&
+        inside[i + counts[0] * (j + counts[1] * k)] === 1
+      );
+    },
     depth,
-    closed,
+    closed: false,
   };
   const out = Math.max(0, -depth);
   const box = boundsOf(mesh);
@@ -77,7 +97,7 @@ function level(mesh: TriMesh, detailMm: number, depth: number, context: RunConte
     min: [box.min[0] - out, box.min[1] - out, box.min[2] - out],
     max: [box.max[0] + out, box.max[1] + out, box.max[2] + out],
   };
-  return extractLevel(field, wider, detailMm, context);
+  return extractLevel(field, wider, cell, context, origin);
 }
 
 /** Detail that keeps a wrap within seconds: a three-hundredth of the diagonal. */
