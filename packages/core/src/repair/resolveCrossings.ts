@@ -6,6 +6,7 @@ import type { RunContext } from '../mesh/context.ts';
 import { crossingsAfter } from '../mesh/crossings.ts';
 import { edgesOf, originOf, targetOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
+import { PointTable } from '../mesh/PointTable.ts';
 import { randomFrom } from '../mesh/random.ts';
 import type { Crossings } from '../mesh/selfIntersections.ts';
 import { diagonalOf, nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
@@ -113,6 +114,25 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
   const edgeKey = (a: number, b: number) => (a < b ? a * base + b : b * base + a);
   /** ends of edges that have points on them */
   const beside = new Uint8Array(base);
+  // points that no file could tell apart are one: several curves may pass through it
+  const table = new PointTable(2 * pairs.length);
+  const names: number[] = [];
+  const rounded = new Float32Array(3);
+  const nameOf = (x: number, y: number, z: number, fresh: () => number): number => {
+    rounded[0] = x;
+    rounded[1] = y;
+    rounded[2] = z;
+    const i = table.add(rounded, 0);
+    if (i === names.length) names.push(fresh());
+    return names[i];
+  };
+  // float32 tells numbers near 0 apart that are 0 but for rounding
+  const grain = diagonalOf(mesh) * 2 ** -40;
+  const pointAt = (place: number[]): number => {
+    const [x, y, z] = place.map((c) => grain * Math.round(c / grain));
+    return nameOf(x, y, z, () => base + points.push(x, y, z) / 3 - 1);
+  };
+  for (const t of pairs) for (const v of cornersOf(mesh, t)) nameOf(p[3 * v], p[3 * v + 1], p[3 * v + 2], () => v);
 
   /** The point where edge a-b goes through triangle `t`, -1 where it does not. */
   const pierce = (a: number, b: number, t: number, corners: number[]): number => {
@@ -135,8 +155,7 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
       if (same && (x === 0 || y === 0 || z === 0)) for (const w of [...corners, a, b]) doubtful.add(w);
       else if (same) {
         const s = da / (da - db);
-        v = base + points.length / 3;
-        for (let k = 0; k < 3; k++) points.push(p[3 * a + k] + s * (p[3 * b + k] - p[3 * a + k]));
+        v = pointAt([0, 1, 2].map((k) => p[3 * a + k] + s * (p[3 * b + k] - p[3 * a + k])));
         beside[a] = beside[b] = 1;
         const list = onEdge.get(edge);
         if (list) list.push({ v, s });
@@ -154,6 +173,7 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
     const b = cornersOf(mesh, t);
     const shared = a.filter((v) => b.includes(v));
     const ends = new Set<number>(shared);
+    let found = 0;
     if (shared.length > 1) {
       for (const v of [...a, ...b]) doubtful.add(v);
       continue;
@@ -166,8 +186,12 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
         const [u, v] = [one[k], one[(k + 1) % 3]];
         if (shared.includes(u) || shared.includes(v)) continue;
         const w = pierce(u, v, of, other);
-        if (w >= 0) ends.add(w);
+        if (w < 0) continue;
+        ends.add(w);
+        found++;
       }
+    // both ends in one point: a crossing too short to be told
+    if (ends.size === 1 && found > 0) continue;
     if (ends.size !== 2) {
       for (const v of [...a, ...b]) doubtful.add(v);
       continue;
@@ -209,11 +233,7 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
     const own = cutTriangle(corners, cuts.get(t) ?? [], onEdge, edgeKey, at, (s, u, place) => {
       const key = [t, s, u].sort((x, y) => x - y).join();
       let v = triples.get(key);
-      if (v === undefined) {
-        v = base + points.length / 3;
-        points.push(...place);
-        triples.set(key, v);
-      }
+      if (v === undefined) triples.set(key, (v = pointAt(place)));
       return v;
     });
     if (!own) return { doubtful: new Set(corners) };
@@ -268,6 +288,7 @@ function cutTriangle(
     let from = put(a);
     for (const v of [...list, b]) {
       const to = put(v);
+      if (to === from) continue;
       constraints.push([from, to]);
       rim.add(rimKey(from, to));
       from = to;
@@ -297,11 +318,10 @@ function cutTriangle(
     }
   cuts.forEach((_, i) => {
     let from = ends[i][0];
-    for (const { v } of along[i].sort((a, b) => a.s - b.s)) {
-      constraints.push([from, v]);
+    for (const v of [...along[i].sort((a, b) => a.s - b.s).map((x) => x.v), ends[i][1]]) {
+      if (v !== from) constraints.push([from, v]);
       from = v;
     }
-    constraints.push([from, ends[i][1]]);
   });
   try {
     const net = new Delaunator(flat);

@@ -225,7 +225,13 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
       });
     }
     for (const flag of flags)
-      list.push({ key: `flag${flag.number}`, at: flag.at, className: 'flagPlace', content: <Flag flag={flag} /> });
+      list.push({
+        key: `flag${flag.number}`,
+        at: flag.at,
+        className: 'flagPlace',
+        content: <Flag flag={flag} />,
+        flag: true,
+      });
     if (point) list.push({ key: 'point', at: point, className: 'pickedPoint', content: '✛' });
     return list;
   }, [bounds, unit, parts, explode, partId, centre, flags, point]);

@@ -1,6 +1,7 @@
 import { useFrame, useThree } from '@react-three/fiber';
 import { useEffect, type ReactNode, type RefObject } from 'react';
 import { Vector3 } from 'three';
+import { standFlags } from './flagPlaces.ts';
 
 /** Something written at a place of the bench. */
 export interface BenchLabel {
@@ -8,6 +9,8 @@ export interface BenchLabel {
   at: [number, number, number];
   className: string;
   content: ReactNode;
+  /** stands beside its place, out of the way of other flags */
+  flag?: boolean;
 }
 
 const scratch = new Vector3();
@@ -21,14 +24,29 @@ export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: Re
     if (!children) return;
     // the drawing that follows would do this, but too late for the labels
     camera.updateMatrixWorld();
+    const flags: ([number, number] | null)[] = [];
     for (let i = 0; i < labels.length && i < children.length; i++) {
       scratch.set(...labels[i].at).project(camera);
       const style = (children[i] as HTMLElement).style;
       const hidden = scratch.z > 1;
       style.visibility = hidden ? 'hidden' : 'visible';
-      if (!hidden)
-        style.transform = `translate(${((scratch.x + 1) / 2) * size.width}px, ${((1 - scratch.y) / 2) * size.height}px)`;
+      const x = ((scratch.x + 1) / 2) * size.width;
+      const y = ((1 - scratch.y) / 2) * size.height;
+      if (!hidden) style.transform = `translate(${x}px, ${y}px)`;
+      const seen = !hidden && x > 0 && y > 0 && x < size.width && y < size.height;
+      if (labels[i].flag) flags.push(seen ? [x, y] : null);
     }
+    const stands = standFlags(flags, size.width, size.height);
+    labels
+      .filter((l) => l.flag)
+      .forEach((l, i) => {
+        const child = children[labels.indexOf(l)] as HTMLElement | undefined;
+        const [x, y] = stands[i] ?? [34, -26];
+        child?.style.setProperty('--flagX', `${x}px`);
+        child?.style.setProperty('--flagY', `${y}px`);
+        child?.style.setProperty('--leader', `${Math.hypot(x, y)}px`);
+        child?.style.setProperty('--slope', `${Math.atan2(y, x)}rad`);
+      });
   });
   return null;
 }

@@ -43,7 +43,9 @@ export function MendDecision({ body }: { body: BodyView }) {
   );
   const done = applied?.step.report as MendReport | undefined;
   const reports = methods.map((m, i) => (done ? (done.method === m ? done : null) : reportOf<MendReport>(previews[i])));
-  const advised = reports.findIndex((r) => r?.sound);
+  // a weaker way that is still being worked out may yet turn out to be enough
+  const sound = reports.findIndex((r) => r?.sound);
+  const advised = previews.slice(0, Math.max(0, sound)).some((p) => p.state === 'working') ? -1 : sound;
   const appliedIndex = done ? methods.indexOf(done.method) : -1;
   const chosen = picked ?? (done ? appliedIndex : advised >= 0 ? advised : 0);
   const cell = (of: (r: MendReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
