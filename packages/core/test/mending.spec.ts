@@ -335,11 +335,31 @@ describe('much of the skin gone', () => {
         const wrapped = await run(mend, torn, { method: 'wrap', detail });
         await expectSound(wrapped.outputs[0], 'wrapped');
         expect(volumeOf(wrapped.outputs[0]) / volume).closeTo(1, 0.01);
-        expect(deviationOf(clean, wrapped.outputs[0], 20_000).maxMm).lessThan(
-          // a corner all of whose triangles are gone cannot come back: an edge of the clean cube is missing
-          name === 'cube' ? (30 / 24) * Math.SQRT2 : 2 * detail,
-        );
+        expect(deviationOf(clean, wrapped.outputs[0], 20_000).maxMm).lessThan(detail);
+        expect(deviationOf(clean, stitched.outputs[0], 20_000).maxMm).lessThan(detail);
       }).timeout(60_000);
+
+  it('edges and corners of a block come back sharp, whichever of their triangles are gone', async () => {
+    const block = fromSolid((await loadKernel()).Manifold.cube([20, 14, 10]).refine(5));
+    const near = (x: number, y: number, z: number, reach: number) =>
+      new Set(
+        Array.from({ length: triangleCount(block) }, (_, t) => t).filter((t) => {
+          const c = triangleCentre(block, t);
+          return Math.hypot(c[0] - x, c[1] - y, c[2] - z) < reach;
+        }),
+      );
+    for (const [what, gone] of [
+      ['a corner', near(20, 14, 10, 3.1)],
+      ['an edge', near(10, 14, 10, 4)],
+      ['a corner and an edge', new Set([...near(0, 0, 0, 3.5), ...near(20, 7, 10, 3)])],
+    ] as const) {
+      expect(gone.size, what).greaterThan(5);
+      const { outputs } = await run(mend, without(block, gone), {});
+      await expectSound(outputs[0], what);
+      expect(volumeOf(outputs[0]), what).closeTo(2800, 0.01);
+      expect(deviationOf(block, outputs[0], 5000).maxMm, what).lessThan(1e-3);
+    }
+  });
 
   it('one large hole: a cap of a sphere is filled as round as it was, an open underside flat', async () => {
     const ball = await sphere(20, 96);

@@ -31,7 +31,7 @@ export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: num
 const meanShare = 0.55;
 
 /** Above this the kernel's collapses take too long to be tried first. */
-const heavy = 150_000;
+const heavy = 20_000;
 
 function isClosed(mesh: TriMesh, context: RunContext): boolean {
   const check = inspectMesh(mesh, { skipSelfIntersections: true, brief: true }, context);

@@ -3,10 +3,11 @@ import { Bvh, treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
 import { edgesOf, originOf, starsOf, targetOf } from '../mesh/edges.ts';
 import { loopLength } from '../mesh/loops.ts';
-import { triangleArea } from '../mesh/measures.ts';
+import { triangleArea, triangleNormal } from '../mesh/measures.ts';
 import { trianglesMeet } from '../mesh/triangleMeet.ts';
 import { nextHalfEdge, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { holesOf } from './bridges.ts';
+import { creasedPatch } from './creasedPatch.ts';
 import { fairPatch, refinePatch, type Patch, type Skirt } from './fairPatch.ts';
 import { fillLoop } from './fillLoop.ts';
 
@@ -79,8 +80,15 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
       for (let k = 0; k < 3; k++) coords[3 * i + k] = mesh.positions[3 * v + k];
     });
     const barred = (i: number, j: number) => present.has(key(corners[i], corners[j]));
-    const flat = n < 3 ? null : fillLoop(coords, barred);
     const began = { faces: faces.length, points: points.length };
+    const fits = (): boolean => {
+      const whole = { positions: points.data, triangles: faces.data };
+      return !crosses(whole, began.faces / 3, faces.length / 3, treeOf(mesh));
+    };
+    const takeBack = (): void => {
+      faces.length = began.faces;
+      points.length = began.points;
+    };
     const put = (patch: Patch): void => {
       const first = points.length / 3 - n;
       for (let i = 3 * n; i < patch.points.length; i += 3)
@@ -90,6 +98,17 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
         faces.push3(id(patch.triangles[i]), id(patch.triangles[i + 1]), id(patch.triangles[i + 2]));
     };
     filled++;
+    const creased = options.follow && n > 3 ? creasedPatch(coords, rimNormals(mesh, loop), barred) : null;
+    if (creased) {
+      put(creased);
+      if (fits()) {
+        followed++;
+        note(faces, began.faces, present, key);
+        return;
+      }
+      takeBack();
+    }
+    const flat = n < 3 ? null : fillLoop(coords, barred);
     if (!flat) {
       put(fan(coords, n));
       return;
@@ -99,14 +118,12 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
       if (patch.points.length > 3 * n) {
         fairPatch(patch, skirtOf(mesh, corners));
         put(patch);
-        const whole = { positions: points.data, triangles: faces.data };
-        if (!crosses(whole, began.faces / 3, faces.length / 3, treeOf(mesh))) {
+        if (fits()) {
           followed++;
           note(faces, began.faces, present, key);
           return;
         }
-        faces.length = began.faces;
-        points.length = began.points;
+        takeBack();
       }
     }
     put({ points: [...coords], triangles: flat, rim: n });
@@ -118,6 +135,15 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
   for (let i = mesh.triangles.length; i < t.length; i += 3)
     patchAreaMm2 += triangleArea(out.positions, t[i], t[i + 1], t[i + 2]);
   return { mesh: out, filled, left, followed, patchAreaMm2 };
+}
+
+/** Normals of the triangles beyond the sides of a patch, whose corners are the loop's targets, last first. */
+function rimNormals(mesh: TriMesh, loop: Uint32Array): Float64Array {
+  const n = loop.length;
+  const out = new Float64Array(3 * n);
+  // side i of the patch runs from the target of half-edge n - 1 - i back to its origin
+  for (let i = 0; i < n; i++) out.set(triangleNormal(mesh, (loop[n - 1 - i] / 3) | 0), 3 * i);
+  return out;
 }
 
 /** The triangles of the mesh at the corners of a loop. */
