@@ -194,6 +194,7 @@ describe('the application with the demo data', function () {
 
     // mend: the three ways are worked out side by side; the advised one is done by Enter
     await page.getByText('Join is advised.').waitFor();
+    await page.locator('[data-testid=do]:enabled').waitFor();
     await page.keyboard.press('Enter');
     await until(body, (b) => b.line.length === 2, 'the mending');
     expect((await body()).mesh.facts.volumeMm3).closeTo(24_000 + 18_000 - 20 * 20 * 10, 1);
