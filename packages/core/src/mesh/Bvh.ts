@@ -536,6 +536,20 @@ export class Bvh {
     });
   }
 
+  /** The same with the box of triangle `t` of a mesh. */
+  eachInBoxOf(mesh: TriMesh, t: number, visit: (t: number) => void): void {
+    const { positions: p, triangles } = mesh;
+    const lo = [Infinity, Infinity, Infinity];
+    const hi = [-Infinity, -Infinity, -Infinity];
+    for (let c = 0; c < 3; c++)
+      for (let k = 0; k < 3; k++) {
+        const x = p[3 * triangles[3 * t + c] + k];
+        lo[k] = Math.min(lo[k], x);
+        hi[k] = Math.max(hi[k], x);
+      }
+    this.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], visit);
+  }
+
   /** Calls `visit` with the range in `order` of every leaf whose box meets the box given. */
   eachLeafInBox(
     x0: number,

@@ -45,8 +45,11 @@ function measureBounds(mesh: TriMesh): Box3 {
   let x1 = -Infinity;
   let y1 = -Infinity;
   let z1 = -Infinity;
-  for (let i = 0; i < triangles.length; i++) {
-    const v = 3 * triangles[i];
+  // all vertices of a welded mesh are used, and they are fewer
+  const all = welded.has(mesh);
+  const n = all ? positions.length / 3 : triangles.length;
+  for (let i = 0; i < n; i++) {
+    const v = 3 * (all ? i : triangles[i]);
     const x = positions[v];
     const y = positions[v + 1];
     const z = positions[v + 2];

@@ -227,20 +227,12 @@ export class Patchwork {
     fresh.forEach((t, i) => {
       if ((i & 255) === 0) context.checkCancelled();
       if (flat(t)) return;
-      const lo = [Infinity, Infinity, Infinity];
-      const hi = [-Infinity, -Infinity, -Infinity];
-      for (let c = 0; c < 3; c++)
-        for (let k = 0; k < 3; k++) {
-          const x = p[3 * triangles[3 * t + c] + k];
-          lo[k] = Math.min(lo[k], x);
-          hi[k] = Math.max(hi[k], x);
-        }
       const test = (s: number): void => {
         if (this.has(s) && !flat(s) && trianglesMeet(whole, s, t)) pairs.push(s, t);
       };
-      treeOf(this.base).eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], test);
+      treeOf(this.base).eachInBoxOf(whole, t, test);
       // of two new ones the later one tells; older ones have lower numbers
-      added.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], (s) => first + s < t && test(first + s));
+      added.eachInBoxOf(whole, t, (s) => first + s < t && test(first + s));
     });
     return pairs;
   }

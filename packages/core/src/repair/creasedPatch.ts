@@ -1,4 +1,5 @@
 import type { Patch } from './fairPatch.ts';
+import { trianglesOf } from './fillLoop.ts';
 
 /** A loop counts as crossing a crease where the skin turns by more than this from one side of a corner to the next: cosine of 25 degrees. */
 const crease = Math.cos((25 * Math.PI) / 180);
@@ -139,17 +140,7 @@ function leastBend(p: Float64Array, rim: Float64Array, taken: (i: number, j: num
       }
     }
   if (!Number.isFinite(cost[n - 1])) return null;
-  const out: number[] = [];
-  const stack = [0, n - 1];
-  while (stack.length > 0) {
-    const j = stack.pop()!;
-    const i = stack.pop()!;
-    if (j - i < 2) continue;
-    const k = apex[i * n + j];
-    out.push(i, k, j);
-    stack.push(i, k, k, j);
-  }
-  return out;
+  return trianglesOf(apex, n);
 }
 
 /** Does a patch go straight on from its rim, on every side? */

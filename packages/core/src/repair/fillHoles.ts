@@ -245,19 +245,11 @@ function crosses(mesh: TriMesh, from: number, to: number, tree: Bvh): boolean {
   const own = new Bvh({ positions: p, triangles: triangles.subarray(3 * from, 3 * to) });
   let found = false;
   for (let t = from; t < to && !found; t++) {
-    const lo = [Infinity, Infinity, Infinity];
-    const hi = [-Infinity, -Infinity, -Infinity];
-    for (let c = 0; c < 3; c++)
-      for (let k = 0; k < 3; k++) {
-        const x = p[3 * triangles[3 * t + c] + k];
-        lo[k] = Math.min(lo[k], x);
-        hi[k] = Math.max(hi[k], x);
-      }
     const look = (s: number) => {
       if (!found && s < t && trianglesMeet(mesh, s, t)) found = true;
     };
-    tree.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], look);
-    own.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], (s) => look(from + s));
+    tree.eachInBoxOf(mesh, t, look);
+    own.eachInBoxOf(mesh, t, (s) => look(from + s));
   }
   return found;
 }

@@ -57,6 +57,11 @@ function leastArea(p: Float64Array, taken: (i: number, j: number) => boolean): n
       apex[i * n + j] = at;
     }
   if (!Number.isFinite(cost[n - 1])) return null;
+  return trianglesOf(apex, n);
+}
+
+/** Triangles of a triangulation, from the corner that stands on each chord i-j (at i n + j, i < j). */
+export function trianglesOf(apex: Int16Array, n: number): number[] {
   const out: number[] = [];
   const stack = [0, n - 1];
   while (stack.length > 0) {
