@@ -5,7 +5,8 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { readArchive } from '@jasmorphe/core/formats/archive';
 import { readMesh, sniffFormat } from '@jasmorphe/core/formats/readMesh';
-import { guessUnit, mmPerUnit, parseFactor, parseLength } from '@jasmorphe/core/formats/units';
+import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
+import { guessUnit, mmPerUnit } from '@jasmorphe/core/formats/units';
 import { exportFormats, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
@@ -375,6 +376,55 @@ describe('units', () => {
     ]);
     expect(parseLength('2', 'in')).equal(50.8);
     for (const t of ['', 'abc', '1 2', '3 mm x', '--4']) expect(parseLength(t), t).equal(null);
+  });
+
+  it('works out what makers write down: worked values of the trade', () => {
+    // common practice: 15.5 in x 400 % = 62 in; 15 cm x 3 = 45 cm; 18 cm x 50 % = 9 cm; a figure of 1.75 m at 1:6
+    const near = (text: string, mm: number, now?: number) =>
+      expect(parseLength(text, 'mm', now), text).closeTo(mm, 1e-9);
+    near('15.5 in x 400 %', 62 * 25.4);
+    near('15 cm × 3', 450);
+    near('18 cm * 50%', 90);
+    near('1.75 m : 6', 1750 / 6);
+    near('(2 + 3) * 4 cm / 2', 100);
+    near('2 m - 2 x 12.5 cm', 1750);
+    near('100 mm + 5%', 105);
+    near('1 750 mm', 1750);
+    near('1\u2009750', 1750);
+    near('-3 + 5', 2);
+    near('1/2 in', 12.7);
+    near('15 1/2 inches', 393.7);
+    near('5\' 3 1/2"', 63.5 * 25.4);
+  });
+
+  it('changes the length that stands in a field', () => {
+    const from = (text: string) => parseLength(text, 'mm', 200);
+    expect(['x4', '*4', '400%', '/2', '1:8', '+20', '-1 cm', '30'].map(from)).eql([
+      800, 800, 800, 100, 25, 220, 190, 30,
+    ]);
+    expect(from('+5%')).closeTo(210, 1e-9);
+    for (const t of ['x4', '400%', '1:8', '/2']) expect(parseLength(t), t).equal(null);
+  });
+
+  it('does not guess at what could be read in two ways, nor at what is no length', () => {
+    for (const t of [
+      '1,750',
+      '3 + 2 in',
+      '2 in * 3 in',
+      '5 / 0',
+      '(3',
+      '3)',
+      '3 parsecs',
+      '4 in 2',
+      '1e999',
+      '%',
+      'constructor',
+    ])
+      expect(parseLength(t, 'mm', 100), t).equal(null);
+    for (const t of ['3 in', '1:0', '2 in * 2', 'x', '++1']) expect(parseFactor(t), t).equal(null);
+    expect(['62 in / 15.5 in', '3/4', '2 * (1 + 10%)', '175 cm : 3.5 m', '1 + 50%'].map(parseFactor)).eql([
+      4, 0.75, 2.2, 0.5, 1.5,
+    ]);
   });
 
   it('reads factors', () => {

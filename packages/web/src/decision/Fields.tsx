@@ -1,6 +1,6 @@
 import Switch from '@mui/material/Switch';
 import { useEffect, useState } from 'react';
-import { parseLength } from '@jasmorphe/core/formats/units';
+import { parseLength } from '@jasmorphe/core/formats/quantity';
 import { lengthText } from '../app/figures.ts';
 import { useAppSelector } from '../app/store.ts';
 

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { parseFactor } from '@jasmorphe/core/formats/units';
+import { parseFactor } from '@jasmorphe/core/formats/quantity';
 import { axes, type Axis, type SizeReport } from '@jasmorphe/core/operations/size/size';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed, massText, volumeText } from '../../app/figures.ts';
