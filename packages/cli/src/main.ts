@@ -22,7 +22,23 @@ import { secondThread } from '@jasmorphe/threads/secondThread';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { readInput, writeFolder, writeMeshFile } from './files.ts';
 import { readable } from './report.ts';
-import { axisValue, axisValues, bed, direction, number, numbers, stretch, whole, wholes } from './values.ts';
+import {
+  axisValue,
+  axisValues,
+  bed,
+  direction,
+  factor,
+  length,
+  number,
+  numbers,
+  points,
+  readings,
+  stretch,
+  whole,
+  wholes,
+} from './values.ts';
+import { axes } from '@jasmorphe/core/operations/size/size';
+import { measureKinds, measureOn, type MeasureKind } from '@jasmorphe/core/measuring/measure';
 
 interface Shared {
   json?: boolean;
@@ -257,37 +273,58 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     (o) => ({ severity: o.severity, seed: o.seed, ground: o.ground, occlusion: o.occlusion }),
   );
 
-  command<{
+  single<{
     output: string;
     factor?: number;
-    to?: { axis: 'x' | 'y' | 'z'; mm: number };
+    to?: { axis: string; mm: number };
     measured?: number;
     real?: number;
-    stretch?: [number, number, number];
+    reading?: { measured: number; real: number }[];
+    ratio?: number;
+    original?: number;
+    along?: string;
+    fillBed?: number[];
+    margin?: number;
+    stretch?: number[];
+    shrinkage?: number;
+    shrinkageZ?: number;
   }>(
-    'size <file>',
-    'scales a mesh',
+    'size',
+    'size',
     (c) =>
-      output(c)
-        .option('--factor <f>', 'by this factor', number)
+      c
+        .option('--factor <f>', 'by this factor, such as 4, 400%, +5% or 1:6', factor)
         .option('--to <axis=mm>', 'to this size along an axis', axisValue)
-        .option('--measured <mm>', 'a length as it is on the model', number)
-        .option('--real <mm>', 'the same length as it should be', number)
-        .option('--stretch <x=f,y=f,z=f>', 'by a factor for each axis', stretch),
-    async ([file], o, context) => {
-      formatOfName(o.output);
-      const params = parseParams(operations.size.params, {
-        factor: o.factor,
-        axis: o.to?.axis,
-        to: o.to?.mm,
-        measured: o.measured,
-        real: o.real,
-        stretch: o.stretch,
-      });
-      const { outputs, report } = await operations.size.run([await load(file, o, context)], params, context);
-      await writeMeshFile(o.output, outputs[0]);
-      return report;
-    },
+        .option('--measured <mm>', 'a length as it is on the model', length)
+        .option('--real <mm>', 'the same length as it should be', length)
+        .option(
+          '--reading <mm=mm>',
+          'a length on the model and its true length; repeat it to average several',
+          readings,
+        )
+        .option('--ratio <1:n>', 'model to original', factor)
+        .option('--original <mm>', 'length of the original', length)
+        .addOption(new Option('--along <axis>', 'side that the original length is of').choices([...axes]))
+        .option('--fill-bed <XxYxZ>', 'the largest that fits this room in any pose', bed)
+        .option('--margin <mm>', 'kept free at each side of that bed', number)
+        .option('--stretch <x=f,y=f,z=f>', 'by a factor for each axis', stretch)
+        .option('--shrinkage <pct>', 'by how much the material shrinks, made up for on top', number)
+        .option('--shrinkage-z <pct>', 'the same along z where it differs', number),
+    (o) => ({
+      factor: o.factor,
+      axis: o.to?.axis ?? o.along,
+      to: o.to?.mm,
+      measured: o.measured,
+      real: o.real,
+      readings: o.reading,
+      ratio: o.ratio,
+      original: o.original,
+      bed: o.fillBed,
+      margin: o.margin,
+      stretch: o.stretch,
+      shrinkage: o.shrinkage,
+      shrinkageZ: o.shrinkageZ,
+    }),
   );
 
   command<{
@@ -481,6 +518,22 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     );
     return deviation;
   });
+
+  command<{ kind: MeasureKind; at: [number, number, number][]; axis: string }>(
+    'measure <file>',
+    'measures a length on a model between points',
+    (c) =>
+      c
+        .addOption(new Option('--kind <kind>', 'what to measure').choices([...measureKinds]).default('points'))
+        .requiredOption('--at <x,y,z>', 'a point on the model; repeat it for each point', points)
+        .addOption(
+          new Option('--axis <axis>', 'along it, or square to it for a girth').choices([...axes]).default('z'),
+        ),
+    async ([file], o, context) => {
+      const mesh = await load(file, o, context);
+      return measureOn(mesh, o.kind, o.at, axes.indexOf(o.axis as 'z') as 0 | 1 | 2);
+    },
+  );
 
   command<{ output: string }>('convert <file>', 'between STL, OBJ, PLY and 3MF', output, async ([file], o, context) => {
     formatOfName(o.output);

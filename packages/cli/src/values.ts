@@ -1,4 +1,5 @@
 import { InvalidArgumentError } from 'commander';
+import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import { axes, type Axis } from '@jasmorphe/core/operations/size/size';
 
 const finite = (text: string, what: string): number => {
@@ -27,6 +28,30 @@ export const numbers =
     return parts;
   };
 
+/** `x4`, `400%`, `+5%`, `1:6` or `0.25` */
+export function factor(text: string): number {
+  const value = parseFactor(text);
+  if (value === null) throw new InvalidArgumentError(`"${text}" is not a factor such as 4, x4, 400%, +5% or 1:6.`);
+  return value;
+}
+
+/** `42.5`, `1.75m` or `"15 1/2 in"`, in mm */
+export function length(text: string): number {
+  const value = parseLength(text);
+  if (value === null) throw new InvalidArgumentError(`"${text}" is not a length such as 42.5, 1.75m or "15 1/2 in".`);
+  return value;
+}
+
+/** `42=900`: a length on the model and what it is in truth; may be repeated */
+export function readings(
+  text: string,
+  before: { measured: number; real: number }[] = [],
+): { measured: number; real: number }[] {
+  const parts = text.split('=');
+  if (parts.length !== 2) throw new InvalidArgumentError(`"${text}" is not of the form 42=900.`);
+  return [...before, { measured: length(parts[0]), real: length(parts[1]) }];
+}
+
 /** `220x220x250` */
 export function bed(text: string): [number, number, number] {
   const parts = text
@@ -45,13 +70,19 @@ export function direction(text: string): [number, number, number] {
   return parts as [number, number, number];
 }
 
+/** `0,0,1`, given several times */
+export const points = (text: string, before: [number, number, number][] = []): [number, number, number][] => [
+  ...before,
+  direction(text),
+];
+
 /** `z=900` */
 export function axisValue(text: string): { axis: Axis; mm: number } {
   const [name, value, ...more] = text.split('=');
   const axis = name.trim().toLowerCase() as Axis;
   if (!axes.includes(axis) || value === undefined || more.length > 0)
     throw new InvalidArgumentError(`"${text}" is not of the form z=900.`);
-  return { axis, mm: finite(value, 'a length in mm') };
+  return { axis, mm: length(value) };
 }
 
 /** `z=100,z=200`, or given several times */
@@ -63,6 +94,12 @@ export const axisValues = (text: string, before: { axis: Axis; mm: number }[] = 
 /** `x=1,y=1,z=2`; an axis left out keeps its size */
 export function stretch(text: string): [number, number, number] {
   const out: [number, number, number] = [1, 1, 1];
-  for (const { axis, mm } of text.split(',').map(axisValue)) out[axes.indexOf(axis)] = mm;
+  for (const part of text.split(',')) {
+    const [name, value, ...more] = part.split('=');
+    const k = axes.indexOf(name.trim().toLowerCase() as Axis);
+    if (k < 0 || value === undefined || more.length > 0)
+      throw new InvalidArgumentError(`"${part}" is not of the form z=1.5.`);
+    out[k] = factor(value);
+  }
   return out;
 }

@@ -62,7 +62,8 @@ describe('command line', () => {
       ],
       [['mirror', gear, '-o', out('whole.stl'), '--at', 'z=0'], 'axis atMm seamVertices openEdges size'],
       [['scan', gear, '-o', out('dirty.stl'), '--severity', '0.3', '--no-ground'], 'flaws after'],
-      [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor size volumeFactor'],
+      [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor before size volumeFactor cooled oval'],
+      [['measure', gear, '--at', '0,0,0', '--at', '3,4,0'], 'lengthMm says lines'],
       [
         ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'],
         'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3',
@@ -92,6 +93,15 @@ describe('command line', () => {
     await report('mend', scan, '--unit', 'm', '-o', out('1.stl'));
     const sized = await report<{ size: { z: number } }>('size', out('1.stl'), '-o', out('2.stl'), '--to', 'z=60');
     expect(sized.size.z).closeTo(60, 1e-4);
+    // the other ways, in the words that makers use (worked by hand)
+    const size = async (...more: string[]) =>
+      (await report<{ size: { x: number } }>('size', cube, '-o', out('3.stl'), ...more)).size.x;
+    expect(await size('--to', 'x=15 1/2 in')).closeTo(393.7, 1e-3);
+    expect(await size('--ratio', '1:6', '--original', '1.75 m')).closeTo(1750 / 6, 1e-3);
+    expect(await size('--factor', '+5%')).closeTo(1.05 * (await size('--factor', 'x1')), 1e-3);
+    expect(await size('--reading', '2=30', '--reading', '1cm=16cm')).closeTo(31, 1e-3);
+    expect(await size('--fill-bed', '100x120x140', '--margin', '5')).closeTo(90, 0.2);
+    expect(await size('--to', 'x=98', '--shrinkage', '2')).closeTo(100, 1e-3);
     await report('hollow', out('2.stl'), '-o', out('3.stl'), '--wall', '3');
     const divided = await report<{ parts: { file: string; fits: boolean }[]; volumeError: number }>(
       'divide',

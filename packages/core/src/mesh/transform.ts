@@ -10,6 +10,9 @@ export const identity3: Mat3 = [
   [0, 0, 1],
 ];
 
+/** The vector whose coordinate k is `of(k)`. */
+export const vec3 = (of: (k: number) => number): Vec3 => [of(0), of(1), of(2)];
+
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[1] * b[2] - a[2] * b[1],

@@ -39,3 +39,22 @@ export const IsFactorTriple = (options?: ValidationOptions) =>
   );
 
 export const IsTriple = (options?: ValidationOptions) => by('isTriple', triple, 'three numbers', options);
+
+export const IsPercentBelow = (limit: number, options?: ValidationOptions) =>
+  by('isPercentBelow', (v) => finite(v) && v >= 0 && v < limit, `a share from 0 to below ${limit} percent`, options);
+
+const isReading = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { measured, real, ...more } = v as { measured?: unknown; real?: unknown };
+  const length = (x: unknown) => finite(x) && x > 0 && x <= 1e6;
+  return length(measured) && length(real) && Object.keys(more).length === 0;
+};
+
+/** Lengths on the model with their true lengths. */
+export const IsReadings = (options?: ValidationOptions) =>
+  by(
+    'isReadings',
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= 50 && v.every(isReading),
+    'one to fifty readings, each with a measured and a real length above 0 mm',
+    options,
+  );
