@@ -2,8 +2,8 @@ import { treeOf } from '../mesh/Bvh.ts';
 import { sampleSurface } from '../mesh/deviation.ts';
 import { areaOf, triangleNormal } from '../mesh/measures.ts';
 import type { Vec3 } from '../mesh/TriMesh.ts';
-import { UnionFind } from '../mesh/UnionFind.ts';
 import { figures } from '../trade/figures.ts';
+import { byPlace } from './byPlace.ts';
 import { figure, type Finding, type Findings, type Measured } from './Finding.ts';
 
 const samplesOfWalls = 6000;
@@ -98,32 +98,4 @@ export function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
     gap,
     ['size', 'wrap'],
   );
-}
-
-/** Groups of samples whose neighbours lie within `reach`, the largest first. */
-function byPlace(points: Float32Array, list: number[], reach: number): number[][] {
-  const cells = new Map<string, number[]>();
-  const cellOf = (i: number) => [0, 1, 2].map((k) => Math.floor(points[3 * i + k] / reach));
-  list.forEach((i, place) => {
-    const key = cellOf(i).join();
-    const cell = cells.get(key);
-    if (cell) cell.push(place);
-    else cells.set(key, [place]);
-  });
-  const sets = new UnionFind(list.length);
-  list.forEach((i, place) => {
-    const [x, y, z] = cellOf(i);
-    for (let dx = -1; dx <= 1; dx++)
-      for (let dy = -1; dy <= 1; dy++)
-        for (let dz = -1; dz <= 1; dz++)
-          for (const other of cells.get([x + dx, y + dy, z + dz].join()) ?? []) {
-            const j = list[other];
-            const d = Math.hypot(...[0, 1, 2].map((k) => points[3 * i + k] - points[3 * j + k]));
-            if (d <= reach) sets.union(place, other);
-          }
-  });
-  const { label, count } = sets.labels();
-  const groups: number[][] = Array.from({ length: count }, () => []);
-  list.forEach((i, place) => groups[label[place]].push(i));
-  return groups.sort((a, b) => b.length - a.length);
 }

@@ -485,8 +485,16 @@ export class Bvh {
       if (near > far * (1 + 1e-6) + 1e-9) continue;
       const size = count[node];
       if (size === 0) {
-        stack[top++] = offset[node];
-        stack[top++] = node + 1;
+        // the child that lies nearer along the ray is looked into first, so that its hit cuts the other one short
+        const l = 6 * (node + 1);
+        const r = 6 * offset[node];
+        const leftFarther =
+          dx * (box[l] + box[l + 3] - box[r] - box[r + 3]) +
+            dy * (box[l + 1] + box[l + 4] - box[r + 1] - box[r + 4]) +
+            dz * (box[l + 2] + box[l + 5] - box[r + 2] - box[r + 5]) >
+          0;
+        stack[top++] = leftFarther ? node + 1 : offset[node];
+        stack[top++] = leftFarther ? offset[node] : node + 1;
         continue;
       }
       for (let i = offset[node]; i < offset[node] + size; i++) {

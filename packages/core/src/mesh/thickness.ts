@@ -1,8 +1,8 @@
-import { treeOf } from './Bvh.ts';
+import { treeOf, type Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { sampleSurface } from './deviation.ts';
-import { triangleNormal } from './measures.ts';
-import { diagonalOf, type TriMesh } from './TriMesh.ts';
+import { triangleCentre, triangleNormal } from './measures.ts';
+import { diagonalOf, triangleCount, type TriMesh } from './TriMesh.ts';
 
 export interface Thickness {
   minMm: number;
@@ -15,38 +15,84 @@ export interface Thickness {
   method: string;
 }
 
+/** How thickness is measured, and what it makes of walls whose sides are not parallel. */
+export const thicknessMethod =
+  'ray along the inward normal: exact for parallel sides; too much by 1 / cos of the angle between the sides of a wedge';
+
 /**
- * Wall thickness at points spread evenly over the surface: how far a ray goes inward along the reversed normal until
- * it meets the skin from inside. Exact for walls with parallel sides; along a wedge it reads too much by 1 / cos of
- * the angle between the sides, and towards a rim it measures the length of the wall.
- *
- * @param least mm, for the share that is thinner
+ * Wall thickness under points of a surface: how far a ray goes inward along the reversed normal until it meets the skin
+ * again. Exact for walls with parallel sides; along a wedge it reads too much by 1 / cos of the angle between the sides,
+ * and towards a rim it measures the length of the wall.
  */
-export function thicknessOf(
-  mesh: TriMesh,
-  least: number | null,
-  samples = 40_000,
-  context: RunContext = quietContext,
-): Thickness {
-  const tree = treeOf(mesh);
-  const { points, triangles } = sampleSurface(mesh, samples, context.seed);
-  const start = 1e-6 * diagonalOf(mesh);
-  const found: number[] = [];
+export class WallProbe {
+  private readonly tree: Bvh;
+  private readonly start: number;
+  /** triangle on the far side of the wall last measured, or -1 */
+  far = -1;
+  /** unit normal of the triangle last measured from */
+  normal: readonly [number, number, number] = [0, 0, 1];
+
+  constructor(readonly mesh: TriMesh) {
+    this.tree = treeOf(mesh);
+    this.start = 1e-6 * diagonalOf(mesh);
+  }
+
+  /** Thickness under a point of triangle `t`, mm; Infinity where the ray leaves without meeting anything. */
+  at(x: number, y: number, z: number, t: number): number {
+    const n = triangleNormal(this.mesh, t);
+    this.normal = n;
+    const d = this.tree.firstHit([x, y, z], [-n[0], -n[1], -n[2]], this.start, t);
+    this.far = Number.isFinite(d) ? this.tree.lastHit : -1;
+    return d;
+  }
+}
+
+/** Thickness under the middle of every triangle, mm; Infinity where there is no far side. */
+export function thicknessMap(mesh: TriMesh, context: RunContext = quietContext): Float32Array {
+  const probe = new WallProbe(mesh);
+  const n = triangleCount(mesh);
+  const out = new Float32Array(n);
+  for (let t = 0; t < n; t++) {
+    if ((t & 4095) === 0) {
+      context.checkCancelled();
+      context.progress(t / n, 'Measuring walls');
+    }
+    const c = triangleCentre(mesh, t);
+    out[t] = probe.at(c[0], c[1], c[2], t);
+  }
+  return out;
+}
+
+/** Thickness at points spread evenly over the surface, with the skins on both sides. */
+export interface WallSamples {
+  /** x, y, z each */
+  points: Float32Array;
+  triangles: Uint32Array;
+  /** mm; Infinity where there is no far side */
+  depth: Float32Array;
+  /** triangle on the far side, or -1 */
+  far: Int32Array;
+}
+
+export function sampleWalls(mesh: TriMesh, count: number, context: RunContext = quietContext): WallSamples {
+  const probe = new WallProbe(mesh);
+  const { points, triangles } = sampleSurface(mesh, count, context.seed);
+  const depth = new Float32Array(triangles.length);
+  const far = new Int32Array(triangles.length);
   for (let i = 0; i < triangles.length; i++) {
     if ((i & 1023) === 0) {
       context.checkCancelled();
       context.progress(i / triangles.length, 'Measuring walls');
     }
-    const n = triangleNormal(mesh, triangles[i]);
-    const d = tree.firstHit(
-      [points[3 * i], points[3 * i + 1], points[3 * i + 2]],
-      [-n[0], -n[1], -n[2]],
-      start,
-      triangles[i],
-    );
-    if (Number.isFinite(d)) found.push(d);
+    depth[i] = probe.at(points[3 * i], points[3 * i + 1], points[3 * i + 2], triangles[i]);
+    far[i] = probe.far;
   }
-  found.sort((a, b) => a - b);
+  return { points, triangles, depth, far };
+}
+
+/** Figures of thickness from samples; `least` mm for the share that is thinner. */
+export function thicknessFigures({ depth }: WallSamples, least: number | null): Thickness {
+  const found = depth.filter((d) => Number.isFinite(d)).sort();
   const at = (q: number) => (found.length > 0 ? found[Math.min(found.length - 1, Math.floor(q * found.length))] : 0);
   return {
     minMm: at(0),
@@ -56,6 +102,14 @@ export function thicknessOf(
     belowMinAreaPct:
       least === null || found.length === 0 ? null : (100 * found.filter((d) => d < least).length) / found.length,
     samples: found.length,
-    method: 'ray along the inward normal',
+    method: thicknessMethod,
   };
 }
+
+/** Figures of thickness over the surface, from points spread evenly over it. */
+export const thicknessOf = (
+  mesh: TriMesh,
+  least: number | null,
+  samples = 40_000,
+  context: RunContext = quietContext,
+): Thickness => thicknessFigures(sampleWalls(mesh, samples, context), least);

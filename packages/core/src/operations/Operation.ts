@@ -35,6 +35,10 @@ export interface Operation<Params extends object, Report> {
   /** one line for the forms, the command line and the API description */
   summary: string;
   params: new () => Params;
+  /** measures or shows only: it cannot stand in a line, and what it makes is never printed */
+  study?: true;
+  /** hashes of further meshes that the params name; they come after the body's own among the inputs */
+  companions?(params: Params): string[];
   run(inputs: TriMesh[], params: Params, context: OperationContext): Promise<OperationResult<Report>>;
 }
 

@@ -1,3 +1,4 @@
+import { placeKinds } from '../planning/places.ts';
 import { ValidateBy, type ValidationOptions } from 'class-validator';
 
 const by = (
@@ -56,5 +57,39 @@ export const IsReadings = (options?: ValidationOptions) =>
     'isReadings',
     (v) => Array.isArray(v) && v.length > 0 && v.length <= 50 && v.every(isReading),
     'one to fifty readings, each with a measured and a real length above 0 mm',
+    options,
+  );
+
+export const IsTriples = (least: number, most: number, options?: ValidationOptions) =>
+  by(
+    'isTriples',
+    (v) => Array.isArray(v) && v.length >= least && v.length <= most && v.every(triple),
+    `${least} to ${most} points of three numbers`,
+    options,
+  );
+
+export const IsChoice = (choices: readonly string[], options?: ValidationOptions) =>
+  by('isChoice', (v) => typeof v === 'string' && choices.includes(v), `one of ${choices.join(', ')}`, options);
+
+const isPlace = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { name, kind, widthMm, depthMm, heightMm, ...more } = v as Record<string, unknown>;
+  const sizes = [widthMm, depthMm, heightMm];
+  return (
+    typeof name === 'string' &&
+    name.length > 0 &&
+    name.length <= 80 &&
+    (placeKinds as readonly unknown[]).includes(kind) &&
+    sizes.every((x) => x === null || (finite(x) && x > 0 && x <= 1e6)) &&
+    sizes.some((x) => x !== null) &&
+    Object.keys(more).length === 0
+  );
+};
+
+export const IsPlaces = (options?: ValidationOptions) =>
+  by(
+    'isPlaces',
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= 40 && v.every(isPlace),
+    'one to forty places, each with a name, a kind and at least one size above 0 mm',
     options,
   );

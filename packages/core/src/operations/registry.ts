@@ -1,16 +1,24 @@
+import { clearance } from './clearance/clearance.ts';
 import { crop } from './crop/crop.ts';
 import { divide } from './divide/divide.ts';
 import { exportMesh } from './export/exportMesh.ts';
+import { fit } from './fit/fit.ts';
 import { foot } from './foot/foot.ts';
 import { hollow } from './hollow/hollow.ts';
 import { importMesh } from './import/importMesh.ts';
+import { measure } from './measure/measure.ts';
 import { mend } from './mend/mend.ts';
 import { mirror } from './mirror/mirror.ts';
+import { places } from './places/places.ts';
 import { recut } from './recut/recut.ts';
+import { reference } from './reference/reference.ts';
 import { refine } from './refine/refine.ts';
+import { sample } from './sample/sample.ts';
 import { scan } from './scan/scan.ts';
 import { simplify } from './simplify/simplify.ts';
 import { size } from './size/size.ts';
+import { thicken } from './thicken/thicken.ts';
+import { thickness } from './thickness/thickness.ts';
 import type { Operation } from './Operation.ts';
 
 /** Every operation. The job runner, the command line, the forms and the API description all come from this list. */
@@ -24,10 +32,18 @@ export const operations = {
   simplify,
   scan,
   size,
+  thicken,
   hollow,
   divide,
   recut,
   export: exportMesh,
+  sample,
+  fit,
+  measure,
+  thickness,
+  clearance,
+  places,
+  reference,
 } as const;
 
 export type OperationName = keyof typeof operations;

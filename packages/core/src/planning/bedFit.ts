@@ -146,10 +146,9 @@ const quarterTurns: Mat3[] = [
 /** Float32 rounding of a part cut exactly to the bed must not make it too large. */
 const enough = 1 - 1e-5;
 
-/** `fitInBed` for the corners of a convex hull. */
-export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
+/** The largest scale of hull corners in a bed, turned about the vertical only, and that turn. */
+export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: number } {
   let flat = { m: identity3 as Mat3, value: ratio(points, identity3, bed) };
-  const asItIs = flat.value;
   for (let i = 0; i < 360; i++) {
     const m = aboutZ((i * Math.PI) / 360);
     const value = ratio(points, m, bed);
@@ -167,6 +166,13 @@ export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
     }
     if (!better) step *= 0.6;
   }
+  return flat;
+}
+
+/** `fitInBed` for the corners of a convex hull. */
+export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
+  const asItIs = ratio(points, identity3, bed);
+  const flat = flatFit(points, bed);
   const count = 3000;
   const seen: { m: Mat3; value: number }[] = [{ m: identity3, value: asItIs }, flat];
   const sparse = thinned(points, 400);

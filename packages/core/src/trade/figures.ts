@@ -50,6 +50,21 @@ export const figures = {
     reason: 'two lines of a 0.4 mm nozzle: thinner walls vanish or break',
     source: practice,
   },
+  resinThinMm: {
+    value: 0.3,
+    unit: 'mm',
+    reason: 'thinner resin walls tear off the film or break in washing',
+    source: practice,
+  },
+  nozzleMm: { value: 0.4, unit: 'mm', reason: 'the usual nozzle', source: practice },
+  fineLayerBelow: {
+    value: 0.5,
+    unit: 'factor',
+    reason: 'below half size detail is lost in the usual layer',
+    source: practice,
+  },
+  fineLayerMm: { value: 0.12, unit: 'mm', reason: 'finer layers for small copies: 0.12 to 0.16 mm', source: practice },
+  fineLayerMostMm: { value: 0.16, unit: 'mm', reason: 'upper end of the finer layers', source: practice },
   thinGapMm: {
     value: 0.3,
     unit: 'mm',
@@ -69,6 +84,9 @@ export const figures = {
     source: practice,
   },
 } as const satisfies Record<string, Figure>;
+
+/** Nozzles that are sold for hobby printers, mm. Common practice. */
+export const nozzlesMm = [0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.8, 1] as const;
 
 /** Grams in a metre of filament: a cylinder of the diameter given (closed form). */
 export const gramsPerMetre = (diameterMm: number, densityGCm3: number): number =>

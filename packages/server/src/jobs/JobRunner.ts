@@ -45,21 +45,9 @@ const now = (): string => new Date().toISOString();
 /** A job that was running at as many ends of the process is given up. */
 const mostAttempts = 3;
 
-const titles: Record<OperationName, string> = {
-  import: 'Import',
-  crop: 'Crop',
-  mend: 'Mend',
-  mirror: 'Mirror',
-  foot: 'Foot',
-  refine: 'Refine',
-  simplify: 'Simplify',
-  scan: 'Stand-in scan',
-  size: 'Size',
-  hollow: 'Hollow',
-  divide: 'Divide',
-  recut: 'Recut',
-  export: 'Export',
-};
+/** What a job is called while it runs. */
+const titleOf = (name: OperationName): string =>
+  name === 'scan' ? 'Stand-in scan' : name.charAt(0).toUpperCase() + name.slice(1);
 
 export const jobView = (row: JobRow): JobView => ({
   id: row.id,
@@ -155,7 +143,7 @@ export class JobRunner {
 
   /** Adds an operation to a line, in place of steps beyond the cursor. */
   async addStep(body: Body, planned: Planned): Promise<JobView> {
-    return this.addLine(body, { bodyId: body.id, from: body.cursor, planned: [planned] }, titles[planned.operation]);
+    return this.addLine(body, { bodyId: body.id, from: body.cursor, planned: [planned] }, titleOf(planned.operation));
   }
 
   /** Changes a step's params and replays what follows it, up to the cursor. */
@@ -171,7 +159,7 @@ export class JobRunner {
     return this.addLine(
       body,
       { bodyId: body.id, from: index, planned },
-      `${titles[step.operation]}, and replay ${later.length}`,
+      `${titleOf(step.operation)}, and replay ${later.length}`,
     );
   }
 
@@ -210,7 +198,7 @@ export class JobRunner {
     const same = waiting.find((job) => canonicalJson(job.payload) === canonicalJson(payload));
     return same
       ? jobView(same)
-      : this.add('preview', `Work out ${titles[planned.operation].toLowerCase()}`, body.projectId, body.id, payload);
+      : this.add('preview', `Work out ${titleOf(planned.operation).toLowerCase()}`, body.projectId, body.id, payload);
   }
 
   private async add(

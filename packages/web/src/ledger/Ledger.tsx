@@ -14,7 +14,7 @@ function Details({ step, index, body }: { step: StepView; index: number; body: B
   return (
     <div className={`ledgerStep${inForce ? '' : ' off'}`}>
       <b>
-        {index + 1} {stepTitle[step.operation]}
+        {index + 1} {stepTitle(step.operation)}
       </b>
       <span className="figure">{stepFigure(step, length)}</span>
       <small className="quiet">
@@ -50,7 +50,7 @@ export function Ledger({ body }: { body: BodyView }) {
         <div className="ledgerLine">
           {body.line.map((step, i) => (
             <span key={step.id + i} className={i < body.cursor ? '' : 'off'}>
-              <b>{stepTitle[step.operation]}</b> <span className="figure">{stepFigure(step, length)}</span>
+              <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, length)}</span>
             </span>
           ))}
         </div>

@@ -9,25 +9,23 @@ import type { RefineReport } from '@jasmorphe/core/operations/refine/refine';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
 import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/simplify';
 import type { SizeReport } from '@jasmorphe/core/operations/size/size';
+import type { ThickenReport } from '@jasmorphe/core/operations/thicken/thicken';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { fixed, whole } from '../app/figures.ts';
 
-/** What a step did, in the past tense of the ledger. */
-export const stepTitle: Record<OperationName, string> = {
-  import: 'Imported',
-  crop: 'Cropped',
-  mend: 'Mended',
-  mirror: 'Mirrored',
+const past: Partial<Record<OperationName, string>> = {
   foot: 'Given a foot',
-  refine: 'Refined',
-  simplify: 'Simplified',
   scan: 'Scanned by stand-in',
-  size: 'Sized',
-  hollow: 'Hollowed',
   divide: 'Divided',
+  simplify: 'Simplified',
   recut: 'Recut',
-  export: 'Exported',
+  sample: 'Cut as a test piece',
 };
+
+/** What a step did, in the past tense of the ledger. */
+export const stepTitle = (name: OperationName): string =>
+  past[name] ??
+  `${name.charAt(0).toUpperCase()}${name.slice(1)}${name.endsWith('e') ? 'd' : name === 'crop' ? 'ped' : 'ed'}`;
 
 /** The one figure of a step. */
 export function stepFigure(step: StepView, length: (mm: number) => string): string {
@@ -61,7 +59,9 @@ export function stepFigure(step: StepView, length: (mm: number) => string): stri
       return `${whole((step.report as DivideReport).parts.length)} parts`;
     case 'recut':
       return `at ${length((step.report as RecutReport).cutAtMm)}`;
-    case 'export':
+    case 'thicken':
+      return `to ${length((step.report as ThickenReport).minMm)}`;
+    default:
       return '';
   }
 }

@@ -1,0 +1,208 @@
+import { GrowableFloats } from '../../formats/Growable.ts';
+import { treeOf } from '../../mesh/Bvh.ts';
+import type { RunContext } from '../../mesh/context.ts';
+import { triangleNormal } from '../../mesh/measures.ts';
+import { cross, dot, normalize, vec3 } from '../../mesh/transform.ts';
+import { diagonalOf, triangleCount, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
+import { WallProbe } from '../../mesh/thickness.ts';
+
+/** Where a wall that is too thin may grow. */
+export const growSides = ['both', 'outward', 'inward'] as const;
+export type GrowSide = (typeof growSides)[number];
+
+/** Middles dip under the skin by this share of the wall where it is thick enough, so that what grows ends inside it. */
+const dip = 0.06;
+/** Pieces whose middles lie within this share of the thickness count as one. */
+const sameShare = 0.1;
+/** Pieces of even walls need not be smaller than this many thicknesses. */
+const evenReach = 8;
+/** Rays that tell which side of a wall is the open one. */
+const looks = 14;
+
+/** A triangle corner on its way through the recursion: x, y, z. */
+type Corner = readonly [number, number, number];
+const between = (a: Corner, b: Corner): Corner => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2];
+const centreOf = (a: Corner, b: Corner, c: Corner): Corner => [
+  (a[0] + b[0] + c[0]) / 3,
+  (a[1] + b[1] + c[1]) / 3,
+  (a[2] + b[2] + c[2]) / 3,
+];
+const apart = (a: Corner, b: Corner): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+
+/**
+ * Middle of all walls thinner than `least`: triangles, loose and one on top of the other where both sides of a wall are
+ * thin, such that everything within half of `least` of them makes the walls as thick as that. Skin triangles are halved
+ * until they are no larger than `least`, where anything lies close enough behind them; each piece goes down to half the depth
+ * under it. Near a rim it moves back from it, so that the rim stays where it is; in a rod it lies on the axis.
+ *
+ * @param mostMm2 thin skin, both sides of walls counted, beyond which it gives up
+ * @returns null when there is more than that
+ * @param side on which the wall grows: with `outward` the sheltered side of a wall stays, with `inward` the open one
+ */
+export function midSurface(
+  mesh: TriMesh,
+  least: number,
+  side: GrowSide,
+  mostMm2: number,
+  context: RunContext,
+): TriMesh | null {
+  const tree = treeOf(mesh);
+  const probe = new WallProbe(mesh);
+  const { positions: p, triangles } = mesh;
+  const start = 1e-6 * diagonalOf(mesh);
+  const out = new GrowableFloats();
+  const n = triangleCount(mesh);
+  /** by place, size of the largest piece whose middle lies there */
+  const placed = new Map<string, number>();
+  let work = 0;
+  let thinMm2 = 0;
+  const free = (from: Corner, d: Vec3): number => tree.firstHit(from as Vec3, d, start);
+  /** does any skin that faces the other way lie within reach behind this piece? */
+  const backed = (a: Corner, b: Corner, c: Corner, normal: Vec3): boolean => {
+    let found = false;
+    const lo = [0, 1, 2].map((k) => Math.min(a[k], b[k], c[k]) - (normal[k] > 0 ? least : 0) - 1e-3 * least);
+    const hi = [0, 1, 2].map((k) => Math.max(a[k], b[k], c[k]) + (normal[k] < 0 ? least : 0) + 1e-3 * least);
+    tree.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], (t) => {
+      if (found) return;
+      const q = triangleNormal(mesh, t);
+      if (dot(normal, q) < -0.1) found = true;
+    });
+    return found;
+  };
+  const piece = (t: number, a: Corner, b: Corner, c: Corner, normal: Vec3): void => {
+    if ((++work & 255) === 0) context.checkCancelled();
+    if (thinMm2 > mostMm2) return;
+    const sides = [apart(a, b), apart(b, c), apart(c, a)];
+    const longest = Math.max(...sides);
+    if (longest > 0.7 * least) {
+      if (!backed(a, b, c, normal)) return;
+      if (longest < evenReach * least && even(t, a, b, c, normal)) return emit(t, a, b, c, normal);
+      // across the longest side, so that slender triangles do not fall into crumbs
+      const [u, v, w] = longest === sides[0] ? [a, b, c] : longest === sides[1] ? [b, c, a] : [c, a, b];
+      const m = between(u, v);
+      piece(t, u, m, w, normal);
+      piece(t, m, v, w, normal);
+      return;
+    }
+    emit(t, a, b, c, normal);
+  };
+  /** Depth under a point of a piece, looked at a little towards its middle: near edges a ray would slip past the far side. */
+  const depthAt = (t: number, q: Corner, centre: Corner): number => {
+    const s = 0.02;
+    return probe.at(q[0] + s * (centre[0] - q[0]), q[1] + s * (centre[1] - q[1]), q[2] + s * (centre[2] - q[2]), t);
+  };
+  /** Is this a wall of even thickness with no rim near, so that it need not be divided? */
+  const even = (t: number, a: Corner, b: Corner, c: Corner, normal: Vec3): boolean => {
+    const centre = centreOf(a, b, c);
+    const depth = probe.at(centre[0], centre[1], centre[2], t);
+    if (!(depth < least)) return false;
+    for (const q of [a, b, c, between(a, b), between(b, c), between(c, a)]) {
+      const d = depthAt(t, q, centre);
+      if (!(Math.abs(d - depth) < 0.02 * least)) return false;
+      // from the very rim no ray would meet it
+      const m = vec3((k) => q[k] + 0.02 * (centre[k] - q[k]) - (d / 2) * normal[k]);
+      if (Math.hypot(...inFromRims(m, normal)) > 1e-3 * least) return false;
+    }
+    return true;
+  };
+  const emit = (t: number, a: Corner, b: Corner, c: Corner, normal: Vec3): void => {
+    const centre = centreOf(a, b, c);
+    const depth = probe.at(centre[0], centre[1], centre[2], t);
+    const { far } = probe;
+    const depths = [a, b, c].map((q) => depthAt(t, q, centre));
+    if (!(Math.min(depth, ...depths) < least)) return;
+    thinMm2 +=
+      Math.hypot(
+        ...cross(
+          vec3((k) => b[k] - a[k]),
+          vec3((k) => c[k] - a[k]),
+        ),
+      ) / 2;
+    // the far side of a wall of parallel sides has the same middle, and had its turn
+    if (far >= 0 && far < t && dot(normal, triangleNormal(mesh, far)) < -0.999) return;
+    const grows = side === 'both' ? 0 : sideOf(centre, depth, normal);
+    const lower = (d: number): number => {
+      if (!(d < least)) return (0.5 + dip) * least;
+      return grows > 0 ? d - least / 2 : grows < 0 ? least / 2 : d / 2;
+    };
+    const half = Math.min(depth, least) / 2;
+    const shift =
+      grows === 0
+        ? inFromRims([centre[0] - half * normal[0], centre[1] - half * normal[1], centre[2] - half * normal[2]], normal)
+        : [0, 0, 0];
+    const down = lower(depth);
+    const key = [0, 1, 2]
+      .map((k) => Math.round((centre[k] - down * normal[k] + shift[k]) / (sameShare * least)))
+      .join();
+    const longest = Math.max(apart(a, b), apart(b, c), apart(c, a));
+    // around the axis of a rod the middles of all its facets fall together
+    if (longest <= (placed.get(key) ?? 0)) return;
+    placed.set(key, 1.1 * longest);
+    [a, b, c].forEach((q, i) => {
+      const d = lower(depths[i]);
+      out.push3(q[0] - d * normal[0] + shift[0], q[1] - d * normal[1] + shift[1], q[2] - d * normal[2] + shift[2]);
+    });
+  };
+  /** Which side grows: 1 the one that is looked at, -1 the far one, 0 both, because both lie equally open. */
+  const sideOf = (at: Corner, depth: number, normal: Vec3): number => {
+    const here = openness(at, normal);
+    const there = openness(
+      [at[0] - depth * normal[0], at[1] - depth * normal[1], at[2] - depth * normal[2]],
+      [-normal[0], -normal[1], -normal[2]],
+    );
+    if (Math.abs(here - there) < 3) return 0;
+    return here > there === (side === 'outward') ? 1 : -1;
+  };
+  const openness = (at: Corner, normal: Vec3): number => {
+    const from: Corner = vec3((k) => at[k] + 2 * start * normal[k]);
+    let open = 0;
+    for (let i = 0; i < looks; i++) {
+      // directions of a Fibonacci spiral, those on the side of the normal
+      const z = 1 - (2 * i + 1) / (2 * looks);
+      const a = Math.PI * (3 - Math.sqrt(5)) * i;
+      const [u, v] = basis(normal);
+      const r = Math.sqrt(1 - z * z);
+      const d: Vec3 = vec3((k) => z * normal[k] + r * (Math.cos(a) * u[k] + Math.sin(a) * v[k]));
+      if (!Number.isFinite(free(from, d))) open++;
+    }
+    return open;
+  };
+  /** How a middle must move within its wall so that what grows around it does not stand out over the rim. */
+  const inFromRims = (at: Corner, normal: Vec3): Vec3 => {
+    const [u, v] = basis(normal);
+    const moved: [number, number, number] = [0, 0, 0];
+    for (let i = 0; i < 4; i++) {
+      const angle = (Math.PI * i) / 4;
+      const d: Vec3 = vec3((k) => Math.cos(angle) * u[k] + Math.sin(angle) * v[k]);
+      const ahead = free(at, d);
+      const behind = free(at, [-d[0], -d[1], -d[2]]);
+      const half = Math.min(least / 2, (ahead + behind) / 2);
+      const s = ahead < half ? ahead - half : behind < half ? half - behind : 0;
+      for (let k = 0; k < 3; k++) moved[k] += (s * d[k]) / 2;
+    }
+    return moved;
+  };
+  for (let t = 0; t < n; t++) {
+    if ((t & 1023) === 0) {
+      context.checkCancelled();
+      context.progress(t / n, 'Looking for thin walls');
+    }
+    const corner = (k: number): Corner => {
+      const v = 3 * triangles[3 * t + k];
+      return [p[v], p[v + 1], p[v + 2]];
+    };
+    const normal = triangleNormal(mesh, t);
+    if (normal[0] === 0 && normal[1] === 0 && normal[2] === 0) continue;
+    if (thinMm2 > mostMm2) return null;
+    piece(t, corner(0), corner(1), corner(2), normal);
+  }
+  if (thinMm2 > mostMm2) return null;
+  const positions = out.taken();
+  return { positions, triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) };
+}
+
+/** Two unit vectors square to a unit normal and to each other. */
+function basis(normal: Vec3): [Vec3, Vec3] {
+  const u = normalize(cross(Math.abs(normal[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0], normal));
+  return [u, cross(normal, u)];
+}

@@ -1,0 +1,108 @@
+import { IsOptional } from 'class-validator';
+import { byPlace } from '../../findings/byPlace.ts';
+import { areaOf, triangleNormal } from '../../mesh/measures.ts';
+import { sampleWalls, thicknessFigures, type Thickness } from '../../mesh/thickness.ts';
+import { dot } from '../../mesh/transform.ts';
+import { xyz, type Xyz } from '../../mesh/TriMesh.ts';
+import { figures } from '../../trade/figures.ts';
+import { IsFactor, IsLengthMm } from '../checks.ts';
+import type { Operation } from '../Operation.ts';
+
+export class ThicknessParams {
+  /** Walls thinner than this vanish or break, mm. */
+  @IsOptional()
+  @IsLengthMm()
+  min: number = figures.thinWallMm.value;
+
+  /** Measured as if scaled by this. */
+  @IsOptional()
+  @IsFactor()
+  factor: number = 1;
+}
+
+export interface ThinPlace {
+  at: Xyz;
+  /** of one side of the wall, mm2 */
+  areaMm2: number;
+  leastMm: number;
+  spanMm: number;
+}
+
+export interface ThicknessReport extends Thickness {
+  /** skin that is thinner than the least thickness, mm2, both sides counted */
+  thinAreaMm2: number;
+  /** thin walls by place, the largest first; lengths as scaled, `at` where it is on the mesh as it stands */
+  places: ThinPlace[];
+  /** thickness as scaled, mm, of which 0, 1, 2 ... 100 % of the skin is thinner */
+  quantilesMm: number[];
+}
+
+const samples = 40_000;
+const mostPlaces = 12;
+
+/** Share of the skin, percent, that is thinner than `mm`, from quantiles. */
+export function thinnerPct(quantilesMm: readonly number[], mm: number): number {
+  const n = quantilesMm.length - 1;
+  if (n < 1 || mm <= quantilesMm[0]) return 0;
+  for (let i = 1; i <= n; i++)
+    if (mm <= quantilesMm[i]) {
+      const width = quantilesMm[i] - quantilesMm[i - 1];
+      return (100 * (i - 1 + (width > 0 ? (mm - quantilesMm[i - 1]) / width : 1))) / n;
+    }
+  return 100;
+}
+
+/** Measures walls, as they are or as they would be at another size, and where they are too thin. */
+export const thickness: Operation<ThicknessParams, ThicknessReport> = {
+  name: 'thickness',
+  version: 1,
+  summary: 'Measures walls and finds the thin ones',
+  params: ThicknessParams,
+  study: true,
+  async run([mesh], { min, factor }, context) {
+    const walls = sampleWalls(mesh, samples, context);
+    const { points, triangles, depth, far } = walls;
+    for (let i = 0; i < depth.length; i++) depth[i] *= factor;
+    const thin: number[] = [];
+    for (let i = 0; i < depth.length; i++)
+      // the sides of a blunt edge are no wall
+      if (depth[i] < min && dot(triangleNormal(mesh, triangles[i]), triangleNormal(mesh, far[i])) < -0.5) thin.push(i);
+    const area = areaOf(mesh) / Math.max(1, depth.length);
+    const spacing = Math.sqrt(area);
+    // both sides of one wall are one place: they lie within the thickness of each other
+    const groups = byPlace(points, thin, Math.max(3 * spacing, (1.1 * min) / factor)).filter((g) => g.length > 2);
+    const sorted = depth.filter((d) => Number.isFinite(d)).sort();
+    return {
+      outputs: [],
+      report: {
+        ...thicknessFigures(walls, min),
+        thinAreaMm2: thin.length * area * factor ** 2,
+        places: groups.slice(0, mostPlaces).map((group) => {
+          let least = group[0];
+          const lo = [Infinity, Infinity, Infinity];
+          const hi = [-Infinity, -Infinity, -Infinity];
+          for (const i of group) {
+            if (depth[i] < depth[least]) least = i;
+            for (let k = 0; k < 3; k++) {
+              lo[k] = Math.min(lo[k], points[3 * i + k]);
+              hi[k] = Math.max(hi[k], points[3 * i + k]);
+            }
+          }
+          return {
+            at: xyz([points[3 * least], points[3 * least + 1], points[3 * least + 2]]),
+            areaMm2: (group.length * area * factor ** 2) / 2,
+            leastMm: depth[least],
+            spanMm: factor * Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]),
+          };
+        }),
+        quantilesMm:
+          sorted.length === 0
+            ? []
+            : Array.from(
+                { length: 101 },
+                (_, i) => sorted[Math.min(sorted.length - 1, Math.floor((i * sorted.length) / 100))],
+              ),
+      },
+    };
+  },
+};

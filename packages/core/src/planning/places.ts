@@ -1,0 +1,75 @@
+import { hullPoints } from '../solid/kernel.ts';
+import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
+import { fitPoints, flatFit } from './bedFit.ts';
+
+/**
+ * What a place asks of a model: to stand in it the way up it is (a room, a bench), to pass through an opening (a door), or
+ * to lie in it any way (a car boot, a crate).
+ */
+export const placeKinds = ['stand', 'pass', 'lie'] as const;
+export type PlaceKind = (typeof placeKinds)[number];
+
+/** A named place with its sizes, mm; what is null sets no limit. */
+export interface Place {
+  name: string;
+  kind: PlaceKind;
+  widthMm: number | null;
+  depthMm: number | null;
+  heightMm: number | null;
+}
+
+export interface PlaceVerdict {
+  name: string;
+  kind: PlaceKind;
+  fits: boolean;
+  /** the largest scale at which it would */
+  largestFactor: number;
+  /** of the parts it comes apart into */
+  parts: { fit: number; of: number; misfits: number[] } | null;
+}
+
+/** Editable examples. Sizes are common practice for the small end of each. */
+export const examplePlaces: Place[] = [
+  { name: 'Workshop, floor to ceiling', kind: 'stand', widthMm: null, depthMm: null, heightMm: 2300 },
+  { name: 'Bench under the shelf', kind: 'stand', widthMm: 1500, depthMm: 600, heightMm: 1150 },
+  { name: 'Inner door', kind: 'pass', widthMm: 760, depthMm: null, heightMm: 1980 },
+  { name: 'Hatchback, seats down', kind: 'lie', widthMm: 1000, depthMm: 1400, heightMm: 700 },
+];
+
+const room = (p: Place): Vec3 => [p.widthMm ?? Infinity, p.depthMm ?? Infinity, p.heightMm ?? Infinity];
+
+/** How far a hull could be scaled and still meet a place. A pass goes straight through, in any turning. */
+function factorIn(points: Float32Array, place: Place): number {
+  const [w, d, h] = room(place);
+  if (place.kind === 'stand') return flatFit(points, [w, d, h]).value;
+  return fitPoints(points, place.kind === 'pass' ? [w, h, Infinity] : [w, d, h]).largestFactor;
+}
+
+/**
+ * Tests a model, and the parts it comes apart into, against places, in any turning that the place allows.
+ *
+ * @param factor measured as if scaled by this
+ */
+export async function testPlaces(
+  model: TriMesh,
+  parts: TriMesh[],
+  places: readonly Place[],
+  factor: number,
+): Promise<PlaceVerdict[]> {
+  const whole = await hullPoints(model);
+  const hulls: Float32Array[] = [];
+  for (const p of parts) hulls.push(await hullPoints(p));
+  // rounding of stored coordinates is no reason to turn a model away
+  const enough = (f: number) => f / factor >= 1 - 1e-5;
+  return places.map((place) => {
+    const f = factorIn(whole, place);
+    const misfits = hulls.flatMap((h, i) => (enough(factorIn(h, place)) ? [] : [i]));
+    return {
+      name: place.name,
+      kind: place.kind,
+      fits: enough(f),
+      largestFactor: f,
+      parts: parts.length > 0 ? { fit: parts.length - misfits.length, of: parts.length, misfits } : null,
+    };
+  });
+}
