@@ -7,7 +7,6 @@ import type { RunContext } from '@jasmorphe/core/mesh/context';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
 import { beginInspection, inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
-import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { keepChoices } from '@jasmorphe/core/operations/crop/crop';
 import { joinKinds } from '@jasmorphe/core/operations/divide/joinKinds';
@@ -17,6 +16,9 @@ import { operationOf, operations, type OperationName } from '@jasmorphe/core/ope
 import { fitInBed } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import type { Place } from '@jasmorphe/core/planning/places';
+import { growSides } from '@jasmorphe/core/operations/thicken/midSurface';
+import { referenceKinds } from '@jasmorphe/core/reference/ReferenceBody';
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { secondThread } from '@jasmorphe/threads/secondThread';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
@@ -29,8 +31,10 @@ import {
   direction,
   factor,
   length,
+  measures,
   number,
   numbers,
+  placeOf,
   points,
   readings,
   stretch,
@@ -105,7 +109,10 @@ export async function main(args: string[], streams: Streams = terminal): Promise
       .addOption(new Option('--unit <unit>', 'unit of the input file (default mm)').choices(lengthUnits))
       .action(async (...all: unknown[]) => {
         const o = all.at(-2) as O & Shared;
-        const files = all.slice(0, -2) as string[];
+        const files = all
+          .slice(0, -2)
+          .flat()
+          .filter((f) => f !== undefined) as string[];
         json = o.json === true;
         const started = performance.now();
         const report = await work(files, o, progress(o.quiet === true || o.json === true));
@@ -502,11 +509,114 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     },
   );
 
-  command<{ min?: number }>(
+  command<{ min?: number; factor?: number }>(
     'thickness <file>',
     'wall thickness over the surface',
-    (c) => c.option('--min <mm>', 'report the share that is thinner', number),
-    async ([file], o, context) => thicknessOf(await load(file, o, context), o.min ?? null, undefined, context),
+    (c) =>
+      c
+        .option('--min <mm>', 'report the share that is thinner, and where', number)
+        .option('--factor <f>', 'as if scaled by this', factor),
+    async ([file], o, context) => {
+      const params = parseParams(operations.thickness.params, { min: o.min, factor: o.factor });
+      const { report } = await operations.thickness.run([await load(file, o, context)], params, context);
+      if (o.min !== undefined) return report;
+      const { places: _places, thinAreaMm2: _area, ...plainReport } = report;
+      return { ...plainReport, belowMinAreaPct: null };
+    },
+  );
+
+  single<{ output: string; min?: number; side?: string }>(
+    'thicken',
+    'thicken',
+    (c) =>
+      c
+        .option('--min <mm>', 'what walls shall measure at least', number)
+        .addOption(new Option('--side <side>', 'where they grow').choices([...growSides])),
+    (o) => ({ min: o.min, side: o.side }),
+  );
+
+  single<{ output: string; largest?: number; at?: number[]; across?: number }>(
+    'sample',
+    'sample',
+    (c) =>
+      c
+        .option('--largest <mm>', 'longest side of a small copy', length)
+        .option('--at <x,y,z>', 'middle of a region at full size', direction)
+        .option('--across <mm>', 'how far across that region is', length),
+    (o) => ({ largest: o.largest, at: o.at, across: o.across }),
+  );
+
+  command<{ output: string; kind?: string; measure?: Record<string, number> }>(
+    'reference',
+    'makes a reference body: a head, a hand, a standing or seated figure',
+    (c) =>
+      output(c)
+        .addOption(new Option('--kind <kind>', 'what body').choices([...referenceKinds]))
+        .option('--measure <name=mm>', 'a measure, such as girth=572; may be repeated', measures),
+    async (_, o, context) => {
+      formatOfName(o.output);
+      const params = parseParams(operations.reference.params, { kind: o.kind, measures: o.measure });
+      const { outputs, report } = await operations.reference.run([], params, context);
+      await writeMeshFile(o.output, outputs[0]);
+      return report;
+    },
+  );
+
+  command<{
+    kind?: string;
+    measure?: Record<string, number>;
+    move?: number[];
+    turn?: number[];
+    lining?: number;
+    want?: number;
+    factor?: number;
+  }>(
+    'clearance <piece> [scan]',
+    'measures the room between a piece and a body that it is worn on: a kind of body, or a scan',
+    (c) =>
+      c
+        .addOption(new Option('--kind <kind>', 'what body, if no scan is given').choices([...referenceKinds]))
+        .option('--measure <name=mm>', 'a measure of it, such as girth=572; may be repeated', measures)
+        .option('--move <x,y,z>', 'where the body stands in the piece', direction)
+        .option('--turn <x,y,z>', 'how it is turned there, degrees about x, then y, then z', direction)
+        .option('--lining <mm>', 'padding inside the piece', length)
+        .option('--want <mm>', 'clearance that the suggested factor is to leave', length)
+        .option('--factor <f>', 'as if the piece were scaled by this', factor),
+    async ([file, scan], o, context) => {
+      const params = parseParams(operations.clearance.params, {
+        kind: o.kind,
+        measures: o.measure,
+        move: o.move,
+        turn: o.turn,
+        lining: o.lining,
+        want: o.want,
+        factor: o.factor,
+      });
+      const inputs = [await load(file, o, context)];
+      if (scan) inputs.push(await load(scan, o, context));
+      return (await operations.clearance.run(inputs, params, context)).report;
+    },
+  );
+
+  command<{ stand?: Place[]; pass?: Place[]; lie?: Place[]; factor?: number }>(
+    'places <file> [parts...]',
+    'tests a model, and the parts it comes apart into, against rooms, doors and car boots',
+    (c) =>
+      c
+        .option('--stand <WxDxH>', 'stands in it the way up it is; - for no limit, such as -x-x2300', placeOf('stand'))
+        .option('--pass <WxH>', 'passes this opening in any turning', placeOf('pass'))
+        .option('--lie <WxDxH>', 'lies in it in any turning', placeOf('lie'))
+        .option('--factor <f>', 'as if scaled by this', factor),
+    async (files, o, context) => {
+      const given = [...(o.stand ?? []), ...(o.pass ?? []), ...(o.lie ?? [])];
+      const params = parseParams(operations.places.params, {
+        places: given.length > 0 ? given : undefined,
+        factor: o.factor,
+      });
+      const meshes: TriMesh[] = [];
+      for (const file of files) meshes.push(await load(file, o, context));
+      return (await operations.places.run(meshes, params, context)).report;
+    },
   );
 
   command('deviation <a> <b>', 'two-way distance between two surfaces', plain, async ([a, b], o, context) => {

@@ -1,5 +1,6 @@
 import { InvalidArgumentError } from 'commander';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
+import type { Place, PlaceKind } from '@jasmorphe/core/planning/places';
 import { axes, type Axis } from '@jasmorphe/core/operations/size/size';
 
 const finite = (text: string, what: string): number => {
@@ -103,3 +104,28 @@ export function stretch(text: string): [number, number, number] {
   }
   return out;
 }
+
+/** `girth=572`, given several times */
+export function measures(text: string, before: Record<string, number> = {}): Record<string, number> {
+  const parts = text.split('=');
+  if (parts.length !== 2 || parts[0].trim() === '')
+    throw new InvalidArgumentError(`"${text}" is not of the form girth=572.`);
+  return { ...before, [parts[0].trim()]: length(parts[1]) };
+}
+
+/** `1000x1400x700`, or `760x1980` for an opening; `-` sets no limit. May be given several times. */
+export const placeOf =
+  (kind: PlaceKind) =>
+  (text: string, before: Place[] = []): Place[] => {
+    const sizes = text
+      .toLowerCase()
+      .split(/[x×]/)
+      .map((p) => (p.trim() === '-' ? null : finite(p, 'a size such as 1000x1400x700')));
+    if (sizes.length !== (kind === 'pass' ? 2 : 3))
+      throw new InvalidArgumentError(
+        `"${text}" is not ${kind === 'pass' ? 'an opening such as 760x1980' : 'a size such as 1000x1400x700'}.`,
+      );
+    const [widthMm, second, third] = sizes;
+    const place = kind === 'pass' ? { depthMm: null, heightMm: second } : { depthMm: second, heightMm: third };
+    return [...before, { name: `${kind} ${text}`, kind, widthMm, ...place }];
+  };

@@ -64,6 +64,12 @@ describe('command line', () => {
       [['scan', gear, '-o', out('dirty.stl'), '--severity', '0.3', '--no-ground'], 'flaws after'],
       [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor before size volumeFactor cooled oval'],
       [['measure', gear, '--at', '0,0,0', '--at', '3,4,0'], 'lengthMm says lines'],
+      [['sample', gear, '-o', out('t.stl'), '--largest', '10'], 'kind factor size volumeMm3 sharePct'],
+      [
+        ['reference', '-o', out('head.stl'), '--kind', 'head', '--measure', 'girth=572'],
+        'kind measures landmarks size source',
+      ],
+      [['places', gear, '--lie', '100x100x100', '--pass', '760x-'], 'places'],
       [
         ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'],
         'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3',
@@ -87,6 +93,40 @@ describe('command line', () => {
       expect(await report(...args), args[0]).include.all.keys(...names.split(' '), 'elapsedMs', 'peakMemoryMb');
     expect(readdirSync(out('parts')).every((f) => /^[A-Z]+\d+\.3mf$/.test(f))).equal(true);
     expect(readdirSync(out('plugs')).length).greaterThan(0);
+  });
+
+  it('holds a piece against a body, thickens it, and tests where it goes', async () => {
+    await report('reference', '-o', out('head.stl'), '--measure', 'girth=570', '--measure', 'height=230');
+    // the head itself, 10 % larger, as a scan of a piece around the head that was imported as another scan
+    await report('size', out('head.stl'), '-o', out('around.stl'), '--factor', '+10%');
+    const found = await report<{ body: string; suggestedFactor: number; typicalMm: number }>(
+      'clearance',
+      out('head.stl'),
+      out('around.stl'),
+    );
+    expect(found.body).equal('scan');
+    const both = await cli('clearance', out('head.stl'), out('around.stl'), '--kind', 'head', '--json');
+    expect([both.code, (JSON.parse(both.out) as { error: { code: string } }).error.code]).eql([1, 'bad-params']);
+    await report('size', cube, '-o', out('plate.stl'), '--stretch', 'x=20,y=15,z=0.25');
+    const thin = await report<{ belowMinAreaPct: number; places: unknown[] }>(
+      'thickness',
+      out('plate.stl'),
+      '--min',
+      '0.8',
+    );
+    expect(thin.belowMinAreaPct).above(95);
+    const { addedMm3 } = await report<{ addedMm3: number }>('thicken', out('plate.stl'), '-o', out('plate2.stl'));
+    // 40 x 30 mm from 0.5 to 0.8 mm
+    expect(addedMm3 / (1200 * 0.3)).closeTo(1, 0.05);
+    const { places } = await report<{ places: { fits: boolean }[] }>(
+      'places',
+      out('plate.stl'),
+      '--lie',
+      '45x31x1',
+      '--stand',
+      '-x-x0.4',
+    );
+    expect(places.map((p) => p.fits)).eql([false, true]);
   });
 
   it('goes from an open scan in metres to printable parts', async () => {

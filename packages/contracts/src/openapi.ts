@@ -9,8 +9,12 @@ import {
   DismissFinding,
   EditStep,
   ExportQuery,
+  ChangeReference,
+  CreateReference,
   MoveCursor,
+  PreviewOperation,
   RunOperation,
+  SavePlace,
 } from './requests.ts';
 
 const bodies = {
@@ -24,6 +28,10 @@ const bodies = {
   CreateLogEntry,
   CreateMaterial,
   PrinterProfile,
+  PreviewOperation,
+  CreateReference,
+  ChangeReference,
+  SavePlace,
 };
 
 interface Route {
@@ -81,10 +89,40 @@ export const routes: Route[] = [
   {
     method: 'post',
     path: '/api/bodies/{id}/previews',
-    summary: 'Work an operation out without adding it: a job, or the step if it is known',
-    body: 'RunOperation',
+    summary: 'Work an operation or a study out without adding it: a job, or the step if it is known',
+    body: 'PreviewOperation',
     ok: '202',
   },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/samples',
+    summary: 'Make a test piece (params of "sample") as a model of its own: a job',
+    ok: '202',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/references',
+    summary: 'New reference body of measures to size the model by: a job',
+    body: 'CreateReference',
+    ok: '202',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/references/scan',
+    summary: 'Upload a scan as a reference body (multipart, field "file"; also "unit"): a job',
+    ok: '202',
+  },
+  {
+    method: 'patch',
+    path: '/api/references/{id}',
+    summary: 'Place a reference body, or change its lining',
+    body: 'ChangeReference',
+  },
+  { method: 'delete', path: '/api/references/{id}', summary: 'Take a reference body away', ok: '204' },
+  { method: 'get', path: '/api/places', summary: 'Rooms, benches, doors and boots' },
+  { method: 'post', path: '/api/places', summary: 'New place', body: 'SavePlace', ok: '201' },
+  { method: 'put', path: '/api/places/{id}', summary: 'Change a place', body: 'SavePlace' },
+  { method: 'delete', path: '/api/places/{id}', summary: 'Remove a place', ok: '204' },
   { method: 'post', path: '/api/bodies/{id}/undo', summary: 'Undo the last change of the line' },
   { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it' },
   { method: 'post', path: '/api/bodies/{id}/cursor', summary: 'Go back or forward to a step', body: 'MoveCursor' },

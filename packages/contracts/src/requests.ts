@@ -13,11 +13,19 @@ import {
   MinLength,
 } from 'class-validator';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
+import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/operations/checks';
+import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/places';
+import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/writeMesh';
-import { operationNames, type OperationName } from '@jasmorphe/core/operations/registry';
+import { operationNames, operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+
+const apart: OperationName[] = ['import', 'export', 'sample'];
 
 /** Operations that may stand in a line after the import. */
-export const lineOperations = operationNames.filter((n) => n !== 'import' && n !== 'export');
+export const lineOperations = operationNames.filter((n) => !apart.includes(n) && !operationOf(n).study);
+
+/** Operations that may be worked out without adding them: those, studies, and test pieces. */
+export const previewOperations = operationNames.filter((n) => n !== 'import' && n !== 'export');
 
 export class CreateProject {
   @IsString()
@@ -62,6 +70,78 @@ export class RunOperation {
   @IsOptional()
   @IsObject()
   params: Record<string, unknown> = {};
+}
+
+export class PreviewOperation {
+  @IsIn(previewOperations)
+  operation: OperationName;
+
+  @IsOptional()
+  @IsObject()
+  params: Record<string, unknown> = {};
+}
+
+/** A body of measures to size by. */
+export class CreateReference {
+  @IsIn(referenceKinds)
+  kind: ReferenceKind;
+
+  /** mm; those left out are the published median man's */
+  @IsOptional()
+  @IsObject()
+  measures: Record<string, number> = {};
+
+  @IsOptional()
+  @IsString()
+  @Length(1, 80)
+  name?: string;
+}
+
+export class ChangeReference {
+  @IsOptional()
+  @IsString()
+  @Length(1, 80)
+  name?: string;
+
+  /** Where it stands in the model, mm. */
+  @IsOptional()
+  @IsTriple()
+  move?: [number, number, number];
+
+  /** Degrees about x, then y, then z. */
+  @IsOptional()
+  @IsTriple()
+  turn?: [number, number, number];
+
+  @IsOptional()
+  @IsMm()
+  liningMm?: number;
+
+  @IsOptional()
+  @IsMm()
+  wantMm?: number;
+}
+
+/** A room, bench, door or boot; what is left out sets no limit. */
+export class SavePlace {
+  @IsString()
+  @Length(1, 80)
+  name: string;
+
+  @IsIn(placeKinds)
+  kind: PlaceKind;
+
+  @IsOptional()
+  @IsLengthMm()
+  widthMm?: number;
+
+  @IsOptional()
+  @IsLengthMm()
+  depthMm?: number;
+
+  @IsOptional()
+  @IsLengthMm()
+  heightMm?: number;
 }
 
 export class EditStep {

@@ -1,6 +1,8 @@
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
+import type { Place } from '@jasmorphe/core/planning/places';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 
 /** The one shape of every error. */
 export interface ErrorBody {
@@ -49,6 +51,26 @@ export interface PartView {
   mesh: MeshView;
 }
 
+/** A body to size by, and where it stands in the model. Never printed. */
+export interface ReferenceView {
+  id: string;
+  name: string;
+  kind: ReferenceKind | 'scan';
+  measures: Record<string, number>;
+  landmarks: Record<string, [number, number, number]>;
+  meshHash: string;
+  /** mm */
+  move: [number, number, number];
+  /** degrees about x, then y, then z */
+  turn: [number, number, number];
+  liningMm: number;
+  wantMm: number;
+}
+
+export interface PlaceView extends Place {
+  id: string;
+}
+
 /** A model, or a part of one: whatever has a line of its own. */
 export interface BodyView {
   id: string;
@@ -67,6 +89,8 @@ export interface BodyView {
   mesh: MeshView;
   parts: PartView[];
   dismissals: DismissalView[];
+  /** bodies that the model is sized by */
+  references: ReferenceView[];
   /** a job that is changing this line now */
   busyJobId: string | null;
 }
@@ -96,7 +120,7 @@ export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface JobView {
   id: string;
-  kind: 'import' | 'line' | 'preview';
+  kind: 'import' | 'line' | 'preview' | 'sample' | 'reference';
   title: string;
   projectId: string | null;
   bodyId: string | null;

@@ -40,6 +40,7 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
   const pool = new WorkerPool(options.dataFolder);
   const runner = new JobRunner(library, blobs, pool, events);
   await library.collect();
+  await library.furnish();
   const services: Services = { options, library, blobs, runner, pool, events };
   const server = createServer(createApp(services));
   await new Promise<void>((resolve, reject) => {

@@ -175,6 +175,109 @@ describe('server', function () {
     });
   });
 
+  describe('sizing', () => {
+    it('studies answer as previews, and cannot stand in a line', async () => {
+      const { id } = await importedCube('in');
+      const study = (operation: string, params: object) =>
+        call<JobView>('POST', `/api/bodies/${id}/previews`, { operation, params });
+      const done = await ended(await study('fit', { bed: [100, 100, 100] }));
+      const { body: found } = await call<StepView>('GET', `/api/steps/${done.result!.stepId!}`);
+      // a cube of 50.8 in one of 100
+      expect((found.report as { largestFactor: number }).largestFactor).closeTo(100 / 50.8, 2e-3);
+      expect(found.outputs).eql([]);
+      expect(
+        (await call('POST', `/api/bodies/${id}/steps`, { operation: 'fit', params: { bed: [9, 9, 9] } })).status,
+      ).equal(400);
+      expect((await study('clearance', { scan: '0'.repeat(64) })).status).equal(404);
+      expect((await study('places', { places: [] })).status).equal(400);
+    });
+
+    it('reference bodies are made or imported, placed, measured against, and go with their model', async () => {
+      const { projectId, id } = await importedCube('in');
+      await ended(
+        await call<JobView>('POST', `/api/bodies/${id}/references`, { kind: 'head', measures: { girth: 560 } }),
+      );
+      const form = new FormData();
+      form.append('unit', 'in');
+      form.append('file', new Blob([cube as BlobPart]), 'own head.stl');
+      await ended(await call<JobView>('POST', `/api/bodies/${id}/references/scan`, form));
+      const { references } = await body(id);
+      expect(references.map((r) => [r.kind, r.name])).eql([
+        ['head', 'A head'],
+        ['scan', 'own head.stl'],
+      ]);
+      expect(references[0].measures.girth).equal(560);
+      const moved = await call<{ move: number[]; liningMm: number }>('PATCH', `/api/references/${references[1].id}`, {
+        move: [1, 2, 3],
+        liningMm: 8,
+      });
+      expect([moved.body.move, moved.body.liningMm]).eql([[1, 2, 3], 8]);
+      expect((await call('PATCH', `/api/references/${references[1].id}`, { move: [1, 2] })).status).equal(400);
+      // the same cube as piece and as body: nothing of it faces the body
+      const job1 = await ended(
+        await call<JobView>('POST', `/api/bodies/${id}/previews`, {
+          operation: 'clearance',
+          params: { scan: references[1].meshHash },
+        }),
+      );
+      expect(job1.state, JSON.stringify(job1.error)).equal('failed');
+      expect(job1.error!.code).equal('cannot');
+      const failed = await ended(
+        await call<JobView>('POST', `/api/bodies/${id}/references`, { kind: 'head', measures: { girth: 9 } }),
+      );
+      expect([failed.state, failed.error!.code]).eql(['failed', 'bad-params']);
+      await server.library.collect();
+      expect(
+        (await call('GET', `/api/meshes/${references[0].meshHash}/display`).catch(() => ({ status: 200 }))).status,
+      ).equal(200);
+      expect((await call('DELETE', `/api/references/${references[0].id}`)).status).equal(204);
+      expect((await body(id)).references.length).equal(1);
+      expect((await call('DELETE', `/api/references/${references[0].id}`)).status).equal(404);
+      expect((await call('DELETE', `/api/projects/${projectId}`)).status).equal(204);
+    });
+
+    it('a test piece is a model of its own and leaves the model as it is', async () => {
+      const { projectId, id } = await importedCube('in');
+      const done = await ended(await call<JobView>('POST', `/api/bodies/${id}/samples`, { largest: 20 }));
+      const piece = await body(done.result!.bodyId!);
+      expect(piece.mesh.facts.size.x).closeTo(20, 1e-4);
+      expect((await body(id)).line.length).equal(1);
+      // its first step may be changed like any other
+      await ended(await call<JobView>('PUT', `/api/bodies/${piece.id}/steps/0`, { params: { largest: 30 } }));
+      expect((await body(piece.id)).mesh.facts.size.x).closeTo(30, 1e-4);
+      expect((await call<{ modelIds: string[] }>('GET', `/api/projects/${projectId}`)).body.modelIds.length).equal(2);
+      expect((await call('POST', `/api/bodies/${id}/samples`, { largest: -1 })).status).equal(400);
+    });
+
+    it('places are kept, changed and removed; examples are there at first', async () => {
+      const list = async () => (await call<{ id: string; name: string }[]>('GET', '/api/places')).body;
+      expect((await list()).length).least(4);
+      const made = await call<{ id: string }>('POST', '/api/places', {
+        name: 'Van',
+        kind: 'lie',
+        widthMm: 1200,
+        depthMm: 2400,
+        heightMm: 1300,
+      });
+      expect(made.status).equal(201);
+      await call('PUT', `/api/places/${made.body.id}`, { name: 'Long van', kind: 'lie', depthMm: 3200 });
+      expect((await list()).find((p) => p.id === made.body.id)).deep.include({
+        name: 'Long van',
+        widthMm: null,
+        depthMm: 3200,
+      });
+      for (const bad of [
+        { name: 'x', kind: 'fly', widthMm: 1 },
+        { name: 'x', kind: 'lie' },
+        { name: '', kind: 'lie', widthMm: 1 },
+        { name: 'x', kind: 'lie', widthMm: -1 },
+      ])
+        expect((await call('POST', '/api/places', bad)).status, JSON.stringify(bad)).equal(400);
+      expect((await call('DELETE', `/api/places/${made.body.id}`)).status).equal(204);
+      expect((await call('DELETE', `/api/places/${made.body.id}`)).status).equal(404);
+    });
+  });
+
   describe('jobs', () => {
     it('tell their progress as server-sent events', async () => {
       const events: ServerEvent[] = [];

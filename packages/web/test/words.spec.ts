@@ -78,6 +78,7 @@ const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView => ({
   mesh: mesh(),
   parts: [],
   dismissals: [],
+  references: [],
   busyJobId: null,
   ...change,
 });

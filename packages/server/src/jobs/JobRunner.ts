@@ -3,12 +3,15 @@ import { randomUUID } from 'node:crypto';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+import type { ReferenceReport } from '@jasmorphe/core/operations/reference/reference';
+import type { SampleReport } from '@jasmorphe/core/operations/sample/sample';
+import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import type { JobView, StepView } from '@jasmorphe/contracts/views';
 import { ApiError, errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import type { Body, Library, Statement } from '../store/Library.ts';
-import { jobs } from '../store/schema.ts';
+import { jobs, references } from '../store/schema.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
 import type { StoredMesh } from './worker.ts';
 import type { RunHandle, WorkerPool } from './WorkerPool.ts';
@@ -35,7 +38,21 @@ interface LinePayload {
 
 interface PreviewPayload extends Planned {
   bodyId: string;
+  inputs: string[];
+}
+
+interface SamplePayload {
+  bodyId: string;
   input: string;
+  params: Record<string, unknown>;
+}
+
+interface ReferencePayload {
+  modelId: string;
+  name: string;
+  /** a kind of body with its measures, or the source of a scan */
+  made:
+    { kind: ReferenceKind; measures: Record<string, number> } | { sourceHash: string; fileName: string; unit: string };
 }
 
 type JobRow = typeof jobs.$inferSelect;
@@ -186,11 +203,12 @@ export class JobRunner {
   async addPreview(body: Body, planned: Planned): Promise<JobView | StepView> {
     const operation = operationOf(planned.operation);
     const params = parseParams(operation.params, planned.params);
-    const input = this.library.meshAfter(body, body.cursor);
-    const id = stepId(operation.name, operation.version, params, [input]);
+    const inputs = [this.library.meshAfter(body, body.cursor), ...(operation.companions?.(params) ?? [])];
+    for (const hash of inputs) await this.library.mesh(hash);
+    const id = stepId(operation.name, operation.version, params as Record<string, unknown>, inputs);
     const known = await this.library.step(id);
     if (known) return known;
-    const payload: PreviewPayload = { bodyId: body.id, input, ...planned };
+    const payload: PreviewPayload = { bodyId: body.id, inputs, ...planned };
     const waiting = await this.library.db
       .select()
       .from(jobs)
@@ -199,6 +217,24 @@ export class JobRunner {
     return same
       ? jobView(same)
       : this.add('preview', `Work out ${titleOf(planned.operation).toLowerCase()}`, body.projectId, body.id, payload);
+  }
+
+  /** Makes a test piece of a body as it stands, as a model of its own. */
+  async addSample(body: Body, params: Record<string, unknown>): Promise<JobView> {
+    parseParams(operationOf('sample').params, params);
+    const payload: SamplePayload = { bodyId: body.id, input: this.library.meshAfter(body, body.cursor), params };
+    return this.add('sample', 'Test piece', body.projectId, body.id, payload);
+  }
+
+  /** Adds a body to size a model by. */
+  async addReference(body: Body, payload: Omit<ReferencePayload, 'modelId'>): Promise<JobView> {
+    if (body.kind !== 'model')
+      throw new ApiError(400, 'cannot', 'A part is not sized by a body.', 'Add the body to the whole model.');
+    if ('kind' in payload.made) parseParams(operationOf('reference').params, payload.made);
+    return this.add('reference', `Reference body: ${payload.name}`, body.projectId, body.id, {
+      modelId: body.id,
+      ...payload,
+    });
   }
 
   private async add(
@@ -262,7 +298,11 @@ export class JobRunner {
           ? await this.doImport(job)
           : job.kind === 'line'
             ? await this.doLine(job)
-            : await this.doPreview(job);
+            : job.kind === 'sample'
+              ? await this.doSample(job)
+              : job.kind === 'reference'
+                ? await this.doReference(job)
+                : await this.doPreview(job);
       await db
         .update(jobs)
         .set({ state: 'done', progress: 1, phase: 'Done', endedAt: now(), result })
@@ -395,9 +435,76 @@ export class JobRunner {
 
   private async doPreview(job: JobRow): Promise<object> {
     const payload = job.payload as PreviewPayload;
-    const { step, outputs } = await this.runStep(job, payload, [payload.input], undefined, this.report(job, 0, 1));
+    const { step, outputs } = await this.runStep(job, payload, payload.inputs, undefined, this.report(job, 0, 1));
     await this.library.commit(this.library.stepStatements(step, outputs));
     return { bodyId: payload.bodyId, stepId: step.id };
+  }
+
+  /** A test piece is a model of its own, whose line begins where it was cut from. */
+  private async doSample(job: JobRow): Promise<object> {
+    const payload = job.payload as SamplePayload;
+    const planned = { operation: 'sample' as const, params: payload.params };
+    const { step, outputs } = await this.runStep(job, planned, [payload.input], undefined, this.report(job, 0, 1));
+    const { model, projectId } = await this.library.body(payload.bodyId);
+    const id = randomUUID();
+    const { kind } = step.report as SampleReport;
+    await this.library.commit([
+      ...this.library.stepStatements(step, outputs),
+      ...this.library.modelStatements(
+        {
+          id,
+          projectId,
+          name: `${kind === 'small' ? 'Small test' : 'Test region'} of ${model.name}`.slice(0, 120),
+          sourceName: model.sourceName,
+          sourceHash: model.sourceHash,
+          licence: model.licence,
+          createdAt: now(),
+        },
+        [step.id],
+      ),
+    ]);
+    this.events.send({ type: 'project', projectId });
+    return { bodyId: id, stepId: step.id };
+  }
+
+  private async doReference(job: JobRow): Promise<object> {
+    const { modelId, name, made } = job.payload as ReferencePayload;
+    const progress = this.report(job, 0, 1);
+    const { step, outputs } =
+      'kind' in made
+        ? await this.runStep(job, { operation: 'reference', params: { ...made } }, [], undefined, progress)
+        : await this.runStep(
+            job,
+            { operation: 'import', params: { unit: made.unit } },
+            [`source:${made.sourceHash}`],
+            { path: this.blobs.path('sources', made.sourceHash), name: made.fileName },
+            progress,
+          );
+    const body = await this.library.body(modelId);
+    const { projectId } = body;
+    const { min, max } = (await this.library.mesh(this.library.meshAfter(body, body.cursor))).facts;
+    const report = 'kind' in made ? (step.report as ReferenceReport) : null;
+    const [facts] =
+      outputs.length > 0 ? outputs.map((o) => o.facts) : [(await this.library.mesh(step.outputs[0])).facts];
+    // its middle in the middle of the model, until it is placed
+    const middle = (k: 'x' | 'y' | 'z') => (min[k] + max[k]) / 2 - (facts.min[k] + facts.max[k]) / 2;
+    await this.library.commit([
+      ...this.library.stepStatements(step, outputs),
+      this.library.db.insert(references).values({
+        id: randomUUID(),
+        modelId,
+        name,
+        kind: report?.kind ?? 'scan',
+        measures: report?.measures ?? {},
+        landmarks: (report?.landmarks ?? {}) as Record<string, [number, number, number]>,
+        meshHash: step.outputs[0],
+        move: [middle('x'), middle('y'), middle('z')],
+        turn: [0, 0, 0],
+        createdAt: now(),
+      }),
+    ]);
+    this.events.send({ type: 'body', bodyId: modelId, projectId });
+    return { bodyId: modelId, stepId: step.id };
   }
 
   private async doLine(job: JobRow): Promise<object> {
@@ -411,6 +518,8 @@ export class JobRunner {
       const planned = payload.planned[i];
       const progress = this.report(job, i / payload.planned.length, (i + 1) / payload.planned.length);
       const isImport = planned.operation === 'import';
+      // the first step of a test piece is cut from the model that it was made of
+      if (body.kind === 'model' && payload.from === 0 && i === 0 && !isImport) input = body.line[0].inputs[0];
       const source = isImport
         ? { path: this.blobs.path('sources', body.model.sourceHash), name: body.model.sourceName }
         : undefined;

@@ -1,6 +1,16 @@
 import { and, eq } from 'drizzle-orm';
 import { Router } from 'express';
-import { DismissFinding, EditStep, ExportQuery, MoveCursor, RunOperation } from '@jasmorphe/contracts/requests';
+import {
+  ChangeReference,
+  CreateReference,
+  DismissFinding,
+  EditStep,
+  ExportQuery,
+  MoveCursor,
+  PreviewOperation,
+  RunOperation,
+  UploadOptions,
+} from '@jasmorphe/contracts/requests';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { mediaTypes } from '@jasmorphe/core/formats/writeMesh';
 import { writeArchive } from '@jasmorphe/core/formats/archive';
@@ -8,10 +18,18 @@ import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { safeFileName } from '@jasmorphe/core/operations/export/exportMesh';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
-import { dismissals } from '../store/schema.ts';
+import { receiveUpload } from '../http/upload.ts';
+import { dismissals, references } from '../store/schema.ts';
 import type { Services } from '../Services.ts';
 
-export function bodyRoutes({ library, blobs, runner, pool, events }: Services): Router {
+const referenceNames = {
+  head: 'A head',
+  hand: 'A hand',
+  standing: 'A person standing',
+  seated: 'A person seated',
+} as const;
+
+export function bodyRoutes({ library, blobs, runner, pool, events, options }: Services): Router {
   const router = Router();
   const idle = async (id: string) => {
     const view = await library.bodyView(id);
@@ -49,9 +67,51 @@ export function bodyRoutes({ library, blobs, runner, pool, events }: Services): 
     r.status(202).json(await runner.editStep(await library.body(q.params.id), Number(q.params.index), params));
   });
   router.post('/bodies/:id/previews', async (q, r) => {
-    const { operation, params } = check(RunOperation, q.body);
+    const { operation, params } = check(PreviewOperation, q.body);
     const answer = await runner.addPreview(await library.body(q.params.id), { operation, params });
     r.status('report' in answer ? 200 : 202).json(answer);
+  });
+  router.post('/bodies/:id/samples', async (q, r) => {
+    r.status(202).json(
+      await runner.addSample(await library.body(q.params.id), (q.body ?? {}) as Record<string, unknown>),
+    );
+  });
+  router.post('/bodies/:id/references', async (q, r) => {
+    const { kind, measures, name } = check(CreateReference, q.body);
+    const body = await library.body(q.params.id);
+    r.status(202).json(
+      await runner.addReference(body, { name: name ?? referenceNames[kind], made: { kind, measures } }),
+    );
+  });
+  router.post('/bodies/:id/references/scan', async (q, r) => {
+    const body = await library.body(q.params.id);
+    const upload = await receiveUpload(q, blobs, options.uploadLimitBytes);
+    const { unit } = check(UploadOptions, upload.fields);
+    r.status(202).json(
+      await runner.addReference(body, {
+        name: upload.fileName.slice(0, 80),
+        made: { sourceHash: upload.hash, fileName: upload.fileName, unit },
+      }),
+    );
+  });
+  const reference = async (id: string) => {
+    const [row] = await library.db.select().from(references).where(eq(references.id, id));
+    if (!row) throw ApiError.notFound('reference', id);
+    return row;
+  };
+  router.patch('/references/:id', async (q, r) => {
+    const change = check(ChangeReference, q.body);
+    const row = await reference(q.params.id);
+    const given = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
+    if (Object.keys(given).length > 0)
+      await library.db.update(references).set(given).where(eq(references.id, q.params.id));
+    r.json((await changed(row.modelId)).references.find((x) => x.id === row.id));
+  });
+  router.delete('/references/:id', async (q, r) => {
+    const row = await reference(q.params.id);
+    await library.db.delete(references).where(eq(references.id, q.params.id));
+    await changed(row.modelId);
+    r.status(204).end();
   });
   router.post('/bodies/:id/undo', async (q, r) => {
     await idle(q.params.id);

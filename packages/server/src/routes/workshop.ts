@@ -1,11 +1,11 @@
 import { asc, eq } from 'drizzle-orm';
 import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
-import { CreateMaterial } from '@jasmorphe/contracts/requests';
+import { CreateMaterial, SavePlace } from '@jasmorphe/contracts/requests';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
-import { materials, printers } from '../store/schema.ts';
+import { materials, places, printers } from '../store/schema.ts';
 import type { Services } from '../Services.ts';
 
 /** Printers, materials, jobs. */
@@ -45,6 +45,40 @@ export function workshopRoutes({ library, runner }: Services): Router {
   router.delete('/materials/:id', async (q, r) => {
     const gone = await db.delete(materials).where(eq(materials.id, q.params.id));
     if (gone.rowsAffected === 0) throw ApiError.notFound('material', q.params.id);
+    r.status(204).end();
+  });
+  const placeColumns = {
+    id: places.id,
+    name: places.name,
+    kind: places.kind,
+    widthMm: places.widthMm,
+    depthMm: places.depthMm,
+    heightMm: places.heightMm,
+  };
+  const placeOf = (body: unknown) => {
+    const { name, kind, widthMm = null, depthMm = null, heightMm = null } = check(SavePlace, body);
+    if (widthMm === null && depthMm === null && heightMm === null)
+      throw new ApiError(400, 'bad-params', 'A place needs at least one size.', 'Give its height, say.', 'heightMm');
+    return { name, kind, widthMm, depthMm, heightMm };
+  };
+  router.get(
+    '/places',
+    async (_q, r) => void r.json(await db.select(placeColumns).from(places).orderBy(asc(places.createdAt))),
+  );
+  router.post('/places', async (q, r) => {
+    const row = { id: randomUUID(), ...placeOf(q.body) };
+    await db.insert(places).values({ ...row, createdAt: new Date().toISOString() });
+    r.status(201).json(row);
+  });
+  router.put('/places/:id', async (q, r) => {
+    const row = placeOf(q.body);
+    const done = await db.update(places).set(row).where(eq(places.id, q.params.id));
+    if (done.rowsAffected === 0) throw ApiError.notFound('place', q.params.id);
+    r.json({ id: q.params.id, ...row });
+  });
+  router.delete('/places/:id', async (q, r) => {
+    const gone = await db.delete(places).where(eq(places.id, q.params.id));
+    if (gone.rowsAffected === 0) throw ApiError.notFound('place', q.params.id);
     r.status(204).end();
   });
   router.get('/jobs', async (_q, r) => void r.json(await runner.list()));

@@ -3,13 +3,22 @@ import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
+import { examplePlaces } from '@jasmorphe/core/planning/places';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
-import type { BodyView, MeshView, PartView, ProjectSummary, ProjectView, StepView } from '@jasmorphe/contracts/views';
+import type {
+  BodyView,
+  MeshView,
+  PartView,
+  ProjectSummary,
+  ProjectView,
+  ReferenceView,
+  StepView,
+} from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
 import type { Database } from './database.ts';
-import { dismissals, jobs, lineStates, meshes, models, parts, projects, steps } from './schema.ts';
+import { dismissals, jobs, lineStates, meshes, models, parts, places, projects, references, steps } from './schema.ts';
 
 type StepRow = typeof steps.$inferSelect;
 type ModelRow = typeof models.$inferSelect;
@@ -34,6 +43,9 @@ export interface Body {
 const now = (): string => new Date().toISOString();
 
 export const stepView = (row: StepRow): StepView => ({ ...row, operation: row.operation as OperationName });
+
+const referenceView = ({ modelId: _model, createdAt: _at, ...view }: typeof references.$inferSelect): ReferenceView =>
+  view;
 
 const meshView = (row: typeof meshes.$inferSelect): MeshView => ({
   hash: row.hash,
@@ -139,6 +151,7 @@ export class Library {
     await this.commit([
       this.db.delete(lineStates).where(inArray(lineStates.bodyId, bodies)),
       this.db.delete(dismissals).where(inArray(dismissals.bodyId, bodies)),
+      this.db.delete(references).where(eq(references.modelId, id)),
       this.db.delete(parts).where(eq(parts.modelId, id)),
       this.db.delete(models).where(eq(models.id, id)),
     ]);
@@ -223,6 +236,16 @@ export class Library {
         .select({ code: dismissals.code, reason: dismissals.reason, at: dismissals.at })
         .from(dismissals)
         .where(eq(dismissals.bodyId, id)),
+      references:
+        body.kind === 'model'
+          ? (
+              await this.db
+                .select()
+                .from(references)
+                .where(eq(references.modelId, id))
+                .orderBy(asc(references.createdAt))
+            ).map(referenceView)
+          : [],
       busyJobId: busy?.id ?? null,
     };
   }
@@ -365,6 +388,17 @@ export class Library {
     await this.db.update(parts).set({ state, failedAtMm }).where(eq(parts.id, id));
   }
 
+  /** Puts example places into a store that nothing was ever put into. */
+  async furnish(): Promise<void> {
+    const [first] = await this.db.select({ id: projects.id }).from(projects).limit(1);
+    const [place] = await this.db.select({ id: places.id }).from(places).limit(1);
+    if (first || place) return;
+    const start = Date.now();
+    await this.db
+      .insert(places)
+      .values(examplePlaces.map((p, i) => ({ id: randomUUID(), ...p, createdAt: new Date(start + i).toISOString() })));
+  }
+
   /** Removes meshes, sources and steps that no line can come back to. Returns how many files went. */
   async collect(): Promise<number> {
     const states = await this.db.select({ stepIds: lineStates.stepIds }).from(lineStates);
@@ -378,6 +412,7 @@ export class Library {
     const dead = all.filter((s) => !live.has(s.id) && s.createdAt < fresh).map((s) => s.id);
     const deadSet = new Set(dead);
     const usedMeshes = new Set<string>();
+    for (const r of await this.db.select({ hash: references.meshHash }).from(references)) usedMeshes.add(r.hash);
     const usedSources = new Set<string>();
     for (const s of all) {
       if (deadSet.has(s.id)) continue;

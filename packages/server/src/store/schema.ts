@@ -103,7 +103,7 @@ export const dismissals = sqliteTable(
 
 export const jobs = sqliteTable('jobs', {
   id: id(),
-  kind: text('kind', { enum: ['import', 'line', 'preview'] }).notNull(),
+  kind: text('kind', { enum: ['import', 'line', 'preview', 'sample', 'reference'] }).notNull(),
   title: text('title').notNull(),
   projectId: text('project_id').references(() => projects.id, { onDelete: 'cascade' }),
   bodyId: text('body_id'),
@@ -119,6 +119,42 @@ export const jobs = sqliteTable('jobs', {
   createdAt: at('created_at'),
   startedAt: text('started_at'),
   endedAt: text('ended_at'),
+});
+
+/** A body that a model is sized by. It is no model: nothing divides, plans or prints it. */
+export const references = sqliteTable(
+  'references',
+  {
+    id: id(),
+    modelId: text('model_id')
+      .notNull()
+      .references(() => models.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    kind: text('kind', { enum: ['head', 'hand', 'standing', 'seated', 'scan'] }).notNull(),
+    measures: text('measures', { mode: 'json' }).$type<Record<string, number>>().notNull(),
+    landmarks: text('landmarks', { mode: 'json' }).$type<Record<string, [number, number, number]>>().notNull(),
+    meshHash: text('mesh_hash')
+      .notNull()
+      .references(() => meshes.hash),
+    /** where it stands in the model: x, y, z in mm, and turns about x, y, z in degrees */
+    move: text('move', { mode: 'json' }).$type<[number, number, number]>().notNull(),
+    turn: text('turn', { mode: 'json' }).$type<[number, number, number]>().notNull(),
+    liningMm: real('lining_mm').notNull().default(0),
+    wantMm: real('want_mm').notNull().default(2),
+    createdAt: at('created_at'),
+  },
+  (t) => [index('references_model').on(t.modelId)],
+);
+
+/** Where models have to stand and pass. */
+export const places = sqliteTable('places', {
+  id: id(),
+  name: text('name').notNull(),
+  kind: text('kind', { enum: ['stand', 'pass', 'lie'] }).notNull(),
+  widthMm: real('width_mm'),
+  depthMm: real('depth_mm'),
+  heightMm: real('height_mm'),
+  createdAt: at('created_at'),
 });
 
 export const printers = sqliteTable('printers', {
