@@ -89,6 +89,20 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   );
   await step(heron, 'mend', {});
   await step(heron, 'size', { factor: 1.06 });
+  say('  a head to wear it');
+  await finished(
+    await post(`/api/bodies/${heron}/references`, {
+      kind: 'head',
+      name: 'the heron bearer',
+      measures: { girth: 562, height: 226 },
+    }),
+  );
+  const [head] = (await server.library.bodyView(heron)).references;
+  await fetch(`${server.address}/api/references/${head.id}`, {
+    method: 'PATCH',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ liningMm: 8 }),
+  });
   say('Carnyx');
   await importFile(await newProject('Carnyx', 'War horn, 1 750 mm tall, travels in a hatchback'), files.carnyx, 'auto');
   say('Window ammonite');

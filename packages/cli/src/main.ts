@@ -566,6 +566,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     kind?: string;
     measure?: Record<string, number>;
     move?: number[];
+    seat?: boolean;
     turn?: number[];
     lining?: number;
     want?: number;
@@ -578,6 +579,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .addOption(new Option('--kind <kind>', 'what body, if no scan is given').choices([...referenceKinds]))
         .option('--measure <name=mm>', 'a measure of it, such as girth=572; may be repeated', measures)
         .option('--move <x,y,z>', 'where the body stands in the piece', direction)
+        .option('--seat', 'let the body settle in the piece by itself')
         .option('--turn <x,y,z>', 'how it is turned there, degrees about x, then y, then z', direction)
         .option('--lining <mm>', 'padding inside the piece', length)
         .option('--want <mm>', 'clearance that the suggested factor is to leave', length)
@@ -587,6 +589,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         kind: o.kind,
         measures: o.measure,
         move: o.move,
+        seat: o.seat,
         turn: o.turn,
         lining: o.lining,
         want: o.want,

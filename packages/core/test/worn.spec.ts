@@ -20,6 +20,7 @@ import {
   unplaced,
   type Placement,
 } from '@jasmorphe/core/worn/Placement';
+import { seatIn } from '@jasmorphe/core/worn/seat';
 import { fieldOfView, openingsFrom } from '@jasmorphe/core/worn/sight';
 import { codeOf, run, sphere } from './solids.ts';
 
@@ -291,4 +292,29 @@ describe('sight and breath', () => {
     expect(bare.upDeg).within(40, 90);
     expect(bare.downDeg).within(40, 90);
   });
+});
+
+describe('seating', () => {
+  it('settles a ball in the middle of a hollow one, wherever it starts', async () => {
+    const body = await sphere(90, 60);
+    const shell = await hollowBall(104, 100, 60);
+    const piece: TriMesh = { ...shell, positions: shell.positions.map((x, i) => x + [300, -20, 7][i % 3]) };
+    const move = seatIn(piece, new WornBody(body, true), [0, 0, 0], 8, quietContext);
+    // anywhere within 2 mm of the middle it keeps 8 mm
+    expect(Math.hypot(move[0] - 300, move[1] + 20, move[2] - 7)).below(3);
+  });
+
+  it('puts a head into a mask open below and behind, not into its beak', async () => {
+    const mask = await made((k) =>
+      k.Manifold.sphere(1, 48)
+        .scale([100, 125, 140])
+        .add(k.Manifold.cylinder(260, 40, 3, 32).rotate([90, 0, 0]).translate([0, -90, 0]))
+        .subtract(k.Manifold.sphere(1, 48).scale([96, 121, 136]))
+        .subtract(k.Manifold.cube([400, 400, 200], true).translate([0, 0, -180])),
+    );
+    const { report } = await run(operations.clearance, mask, { kind: 'head', seat: true, want: 3 });
+    expect(report.leastMm).above(-12);
+    expect(report.move.y).within(-30, 40);
+    expect(report.typicalMm).within(0, 30);
+  }).timeout(60_000);
 });

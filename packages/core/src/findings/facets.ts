@@ -1,10 +1,27 @@
-import { nextHalfEdge, triangleCount } from '../mesh/TriMesh.ts';
+import { edgesOf } from '../mesh/edges.ts';
+import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
 import { counted, figure, type Findings, type Measured } from './Finding.ts';
 
-/** Edges of a surface meant to be round whose flats are deep enough to show at the present size. */
-export function facets(m: Measured, out: Findings): void {
-  const { mesh, edges } = m;
+/** How far the flats of a surface meant to be round stand off its curve. */
+export interface Flats {
+  /** edges beside which a flat is at least as deep as asked */
+  edges: number;
+  /** the deepest, mm */
+  riseMm: number;
+  /** width across of the facet there, mm */
+  facetMm: number;
+  /** where, mm */
+  at: [number, number, number];
+}
+
+/**
+ * Flats beside edges that are no creases, deeper than `leastMm`: the rise of an arc over the facet as its chord.
+ *
+ * @returns null when there is none
+ */
+export function flatsOf(mesh: TriMesh, leastMm: number): Flats | null {
+  const edges = edgesOf(mesh);
   const { positions: p, triangles } = mesh;
   const n = triangleCount(mesh);
   const normal = new Float32Array(3 * n);
@@ -26,6 +43,7 @@ export function facets(m: Measured, out: Findings): void {
   let shown = 0;
   let worst = 0;
   let worstEdge = -1;
+  let wide = 0;
   for (let e = 0; e < edges.count; e++) {
     const i = edges.start[e];
     if (edges.start[e + 1] - i !== 2) continue;
@@ -44,20 +62,28 @@ export function facets(m: Measured, out: Findings): void {
     // the narrower of the two facets, across the edge: the rise of an arc over that chord
     const width = Math.sqrt(Math.min(ss, tt)) / edge;
     const rise = (width / 2) * Math.tan(Math.acos(Math.min(1, cosine)) / 4);
-    if (rise < figures.facetMm.value) continue;
+    if (rise < leastMm) continue;
     shown++;
     if (rise > worst) {
       worst = rise;
       worstEdge = h;
+      wide = width;
     }
   }
-  if (shown === 0) return;
+  if (shown === 0) return null;
   const v = 3 * triangles[worstEdge];
+  return { edges: shown, riseMm: worst, facetMm: wide, at: [p[v], p[v + 1], p[v + 2]] };
+}
+
+/** Edges of a surface meant to be round whose flats are deep enough to show at the present size. */
+export function facets(m: Measured, out: Findings): void {
+  const found = flatsOf(m.mesh, figures.facetMm.value);
+  if (!found) return;
   out.add('facets', {
     severity: 'attention',
-    count: shown,
-    message: `Facets will show at this size: flats stand up to ${figure(worst)} mm off a smooth curve, at ${counted(shown, 'edge', 'edges')}.`,
-    at: [p[v], p[v + 1], p[v + 2]],
+    count: found.edges,
+    message: `Facets will show at this size: flats stand up to ${figure(found.riseMm)} mm off a smooth curve, at ${counted(found.edges, 'edge', 'edges')}.`,
+    at: found.at,
     spanMm: 0,
     sure: 'likely',
     mends: ['refine'],

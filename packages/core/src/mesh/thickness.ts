@@ -2,6 +2,7 @@ import { treeOf, type Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { sampleSurface } from './deviation.ts';
 import { triangleCentre, triangleNormal } from './measures.ts';
+import { dot } from './transform.ts';
 import { diagonalOf, triangleCount, type TriMesh } from './TriMesh.ts';
 
 export interface Thickness {
@@ -45,6 +46,18 @@ export class WallProbe {
     this.far = Number.isFinite(d) ? this.tree.lastHit : -1;
     return d;
   }
+}
+
+/** Are two skins the sides of one wall? They face away from each other within 60 degrees; the sides of a blunt edge do not. */
+export function isWall(mesh: TriMesh, near: number, far: number): boolean {
+  return far >= 0 && dot(triangleNormal(mesh, near), triangleNormal(mesh, far)) < -0.5;
+}
+
+/** Share of the skin, percent, under which a wall is thinner than `least` mm. */
+export function thinPct(mesh: TriMesh, { triangles, depth, far }: WallSamples, least: number): number {
+  let thin = 0;
+  for (let i = 0; i < depth.length; i++) if (depth[i] < least && isWall(mesh, triangles[i], far[i])) thin++;
+  return depth.length > 0 ? (100 * thin) / depth.length : 0;
 }
 
 /** Thickness under the middle of every triangle, mm; Infinity where there is no far side. */

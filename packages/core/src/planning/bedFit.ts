@@ -106,7 +106,11 @@ export async function fitInBed(mesh: TriMesh, bed: Vec3): Promise<BedFit> {
 
 /** Whether a mesh fits in some pose, and which: as it is or on another side if that will do, or else by the full search. */
 export async function poseInBed(mesh: TriMesh, bed: Vec3): Promise<{ fits: boolean; pose: { rotation: number[][] } }> {
-  const points = await hullPoints(mesh);
+  return posePoints(await hullPoints(mesh), bed);
+}
+
+/** `poseInBed` for the corners of a convex hull. */
+export function posePoints(points: Float32Array, bed: Vec3): { fits: boolean; pose: { rotation: number[][] } } {
   for (const m of quarterTurns)
     if (ratio(points, m, bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };
   const { fits, pose } = fitPoints(points, bed);

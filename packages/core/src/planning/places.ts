@@ -1,6 +1,7 @@
+import { quietContext, type RunContext } from '../mesh/context.ts';
 import { hullPoints } from '../solid/kernel.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
-import { fitPoints, flatFit } from './bedFit.ts';
+import { fitPoints, flatFit, posePoints } from './bedFit.ts';
 
 /**
  * What a place asks of a model: to stand in it the way up it is (a room, a bench), to pass through an opening (a door), or
@@ -38,12 +39,18 @@ export const examplePlaces: Place[] = [
 
 const room = (p: Place): Vec3 => [p.widthMm ?? Infinity, p.depthMm ?? Infinity, p.heightMm ?? Infinity];
 
-/** How far a hull could be scaled and still meet a place. A pass goes straight through, in any turning. */
-function factorIn(points: Float32Array, place: Place): number {
-  const [w, d, h] = room(place);
-  if (place.kind === 'stand') return flatFit(points, [w, d, h]).value;
-  return fitPoints(points, place.kind === 'pass' ? [w, h, Infinity] : [w, d, h]).largestFactor;
-}
+/** What a place leaves for a hull in any turning; a pass goes straight through. */
+const openTo = (p: Place): Vec3 => (p.kind === 'pass' ? [room(p)[0], room(p)[2], Infinity] : room(p));
+
+/** How far a hull could be scaled and still meet a place. */
+const factorIn = (points: Float32Array, place: Place): number =>
+  place.kind === 'stand' ? flatFit(points, room(place)).value : fitPoints(points, openTo(place)).largestFactor;
+
+/** Does a hull scaled by `factor` meet a place? Sooner answered than how far it could be scaled. */
+const meets = (points: Float32Array, place: Place, factor: number): boolean =>
+  place.kind === 'stand'
+    ? flatFit(points, room(place)).value >= factor * (1 - 1e-5)
+    : posePoints(points, openTo(place).map((x) => x / factor) as unknown as Vec3).fits;
 
 /**
  * Tests a model, and the parts it comes apart into, against places, in any turning that the place allows.
@@ -55,15 +62,18 @@ export async function testPlaces(
   parts: TriMesh[],
   places: readonly Place[],
   factor: number,
+  context: RunContext = quietContext,
 ): Promise<PlaceVerdict[]> {
   const whole = await hullPoints(model);
   const hulls: Float32Array[] = [];
   for (const p of parts) hulls.push(await hullPoints(p));
   // rounding of stored coordinates is no reason to turn a model away
   const enough = (f: number) => f / factor >= 1 - 1e-5;
-  return places.map((place) => {
+  return places.map((place, i) => {
+    context.checkCancelled();
+    context.progress(i / places.length, `Trying ${place.name}`);
     const f = factorIn(whole, place);
-    const misfits = hulls.flatMap((h, i) => (enough(factorIn(h, place)) ? [] : [i]));
+    const misfits = hulls.flatMap((h, k) => (meets(h, place, factor) ? [] : [k]));
     return {
       name: place.name,
       kind: place.kind,

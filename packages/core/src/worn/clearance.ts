@@ -46,6 +46,8 @@ export interface Clearance {
   suggestedFactor: number | null;
   /** the point of the piece that stays when it is scaled by that */
   about: Xyz;
+  /** where the body stands in the piece, mm; as asked, or where it settled */
+  move: Xyz;
   insideAreaMm2: number;
 }
 
@@ -360,9 +362,10 @@ export function insideSkin(piece: TriMesh, body: WornBody, placement: Placement,
 }
 
 /** Coarse pieces are divided into about as many triangles before clearance is measured at their vertices. */
-const enoughTriangles = 150_000;
+const enoughTriangles = 80_000;
 /** Factors looked at for the one that just fits. */
 const leastFactor = 0.1;
+const mostContacts = 12;
 const mostFactor = 20;
 
 /** Numbers of the regions nearest to every triangle of a body. */
@@ -521,6 +524,7 @@ export function clearanceOf(
     touchingPct: (100 * sum(touching)) / insideAreaMm2,
     suggestedFactor: factorThatFits(points, inside, gap, body, centre, liningMm + wantedMm, context),
     about: xyz(placed(placement, centre)),
+    move: xyz(placement.moveMm),
     insideAreaMm2,
   };
 }
@@ -552,10 +556,12 @@ function contactsOf(
     if (list) list.push(v);
     else groups.set(root, [v]);
   }
-  return [...groups.values()]
+  const found = [...groups.values()]
     .map((list) => describe(list, kindOf(list[0])!))
-    .sort((a, b) => (a.kind === b.kind ? b.areaMm2 - a.areaMm2 : a.kind === 'through' ? -1 : 1))
-    .slice(0, 40);
+    .sort((a, b) => (a.kind === b.kind ? b.areaMm2 - a.areaMm2 : a.kind === 'through' ? -1 : 1));
+  // beside a large contact its crumbs say nothing more
+  const largest = Math.max(0, ...found.map((c) => c.areaMm2));
+  return found.filter((c) => c.areaMm2 > 0.02 * largest).slice(0, mostContacts);
 }
 
 /**

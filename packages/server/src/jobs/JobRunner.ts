@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import type { ReferenceReport } from '@jasmorphe/core/operations/reference/reference';
 import type { SampleReport } from '@jasmorphe/core/operations/sample/sample';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
@@ -488,8 +489,25 @@ export class JobRunner {
       outputs.length > 0 ? outputs.map((o) => o.facts) : [(await this.library.mesh(step.outputs[0])).facts];
     // its middle in the middle of the model, until it is placed
     const middle = (k: 'x' | 'y' | 'z') => (min[k] + max[k]) / 2 - (facts.min[k] + facts.max[k]) / 2;
+    await this.library.commit(this.library.stepStatements(step, outputs));
+    const settled = async (): Promise<[number, number, number]> => {
+      const middles: [number, number, number] = [middle('x'), middle('y'), middle('z')];
+      // what is worn starts where it settles; a figure that stands beside starts in the middle
+      if (report && report.kind !== 'head') return middles;
+      const params = report
+        ? { kind: report.kind, measures: report.measures, seat: true }
+        : { scan: step.outputs[0], seat: true };
+      const inputs = [this.library.meshAfter(body, body.cursor), ...(report ? [] : [step.outputs[0]])];
+      try {
+        const study = await this.runStep(job, { operation: 'clearance', params }, inputs, undefined, progress);
+        const { move } = study.step.report as ClearanceReport;
+        return [move.x, move.y, move.z];
+      } catch (error) {
+        if (isMeshError(error) && error.code === 'cannot') return middles;
+        throw error;
+      }
+    };
     await this.library.commit([
-      ...this.library.stepStatements(step, outputs),
       this.library.db.insert(references).values({
         id: randomUUID(),
         modelId,
@@ -498,7 +516,7 @@ export class JobRunner {
         measures: report?.measures ?? {},
         landmarks: (report?.landmarks ?? {}) as Record<string, [number, number, number]>,
         meshHash: step.outputs[0],
-        move: [middle('x'), middle('y'), middle('z')],
+        move: await settled(),
         turn: [0, 0, 0],
         createdAt: now(),
       }),

@@ -4,9 +4,11 @@ import type {
   ErrorBody,
   JobView,
   LogEntryView,
+  PlaceView,
   PrinterView,
   ProjectSummary,
   ProjectView,
+  ReferenceView,
   StepView,
 } from '@jasmorphe/contracts/views';
 import type { ServerEvent } from '@jasmorphe/contracts/views';
@@ -112,6 +114,44 @@ export const api = createApi({
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     cancelJob: b.mutation<JobView, string>({ query: (id) => ({ url: `jobs/${id}/cancel`, method: 'POST' }) }),
+    places: b.query<PlaceView[], void>({ query: () => 'places', providesTags: ['Workshop'] }),
+    savePlace: b.mutation<PlaceView, Partial<Omit<PlaceView, 'id'>> & { id?: string }>({
+      query: ({ id, ...place }) => ({
+        url: id ? `places/${id}` : 'places',
+        method: id ? 'PUT' : 'POST',
+        body: Object.fromEntries(Object.entries(place).filter(([, v]) => v !== null)),
+      }),
+      invalidatesTags: ['Workshop'],
+    }),
+    removePlace: b.mutation<void, string>({
+      query: (id) => ({ url: `places/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Workshop'],
+    }),
+    addReference: b.mutation<
+      JobView,
+      { bodyId: string; kind: string; measures: Record<string, number>; name?: string }
+    >({
+      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/references`, method: 'POST', body }),
+    }),
+    uploadReference: b.mutation<JobView, { bodyId: string; file: File }>({
+      query: ({ bodyId, file }) => {
+        const body = new FormData();
+        body.append('unit', 'auto');
+        body.append('file', file);
+        return { url: `bodies/${bodyId}/references/scan`, method: 'POST', body };
+      },
+    }),
+    changeReference: b.mutation<ReferenceView, Partial<ReferenceView> & { id: string; bodyId: string }>({
+      query: ({ id, bodyId: _, ...change }) => ({ url: `references/${id}`, method: 'PATCH', body: change }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
+    removeReference: b.mutation<void, { id: string; bodyId: string }>({
+      query: ({ id }) => ({ url: `references/${id}`, method: 'DELETE' }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
+    makeSample: b.mutation<JobView, { bodyId: string; params: Record<string, unknown> }>({
+      query: ({ bodyId, params }) => ({ url: `bodies/${bodyId}/samples`, method: 'POST', body: params }),
+    }),
     addLog: b.mutation<
       LogEntryView,
       { projectId: string; partId: string; outcome: string; heightMm?: number; note?: string; printerId?: string }
@@ -141,6 +181,14 @@ export const {
   useTakeUpMutation,
   useCancelJobMutation,
   useAddLogMutation,
+  usePlacesQuery,
+  useSavePlaceMutation,
+  useRemovePlaceMutation,
+  useAddReferenceMutation,
+  useUploadReferenceMutation,
+  useChangeReferenceMutation,
+  useRemoveReferenceMutation,
+  useMakeSampleMutation,
 } = api;
 
 /** The server's own words for a failed request, or plain ones when it could not be reached. */

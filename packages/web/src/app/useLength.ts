@@ -1,8 +1,9 @@
+import { useCallback } from 'react';
 import { lengthText } from './figures.ts';
 import { useAppSelector } from './store.ts';
 
-/** Length formatter for the unit that the person chose. */
+/** Length formatter for the unit that the person chose; the same one until that changes. */
 export function useLength(): (mm: number, withUnit?: boolean) => string {
   const unit = useAppSelector((s) => s.ui.unit);
-  return (mm, withUnit = true) => lengthText(mm, unit, withUnit);
+  return useCallback((mm, withUnit = true) => lengthText(mm, unit, withUnit), [unit]);
 }

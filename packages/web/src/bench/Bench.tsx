@@ -14,8 +14,10 @@ import { CutFace, useCut } from './CutFace.tsx';
 import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import type { DisplayGeometry } from './displayMesh.ts';
+import { FigureBody } from './FigureBody.tsx';
 import { FindingLines } from './FindingLines.tsx';
 import { partTint } from './partTint.ts';
+import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 
 /** Triangles the bench may draw in all. */
@@ -83,6 +85,7 @@ function Clay({
         clippingPlanes={clip ? [clip] : []}
         transparent={opacity < 1}
         opacity={opacity}
+        depthWrite={opacity >= 1}
       />
     </mesh>
   );
@@ -100,14 +103,18 @@ function Whole({
   onFail: (failed: boolean) => void;
 }) {
   const dispatch = useAppDispatch();
-  const asks = useAppSelector((s) => s.bench.asksForPoint);
+  const asks = useAppSelector((s) => s.bench.asks > 0);
+  const map = useAppSelector((s) => s.bench.map);
+  const ghost = useAppSelector((s) => s.bench.figure !== null);
   const { display, failed } = useDisplay(hash, budget);
   useEffect(() => onFail(failed), [failed, onFail]);
+  if (map?.kind === 'thickness') return <ThicknessSkin hash={hash} map={map} clip={clip} colours={colours} />;
   return display ? (
     <Clay
       geometry={display.geometry}
       colour={colours.clay}
       clip={clip}
+      opacity={ghost && !clip ? 0.38 : 1}
       onPick={asks ? (at) => dispatch(pickPoint(at)) : undefined}
     />
   ) : null;
@@ -190,10 +197,21 @@ function Flag({ flag }: { flag: BenchFlag }) {
 /** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
 export default function Bench({ hash, facts, parts, flags, caption }: BenchProps) {
   const scheme = useAppSelector((s) => s.ui.scheme);
-  const { section, explode, companion, finding, partId, comparison, point } = useAppSelector((s) => s.bench);
+  const {
+    section,
+    explode,
+    companion,
+    finding,
+    partId,
+    comparison,
+    points,
+    marks,
+    figure,
+    map: skinMap,
+  } = useAppSelector((s) => s.bench);
   const map = useDistances(comparison);
   // colours that stand for figures want an even light
-  const mapped = comparison?.mode === 'map' || comparison?.mode === 'lost';
+  const mapped = comparison?.mode === 'map' || comparison?.mode === 'lost' || skinMap !== null;
   const unit = useAppSelector((s) => s.ui.unit);
   const sheet = useRef<HTMLDivElement>(null);
   const [failed, setFailed] = useState(false);
@@ -232,9 +250,9 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
         content: <Flag flag={flag} />,
         flag: true,
       });
-    if (point) list.push({ key: 'point', at: point, className: 'pickedPoint', content: '✛' });
+    points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, flags, point]);
+  }, [bounds, unit, parts, explode, partId, centre, flags, points]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -280,12 +298,17 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
           <Whole hash={hash} clip={clip} colours={colours} onFail={setFailed} />
         )}
         {picked?.lines && <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />}
+        {marks.map((lines, i) => (
+          <FindingLines key={i} lines={lines} tone="note" colours={colours} />
+        ))}
+        {figure && !comparison && <FigureBody figure={figure} pieceHash={hash} clip={clip} colours={colours} />}
         {cut && explode === 0 && !comparison && <CutFace cut={cut} colours={colours} />}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />
         <Camera bounds={bounds} place={place} />
       </Canvas>
       <LabelSheet labels={labels} sheet={sheet} />
+      {skinMap && !comparison && <MapSheet map={skinMap} />}
       {comparison && <CompareSheet comparison={comparison} map={map} />}
       {failed && (
         <div className="benchWait">The mesh cannot be shown. The figures at the left are right all the same.</div>

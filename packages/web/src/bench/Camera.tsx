@@ -25,15 +25,17 @@ export function Camera({
   place: { at: [number, number, number]; span: number } | null;
 }) {
   const view = useAppSelector((s) => s.bench.view);
-  const { camera, invalidate, size, gl } = useThree();
+  const { camera, invalidate, size, gl, set } = useThree();
   const controls = useRef<OrbitControls>(null);
   useEffect(() => {
     const orbit = new OrbitControls(camera, gl.domElement);
     const redraw = () => invalidate();
     orbit.addEventListener('change', redraw);
     controls.current = orbit;
+    // handles on the bench stop it while they are dragged
+    set({ controls: orbit });
     return () => orbit.dispose();
-  }, [camera, gl, invalidate]);
+  }, [camera, gl, invalidate, set]);
   const flight = useRef(0);
   const key = [...bounds.min, ...bounds.max].map((x) => x.toPrecision(4)).join();
   const middle = new Vector3(

@@ -11,6 +11,31 @@ export interface Comparison {
   mode: CompareMode;
 }
 
+/** A body to size by, as it stands on the bench. */
+export interface Figure {
+  /** of the reference it shows */
+  id: string;
+  hash: string;
+  move: [number, number, number];
+  turn: [number, number, number];
+  /** what the handles do; none are shown when null */
+  handles: 'move' | 'turn' | null;
+}
+
+/** A figure of the skin to show in colours. */
+export type SkinMap =
+  { kind: 'thickness'; factor: number; leastMm: number } | { kind: 'clearance'; factor: number; liningMm: number };
+
+/** A finding that a study on screen has brought up. */
+export interface StudiedFinding {
+  code: string;
+  severity: 'failure' | 'attention' | 'note';
+  message: string;
+  at: [number, number, number] | null;
+  span: number;
+  method?: string;
+}
+
 export interface BenchState {
   /** cut plane: share of the way along the axis; null when off */
   section: { axis: 0 | 1 | 2; share: number } | null;
@@ -24,9 +49,15 @@ export interface BenchState {
   comparison: Comparison | null;
   /** how far from the left the new skin begins in a swipe, share of the width */
   swipe: number;
-  /** a place picked on the model, mm; only while something asks for one */
-  point: [number, number, number] | null;
-  asksForPoint: boolean;
+  /** places picked on the model, mm; a click beyond as many as are asked for begins anew */
+  points: [number, number, number][];
+  /** how many places are asked for; 0 when clicks pick nothing */
+  asks: number;
+  /** what was measured, as lines of two ends x, y, z a segment */
+  marks: number[][];
+  figure: Figure | null;
+  map: SkinMap | null;
+  studied: StudiedFinding[];
   /** counts up with every wish to look from somewhere */
   view: { name: BenchView; n: number };
 }
@@ -39,8 +70,12 @@ const initialState: BenchState = {
   partId: null,
   comparison: null,
   swipe: 0.5,
-  point: null,
-  asksForPoint: false,
+  points: [],
+  asks: 0,
+  marks: [],
+  figure: null,
+  map: null,
+  studied: [],
   view: { name: 'corner', n: 0 },
 };
 
@@ -57,11 +92,22 @@ export const benchSlice = createSlice({
     pickPart: (s, a: PayloadAction<string | null>) => void (s.partId = a.payload),
     compare: (s, a: PayloadAction<Comparison | null>) => void (s.comparison = a.payload),
     setSwipe: (s, a: PayloadAction<number>) => void (s.swipe = Math.min(1, Math.max(0, a.payload))),
-    askForPoint: (s, a: PayloadAction<boolean>) => {
-      s.asksForPoint = a.payload;
-      if (!a.payload) s.point = null;
+    askForPoints: (s, a: PayloadAction<number>) => {
+      s.asks = a.payload;
+      s.points = [];
     },
-    pickPoint: (s, a: PayloadAction<BenchState['point']>) => void (s.point = a.payload),
+    pickPoint: (s, a: PayloadAction<[number, number, number]>) => {
+      if (s.points.length >= s.asks) s.points = [];
+      s.points.push(a.payload);
+    },
+    dropPoints: (s) => void (s.points = []),
+    setMarks: (s, a: PayloadAction<number[][]>) => void (s.marks = a.payload),
+    showFigure: (s, a: PayloadAction<Figure | null>) => void (s.figure = a.payload),
+    moveFigure: (s, a: PayloadAction<Pick<Figure, 'move' | 'turn'>>) => {
+      if (s.figure) Object.assign(s.figure, a.payload);
+    },
+    showMap: (s, a: PayloadAction<SkinMap | null>) => void (s.map = a.payload),
+    tellStudied: (s, a: PayloadAction<StudiedFinding[]>) => void (s.studied = a.payload),
     look: (s, a: PayloadAction<BenchView>) => void (s.view = { name: a.payload, n: s.view.n + 1 }),
     clearBench: () => initialState,
   },
@@ -76,8 +122,14 @@ export const {
   pickPart,
   compare,
   setSwipe,
-  askForPoint,
+  askForPoints,
   pickPoint,
+  dropPoints,
+  setMarks,
+  showFigure,
+  moveFigure,
+  showMap,
+  tellStudied,
   look,
   clearBench,
 } = benchSlice.actions;

@@ -35,6 +35,8 @@ interface DecisionProps {
   fields?: ReactNode;
   action: { label: string; run: () => void; disabled?: boolean };
   foot?: ReactNode;
+  /** what is good to know beside it */
+  below?: ReactNode;
   busy: boolean;
 }
 
@@ -121,6 +123,7 @@ export function Decision(props: DecisionProps) {
       <p className="foot">
         {props.foot ?? 'What was expected is kept beside what comes out. Undo brings everything back.'}
       </p>
+      {props.below}
     </section>
   );
 }

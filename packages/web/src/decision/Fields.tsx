@@ -24,7 +24,10 @@ export function LengthField({
   useEffect(() => {
     if (!editing) setText(shown);
   }, [shown, editing]);
-  const parsed = text.trim() === '' ? null : parseLength(text, unit);
+  // while it is typed into, x4 and +5% work on the length that stood there
+  const [before, setBefore] = useState<number | undefined>(undefined);
+  const read = (t: string) => (t.trim() === '' ? null : parseLength(t, unit, before));
+  const parsed = read(text);
   const wrong = text.trim() === '' ? !optional && editing : parsed === null || parsed <= 0;
   return (
     <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
@@ -37,12 +40,16 @@ export function LengthField({
         aria-invalid={wrong}
         onFocus={(e) => {
           setEditing(true);
+          setBefore(mm ?? undefined);
           e.target.select();
         }}
-        onBlur={() => setEditing(false)}
+        onBlur={() => {
+          setEditing(false);
+          setBefore(undefined);
+        }}
         onChange={(e) => {
           setText(e.target.value);
-          const value = e.target.value.trim() === '' ? null : parseLength(e.target.value, unit);
+          const value = read(e.target.value);
           if (value !== null && value > 0) onChange(value);
           else if (optional && e.target.value.trim() === '') onChange(null);
         }}

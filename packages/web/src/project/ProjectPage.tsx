@@ -30,6 +30,8 @@ import { LayoutDecision } from '../stages/layout/LayoutDecision.tsx';
 import { MendDecision } from '../stages/mend/MendDecision.tsx';
 import { PartsTable } from '../stages/PartsTable.tsx';
 import { PrintDecision } from '../stages/print/PrintDecision.tsx';
+import { LookDecision, LookList } from '../stages/size/LookDecision.tsx';
+import { lookIds, type LookId } from '../stages/size/looks.ts';
 import { SizeDecision } from '../stages/size/SizeDecision.tsx';
 import { routeOf, stageIds, type StageId } from '../stages/stages.ts';
 import { ToolDecision, ToolList } from '../tools/ToolDecision.tsx';
@@ -46,7 +48,8 @@ const stagesWithTools: StageId[] = ['intake', 'mend', 'size'];
 function StageDecision({ stage, body, printers }: { stage: StageId; body: BodyView; printers: PrinterView[] }) {
   const [search, setSearch] = useSearchParams();
   const tool = toolIds.find((id) => id === search.get('tool'));
-  const open = (id: ToolId | null) =>
+  const look = lookIds.find((id) => id === search.get('tool'));
+  const open = (id: ToolId | LookId | null) =>
     setSearch((s) => {
       if (id) s.set('tool', id);
       else s.delete('tool');
@@ -56,9 +59,20 @@ function StageDecision({ stage, body, printers }: { stage: StageId; body: BodyVi
     return (
       <ToolDecision key={`${tool}|${body.id}|${body.mesh.hash}`} body={body} toolId={tool} onClose={() => open(null)} />
     );
+  if (look && stage === 'size')
+    return (
+      <LookDecision
+        key={`${look}|${body.id}|${body.mesh.hash}`}
+        look={look}
+        body={body}
+        printers={printers}
+        onClose={() => open(null)}
+      />
+    );
   return (
     <>
       <OwnDecision stage={stage} body={body} printers={printers} />
+      {stage === 'size' && <LookList onOpen={open} />}
       {stagesWithTools.includes(stage) && body.parts.length === 0 && <ToolList onOpen={open} />}
     </>
   );
@@ -115,7 +129,8 @@ function Workbench({
   const finding = useAppSelector((s) => s.bench.finding);
   const [move] = useMoveLineMutation();
   const { data: jobs = [] } = useJobsQuery();
-  const findings = useMemo(() => findingsOf(body, stage, length), [body, stage, length]);
+  const studied = useAppSelector((s) => s.bench.studied);
+  const findings = useMemo(() => findingsOf(body, stage, length, studied), [body, stage, length, studied]);
   const flags = useMemo<BenchFlag[]>(
     () =>
       findings

@@ -18,7 +18,12 @@ interface Raw {
 }
 
 /** What the program measured that matters at this stop, worst first; findings set aside come last. */
-export function findingsOf(body: BodyView, stage: StageId, length: (mm: number) => string): ShownFinding[] {
+export function findingsOf(
+  body: BodyView,
+  stage: StageId,
+  length: (mm: number) => string,
+  studied: Raw[] = [],
+): ShownFinding[] {
   const raw: Raw[] = body.mesh.facts.findings.map((f) => ({
     code: f.code,
     severity: f.severity,
@@ -33,8 +38,9 @@ export function findingsOf(body: BodyView, stage: StageId, length: (mm: number) 
     mends: f.mends,
     lines: f.lines,
   }));
+  raw.push(...studied);
   const intake = stepOfStage(body, 'intake');
-  if (stage === 'intake' && intake) {
+  if ((stage === 'intake' || stage === 'size') && intake?.step.operation === 'import') {
     const r = intake.step.report as ImportReport;
     if (r.unitFrom === 'guess')
       raw.push({

@@ -3,7 +3,7 @@ import type { BodyView } from '@jasmorphe/contracts/views';
 import { useRunStepMutation, wordsOf } from '../app/api.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { askForPoint } from '../bench/benchSlice.ts';
+import { askForPoints } from '../bench/benchSlice.ts';
 import { CompareTools } from '../bench/Compared.tsx';
 import { Decision } from '../decision/Decision.tsx';
 import { LengthField, ParsedField } from '../decision/Fields.tsx';
@@ -69,8 +69,8 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
   );
   useEffect(() => {
     if (!tool.asksForPoint) return;
-    dispatch(askForPoint(true));
-    return () => void dispatch(askForPoint(false));
+    dispatch(askForPoints(1));
+    return () => void dispatch(askForPoints(0));
   }, [tool.asksForPoint, dispatch]);
   const option = options[chosen];
   const preview = previews[chosen];

@@ -6,11 +6,12 @@ import type { RefineReport } from '@jasmorphe/core/operations/refine/refine';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
 import type { ScanReport } from '@jasmorphe/core/operations/scan/scan';
 import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/simplify';
+import type { ThickenReport } from '@jasmorphe/core/operations/thicken/thicken';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed, volumeText, whole } from '../app/figures.ts';
 import type { BenchState } from '../bench/benchSlice.ts';
 
-export const toolIds = ['crop', 'mirror', 'foot', 'refine', 'simplify', 'scan'] as const;
+export const toolIds = ['crop', 'mirror', 'foot', 'refine', 'simplify', 'thicken', 'scan'] as const;
 export type ToolId = (typeof toolIds)[number];
 
 /** A figure of a tool that the maker may change. */
@@ -80,8 +81,8 @@ const crop: Tool<CropReport> = {
     return [
       { name: 'Ground', params: { ground: true, keep: 'largest' } },
       { name: 'Strays', params: { keep: 'largest' } },
-      bench.point
-        ? { name: 'Picked', params: { keep: 'picked', at: bench.point } }
+      bench.points.length > 0
+        ? { name: 'Picked', params: { keep: 'picked', at: bench.points[0] } }
         : { name: 'Picked', params: null, wants: 'Click the piece to keep on the bench.' },
       moved
         ? {
@@ -263,4 +264,40 @@ const scan: Tool<ScanReport> = {
   says: () => 'Practice material: the same seed gives the same scan.',
 };
 
-export const tools = { crop, mirror, foot, refine, simplify, scan } as unknown as Record<ToolId, Tool<unknown>>;
+const thicken: Tool<ThickenReport> = {
+  id: 'thicken',
+  name: 'Thicken',
+  summary: 'Grow walls that are too thin, and only those',
+  question: 'Where shall thin walls grow?',
+  lead: 'Walls thicker than the least keep every triangle. A wall with one open and one sheltered side can grow on either.',
+  action: 'Thicken',
+  fields: () => [
+    {
+      id: 'min',
+      label: 'Least wall',
+      hint: figures.thinWallMm.reason,
+      kind: 'length',
+      value: figures.thinWallMm.value,
+    },
+  ],
+  options: (_, v) =>
+    [
+      { name: 'Both sides', side: 'both' },
+      { name: 'Outward', side: 'outward' },
+      { name: 'Inward', side: 'inward' },
+    ].map((o) => ({ name: o.name, params: { side: o.side, ...(v.min === null ? {} : { min: v.min }) } })),
+  advised: () => 0,
+  rows: [
+    { label: 'Thin skin before', of: (r) => `${fixed(r.thinBeforePct, 1)} %` },
+    { label: 'after', of: (r) => `${fixed(r.thinAfterPct, 1)} %` },
+    { label: 'Material added', of: (r) => volumeText(r.addedMm3) },
+    { label: 'Deviation, worst', of: (r, length) => length(r.deviation.maxMm) },
+    { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
+  ],
+  says: (r) => r.note,
+};
+
+export const tools = { crop, mirror, foot, refine, simplify, thicken, scan } as unknown as Record<
+  ToolId,
+  Tool<unknown>
+>;

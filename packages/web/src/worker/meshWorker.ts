@@ -1,8 +1,17 @@
 import { expose, transfer } from 'comlink';
 import earcut from 'earcut';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
-import { Bvh, newHit } from '@jasmorphe/core/mesh/Bvh';
-import { boundsOf, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { measureOn, type Measured, type MeasureKind } from '@jasmorphe/core/measuring/measure';
+import { Bvh, newHit, treeOf, type NearestHit } from '@jasmorphe/core/mesh/Bvh';
+import { quietContext } from '@jasmorphe/core/mesh/context';
+import { OPEN, twinsOf } from '@jasmorphe/core/mesh/edges';
+import { triangleCentre, triangleNormal } from '@jasmorphe/core/mesh/measures';
+import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { WallProbe } from '@jasmorphe/core/mesh/thickness';
+import { dot, scaleMesh } from '@jasmorphe/core/mesh/transform';
+import { boundsOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { insideSkin, WornBody } from '@jasmorphe/core/worn/clearance';
+import type { Placement } from '@jasmorphe/core/worn/Placement';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
 
@@ -48,6 +57,21 @@ function alongZ(source: TriMesh, k: number): TriMesh {
     for (let r = 0; r < 3; r++) positions[i + r] = source.positions[i + ((k + 1 + r) % 3)];
   return { positions, triangles: source.triangles };
 }
+
+/** A piece with the inside that faces a body; the last one is kept, because maps are asked for again and again. */
+let inside: { key: string; tree: Bvh; normalSide: (hit: NearestHit, p: Vec3) => number } | null = null;
+
+const meshes = new Map<string, TriMesh>();
+const kept = async (wanted: string): Promise<TriMesh> => {
+  if (wanted === hash && mesh) return mesh;
+  let found = meshes.get(wanted);
+  if (!found) {
+    found = await fetchMesh(wanted);
+    meshes.set(wanted, found);
+    if (meshes.size > 3) meshes.delete(meshes.keys().next().value!);
+  }
+  return found;
+};
 
 const workshop = {
   /** Fetches the full mesh once; figures come from it, never from the display mesh. */
@@ -128,6 +152,87 @@ const workshop = {
     const sorted = distances.slice().sort();
     const p99Mm = sorted.length > 0 ? sorted[Math.floor(0.99 * (sorted.length - 1))] : 0;
     return transfer({ distances, maxMm, p99Mm, meanMm: sum / Math.max(1, distances.length) }, [distances.buffer]);
+  },
+
+  /** Length between points picked on the drawn mesh, which are put on the full one first. */
+  async measure(wanted: string, kind: MeasureKind, points: Vec3[], axis: 0 | 1 | 2): Promise<Measured> {
+    const full = await kept(wanted);
+    const tree = treeOf(full);
+    const hit = newHit();
+    const on = points.map(([x, y, z]): Vec3 => {
+      tree.nearest(x, y, z, Infinity, hit);
+      return [...hit.point];
+    });
+    try {
+      return measureOn(full, kind, on, axis);
+    } catch (error) {
+      // errors cross to the page as their words alone
+      throw new Error(isMeshError(error) ? `${error.message} ${error.hint}` : 'This cannot be measured.', {
+        cause: error,
+      });
+    }
+  },
+
+  /** Wall thickness of the mesh on the bench under points of its drawn skin, mm; Infinity where there is no far side. */
+  thickness(points: Float32Array): Float32Array {
+    if (!mesh) return new Float32Array(0);
+    const tree = treeOf(mesh);
+    const probe = new WallProbe(mesh);
+    const hit = newHit();
+    const out = new Float32Array(points.length / 3);
+    for (let v = 0; v < out.length; v++) {
+      tree.nearest(points[3 * v], points[3 * v + 1], points[3 * v + 2], Infinity, hit, hit.triangle);
+      // a vertex lies on a rim as often as not: a little towards the middle of its triangle
+      const c = triangleCentre(mesh, hit.triangle);
+      const [x, y, z] = [0, 1, 2].map((k) => hit.point[k] + 0.1 * (c[k] - hit.point[k]));
+      out[v] = probe.at(x, y, z, hit.triangle);
+    }
+    return transfer(out, [out.buffer]);
+  },
+
+  /**
+   * Room between a body and the inside of a piece, mm, at points of the drawn body; negative where the body stands past the
+   * inside, NaN where no inside faces it.
+   *
+   * @param factor the piece is measured as if scaled by this about its origin
+   */
+  async clearance(
+    pieceHash: string,
+    bodyHash: string,
+    placement: Placement,
+    factor: number,
+    points: Float32Array,
+  ): Promise<Float32Array> {
+    const key = `${pieceHash}|${bodyHash}|${JSON.stringify(placement)}|${factor}`;
+    if (inside?.key !== key) {
+      const full = await kept(pieceHash);
+      const body = await kept(bodyHash);
+      const piece = factor === 1 ? full : scaleMesh(full, [factor, factor, factor]);
+      // where the body is open its own sides say nothing
+      const closed = !twinsOf(body).includes(OPEN);
+      const skin = insideSkin(piece, new WornBody(body, closed), placement, quietContext);
+      const facing: number[] = [];
+      for (let t = 0; t < piece.triangles.length / 3; t++)
+        if ([0, 1, 2].every((k) => skin.inner[piece.triangles[3 * t + k]] === 1)) facing.push(t);
+      const around: TriMesh = { positions: skin.points, triangles: piece.triangles };
+      const tree = new Bvh(around, Uint32Array.from(facing));
+      inside = {
+        key,
+        tree,
+        normalSide: (hit, p) => {
+          const n = triangleNormal(around, hit.triangle);
+          return dot(n, [p[0] - hit.point[0], p[1] - hit.point[1], p[2] - hit.point[2]]);
+        },
+      };
+    }
+    const hit = newHit();
+    const out = new Float32Array(points.length / 3).fill(NaN);
+    for (let v = 0; v < out.length; v++) {
+      const p: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]];
+      const d = inside.tree.nearest(p[0], p[1], p[2], 120, hit).distance;
+      if (Number.isFinite(d)) out[v] = inside.normalSide(hit, p) < 0 ? -d : d;
+    }
+    return transfer(out, [out.buffer]);
   },
 
   /** Area of the section at evenly spaced places along an axis, mm and mm2. */

@@ -1,4 +1,4 @@
-import { IsObject, IsOptional, IsString, Matches } from 'class-validator';
+import { IsBoolean, IsObject, IsOptional, IsString, Matches } from 'class-validator';
 import { inspectMesh, isSound } from '../../mesh/inspect.ts';
 import { sliceContext } from '../../mesh/context.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -9,6 +9,7 @@ import { makeReference } from '../../reference/makeReference.ts';
 import { windpipeMm2 } from '../../trade/anthropometry.ts';
 import { clearanceOf, regionsOfBox, WornBody, type Clearance } from '../../worn/clearance.ts';
 import { piecePoints, type Placement } from '../../worn/Placement.ts';
+import { seatIn } from '../../worn/seat.ts';
 import { fieldOfView, openingsFrom, type FieldOfView, type Opening } from '../../worn/sight.ts';
 import { IsChoice, IsFactor, IsMm, IsTriple } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
@@ -39,6 +40,11 @@ export class ClearanceParams {
   @IsOptional()
   @IsTriple()
   turn: [number, number, number] = [0, 0, 0];
+
+  /** Let the body settle in the piece by itself, turned as given, instead of moving it there. */
+  @IsOptional()
+  @IsBoolean()
+  seat: boolean = false;
 
   /** Padding inside the piece, mm. */
   @IsOptional()
@@ -92,17 +98,22 @@ export const clearance: Operation<ClearanceParams, ClearanceReport> = {
   companions: (params) => (params.scan ? [params.scan] : []),
   async run([mesh, scan], params, context) {
     const { name, body } = bodyOf(params, scan);
-    const placement: Placement = { moveMm: params.move, turnDeg: params.turn };
+    let placement: Placement = { moveMm: params.move, turnDeg: params.turn };
     const sound = params.kind ? true : isSound(inspectMesh(body.mesh, { brief: true }, sliceContext(context, 0, 0.1)));
     const piece = params.factor === 1 ? mesh : scaleMesh(mesh, [params.factor, params.factor, params.factor]);
+    const worn = new WornBody(body.mesh, sound);
+    if (params.seat) {
+      const room = params.lining + params.want;
+      placement = { ...placement, moveMm: seatIn(piece, worn, params.turn, room, sliceContext(context, 0.1, 0.4)) };
+    }
     const result = clearanceOf(
       piece,
-      new WornBody(body.mesh, sound),
+      worn,
       placement,
       body.regions,
       params.lining,
       params.want,
-      sliceContext(context, 0.1, 0.8),
+      sliceContext(context, 0.4, 0.8),
     );
     let sight: FieldOfView | null = null;
     let openings: Opening[] | null = null;

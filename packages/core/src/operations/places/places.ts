@@ -29,7 +29,6 @@ export const places: Operation<PlacesParams, { places: PlaceVerdict[] }> = {
   study: true,
   companions: (params) => params.parts,
   async run([mesh, ...parts], params, context) {
-    context.progress(0.1, 'Turning it in the doorway');
-    return { outputs: [], report: { places: await testPlaces(mesh, parts, params.places, params.factor) } };
+    return { outputs: [], report: { places: await testPlaces(mesh, parts, params.places, params.factor, context) } };
   },
 };

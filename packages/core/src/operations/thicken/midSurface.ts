@@ -4,7 +4,7 @@ import type { RunContext } from '../../mesh/context.ts';
 import { triangleNormal } from '../../mesh/measures.ts';
 import { cross, dot, normalize, vec3 } from '../../mesh/transform.ts';
 import { diagonalOf, triangleCount, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
-import { WallProbe } from '../../mesh/thickness.ts';
+import { isWall, WallProbe } from '../../mesh/thickness.ts';
 
 /** Where a wall that is too thin may grow. */
 export const growSides = ['both', 'outward', 'inward'] as const;
@@ -64,8 +64,16 @@ export function midSurface(
     const hi = [0, 1, 2].map((k) => Math.max(a[k], b[k], c[k]) + (normal[k] < 0 ? least : 0) + 1e-3 * least);
     tree.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], (t) => {
       if (found) return;
-      const q = triangleNormal(mesh, t);
-      if (dot(normal, q) < -0.1) found = true;
+      // how deep under the plane of the piece its corners lie
+      let shallow = Infinity;
+      let deep = -Infinity;
+      for (let k = 0; k < 3; k++) {
+        const v = 3 * triangles[3 * t + k];
+        const d = (a[0] - p[v]) * normal[0] + (a[1] - p[v + 1]) * normal[1] + (a[2] - p[v + 2]) * normal[2];
+        shallow = Math.min(shallow, d);
+        deep = Math.max(deep, d);
+      }
+      if (shallow < least && deep > 0 && dot(normal, triangleNormal(mesh, t)) < -0.1) found = true;
     });
     return found;
   };
@@ -86,15 +94,20 @@ export function midSurface(
     }
     emit(t, a, b, c, normal);
   };
+  /** Thickness under a point where that is a wall; the sides of a blunt edge are none, however near its ridge. */
+  const wallAt = (t: number, x: number, y: number, z: number): number => {
+    const d = probe.at(x, y, z, t);
+    return isWall(mesh, t, probe.far) ? d : Infinity;
+  };
   /** Depth under a point of a piece, looked at a little towards its middle: near edges a ray would slip past the far side. */
   const depthAt = (t: number, q: Corner, centre: Corner): number => {
     const s = 0.02;
-    return probe.at(q[0] + s * (centre[0] - q[0]), q[1] + s * (centre[1] - q[1]), q[2] + s * (centre[2] - q[2]), t);
+    return wallAt(t, q[0] + s * (centre[0] - q[0]), q[1] + s * (centre[1] - q[1]), q[2] + s * (centre[2] - q[2]));
   };
   /** Is this a wall of even thickness with no rim near, so that it need not be divided? */
   const even = (t: number, a: Corner, b: Corner, c: Corner, normal: Vec3): boolean => {
     const centre = centreOf(a, b, c);
-    const depth = probe.at(centre[0], centre[1], centre[2], t);
+    const depth = wallAt(t, centre[0], centre[1], centre[2]);
     if (!(depth < least)) return false;
     for (const q of [a, b, c, between(a, b), between(b, c), between(c, a)]) {
       const d = depthAt(t, q, centre);
@@ -107,7 +120,7 @@ export function midSurface(
   };
   const emit = (t: number, a: Corner, b: Corner, c: Corner, normal: Vec3): void => {
     const centre = centreOf(a, b, c);
-    const depth = probe.at(centre[0], centre[1], centre[2], t);
+    const depth = wallAt(t, centre[0], centre[1], centre[2]);
     const { far } = probe;
     const depths = [a, b, c].map((q) => depthAt(t, q, centre));
     if (!(Math.min(depth, ...depths) < least)) return;

@@ -7,7 +7,7 @@ import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
 import { inspectMesh, isSound } from '../../mesh/inspect.ts';
 import { areaOf, volumeOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
-import { thicknessOf } from '../../mesh/thickness.ts';
+import { sampleWalls, thicknessFigures, thinPct } from '../../mesh/thickness.ts';
 import { boundsOf, concatMeshes, diagonalOf, triangleCount } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { refusalOf } from '../../solid/refusal.ts';
@@ -54,6 +54,7 @@ const coarsest = 1.8;
 const mostCells = 700_000;
 /** Walls count as thin below this share of the least thickness: the grid rounds what grows by as much. */
 const slack = 0.97;
+const samples = 40_000;
 
 /**
  * Makes walls that are too thin as thick as asked, and nothing else. Everything within half the thickness of the middle of
@@ -83,12 +84,13 @@ export const thicken: Operation<ThickenParams, ThickenReport> = {
         'Wrap it with a grown skin in Mend, or hollow the solid to a wall in Hollow.',
         'min',
       );
-    const thin = thicknessOf(mesh, slack * min, 40_000, sliceContext(context, 0.3, 0.35));
+    const walls = sampleWalls(mesh, samples, sliceContext(context, 0.3, 0.35));
+    const thinBefore = thinPct(mesh, walls, slack * min);
     const area = areaOf(mesh);
     if (triangleCount(middle) === 0)
       throw new MeshError(
         'cannot',
-        `No wall is thinner than ${min} mm: the thinnest found measures ${thin.minMm.toFixed(2)} mm.`,
+        `No wall is thinner than ${min} mm: the thinnest found measures ${thicknessFigures(walls, null).minMm.toFixed(2)} mm.`,
         'Nothing needs to grow.',
         'min',
       );
@@ -114,7 +116,7 @@ export const thicken: Operation<ThickenParams, ThickenReport> = {
       detail,
       sliceContext(context, 0.35, 0.6),
     );
-    growth = await makeSimpler(growth, 0.02 * min, sliceContext(context, 0.6, 0.7));
+    growth = await makeSimpler(growth, 0.05 * min, sliceContext(context, 0.6, 0.7));
     const grown = await joinShells(weldExact(concatMeshes([mesh, growth])), sliceContext(context, 0.7, 0.85));
     const broken = grown ? await refusalOf(grown) : 'it could not be joined without crossings';
     if (!grown || broken)
@@ -123,16 +125,15 @@ export const thicken: Operation<ThickenParams, ThickenReport> = {
         `What grows could not be joined to the body: ${broken}.`,
         'Try a slightly different thickness, or wrap the model with a grown skin in Mend.',
       );
-    const result = thicknessOf(grown, slack * min, 40_000, sliceContext(context, 0.85, 0.9));
+    const left = thinPct(grown, sampleWalls(grown, samples, sliceContext(context, 0.85, 0.9)), slack * min);
     const volume = volumeOf(grown);
-    const left = result.belowMinAreaPct ?? 0;
     return {
       outputs: [grown],
       report: {
         minMm: min,
-        thinBeforePct: thin.belowMinAreaPct ?? 0,
+        thinBeforePct: thinBefore,
         thinAfterPct: left,
-        thinAreaBeforeMm2: (area * (thin.belowMinAreaPct ?? 0)) / 100,
+        thinAreaBeforeMm2: (area * thinBefore) / 100,
         thinAreaAfterMm2: (areaOf(grown) * left) / 100,
         volumeMm3: volume,
         addedMm3: volume - volumeOf(mesh),

@@ -1,8 +1,8 @@
 import { IsOptional } from 'class-validator';
+import { flatsOf, type Flats } from '../../findings/facets.ts';
 import { byPlace } from '../../findings/byPlace.ts';
-import { areaOf, triangleNormal } from '../../mesh/measures.ts';
-import { sampleWalls, thicknessFigures, type Thickness } from '../../mesh/thickness.ts';
-import { dot } from '../../mesh/transform.ts';
+import { areaOf } from '../../mesh/measures.ts';
+import { isWall, sampleWalls, thicknessFigures, type Thickness } from '../../mesh/thickness.ts';
 import { xyz, type Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
 import { IsFactor, IsLengthMm } from '../checks.ts';
@@ -35,6 +35,8 @@ export interface ThicknessReport extends Thickness {
   places: ThinPlace[];
   /** thickness as scaled, mm, of which 0, 1, 2 ... 100 % of the skin is thinner */
   quantilesMm: number[];
+  /** deepest flat of what is meant to be round, as scaled; null where there is none */
+  flats: Flats | null;
 }
 
 const samples = 40_000;
@@ -64,18 +66,18 @@ export const thickness: Operation<ThicknessParams, ThicknessReport> = {
     const { points, triangles, depth, far } = walls;
     for (let i = 0; i < depth.length; i++) depth[i] *= factor;
     const thin: number[] = [];
-    for (let i = 0; i < depth.length; i++)
-      // the sides of a blunt edge are no wall
-      if (depth[i] < min && dot(triangleNormal(mesh, triangles[i]), triangleNormal(mesh, far[i])) < -0.5) thin.push(i);
+    for (let i = 0; i < depth.length; i++) if (depth[i] < min && isWall(mesh, triangles[i], far[i])) thin.push(i);
     const area = areaOf(mesh) / Math.max(1, depth.length);
     const spacing = Math.sqrt(area);
     // both sides of one wall are one place: they lie within the thickness of each other
     const groups = byPlace(points, thin, Math.max(3 * spacing, (1.1 * min) / factor)).filter((g) => g.length > 2);
+    const flats = flatsOf(mesh, 0);
     const sorted = depth.filter((d) => Number.isFinite(d)).sort();
     return {
       outputs: [],
       report: {
         ...thicknessFigures(walls, min),
+        flats: flats && { ...flats, riseMm: flats.riseMm * factor, facetMm: flats.facetMm * factor },
         thinAreaMm2: thin.length * area * factor ** 2,
         places: groups.slice(0, mostPlaces).map((group) => {
           let least = group[0];

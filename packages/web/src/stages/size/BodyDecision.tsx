@@ -1,0 +1,404 @@
+import { useEffect, useRef, useState } from 'react';
+import type { ReferenceView } from '@jasmorphe/contracts/views';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
+import { anthropometrySource } from '@jasmorphe/core/trade/anthropometry';
+import { fromPairs, turnsOf } from '@jasmorphe/core/worn/Placement';
+import { useChangeReferenceMutation, useRemoveReferenceMutation, useRunStepMutation, wordsOf } from '../../app/api.ts';
+import { fixed } from '../../app/figures.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useLength } from '../../app/useLength.ts';
+import {
+  askForPoints,
+  dropPoints,
+  moveFigure,
+  showFigure,
+  showMap,
+  tellStudied,
+  type Figure,
+} from '../../bench/benchSlice.ts';
+import { Decision } from '../../decision/Decision.tsx';
+import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
+import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { BackToSize, type LookProps } from './LookDecision.tsx';
+import { NewBody } from './NewBody.tsx';
+
+type Triple = [number, number, number];
+type Pair = { landmark: string; body: Triple; piece: Triple };
+
+const params = (r: ReferenceView, figure: Figure, factor = 1, about: Triple = [0, 0, 0]) => ({
+  ...(r.kind === 'scan' ? { scan: r.meshHash } : { kind: r.kind, measures: r.measures }),
+  // the body keeps its place within a piece that is scaled about its own origin
+  move: figure.move.map((m, k) => m + (factor - 1) * about[k]),
+  turn: figure.turn,
+  lining: r.liningMm,
+  want: r.wantMm,
+  ...(factor === 1 ? {} : { factor }),
+});
+
+/** Does it fit whom it is for? */
+export function BodyDecision({ body, printers: _, onClose }: LookProps) {
+  const dispatch = useAppDispatch();
+  const length = useLength();
+  const [picked, setPicked] = useState<string | null>(body.references[0]?.id ?? null);
+  const reference = body.references.find((r) => r.id === picked) ?? body.references[0];
+  const figure = useAppSelector((s) => s.bench.figure);
+  const points = useAppSelector((s) => s.bench.points);
+  const mapped = useAppSelector((s) => s.bench.map?.kind === 'clearance');
+  const [adding, setAdding] = useState(body.references.length === 0);
+  const [change] = useChangeReferenceMutation();
+  const [remove] = useRemoveReferenceMutation();
+  const [add, running] = useRunStepMutation();
+  const [settling, setSettling] = useState(false);
+  const [landmark, setLandmark] = useState('');
+  const [pairs, setPairs] = useState<Pair[]>([]);
+  const [chosen, setChosen] = useState(0);
+  const count = useRef(body.references.length);
+  useEffect(() => {
+    // a body that was just made is the one to look at
+    if (body.references.length > count.current) {
+      setPicked(body.references.at(-1)!.id);
+      setAdding(false);
+    }
+    count.current = body.references.length;
+  }, [body.references]);
+
+  const shownId = adding ? null : (reference?.id ?? null);
+  useEffect(() => {
+    if (!reference || !shownId) {
+      dispatch(showFigure(null));
+      return;
+    }
+    dispatch(
+      showFigure({
+        id: reference.id,
+        hash: reference.meshHash,
+        move: reference.move,
+        turn: reference.turn,
+        handles: null,
+      }),
+    );
+    // only when another body is shown: its own moves come from the bench
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shownId, dispatch]);
+  useEffect(
+    () => () => {
+      dispatch(showFigure(null));
+      dispatch(showMap(null));
+      dispatch(tellStudied([]));
+      dispatch(askForPoints(0));
+    },
+    [dispatch],
+  );
+  const mine = figure && reference && figure.id === reference.id ? figure : null;
+  // moves are kept a moment after they end
+  const moved = mine ? JSON.stringify([mine.move, mine.turn]) : '';
+  useEffect(() => {
+    if (!mine || !reference) return;
+    if (moved === JSON.stringify([reference.move, reference.turn])) return;
+    const timer = setTimeout(
+      () => void change({ id: reference.id, bodyId: body.id, move: mine.move, turn: mine.turn }),
+      600,
+    );
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [moved, reference?.id]);
+
+  const [asIs] = usePreviews(body.id, body.mesh.hash, [
+    mine && reference ? { operation: 'clearance', params: params(reference, mine) } : null,
+  ]);
+  const report = reportOf<ClearanceReport>(asIs);
+  const [seat] = usePreviews(body.id, body.mesh.hash, [
+    settling && mine && reference
+      ? { operation: 'clearance', params: { ...params(reference, { ...mine, move: [0, 0, 0] }), seat: true } }
+      : null,
+  ]);
+  useEffect(() => {
+    if (!settling || (seat.state !== 'ready' && seat.state !== 'failed')) return;
+    setSettling(false);
+    if (seat.state !== 'ready' || !mine) return;
+    const { move } = seat.step.report as ClearanceReport;
+    dispatch(moveFigure({ move: [move.x, move.y, move.z], turn: mine.turn }));
+  }, [settling, seat, mine, dispatch]);
+  const factor = report?.suggestedFactor ? Number(report.suggestedFactor.toPrecision(5)) : null;
+  const about: Triple = report ? [report.about.x, report.about.y, report.about.z] : [0, 0, 0];
+  const [scaled] = usePreviews(body.id, body.mesh.hash, [
+    mine && reference && factor !== null
+      ? { operation: 'clearance', params: params(reference, mine, factor, about) }
+      : null,
+  ]);
+  const fitted = reportOf<ClearanceReport>(scaled);
+  const contacts = report?.contacts;
+  useEffect(() => {
+    dispatch(
+      tellStudied(
+        (contacts ?? []).map((c, i) => ({
+          code: `contact-${i}`,
+          severity: c.kind === 'through' ? 'failure' : 'attention',
+          message:
+            c.kind === 'through'
+              ? `The body comes through the skin at the ${c.region}, by ${length(c.deepestMm)}, over ${fixed(c.areaMm2 / 100, 1)} cm².`
+              : `It presses at the ${c.region}: ${length(c.deepestMm)} too little room over ${fixed(c.areaMm2 / 100, 1)} cm², lining included.`,
+          at: [c.at.x, c.at.y, c.at.z],
+          span: c.spanMm,
+          method: 'signed distance from the body to the skin that faces it',
+        })),
+      ),
+    );
+  }, [contacts, length, dispatch]);
+  useEffect(() => {
+    if (mapped && reference) dispatch(showMap({ kind: 'clearance', factor: 1, liningMm: reference.liningMm }));
+  }, [mapped, reference?.liningMm, reference, dispatch]);
+
+  const asks = landmark !== '' && !adding;
+  useEffect(() => {
+    dispatch(askForPoints(asks ? 1 : 0));
+  }, [asks, dispatch]);
+  useEffect(() => {
+    if (!asks || points.length === 0 || !reference) return;
+    const at = reference.landmarks[landmark];
+    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== landmark), { landmark, body: at, piece: points[0] }]);
+    setLandmark('');
+    dispatch(dropPoints());
+  }, [asks, points, landmark, reference, dispatch]);
+
+  if (adding || !reference)
+    return (
+      <NewBody body={body} onDone={body.references.length > 0 ? () => setAdding(false) : null} onClose={onClose} />
+    );
+
+  const place = (next: Partial<Pick<Figure, 'move' | 'turn'>>) =>
+    mine && dispatch(moveFigure({ move: mine.move, turn: mine.turn, ...next }));
+  const snap = () => {
+    const { rows, moveMm } = fromPairs(pairs);
+    place(
+      pairs.length > 1
+        ? { move: [...moveMm] as Triple, turn: turnsOf(rows) }
+        : { move: pairs[0].piece.map((p, k) => p - pairs[0].body[k]) as Triple, turn: [0, 0, 0] },
+    );
+  };
+  const both = [report, fitted];
+  const row = (label: string, of: (r: ClearanceReport) => string, method?: string) => ({
+    label,
+    cells: both.map((r) => (r ? of(r) : null)),
+    method,
+  });
+  const sighted = report?.sight !== null;
+  const worst = [...(report?.regions ?? [])].sort((a, b) => a.leastMm - b.leastMm);
+  return (
+    <Decision
+      step="On a body"
+      question={`Does it fit ${reference.name}?`}
+      lead={`Room between the body and the skin that faces it, ${length(reference.liningMm)} of lining taken off. The body is never printed.`}
+      options={[
+        { name: 'As it is', preview: asIs },
+        { name: factor === null ? 'Just fits' : `×${fixed(factor, 3)}`, preview: scaled },
+      ]}
+      rows={[
+        row('Least room', (r) => length(r.leastMm)),
+        row('5 % have less than', (r) => length(r.p05Mm), 'of the inside, by area'),
+        row('Typical room', (r) => length(r.typicalMm)),
+        row('Touches', (r) => `${fixed(r.touchingPct, 1)} %`, 'of the inside, lining included'),
+        ...(sighted
+          ? [
+              row(
+                'Sees left, right',
+                (r) => `${fixed(r.sight!.both.leftDeg, 0)}°, ${fixed(r.sight!.both.rightDeg, 0)}°`,
+                'free without a break from straight ahead, by either eye, to 90°',
+              ),
+              row('Sees up, down', (r) => `${fixed(r.sight!.both.upDeg, 0)}°, ${fixed(r.sight!.both.downDeg, 0)}°`),
+              row(
+                'Field of view',
+                (r) => `${fixed((100 * r.sight!.both.freePct) / Math.max(1, r.sight!.bare.freePct), 0)} %`,
+                'of what the bare head sees ahead',
+              ),
+              row(
+                'Breath ahead',
+                (r) =>
+                  `${fixed((r.openings ?? []).filter((o) => o.ahead).reduce((s, o) => s + o.areaMm2, 0) / 100, 1)} cm²`,
+                'openings ahead seen from the mouth; a windpipe is about 2.5 cm² across, from memory of anatomy handbooks',
+              ),
+            ]
+          : []),
+      ]}
+      chosen={chosen}
+      onChoose={setChosen}
+      advised={report && fitted ? (report.leastMm < reference.wantMm - 0.05 ? 1 : 0) : null}
+      advice={
+        running.error ? (
+          <>
+            <b>{wordsOf(running.error).message}</b> {wordsOf(running.error).hint}
+          </>
+        ) : !report ? (
+          'Being measured.'
+        ) : factor === null ? (
+          'No factor gives that room here: the body lies outside, or touches where no scaling moves it. Place it first.'
+        ) : (
+          <>
+            {report.leastMm < 0 ? 'It does not go on: ' : 'It goes on: '}
+            narrowest at the {worst[0]?.name}. ×{fixed(factor, 3)} would leave {length(reference.wantMm)} there.
+            {report.breathOfWindpipes !== null && report.breathOfWindpipes < 3 && (
+              <>
+                {' '}
+                <b>Openings ahead of the mouth are small</b>: {fixed(report.breathOfWindpipes, 1)} windpipes. Add some.
+              </>
+            )}
+          </>
+        )
+      }
+      look={
+        <>
+          <div className="compareTools" role="group" aria-label="Body on the bench">
+            <span className="label">On the bench</span>
+            {(['move', 'turn'] as const).map((h) => (
+              <button
+                key={h}
+                type="button"
+                className={`plain${mine?.handles === h ? ' on' : ''}`}
+                aria-pressed={mine?.handles === h}
+                onClick={() => mine && dispatch(showFigure({ ...mine, handles: mine.handles === h ? null : h }))}
+              >
+                {h === 'move' ? 'Move' : 'Turn'}
+              </button>
+            ))}
+            <button
+              type="button"
+              className={`plain${mapped ? ' on' : ''}`}
+              aria-pressed={mapped}
+              onClick={() =>
+                dispatch(showMap(mapped ? null : { kind: 'clearance', factor: 1, liningMm: reference.liningMm }))
+              }
+            >
+              Room
+            </button>
+          </div>
+          {report && (
+            <table className="readingList" aria-label="Room by region">
+              <thead>
+                <tr>
+                  <th>Region</th>
+                  <th>Least</th>
+                  <th>5 %</th>
+                  <th>Typical</th>
+                </tr>
+              </thead>
+              <tbody>
+                {worst.map((r) => (
+                  <tr key={r.name} className={r.leastMm < 0 ? 'suspect' : ''}>
+                    <td>{r.name}</td>
+                    <td className="figure">{length(r.leastMm, false)}</td>
+                    <td className="figure">{length(r.p05Mm, false)}</td>
+                    <td className="figure">{length(r.typicalMm, false)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </>
+      }
+      fields={
+        <>
+          <ChoiceField
+            label="Body"
+            value={reference.id}
+            onChange={(id) => (id === 'new' ? setAdding(true) : setPicked(id))}
+            choices={[
+              ...body.references.map((r) => ({ value: r.id, text: r.name })),
+              { value: 'new', text: 'another body …' },
+            ]}
+          />
+          <LengthField
+            label="Lining"
+            mm={reference.liningMm || null}
+            onChange={(v) => void change({ id: reference.id, bodyId: body.id, liningMm: v ?? 0 })}
+            optional
+          />
+          <LengthField
+            label="Room wanted beyond it"
+            mm={reference.wantMm || null}
+            onChange={(v) => void change({ id: reference.id, bodyId: body.id, wantMm: v ?? 0 })}
+            optional
+          />
+          {mine &&
+            (['x', 'y', 'z'] as const).map((axis, k) => (
+              <ParsedField
+                key={`move${axis}`}
+                label={`Stands at ${axis}, mm`}
+                text={String(mine.move[k])}
+                parse={(t) => (t.trim() !== '' && Math.abs(Number(t)) < 1e6 ? Number(t) : null)}
+                onChange={(v) => place({ move: mine.move.map((m, i) => (i === k ? v : m)) as Triple })}
+                example="a number such as -12.5"
+              />
+            ))}
+          {mine &&
+            (['x', 'y', 'z'] as const).map((axis, k) => (
+              <ParsedField
+                key={`turn${axis}`}
+                label={`Turned about ${axis}, °`}
+                text={String(mine.turn[k])}
+                parse={(t) => (t.trim() !== '' && Math.abs(Number(t)) <= 360 ? Number(t) : null)}
+                onChange={(v) => place({ turn: mine.turn.map((m, i) => (i === k ? v : m)) as Triple })}
+                example="degrees from -360 to 360"
+              />
+            ))}
+          <button type="button" className="plain accent" disabled={settling} onClick={() => setSettling(true)}>
+            {settling ? 'Settling it in …' : 'Let it settle in'}
+          </button>
+          {Object.keys(reference.landmarks).length > 0 && (
+            <ChoiceField
+              label="Pair a landmark"
+              value={landmark}
+              onChange={setLandmark}
+              choices={[
+                { value: '', text: pairs.length > 0 ? `${pairs.length} paired` : 'none' },
+                ...Object.keys(reference.landmarks).map((n) => ({ value: n, text: n })),
+              ]}
+            />
+          )}
+          {landmark !== '' && <p className="lead">Click where the {landmark} shall be on the model.</p>}
+          {pairs.length > 0 && (
+            <span>
+              <button type="button" className="plain accent" onClick={snap}>
+                Lay {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'} on each other
+              </button>{' '}
+              <button type="button" className="plain tiny" onClick={() => setPairs([])}>
+                forget them
+              </button>
+            </span>
+          )}
+          <button
+            type="button"
+            className="plain accent"
+            onClick={() => void remove({ id: reference.id, bodyId: body.id })}
+          >
+            Take this body away
+          </button>
+        </>
+      }
+      action={{
+        label: factor === null ? 'Size' : `Size ×${fixed(factor, 3)}`,
+        disabled: running.isLoading || factor === null || !mine || Math.abs(factor - 1) < 1e-4,
+        run: () =>
+          void add({ bodyId: body.id, operation: 'size', params: { factor } })
+            .unwrap()
+            .then(
+              () => {
+                void change({
+                  id: reference.id,
+                  bodyId: body.id,
+                  move: mine!.move.map((m, k) => m + (factor! - 1) * about[k]) as Triple,
+                });
+                onClose();
+              },
+              () => undefined,
+            ),
+      }}
+      foot={
+        <>
+          {reference.kind !== 'scan' && <small title={anthropometrySource}>Shape: common proportions. </small>}
+          <BackToSize onClose={onClose} />
+        </>
+      }
+      busy={body.busyJobId !== null}
+    />
+  );
+}

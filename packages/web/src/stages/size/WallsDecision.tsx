@@ -1,0 +1,170 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { ThickenReport } from '@jasmorphe/core/operations/thicken/thicken';
+import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
+import { figures, nozzlesMm } from '@jasmorphe/core/trade/figures';
+import { useRunStepMutation, wordsOf } from '../../app/api.ts';
+import { fixed, volumeText } from '../../app/figures.ts';
+import { useAppDispatch } from '../../app/store.ts';
+import { useLength } from '../../app/useLength.ts';
+import { showMap, tellStudied } from '../../bench/benchSlice.ts';
+import { Decision } from '../../decision/Decision.tsx';
+import { ChoiceField } from '../../decision/Fields.tsx';
+import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { BackToSize, type LookProps } from './LookDecision.tsx';
+
+/** Walls must hold so many lines of the nozzle. Common practice: one line peels, two hold. */
+const lines = 2;
+/** Share of the skin that may be lost without a word, percent. */
+const mayGo = 0.3;
+
+type Side = 'both' | 'outward' | 'inward';
+
+/** What of it is too thin at this size? Three ways out, side by side. */
+export function WallsDecision({ body, printers, onClose }: LookProps) {
+  const dispatch = useAppDispatch();
+  const length = useLength();
+  const [add, adding] = useRunStepMutation();
+  const resin = printers[0]?.profile.kind === 'resin';
+  const [by, setBy] = useState(resin ? 'resin' : String(figures.nozzleMm.value));
+  const [side, setSide] = useState<Side>('both');
+  const [chosen, setChosen] = useState(0);
+  const least = by === 'resin' ? figures.resinThinMm.value : lines * Number(by);
+  const [measured, grown] = usePreviews(body.id, body.mesh.hash, [
+    { operation: 'thickness', params: { min: least } },
+    { operation: 'thicken', params: { min: least, side } },
+  ]);
+  const walls = reportOf<ThicknessReport>(measured);
+  const thick = reportOf<ThickenReport>(grown);
+  useEffect(() => {
+    dispatch(showMap({ kind: 'thickness', factor: 1, leastMm: least }));
+    return () => void dispatch(showMap(null));
+  }, [least, dispatch]);
+  const places = walls?.places;
+  useEffect(() => {
+    dispatch(
+      tellStudied(
+        (places ?? []).map((p, i) => ({
+          code: `thin-place-${i}`,
+          severity: p.leastMm < least / 2 ? 'failure' : 'attention',
+          message: `A wall of ${length(p.leastMm)} over ${fixed(p.areaMm2 / 100, p.areaMm2 < 100 ? 2 : 1)} cm² is thinner than ${length(least)}.`,
+          at: [p.at.x, p.at.y, p.at.z],
+          span: p.spanMm,
+          method: 'rays along inward normals from 40 000 points of the skin',
+        })),
+      ),
+    );
+    return () => void dispatch(tellStudied([]));
+  }, [places, least, length, dispatch]);
+  const share = (mm: number) => (walls ? thinnerPct(walls.quantilesMm, mm) : null);
+  const finer = useMemo(
+    () =>
+      by === 'resin' || !walls
+        ? null
+        : ([...nozzlesMm].reverse().find((n) => n < Number(by) && thinnerPct(walls.quantilesMm, lines * n) < mayGo) ??
+          nozzlesMm[0]),
+    [by, walls],
+  );
+  const lost = share(least);
+  const none = walls !== null && lost !== null && lost < mayGo && walls.places.length === 0;
+  const pct = (v: number | null | undefined) => (v === null || v === undefined ? null : `${fixed(v, 1)} %`);
+  return (
+    <Decision
+      step="Walls"
+      question="What becomes of walls that are too thin?"
+      lead={`Walls below ${length(least)} vanish or break: ${by === 'resin' ? figures.resinThinMm.reason : `${lines} lines of a ${by} mm nozzle`}. Hatched on the bench.`}
+      options={[
+        { name: finer === null ? 'As it is' : 'Finer nozzle', preview: measured },
+        { name: 'Thicken', preview: grown },
+        { name: 'Skin and core', preview: measured },
+      ]}
+      rows={[
+        {
+          label: 'Least wall',
+          cells: [
+            walls ? length(finer === null ? least : lines * finer) : null,
+            thick ? length(least) : null,
+            walls ? length(least / lines) : null,
+          ],
+          method: 'what a wall must measure to print',
+        },
+        { label: 'Skin too thin now', cells: [pct(lost), pct(thick?.thinBeforePct), pct(lost)] },
+        {
+          label: 'Still too thin',
+          cells: [
+            pct(finer === null ? lost : share(lines * finer)),
+            pct(thick?.thinAfterPct),
+            pct(by === 'resin' ? lost : share(Number(by))),
+          ],
+          method: 'share of the skin; skin and core prints walls as single lines',
+        },
+        {
+          label: 'Area lost',
+          cells: [
+            walls && lost !== null
+              ? `${fixed((walls.thinAreaMm2 / 200) * (finer === null ? 1 : (share(lines * finer) ?? 0) / Math.max(1e-9, lost)), 1)} cm²`
+              : null,
+            thick ? `${fixed(thick.thinAreaAfterMm2 / 200, 1)} cm²` : null,
+            walls ? `${fixed(walls.thinAreaMm2 / 200, 1)} cm²` : null,
+          ],
+          method: 'of wall, one side counted',
+        },
+        { label: 'Material added', cells: ['none', thick ? volumeText(thick.addedMm3) : null, 'none'] },
+        { label: 'Deviation, worst', cells: ['none', thick ? length(thick.deviation.maxMm) : null, 'none'] },
+        { label: 'Takes', cells: [finer === null ? '—' : `${finer} mm nozzle`, '—', 'a setting'] },
+      ]}
+      chosen={chosen}
+      onChoose={setChosen}
+      advised={walls ? (none ? null : thick && thick.thinAfterPct < (lost ?? 0) / 2 ? 1 : 0) : null}
+      advice={
+        adding.error ? (
+          <>
+            <b>{wordsOf(adding.error).message}</b> {wordsOf(adding.error).hint}
+          </>
+        ) : none ? (
+          `Nothing is too thin: the thinnest wall found measures ${length(walls.minMm)}.`
+        ) : chosen === 1 ? (
+          (thick?.note ?? 'Being worked out on this mesh.')
+        ) : chosen === 2 ? (
+          'Print walls as single lines over a solid core: the outer skin survives down to one line of the nozzle, and the inside fills up. Good for small copies that are looked at, not handled.'
+        ) : finer === null ? (
+          'Resin shows less than a nozzle does; walls this thin break in washing and when supports come off.'
+        ) : (
+          `A ${finer} mm nozzle prints ${length(lines * finer)} in ${lines} lines. It takes about ${fixed((Number(by) / finer) ** 2, 1)} times as long: half as wide a line is half as high a layer too.`
+        )
+      }
+      fields={
+        <>
+          <ChoiceField
+            label="Printed by"
+            value={by}
+            onChange={setBy}
+            choices={[
+              ...nozzlesMm.map((n) => ({ value: String(n), text: `${n} mm nozzle` })),
+              { value: 'resin', text: 'resin' },
+            ]}
+          />
+          <ChoiceField
+            label="Walls grow"
+            value={side}
+            onChange={setSide}
+            choices={[
+              { value: 'both', text: 'on both sides' },
+              { value: 'outward', text: 'outward' },
+              { value: 'inward', text: 'inward' },
+            ]}
+          />
+        </>
+      }
+      action={{
+        label: `Thicken to ${length(least)}`,
+        disabled: adding.isLoading || chosen !== 1 || grown.state === 'failed' || none,
+        run: () =>
+          void add({ bodyId: body.id, operation: 'thicken', params: { min: least, side } })
+            .unwrap()
+            .then(onClose, () => undefined),
+      }}
+      foot={<BackToSize onClose={onClose} />}
+      busy={body.busyJobId !== null}
+    />
+  );
+}
