@@ -203,7 +203,7 @@ describe('server', function () {
       await ended(await call<JobView>('POST', `/api/bodies/${id}/references/scan`, form));
       const { references } = await body(id);
       expect(references.map((r) => [r.kind, r.name])).eql([
-        ['head', 'A head'],
+        ['head', 'a head'],
         ['scan', 'own head.stl'],
       ]);
       expect(references[0].measures.girth).equal(560);

@@ -1,21 +1,27 @@
 import { newHit, treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../mesh/context.ts';
 import { sampleSurface } from '../mesh/deviation.ts';
+import { triangleNormal } from '../mesh/measures.ts';
+import { applyMat3 } from '../mesh/transform.ts';
 import { boundsOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import type { WornBody } from './clearance.ts';
-import { placed, seenFromBody, type Placement } from './Placement.ts';
+import { placed, rotationOf, seenFromBody, type Placement } from './Placement.ts';
 
 /** Points of the piece, and of the body, that are weighed. */
 const piecePointsUsed = 300;
 const bodyPointsUsed = 150;
-/** What a square millimetre of pressing counts against a millimetre of slack: little, so that a tight piece is still put on. */
+/** What a millimetre of pressing counts against one of slack: not so much that a piece too small is not put on at all. */
 const pressedWeight = 5;
+/** Skin of the piece that lies farther out than this over the body does not cover it, mm. */
+const coverReach = 150;
+/** What a body that lies bare, or is covered from one side alone, counts against a millimetre of slack. */
+const bareWeight = 80;
 /** Share of the body that the piece shall lie close to: a mask covers half a head, a helmet most of it. */
 const covered = 0.5;
 
 /**
  * Where a body settles in a piece without being turned: the skin of the piece keeps its distance, and as much of the body as
- * it can cover lies as close as that allows. Found by ever smaller steps from places spread through the piece.
+ * it can cover lies as close as that allows, covered from all sides. Found by ever smaller steps from places spread through the piece.
  *
  * @param roomMm distance that the skin of the piece shall keep, lining included
  * @returns where the body is moved to
@@ -28,7 +34,11 @@ export function seatIn(
   context: RunContext,
 ): Vec3 {
   const skin = sampleSurface(piece, piecePointsUsed, context.seed).points;
-  const flesh = sampleSurface(body.mesh, bodyPointsUsed, context.seed).points;
+  const sampled = sampleSurface(body.mesh, bodyPointsUsed, context.seed);
+  const flesh = sampled.points;
+  const rows = rotationOf({ moveMm: [0, 0, 0], turnDeg });
+  // outward at each of them, as the piece sees it
+  const outward = Array.from(sampled.triangles, (t) => applyMat3(rows, triangleNormal(body.mesh, t)));
   const tree = treeOf(piece);
   const hit = newHit();
   const away = new Float64Array(flesh.length / 3);
@@ -38,17 +48,25 @@ export function seatIn(
     for (let i = 0; i < skin.length; i += 3) {
       const q = seenFromBody(p, [skin[i], skin[i + 1], skin[i + 2]]);
       const gap = body.gap(q[0], q[1], q[2], hit);
-      if (gap < roomMm) pressed += (roomMm - gap) ** 2;
+      if (gap < roomMm) pressed += roomMm - gap;
     }
+    let over = 0;
+    const lean = [0, 0, 0];
     for (let i = 0; i < away.length; i++) {
       const q = placed(p, [flesh[3 * i], flesh[3 * i + 1], flesh[3 * i + 2]]);
+      if (tree.firstHit(q, outward[i], 0) < coverReach) {
+        over++;
+        for (let k = 0; k < 3; k++) lean[k] += outward[i][k];
+      }
       away[i] = tree.nearest(q[0], q[1], q[2], Infinity, hit).distance;
     }
     away.sort();
     let loose = 0;
     const near = Math.floor(covered * away.length);
     for (let i = 0; i < near; i++) loose += away[i];
-    return (weight * pressed) / (skin.length / 3) + loose / near;
+    // what stands beside a piece is covered on one side alone
+    const bare = (away.length - over + Math.hypot(lean[0], lean[1], lean[2])) / away.length;
+    return (weight * pressed) / (skin.length / 3) + loose / near + bareWeight * bare;
   };
   const a = boundsOf(piece);
   const b = boundsOf(body.mesh);

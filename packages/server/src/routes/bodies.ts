@@ -23,10 +23,10 @@ import { dismissals, references } from '../store/schema.ts';
 import type { Services } from '../Services.ts';
 
 const referenceNames = {
-  head: 'A head',
-  hand: 'A hand',
-  standing: 'A person standing',
-  seated: 'A person seated',
+  head: 'a head',
+  hand: 'a hand',
+  standing: 'a person standing',
+  seated: 'a person seated',
 } as const;
 
 export function bodyRoutes({ library, blobs, runner, pool, events, options }: Services): Router {
