@@ -64,6 +64,30 @@ const shots = [
   },
   { name: 'size', path: at('Window ammonite', 'size'), act: (p) => p.keyboard.press('h') },
   {
+    name: 'body',
+    path: `${at('Heron mask', 'size')}?tool=body`,
+    ready: (p) => p.getByText('would leave').waitFor({ timeout: 90_000 }),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Room', exact: true }).click();
+      await p.waitForTimeout(6000);
+    },
+  },
+  {
+    name: 'walls',
+    path: `${at('Heron mask', 'size')}?tool=walls`,
+    ready: (p) =>
+      p
+        .getByText('Every wall measured')
+        .or(p.getByText('still reads thinner'))
+        .or(p.getByText('prints'))
+        .first()
+        .waitFor(),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Thicken', exact: true }).click();
+      await p.waitForTimeout(45_000);
+    },
+  },
+  {
     name: 'hollow',
     path: at('Window ammonite', 'hollow'),
     act: async (p) => {

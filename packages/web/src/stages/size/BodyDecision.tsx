@@ -234,7 +234,11 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
           'No factor gives that room here: the body lies outside, or touches where no scaling moves it. Place it first.'
         ) : (
           <>
-            {report.leastMm < 0 ? 'It does not go on: ' : 'It goes on: '}
+            {report.leastMm >= 0
+              ? 'It goes on: '
+              : reference.liningMm > 0
+                ? 'With its lining it does not go on: '
+                : 'It does not go on: '}
             narrowest at the {worst[0]?.name}. ×{fixed(factor, 3)} would leave {length(reference.wantMm)} there.
             {report.breathOfWindpipes !== null && report.breathOfWindpipes < 3 && (
               <>
