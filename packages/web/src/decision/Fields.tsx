@@ -28,7 +28,8 @@ export function LengthField({
   const [before, setBefore] = useState<number | undefined>(undefined);
   const read = (t: string) => (t.trim() === '' ? null : parseLength(t, unit, before));
   const parsed = read(text);
-  const wrong = text.trim() === '' ? !optional && editing : parsed === null || parsed <= 0;
+  // once left, the field shows the last length that was understood; a word then would only push the button away
+  const wrong = editing && (text.trim() === '' ? !optional : parsed === null || parsed <= 0);
   return (
     <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
       <span title={hint}>{label}</span>
@@ -78,7 +79,7 @@ export function ParsedField({
   useEffect(() => {
     if (!editing) setTyped(text);
   }, [text, editing]);
-  const wrong = parse(typed) === null;
+  const wrong = editing && parse(typed) === null;
   return (
     <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
       <span title={hint}>{label}</span>
