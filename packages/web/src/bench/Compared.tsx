@@ -1,14 +1,15 @@
 import { useFrame, useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useState } from 'react';
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, type Group, type Plane } from 'three';
+import { useEffect, useState } from 'react';
+import type { BufferGeometry, Group, Plane } from 'three';
 import type { Tokens } from '../app/tokens.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { DistanceView } from '../worker/meshWorker.ts';
 import { workshop } from '../worker/workshop.ts';
 import { compare, setSwipe, type CompareMode, type Comparison } from './benchSlice.ts';
-import { cividis, cividisGradient } from './cividis.ts';
+import { cividisGradient } from './cividis.ts';
 import type { DisplayGeometry } from './displayMesh.ts';
+import { ScalarSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 
 /** Triangles drawn of each of the two skins. */
@@ -45,44 +46,6 @@ export function useDistances(comparison: Comparison | null): {
 
 /** Distance at the upper end of the colours: the few that are farther take the last one. */
 const topOf = (view: DistanceView): number => (view.p99Mm > 0.05 * view.maxMm ? view.p99Mm : view.maxMm) || 1;
-
-function Coloured({ display, view, clip }: { display: DisplayGeometry; view: DistanceView; clip: Plane | null }) {
-  const invalidate = useThree((s) => s.invalidate);
-  const geometry = useMemo(() => {
-    const g = new BufferGeometry();
-    for (const name of ['position', 'normal']) g.setAttribute(name, display.geometry.getAttribute(name));
-    const { index } = display;
-    const colours = new Float32Array(3 * index.length);
-    const colour = new Color();
-    const most = topOf(view);
-    for (let i = 0; i < index.length; i++) {
-      colour.setRGB(...cividis(view.distances[index[i]] / most), 'srgb').toArray(colours, 3 * i);
-    }
-    g.setAttribute('color', new BufferAttribute(colours, 3));
-    return g;
-  }, [display, view]);
-  useEffect(() => {
-    invalidate();
-    return () => {
-      // position and normal belong to the display mesh
-      geometry.deleteAttribute('position');
-      geometry.deleteAttribute('normal');
-      geometry.dispose();
-    };
-  }, [geometry, invalidate]);
-  return (
-    <mesh geometry={geometry}>
-      <meshStandardMaterial
-        key={clip ? 'cut' : 'whole'}
-        vertexColors
-        roughness={0.95}
-        metalness={0}
-        side={DoubleSide}
-        clippingPlanes={clip ? [clip] : []}
-      />
-    </mesh>
-  );
-}
 
 /** Draws the bench twice, the old skin to the left of the swipe and the new one to its right. */
 function SwipeDraw({ before, after, share }: { before: Group | null; after: Group | null; share: number }) {
@@ -135,7 +98,16 @@ export function ComparedSkins({
       </>
     );
   if (mode === 'map' || mode === 'lost') {
-    if (map.display && map.view) return <Coloured display={map.display} view={map.view} clip={clip} />;
+    if (map.display && map.view)
+      return (
+        <ScalarSkin
+          display={map.display}
+          values={map.view.distances}
+          range={{ low: 0, high: topOf(map.view), fails: -1 }}
+          clip={clip}
+          colours={colours}
+        />
+      );
     const shown = mode === 'map' ? fresh : old;
     return shown ? draw(shown.geometry, colours.clay) : null;
   }

@@ -5,7 +5,7 @@ import { TransformControls } from 'three/examples/jsm/controls/TransformControls
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
 import { moveFigure, type Figure } from './benchSlice.ts';
-import { ScalarSkin, useClearance } from './SkinMap.tsx';
+import { rangeOf, ScalarSkin, useClearance } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 
 const budget = 40_000;
@@ -75,7 +75,7 @@ export function FigureBody({
   return (
     <group ref={setGroup} position={figure.move} rotation={[...rotation, 'ZYX']}>
       {shown && gaps ? (
-        <ScalarSkin display={display} values={gaps} map={shown} clip={clip} colours={colours} />
+        <ScalarSkin display={display} values={gaps} range={rangeOf(shown)} clip={clip} colours={colours} />
       ) : (
         <mesh geometry={display.geometry}>
           <meshStandardMaterial

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import {
   BufferAttribute,
   BufferGeometry,
+  Color,
   DoubleSide,
   type Plane,
   type WebGLProgramParametersWithUniforms,
@@ -18,8 +19,14 @@ import { useDisplay } from './useDisplay.ts';
 
 const budget = 100_000;
 
-/** Ends of the colours, mm: below the first a wall or a gap fails. */
-export function rangeOf(map: SkinMap): { low: number; high: number; fails: number } {
+/** Ends of the colours, mm; what lies below `fails` is hatched. */
+export interface ColourRange {
+  low: number;
+  high: number;
+  fails: number;
+}
+
+export function rangeOf(map: SkinMap): ColourRange {
   return map.kind === 'thickness'
     ? { low: 0, high: 4 * map.leastMm, fails: map.leastMm }
     : { low: 0, high: Math.max(20, 3 * map.liningMm), fails: map.liningMm };
@@ -42,30 +49,31 @@ function hatch(shader: WebGLProgramParametersWithUniforms): void {
 export function ScalarSkin({
   display,
   values,
-  map,
+  range,
   clip,
   colours,
 }: {
   display: DisplayGeometry;
   values: Float32Array;
-  map: SkinMap;
+  range: ColourRange;
   clip: Plane | null;
   colours: Tokens;
 }) {
   const invalidate = useThree((s) => s.invalidate);
-  const { low, high, fails } = rangeOf(map);
+  const { low, high, fails } = range;
   const geometry = useMemo(() => {
     const g = new BufferGeometry();
     for (const name of ['position', 'normal']) g.setAttribute(name, display.geometry.getAttribute(name));
     const n = display.index.length;
     const colour = new Float32Array(3 * n);
     const failing = new Float32Array(n);
-    const clay = [1, 3, 5].map((i) => parseInt(colours.clay.slice(i, i + 2), 16) / 255);
+    const clay = new Color(colours.clay);
+    const c = new Color();
     for (let i = 0; i < n; i++) {
       const v = values[display.index[i]];
-      const rgb = Number.isNaN(v) ? clay : cividis((v - low) / (high - low));
-      // colours of the screen, made linear as the renderer wants them
-      for (let k = 0; k < 3; k++) colour[3 * i + k] = rgb[k] ** 2.2;
+      if (Number.isNaN(v)) c.copy(clay);
+      else c.setRGB(...cividis((v - low) / (high - low)), 'srgb');
+      c.toArray(colour, 3 * i);
       failing[i] = v < fails ? 1 : 0;
     }
     g.setAttribute('color', new BufferAttribute(colour, 3));
@@ -128,7 +136,7 @@ export function ThicknessSkin({
     <ScalarSkin
       display={display}
       values={values ?? new Float32Array(display.positions.length / 3).fill(NaN)}
-      map={map}
+      range={rangeOf(map)}
       clip={clip}
       colours={colours}
     />

@@ -1,6 +1,6 @@
 import Switch from '@mui/material/Switch';
 import { useEffect, useState } from 'react';
-import { parseLength } from '@jasmorphe/core/formats/quantity';
+import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import { lengthText } from '../app/figures.ts';
 import { useAppSelector } from '../app/store.ts';
 
@@ -135,5 +135,29 @@ export function YesNoField({
       <span title={hint}>{label}</span>
       <Switch size="small" checked={value} onChange={(e) => onChange(e.target.checked)} />
     </label>
+  );
+}
+
+/** A factor, typed as x4, 400%, +5%, 1:6 or a quotient of lengths. */
+export function FactorField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  onChange: (f: number) => void;
+}) {
+  return (
+    <ParsedField
+      label={label}
+      text={`x${Number(value.toPrecision(6))}`}
+      parse={(t) => {
+        const f = parseFactor(t);
+        return f !== null && f > 0 ? f : null;
+      }}
+      onChange={onChange}
+      example="such as x4, 400%, +5%, 1:6 or 62 in / 15.5 in"
+    />
   );
 }

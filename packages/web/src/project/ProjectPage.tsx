@@ -71,14 +71,24 @@ function StageDecision({ stage, body, printers }: { stage: StageId; body: BodyVi
     );
   return (
     <>
-      <OwnDecision stage={stage} body={body} printers={printers} />
+      <OwnDecision stage={stage} body={body} printers={printers} onBody={() => open('body')} />
       {stage === 'size' && <LookList onOpen={open} />}
       {stagesWithTools.includes(stage) && body.parts.length === 0 && <ToolList onOpen={open} />}
     </>
   );
 }
 
-function OwnDecision({ stage, body, printers }: { stage: StageId; body: BodyView; printers: PrinterView[] }) {
+function OwnDecision({
+  stage,
+  body,
+  printers,
+  onBody,
+}: {
+  stage: StageId;
+  body: BodyView;
+  printers: PrinterView[];
+  onBody: () => void;
+}) {
   // a fresh start whenever the line changes, so that no field keeps a figure of an earlier state
   const key = `${body.id}|${body.cursor}|${body.line.map((s) => s.id.slice(0, 8)).join()}`;
   switch (stage) {
@@ -87,7 +97,7 @@ function OwnDecision({ stage, body, printers }: { stage: StageId; body: BodyView
     case 'mend':
       return <MendDecision key={key} body={body} />;
     case 'size':
-      return <SizeDecision key={key} body={body} printers={printers} />;
+      return <SizeDecision key={key} body={body} printers={printers} onBody={onBody} />;
     case 'hollow':
       return <HollowDecision key={key} body={body} printers={printers} />;
     case 'divide':

@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from 'react';
-import type { ReferenceView } from '@jasmorphe/contracts/views';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import { anthropometrySource } from '@jasmorphe/core/trade/anthropometry';
 import { fromPairs, turnsOf } from '@jasmorphe/core/worn/Placement';
@@ -19,21 +18,12 @@ import {
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { clearanceParams } from './clearanceParams.ts';
 import { BackToSize, type LookProps } from './LookDecision.tsx';
 import { NewBody } from './NewBody.tsx';
 
 type Triple = [number, number, number];
 type Pair = { landmark: string; body: Triple; piece: Triple };
-
-const params = (r: ReferenceView, figure: Figure, factor = 1, about: Triple = [0, 0, 0]) => ({
-  ...(r.kind === 'scan' ? { scan: r.meshHash } : { kind: r.kind, measures: r.measures }),
-  // the body keeps its place within a piece that is scaled about its own origin
-  move: figure.move.map((m, k) => m + (factor - 1) * about[k]),
-  turn: figure.turn,
-  lining: r.liningMm,
-  want: r.wantMm,
-  ...(factor === 1 ? {} : { factor }),
-});
 
 /** Does it fit whom it is for? */
 export function BodyDecision({ body, printers: _, onClose }: LookProps) {
@@ -104,12 +94,12 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   }, [moved, reference?.id]);
 
   const [asIs] = usePreviews(body.id, body.mesh.hash, [
-    mine && reference ? { operation: 'clearance', params: params(reference, mine) } : null,
+    mine && reference ? { operation: 'clearance', params: clearanceParams(reference, mine) } : null,
   ]);
   const report = reportOf<ClearanceReport>(asIs);
   const [seat] = usePreviews(body.id, body.mesh.hash, [
     settling && mine && reference
-      ? { operation: 'clearance', params: { ...params(reference, { ...mine, move: [0, 0, 0] }), seat: true } }
+      ? { operation: 'clearance', params: { ...clearanceParams(reference, { ...mine, move: [0, 0, 0] }), seat: true } }
       : null,
   ]);
   useEffect(() => {
@@ -123,7 +113,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   const about: Triple = report ? [report.about.x, report.about.y, report.about.z] : [0, 0, 0];
   const [scaled] = usePreviews(body.id, body.mesh.hash, [
     mine && reference && factor !== null
-      ? { operation: 'clearance', params: params(reference, mine, factor, about) }
+      ? { operation: 'clearance', params: clearanceParams(reference, mine, factor, about) }
       : null,
   ]);
   const fitted = reportOf<ClearanceReport>(scaled);

@@ -1,9 +1,9 @@
 import { lazy, Suspense, useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { parseFactor } from '@jasmorphe/core/formats/quantity';
 import { averageReadings } from '@jasmorphe/core/measuring/readings';
 import type { BedFit } from '@jasmorphe/core/planning/bedFit';
 import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import { axes, type Axis, type SizeReport } from '@jasmorphe/core/operations/size/size';
 import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -12,9 +12,10 @@ import { useChangeReferenceMutation, usePlacesQuery } from '../../app/api.ts';
 import { fixed, massText, volumeText } from '../../app/figures.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
+import { ChoiceField, FactorField, LengthField, ParsedField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { useStep } from '../useStep.ts';
+import { clearanceParams } from './clearanceParams.ts';
 import { Readings, type TakenReading } from './Readings.tsx';
 
 const ScaleChart = lazy(() => import('./ScaleChart.tsx'));
@@ -25,6 +26,7 @@ const ways = {
   measured: 'lengths that I know',
   ratio: 'a ratio of an original',
   bed: 'the largest that fits the bed',
+  body: 'a body that it must fit',
   stretch: 'a factor for each axis',
 } as const;
 type Way = keyof typeof ways;
@@ -59,23 +61,17 @@ const wayOf = (p: Kept): Way =>
 
 const factorText = (f: number): string => `×${fixed(f, f >= 10 ? 1 : 3)}`;
 
-function FactorField({ label, value, onChange }: { label: string; value: number; onChange: (f: number) => void }) {
-  return (
-    <ParsedField
-      label={label}
-      text={`x${Number(value.toPrecision(6))}`}
-      parse={(t) => {
-        const f = parseFactor(t);
-        return f !== null && f > 0 ? f : null;
-      }}
-      onChange={onChange}
-      example="such as x4, 400%, +5%, 1:6 or 62 in / 15.5 in"
-    />
-  );
-}
-
 /** How large shall it be? Every figure follows as one types. */
-export function SizeDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+export function SizeDecision({
+  body,
+  printers,
+  onBody,
+}: {
+  body: BodyView;
+  printers: PrinterView[];
+  /** opens the look at the model on a body */
+  onBody: () => void;
+}) {
   const length = useLength();
   const { run, applied, sending } = useStep(body, 'size', 'size');
   const { data: places = [] } = usePlacesQuery();
@@ -111,12 +107,15 @@ export function SizeDecision({ body, printers }: { body: BodyView; printers: Pri
   const grown = 1 / (1 - shrinkage / 100);
 
   const least = printer?.profile.kind === 'resin' ? figures.resinThinMm.value : figures.thinWallMm.value;
-  const [fitted, walls, stands] = usePreviews(body.id, body.mesh.hash, [
+  const wearer = body.references[0];
+  const [fitted, walls, stands, around] = usePreviews(body.id, body.mesh.hash, [
     { operation: 'fit', params: { bed, margin } },
     { operation: 'thickness', params: { min: least } },
     places.length > 0 ? { operation: 'places', params: { places: places.map(({ id: _, ...p }) => p) } } : null,
+    way === 'body' && wearer ? { operation: 'clearance', params: clearanceParams(wearer, wearer) } : null,
   ]);
   const fit = reportOf<BedFit>(fitted);
+  const worn = reportOf<ClearanceReport>(around);
   const thick = reportOf<ThicknessReport>(walls);
   const whereabouts = reportOf<{ places: PlaceVerdict[] }>(stands);
   // studies measure the model as it is; shrinkage is made up for within the bed
@@ -134,6 +133,8 @@ export function SizeDecision({ body, printers }: { body: BodyView; printers: Pri
         return (ratio * original) / before[axis];
       case 'bed':
         return filling;
+      case 'body':
+        return worn?.suggestedFactor ? worn.suggestedFactor * scaled : null;
       case 'stretch':
         return stretch[0];
     }
@@ -152,9 +153,11 @@ export function SizeDecision({ body, printers }: { body: BodyView; printers: Pri
             : typed
           : way === 'ratio'
             ? { ratio, original, axis }
-            : way === 'bed'
-              ? { bed, margin }
-              : { stretch }),
+            : way === 'body'
+              ? { factor: Number((wanted ?? 1).toPrecision(6)) }
+              : way === 'bed'
+                ? { bed, margin }
+                : { stretch }),
     ...(shrinkage > 0 ? { shrinkage } : {}),
   };
   const oval = way === 'stretch' ? Math.max(...stretch) / Math.min(...stretch) : 1;
@@ -238,6 +241,11 @@ export function SizeDecision({ body, printers }: { body: BodyView; printers: Pri
           'Flats stand off',
           (f) => (thick && even ? (thick.flats ? length((thick.flats.riseMm * mean(f)) / scaled) : 'none') : '—'),
           `deepest flat of what is meant to be round; ${figures.facetMm.value} mm can be seen and felt`,
+        ),
+        row(
+          'their facets across',
+          (f) => (thick?.flats && even ? length((thick.flats.facetMm * mean(f)) / scaled) : '—'),
+          'width of the facet that stands off most; Refine divides it',
         ),
         row('Material', (f) => `×${fixed(cube(f), cube(f) >= 10 ? 0 : 2)}`, 'cube of the factor'),
       ]}
@@ -324,6 +332,22 @@ export function SizeDecision({ body, printers }: { body: BodyView; printers: Pri
             <>
               <FactorField label="Ratio, such as 1:6" value={ratio} onChange={setRatio} />
               <LengthField label="The original measures" mm={original} onChange={(v) => v && setOriginal(v)} />
+            </>
+          )}
+          {way === 'body' && (
+            <>
+              <p className="lead">
+                {!wearer
+                  ? 'Nobody is held against it yet.'
+                  : worn === null
+                    ? `Being held against ${wearer.name}.`
+                    : worn.suggestedFactor === null
+                      ? `${wearer.name} lies where no scaling gives room. Place it first.`
+                      : `Leaves ${length(wearer.wantMm)} around ${wearer.name} at the narrowest, beyond ${length(wearer.liningMm)} of lining.`}
+              </p>
+              <button type="button" className="plain accent" onClick={onBody}>
+                {wearer ? 'Place it, or look closer' : 'Hold it against a body'}
+              </button>
             </>
           )}
           {way === 'stretch' &&

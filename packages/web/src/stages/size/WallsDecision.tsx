@@ -8,7 +8,7 @@ import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField } from '../../decision/Fields.tsx';
+import { ChoiceField, FactorField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { BackToSize, type LookProps } from './LookDecision.tsx';
 
@@ -26,19 +26,21 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
   const [add, adding] = useRunStepMutation();
   const resin = printers[0]?.profile.kind === 'resin';
   const [by, setBy] = useState(resin ? 'resin' : String(figures.nozzleMm.value));
+  const [factor, setFactor] = useState(1);
   const [side, setSide] = useState<Side>('both');
   const [chosen, setChosen] = useState(0);
   const least = by === 'resin' ? figures.resinThinMm.value : lines * Number(by);
   const [measured, grown] = usePreviews(body.id, body.mesh.hash, [
-    { operation: 'thickness', params: { min: least } },
-    { operation: 'thicken', params: { min: least, side } },
+    { operation: 'thickness', params: { min: least, ...(factor === 1 ? {} : { factor }) } },
+    // walls grow at the size that the model has
+    factor === 1 ? { operation: 'thicken', params: { min: least, side } } : null,
   ]);
   const walls = reportOf<ThicknessReport>(measured);
   const thick = reportOf<ThickenReport>(grown);
   useEffect(() => {
-    dispatch(showMap({ kind: 'thickness', factor: 1, leastMm: least }));
+    dispatch(showMap({ kind: 'thickness', factor, leastMm: least }));
     return () => void dispatch(showMap(null));
-  }, [least, dispatch]);
+  }, [least, factor, dispatch]);
   const places = walls?.places;
   useEffect(() => {
     dispatch(
@@ -122,6 +124,8 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
           </>
         ) : none ? (
           `Nothing is too thin: the thinnest wall found measures ${length(walls.minMm)}.`
+        ) : chosen === 1 && factor !== 1 ? (
+          'Size it first: walls grow at the size that the model has.'
         ) : chosen === 1 ? (
           (thick?.note ?? 'Being worked out on this mesh.')
         ) : chosen === 2 ? (
@@ -143,6 +147,7 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
               { value: 'resin', text: 'resin' },
             ]}
           />
+          <FactorField label="As if scaled by" value={factor} onChange={setFactor} />
           <ChoiceField
             label="Walls grow"
             value={side}
@@ -157,7 +162,7 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
       }
       action={{
         label: `Thicken to ${length(least)}`,
-        disabled: adding.isLoading || chosen !== 1 || grown.state === 'failed' || none,
+        disabled: adding.isLoading || chosen !== 1 || factor !== 1 || grown.state === 'failed' || none,
         run: () =>
           void add({ bodyId: body.id, operation: 'thicken', params: { min: least, side } })
             .unwrap()
