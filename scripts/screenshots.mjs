@@ -62,7 +62,15 @@ const shots = [
     path: `${at('Newt door-knocker', 'mend')}?tool=crop`,
     ready: (p) => p.getByText('loose pieces go').waitFor(),
   },
-  { name: 'size', path: at('Window ammonite', 'size'), act: (p) => p.keyboard.press('h') },
+  {
+    name: 'size',
+    path: at('Window ammonite', 'size'),
+    ready: (p) => p.getByText('Long bed holds').waitFor(),
+    act: async (p) => {
+      await p.locator('.cellWorking').first().waitFor({ state: 'detached', timeout: 90_000 });
+      await p.waitForTimeout(1500);
+    },
+  },
   {
     name: 'body',
     path: `${at('Heron mask', 'size')}?tool=body`,

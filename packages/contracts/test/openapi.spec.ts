@@ -1,6 +1,13 @@
 import { expect } from 'chai';
 import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
-import { CreateLogEntry, CreateProject, DismissFinding, RunOperation } from '@jasmorphe/contracts/requests';
+import {
+  CreateLogEntry,
+  CreateProject,
+  DismissFinding,
+  lineOperations,
+  previewOperations,
+  RunOperation,
+} from '@jasmorphe/contracts/requests';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 import { operations } from '@jasmorphe/core/operations/registry';
 
@@ -56,5 +63,25 @@ describe('contracts', () => {
     expect(codeOf(() => parseParams(CreateProject, JSON.parse('{"name":"x","__proto__":{"a":1}}')))).include({
       code: 'bad-params',
     });
+  });
+
+  it('lets no study, import, export or test piece stand in a line, and works all but the import and export out in advance', () => {
+    for (const name of [
+      'fit',
+      'measure',
+      'thickness',
+      'clearance',
+      'places',
+      'reference',
+      'sample',
+      'import',
+      'export',
+    ] as const)
+      expect(lineOperations, name).not.include(name);
+    expect(lineOperations).include.members(['size', 'thicken', 'mend', 'divide']);
+    expect(previewOperations).include.members([...lineOperations, 'fit', 'clearance', 'sample']);
+    expect(() => parseParams(RunOperation, { operation: 'clearance' }))
+      .to.throw()
+      .with.property('field', 'operation');
   });
 });

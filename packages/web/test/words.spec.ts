@@ -6,8 +6,9 @@ import { operationOf } from '@jasmorphe/core/operations/registry';
 import { cividis } from '../src/bench/cividis.ts';
 import { toolIds, tools, type ToolId } from '../src/tools/tools.ts';
 import { fixed, lengthText, massText, secondsText, volumeText, whole } from '../src/app/figures.ts';
-import { stepFigure } from '../src/ledger/stepWords.ts';
+import { stepFigure, stepTitle } from '../src/ledger/stepWords.ts';
 import { findingsOf } from '../src/project/findingsOf.ts';
+import { clearanceParams } from '../src/stages/size/clearanceParams.ts';
 import { routeOf, stepOfStage } from '../src/stages/stages.ts';
 
 const facts = (change: Partial<Inspection> = {}): Inspection => ({
@@ -230,7 +231,7 @@ describe('the ledger', () => {
 
 describe('tools', () => {
   const bench = (change: object = {}) =>
-    ({ section: null, point: null, ...change }) as unknown as Parameters<(typeof tools)['crop']['options']>[2];
+    ({ section: null, points: [], ...change }) as unknown as Parameters<(typeof tools)['crop']['options']>[2];
   const valuesOf = (id: ToolId, b: BodyView, change: Record<string, number | null> = {}) => ({
     ...Object.fromEntries(tools[id].fields(b).map((f) => [f.id, f.value])),
     ...change,
@@ -248,7 +249,7 @@ describe('tools', () => {
     const of = (change: Record<string, number>, state: object) =>
       tools.crop.options(b, valuesOf('crop', b, change), bench(state));
     expect(of({}, {}).map((o) => o.params !== null)).eql([true, true, false, false]);
-    expect(of({}, { point: [1, 2, 3] })[2].params).eql({ keep: 'picked', at: [1, 2, 3] });
+    expect(of({}, { points: [[1, 2, 3]] })[2].params).eql({ keep: 'picked', at: [1, 2, 3] });
     expect(of({ maxz: 4 }, {})[3].params).eql({ min: [0, 0, 0], max: [10, 10, 4] });
     // the bench takes away what stands towards the viewer: above along x and z, below along y
     expect(of({}, { section: { axis: 0, share: 0.25 } })[3].params).eql({ normal: [-1, 0, 0], offset: -2.5 });
@@ -293,5 +294,77 @@ describe('the colour map', () => {
     expect(cividis(0)[2]).greaterThan(cividis(0)[0]);
     expect(cividis(1)[0]).greaterThan(0.9);
     expect([cividis(-3), cividis(7)]).eql([cividis(0), cividis(1)]);
+  });
+});
+
+describe('sizing in words', () => {
+  it('names what steps did, in the past tense, whatever the operation', () => {
+    expect(
+      (['import', 'size', 'thicken', 'crop', 'divide', 'simplify', 'sample', 'recut'] as const).map(stepTitle),
+    ).eql(['Imported', 'Sized', 'Thickened', 'Cropped', 'Divided', 'Simplified', 'Cut as a test piece', 'Recut']);
+    const thick = step('thicken', { minMm: 0.8 });
+    expect(stepFigure(thick, (mm) => `${mm} mm`)).equal('to 0.8 mm');
+    // a study never stands in a line, and has no figure there
+    expect(stepFigure(step('fit', {}), String)).equal('');
+  });
+
+  it('puts what a study found among the findings, worst first, numbered for the bench', () => {
+    const studied = [
+      { code: 'thin-place-0', severity: 'attention' as const, message: 'thin', at: null, span: 0 },
+      {
+        code: 'contact-0',
+        severity: 'failure' as const,
+        message: 'through',
+        at: [1, 2, 3] as [number, number, number],
+        span: 4,
+      },
+    ];
+    const list = findingsOf(body([step('import', { unitFrom: 'file' })]), 'size', String, studied);
+    expect(list.map((f) => [f.number, f.code])).eql([
+      [1, 'contact-0'],
+      [2, 'thin-place-0'],
+    ]);
+    const aside = body([], { dismissals: [{ code: 'contact-0', reason: 'it is soft there', at: '' }] });
+    expect(findingsOf(aside, 'size', String, studied).at(-1)).include({
+      code: 'contact-0',
+      dismissed: 'it is soft there',
+    });
+  });
+
+  it('says the guessed unit at Intake and again at Size, and not after a test piece was cut', () => {
+    const guessed = body([step('import', { unitFrom: 'guess', unit: 'in', unitReason: '7 across' })]);
+    for (const stage of ['intake', 'size'] as const)
+      expect(findingsOf(guessed, stage, String).map((f) => f.code)).eql(['unit-guess']);
+    expect(findingsOf(guessed, 'hollow', String)).eql([]);
+    expect(findingsOf(body([step('sample', {})]), 'size', String)).eql([]);
+  });
+
+  it('keeps a body in its place while the model is scaled about its origin', () => {
+    const r = {
+      id: 'r',
+      name: 'a head',
+      kind: 'head' as const,
+      measures: { girth: 560 },
+      landmarks: {},
+      meshHash: 'cc',
+      move: [10, 20, 30] as [number, number, number],
+      turn: [0, 0, 5] as [number, number, number],
+      liningMm: 8,
+      wantMm: 2,
+    };
+    // about the origin a point p goes to f p; the body that stood there goes along by (f - 1) p
+    const params = clearanceParams(r, r, 1.5, [10, 0, -4]);
+    expect(params).eql({
+      kind: 'head',
+      measures: { girth: 560 },
+      move: [15, 20, 28],
+      turn: [0, 0, 5],
+      lining: 8,
+      want: 2,
+      factor: 1.5,
+    });
+    expect(clearanceParams({ ...r, kind: 'scan' }, r))
+      .include({ scan: 'cc' })
+      .and.not.have.property('kind');
   });
 });

@@ -103,7 +103,7 @@ function Whole({
   onFail: (failed: boolean) => void;
 }) {
   const dispatch = useAppDispatch();
-  const asks = useAppSelector((s) => s.bench.asks > 0);
+  const asks = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'model');
   const map = useAppSelector((s) => s.bench.map);
   const ghost = useAppSelector((s) => s.bench.figure !== null);
   const { display, failed } = useDisplay(hash, budget);

@@ -4,7 +4,7 @@ import { MathUtils, type Group, type Plane } from 'three';
 import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
-import { moveFigure, type Figure } from './benchSlice.ts';
+import { moveFigure, pickPoint, type Figure } from './benchSlice.ts';
 import { rangeOf, ScalarSkin, useClearance } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 
@@ -26,6 +26,7 @@ export function FigureBody({
   const dispatch = useAppDispatch();
   const { camera, gl, scene, invalidate, controls } = useThree();
   const map = useAppSelector((s) => s.bench.map);
+  const asked = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'figure');
   const loaded = useDisplay(figure.hash, budget);
   const display = loaded.hash === figure.hash ? loaded.display : null;
   const shown = map?.kind === 'clearance' ? map : null;
@@ -73,7 +74,20 @@ export function FigureBody({
   useEffect(() => invalidate(), [figure, display, gaps, invalidate]);
   if (!display) return null;
   return (
-    <group ref={setGroup} position={figure.move} rotation={[...rotation, 'ZYX']}>
+    <group
+      ref={setGroup}
+      position={figure.move}
+      rotation={[...rotation, 'ZYX']}
+      onClick={
+        asked
+          ? (e) => {
+              if (e.delta > 4) return;
+              e.stopPropagation();
+              dispatch(pickPoint([e.point.x, e.point.y, e.point.z]));
+            }
+          : undefined
+      }
+    >
       {shown && gaps ? (
         <ScalarSkin display={display} values={gaps} range={rangeOf(shown)} clip={clip} colours={colours} />
       ) : (

@@ -53,6 +53,8 @@ export interface BenchState {
   points: [number, number, number][];
   /** how many places are asked for; 0 when clicks pick nothing */
   asks: number;
+  /** whether clicks pick on the model or on the body that is held against it */
+  asksOn: 'model' | 'figure';
   /** what was measured, as lines of two ends x, y, z a segment */
   marks: number[][];
   figure: Figure | null;
@@ -72,6 +74,7 @@ const initialState: BenchState = {
   swipe: 0.5,
   points: [],
   asks: 0,
+  asksOn: 'model',
   marks: [],
   figure: null,
   map: null,
@@ -94,6 +97,12 @@ export const benchSlice = createSlice({
     setSwipe: (s, a: PayloadAction<number>) => void (s.swipe = Math.min(1, Math.max(0, a.payload))),
     askForPoints: (s, a: PayloadAction<number>) => {
       s.asks = a.payload;
+      s.asksOn = 'model';
+      s.points = [];
+    },
+    askOnFigure: (s) => {
+      s.asks = 1;
+      s.asksOn = 'figure';
       s.points = [];
     },
     pickPoint: (s, a: PayloadAction<[number, number, number]>) => {
@@ -123,6 +132,7 @@ export const {
   compare,
   setSwipe,
   askForPoints,
+  askOnFigure,
   pickPoint,
   dropPoints,
   setMarks,

@@ -230,7 +230,10 @@ const workshop = {
     for (let v = 0; v < out.length; v++) {
       const p: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]];
       const d = inside.tree.nearest(p[0], p[1], p[2], 120, hit).distance;
-      if (Number.isFinite(d)) out[v] = inside.normalSide(hit, p) < 0 ? -d : d;
+      if (!Number.isFinite(d)) continue;
+      const along = inside.normalSide(hit, p);
+      // beside a rim nothing lies over the body, and on which side of it a point stands says nothing
+      if (d === 0 || Math.abs(along) > 0.6 * d) out[v] = along < 0 ? -d : d;
     }
     return transfer(out, [out.buffer]);
   },

@@ -116,7 +116,7 @@ export const thicken: Operation<ThickenParams, ThickenReport> = {
       detail,
       sliceContext(context, 0.35, 0.6),
     );
-    growth = await makeSimpler(growth, 0.05 * min, sliceContext(context, 0.6, 0.7));
+    growth = await makeSimpler(growth, 0.02 * min, sliceContext(context, 0.6, 0.7));
     const grown = await joinShells(weldExact(concatMeshes([mesh, growth])), sliceContext(context, 0.7, 0.85));
     const broken = grown ? await refusalOf(grown) : 'it could not be joined without crossings';
     if (!grown || broken)

@@ -1,13 +1,14 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import { anthropometrySource } from '@jasmorphe/core/trade/anthropometry';
-import { fromPairs, turnsOf } from '@jasmorphe/core/worn/Placement';
+import { fromPairs, seenFromBody, turnsOf } from '@jasmorphe/core/worn/Placement';
 import { useChangeReferenceMutation, useRemoveReferenceMutation, useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { fixed } from '../../app/figures.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import {
   askForPoints,
+  askOnFigure,
   dropPoints,
   moveFigure,
   showFigure,
@@ -23,6 +24,9 @@ import { BackToSize, type LookProps } from './LookDecision.tsx';
 import { NewBody } from './NewBody.tsx';
 
 type Triple = [number, number, number];
+/** stands for a point that is picked on the body itself */
+const own = '(own)';
+
 type Pair = { landmark: string; body: Triple; piece: Triple };
 
 /** Does it fit whom it is for? */
@@ -41,6 +45,8 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   const [settling, setSettling] = useState(false);
   const [landmark, setLandmark] = useState('');
   const [pairs, setPairs] = useState<Pair[]>([]);
+  /** a point of the body that was picked on it, as the body sees it */
+  const [ownPoint, setOwnPoint] = useState<Triple | null>(null);
   const [chosen, setChosen] = useState(0);
   const count = useRef(body.references.length);
   useEffect(() => {
@@ -140,16 +146,25 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   }, [mapped, reference?.liningMm, reference, dispatch]);
 
   const asks = landmark !== '' && !adding;
+  // a point of one's own is picked on the body first, and then where it shall be on the model
+  const onBody = asks && landmark === own && ownPoint === null;
   useEffect(() => {
-    dispatch(askForPoints(asks ? 1 : 0));
-  }, [asks, dispatch]);
+    dispatch(onBody ? askOnFigure() : askForPoints(asks ? 1 : 0));
+  }, [asks, onBody, dispatch]);
   useEffect(() => {
     if (!asks || points.length === 0 || !reference) return;
-    const at = reference.landmarks[landmark];
-    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== landmark), { landmark, body: at, piece: points[0] }]);
+    if (onBody) {
+      if (mine) setOwnPoint([...seenFromBody({ moveMm: mine.move, turnDeg: mine.turn }, points[0])] as Triple);
+      dispatch(dropPoints());
+      return;
+    }
+    const at = landmark === own ? ownPoint : reference.landmarks[landmark];
+    const name = landmark === own ? `point ${pairs.length + 1}` : landmark;
+    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== name), { landmark: name, body: at, piece: points[0] }]);
     setLandmark('');
+    setOwnPoint(null);
     dispatch(dropPoints());
-  }, [asks, points, landmark, reference, dispatch]);
+  }, [asks, onBody, mine, ownPoint, pairs.length, points, landmark, reference, dispatch]);
 
   if (adding || !reference)
     return (
@@ -337,7 +352,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
           <button type="button" className="plain accent" disabled={settling} onClick={() => setSettling(true)}>
             {settling ? 'Settling it in …' : 'Let it settle in'}
           </button>
-          {Object.keys(reference.landmarks).length > 0 && (
+          {mine && (
             <ChoiceField
               label="Pair a landmark"
               value={landmark}
@@ -345,10 +360,17 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
               choices={[
                 { value: '', text: pairs.length > 0 ? `${pairs.length} paired` : 'none' },
                 ...Object.keys(reference.landmarks).map((n) => ({ value: n, text: n })),
+                { value: own, text: 'a point of the body …' },
               ]}
             />
           )}
-          {landmark !== '' && <p className="lead">Click where the {landmark} shall be on the model.</p>}
+          {landmark !== '' && (
+            <p className="lead">
+              {onBody
+                ? 'Click the point on the body: it is reached through the model.'
+                : `Click where ${landmark === own ? 'that point' : `the ${landmark}`} shall be on the model.`}
+            </p>
+          )}
           {pairs.length > 0 && (
             <span>
               <button type="button" className="plain accent" onClick={snap}>

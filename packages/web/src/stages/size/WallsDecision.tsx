@@ -112,7 +112,7 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
         },
         { label: 'Material added', cells: ['none', thick ? volumeText(thick.addedMm3) : null, 'none'] },
         { label: 'Deviation, worst', cells: ['none', thick ? length(thick.deviation.maxMm) : null, 'none'] },
-        { label: 'Takes', cells: [finer === null ? '—' : `${finer} mm nozzle`, '—', 'a setting'] },
+        { label: 'Takes', cells: [finer === null ? '—' : `${finer} nozzle`, '—', 'a setting'] },
       ]}
       chosen={chosen}
       onChoose={setChosen}
