@@ -156,27 +156,26 @@ export function rimNear(mesh: TriMesh, at: Vec3): Circle {
       'Pick a point on an edge of a round opening or disc, or measure its circle by three points.',
       'points',
     );
-  /** rim edges that leave the end of `h` */
-  const onwards = (h: number): number[] => {
+  /** Half-edges at a vertex, of the triangles around it that hang together with the one of `near`. */
+  const around = (near: number, v: number): number[] => {
     const out: number[] = [];
-    // around the vertex both ways, as far as the fan goes
-    const v = targetOf(mesh, h);
     const seen = new Set<number>();
-    const stack = [(h / 3) | 0];
-    if (twin[h] >= 0) stack.push((twin[h] / 3) | 0);
+    const stack = [(near / 3) | 0];
+    if (twin[near] >= 0) stack.push((twin[near] / 3) | 0);
     while (stack.length > 0) {
       const t = stack.pop()!;
       if (seen.has(t)) continue;
       seen.add(t);
       for (let k = 3 * t; k < 3 * t + 3; k++) {
-        const [a, b] = [originOf(mesh, k), targetOf(mesh, k)];
-        if (a !== v && b !== v) continue;
+        if (originOf(mesh, k) !== v && targetOf(mesh, k) !== v) continue;
         if (twin[k] >= 0) stack.push((twin[k] / 3) | 0);
-        if (sharp(k)) out.push(a === v ? b : a);
+        out.push(k);
       }
     }
     return out;
   };
+  /** the other end of a half-edge at a vertex */
+  const beyond = (k: number, v: number): number => (originOf(mesh, k) === v ? targetOf(mesh, k) : originOf(mesh, k));
   const follow = (h: number): number[] => {
     const chain = [originOf(mesh, h), targetOf(mesh, h)];
     let edge = h;
@@ -186,39 +185,23 @@ export function rimNear(mesh: TriMesh, at: Vec3): Circle {
       const ahead = normalize(minus(place(v), place(u)));
       let next = -1;
       let best = sharpestTurn;
-      for (const w of onwards(edge)) {
-        if (w === u) continue;
+      for (const k of around(edge, v)) {
+        const w = beyond(k, v);
+        if (w === u || !sharp(k)) continue;
         const c = dot(ahead, normalize(minus(place(w), place(v))));
         if (c > best) {
           best = c;
-          next = w;
+          next = k;
         }
       }
       if (next < 0) break;
-      if (next === chain[0]) return chain;
-      chain.push(next);
-      edge = edgeTo(v, next, edge);
+      const w = beyond(next, v);
+      if (w === chain[0]) return chain;
+      chain.push(w);
+      edge = next;
     }
     chain.push(-1);
     return chain;
-  };
-  /** the half-edge v-w, or w-v turned, whose end is w: only its end and triangles matter */
-  const edgeTo = (v: number, w: number, near: number): number => {
-    const seen = new Set<number>();
-    const stack = [(near / 3) | 0];
-    if (twin[near] >= 0) stack.push((twin[near] / 3) | 0);
-    while (stack.length > 0) {
-      const t = stack.pop()!;
-      if (seen.has(t)) continue;
-      seen.add(t);
-      for (let k = 3 * t; k < 3 * t + 3; k++) {
-        const [a, b] = [originOf(mesh, k), targetOf(mesh, k)];
-        if (a === v && b === w) return k;
-        if (a === w && b === v) return twin[k] >= 0 ? twin[k] : k;
-        if ((a === v || b === v) && twin[k] >= 0) stack.push((twin[k] / 3) | 0);
-      }
-    }
-    return near;
   };
   let chain = follow(first);
   const closed = chain[chain.length - 1] !== -1;
