@@ -5,7 +5,9 @@ import { triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { makeReference } from '@jasmorphe/core/reference/makeReference';
 import { fitPoints } from '@jasmorphe/core/planning/bedFit';
 import { fromSolid, withSolids } from '@jasmorphe/core/solid/kernel';
-import { clearanceOf, insideSkin, regionsOfBox, WornBody } from '@jasmorphe/core/worn/clearance';
+import { clearanceOf, regionsOfBox } from '@jasmorphe/core/worn/clearance';
+import { insideSkin } from '@jasmorphe/core/worn/insideSkin';
+import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import { seatIn } from '@jasmorphe/core/worn/seat';
 import { fastest, knobbly, peakMb, say } from './scan.ts';
 

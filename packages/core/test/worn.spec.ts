@@ -10,7 +10,8 @@ import { makeReference, publishedMeasures } from '@jasmorphe/core/reference/make
 import { referenceKinds } from '@jasmorphe/core/reference/ReferenceBody';
 import { fromSolid, withSolids, type Kernel } from '@jasmorphe/core/solid/kernel';
 import { bodyMeasures, percentiles } from '@jasmorphe/core/trade/anthropometry';
-import { clearanceOf, regionsOfBox, WornBody } from '@jasmorphe/core/worn/clearance';
+import { clearanceOf, regionsOfBox } from '@jasmorphe/core/worn/clearance';
+import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import {
   fromPairs,
   placed,

@@ -1,17 +1,13 @@
-import { newHit, treeOf, type Bvh, type NearestHit } from '../mesh/Bvh.ts';
-import type { RunContext } from '../mesh/context.ts';
-import { starsOf, twinsOf } from '../mesh/edges.ts';
-import { applyMat3, cross, dot } from '../mesh/transform.ts';
 import { MeshError } from '../mesh/MeshError.ts';
-import { areaOf, triangleCentre, triangleNormal } from '../mesh/measures.ts';
 import { boundsOf, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
-import { windingOf, type WindingTree } from '../mesh/WindingTree.ts';
+import type { RunContext } from '../mesh/context.ts';
+import { areaOf, triangleCentre } from '../mesh/measures.ts';
 import type { ReferenceBody } from '../reference/ReferenceBody.ts';
-import { piecePoints, placed, rotationOf, type Placement } from './Placement.ts';
-
-/** Skin farther from the body than this is not around it, mm. */
-const reachMm = 400;
+import { placed, type Placement } from './Placement.ts';
+import { reachMm, type WornBody } from './WornBody.ts';
+import { factorThatFits } from './factorThatFits.ts';
+import { insideSkin, INNER, normalsAround } from './insideSkin.ts';
 
 export interface RegionClearance {
   name: string;
@@ -49,51 +45,6 @@ export interface Clearance {
   /** where the body stands in the piece, mm; as asked, or where it settled */
   move: Xyz;
   insideAreaMm2: number;
-}
-
-/** What a skin point is to the body. */
-const OUTER = 0;
-const INNER = 1;
-const UNSEEN = 2;
-
-/** The inside of a piece around a body: signed distances of the piece's vertices to the body, mm, negative within it. */
-export interface InsideSkin {
-  /** per vertex of the piece: distance to the body, negative inside it; NaN where it is too far to matter */
-  gap: Float32Array;
-  /** 1 where the vertex belongs to the skin that faces the body */
-  inner: Uint8Array;
-  /** x, y, z of the vertices, as the body sees them */
-  points: Float32Array;
-  /** number of the triangle of the body that is nearest, or -1 */
-  nearest: Int32Array;
-}
-
-/** Normals of vertices, by the areas around them, not of unit length. */
-function normalsAround(points: Float32Array, triangles: Uint32Array): { normals: Float32Array; area: Float32Array } {
-  const normals = new Float32Array(points.length);
-  const area = new Float32Array(points.length / 3);
-  for (let i = 0; i < triangles.length; i += 3) {
-    const a = 3 * triangles[i];
-    const b = 3 * triangles[i + 1];
-    const c = 3 * triangles[i + 2];
-    const ux = points[b] - points[a];
-    const uy = points[b + 1] - points[a + 1];
-    const uz = points[b + 2] - points[a + 2];
-    const vx = points[c] - points[a];
-    const vy = points[c + 1] - points[a + 1];
-    const vz = points[c + 2] - points[a + 2];
-    const nx = uy * vz - uz * vy;
-    const ny = uz * vx - ux * vz;
-    const nz = ux * vy - uy * vx;
-    const third = Math.hypot(nx, ny, nz) / 6;
-    for (const v of [a, b, c]) {
-      normals[v] += nx;
-      normals[v + 1] += ny;
-      normals[v + 2] += nz;
-      area[v / 3] += third;
-    }
-  }
-  return { normals, area };
 }
 
 /**
@@ -152,221 +103,9 @@ function divided(mesh: TriMesh, most: number): TriMesh {
   return { positions: Float32Array.from(points), triangles: Uint32Array.from(out) };
 }
 
-/** A body that pieces are held against, prepared once. */
-export class WornBody {
-  readonly tree: Bvh;
-  private readonly winding: WindingTree | null;
-  private readonly twin: Int32Array;
-  /** of vertices, weighted by the angles of the triangles around them */
-  private readonly corner: Float32Array;
-
-  /** @param sound is it closed and free of crossings? Then its sides decide what is inside, else the winding number. */
-  constructor(
-    readonly mesh: TriMesh,
-    sound: boolean,
-  ) {
-    this.tree = treeOf(mesh);
-    this.winding = sound ? null : windingOf(mesh);
-    this.twin = twinsOf(mesh);
-    this.corner = sound ? angleNormals(mesh) : new Float32Array(0);
-  }
-
-  /**
-   * Is a point within the body? Told by the side of what is nearest: a face, or the sum of the normals at an edge, or at a
-   * corner their sum weighted by angles, which is right for any closed mesh (Bærentzen and Aanæs 2005).
-   *
-   * @param hit what of the body is nearest to it
-   */
-  within(x: number, y: number, z: number, hit: NearestHit): boolean {
-    if (this.winding) return this.winding.at(x, y, z) > 0.5;
-    const { triangles, positions: p } = this.mesh;
-    const t = hit.triangle;
-    const [qx, qy, qz] = hit.point;
-    let n: readonly number[] = triangleNormal(this.mesh, t);
-    // distance of the nearest point from each side, as a share of the triangle's height there
-    const shares = [0, 1, 2].map((k) => {
-      const a = 3 * triangles[3 * t + k];
-      const b = 3 * triangles[3 * t + ((k + 1) % 3)];
-      const c = 3 * triangles[3 * t + ((k + 2) % 3)];
-      return sideArea(p, a, b, qx, qy, qz) / sideArea(p, a, b, p[c], p[c + 1], p[c + 2]);
-    });
-    const near = [0, 1, 2].filter((k) => shares[k] < 1e-5);
-    if (near.length === 1) {
-      const other = this.twin[3 * t + near[0]];
-      if (other >= 0) {
-        const m = triangleNormal(this.mesh, (other / 3) | 0);
-        n = [n[0] + m[0], n[1] + m[1], n[2] + m[2]];
-      }
-    } else if (near.length > 1) {
-      // two sides that meet in a corner: side k runs from corner k to k + 1
-      const k = near.includes(0) && near.includes(1) ? 1 : near.includes(1) ? 2 : 0;
-      const v = 3 * triangles[3 * t + k];
-      n = [this.corner[v], this.corner[v + 1], this.corner[v + 2]];
-    }
-    return (x - qx) * n[0] + (y - qy) * n[1] + (z - qz) * n[2] < 0;
-  }
-
-  /**
-   * Signed distance, mm: negative within; `reachMm` where the body is farther.
-   *
-   * @param outside it is known to be outside
-   */
-  gap(x: number, y: number, z: number, hit: NearestHit, outside = false): number {
-    const d = this.tree.nearest(x, y, z, reachMm, hit, hit.triangle).distance;
-    if (!(d < reachMm)) return reachMm;
-    return !outside && this.within(x, y, z, hit) ? -d : d;
-  }
-}
-
-/** Twice the area of the triangle over side a-b and a point. */
-function sideArea(p: Float32Array, a: number, b: number, x: number, y: number, z: number): number {
-  const ux = p[b] - p[a];
-  const uy = p[b + 1] - p[a + 1];
-  const uz = p[b + 2] - p[a + 2];
-  const vx = x - p[a];
-  const vy = y - p[a + 1];
-  const vz = z - p[a + 2];
-  return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
-}
-
-/** Normals of vertices, each triangle's weighted by its angle there. */
-function angleNormals(mesh: TriMesh): Float32Array {
-  const { positions: p, triangles } = mesh;
-  const out = new Float32Array(p.length);
-  for (let t = 0; t < triangleCount(mesh); t++) {
-    const n = triangleNormal(mesh, t);
-    for (let k = 0; k < 3; k++) {
-      const a = 3 * triangles[3 * t + k];
-      const b = 3 * triangles[3 * t + ((k + 1) % 3)];
-      const c = 3 * triangles[3 * t + ((k + 2) % 3)];
-      const u: Vec3 = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-      const v: Vec3 = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-      const angle = Math.atan2(Math.hypot(...cross(u, v)), dot(u, v));
-      for (let r = 0; r < 3; r++) out[a + r] += angle * n[r];
-    }
-  }
-  return out;
-}
-
-/**
- * Which skin of a piece faces a body, and how far from the body it lies. A vertex faces the body when its normal points to
- * the nearest point of it from outside, or away from it from within, and when the way there is free of the piece itself.
- */
-export function insideSkin(piece: TriMesh, body: WornBody, placement: Placement, context: RunContext): InsideSkin {
-  const points = piecePoints(piece, placement);
-  const n = points.length / 3;
-  const { normals } = normalsAround(points, piece.triangles);
-  // kept with the piece, wherever the body is put
-  const own = treeOf(piece);
-  const rows = rotationOf(placement);
-  const box = boundsOf(body.mesh);
-  const gap = new Float32Array(n).fill(NaN);
-  const inner = new Uint8Array(n);
-  const nearest = new Int32Array(n).fill(-1);
-  const hit = newHit();
-  // of the vertex last measured; the next one lies close by as a rule
-  let lastGap = 0;
-  let lx = Infinity;
-  let ly = 0;
-  let lz = 0;
-  /** facing vertices whose way to the body is still to be looked along */
-  const facing: number[] = [];
-  const toBody = new Float32Array(3 * n);
-  for (let v = 0; v < n; v++) {
-    if ((v & 2047) === 0) {
-      context.checkCancelled();
-      context.progress((0.8 * v) / n, 'Measuring clearance');
-    }
-    const x = points[3 * v];
-    const y = points[3 * v + 1];
-    const z = points[3 * v + 2];
-    const nx = normals[3 * v];
-    const ny = normals[3 * v + 1];
-    const nz = normals[3 * v + 2];
-    const length = Math.sqrt(nx * nx + ny * ny + nz * nz);
-    const step = Math.sqrt((x - lx) ** 2 + (y - ly) ** 2 + (z - lz) ** 2);
-    // gaps change by no more than the way gone: this skin turns its back to a body that it cannot reach
-    if (step < 0.35 * lastGap) {
-      const [qx, qy, qz] = hit.point;
-      const dx = qx - x;
-      const dy = qy - y;
-      const dz = qz - z;
-      if (dx * nx + dy * ny + dz * nz < -0.5 * length * Math.sqrt(dx * dx + dy * dy + dz * dz)) {
-        gap[v] = lastGap - step;
-        nearest[v] = hit.triangle;
-        continue;
-      }
-    }
-    const far = Math.hypot(
-      Math.max(box.min[0] - x, 0, x - box.max[0]),
-      Math.max(box.min[1] - y, 0, y - box.max[1]),
-      Math.max(box.min[2] - z, 0, z - box.max[2]),
-    );
-    if (far > reachMm) continue;
-    const signed = body.gap(x, y, z, hit, step < lastGap);
-    const d = Math.abs(signed);
-    if (!(d < reachMm)) continue;
-    nearest[v] = hit.triangle;
-    lastGap = signed;
-    lx = x;
-    ly = y;
-    lz = z;
-    const [qx, qy, qz] = hit.point;
-    const towards = (qx - x) * nx + (qy - y) * ny + (qz - z) * nz;
-    gap[v] = signed;
-    if (signed < 0) inner[v] = towards < 0 ? INNER : OUTER;
-    else if (towards > 0.15 * d * length) {
-      inner[v] = UNSEEN;
-      facing.push(v);
-      toBody[3 * v] = qx - x;
-      toBody[3 * v + 1] = qy - y;
-      toBody[3 * v + 2] = qz - z;
-    }
-  }
-  // whether the way is free is looked at for some; their neighbours with ways of their own see the same
-  const free = (v: number): number =>
-    own.firstHit(
-      [piece.positions[3 * v], piece.positions[3 * v + 1], piece.positions[3 * v + 2]],
-      applyMat3(rows, [toBody[3 * v], toBody[3 * v + 1], toBody[3 * v + 2]]),
-      1e-3,
-    ) < 0.999
-      ? OUTER
-      : INNER;
-  const looked: number[] = [];
-  const stride = facing.length > 40_000 ? 5 : 1;
-  for (let i = 0; i < facing.length; i += stride) {
-    if ((i & 1023) === 0) {
-      context.checkCancelled();
-      context.progress(0.8 + (0.2 * i) / facing.length, 'Looking from the body at the piece');
-    }
-    inner[facing[i]] = free(facing[i]);
-    looked.push(facing[i]);
-  }
-  if (stride > 1) {
-    const { start, list } = starsOf(piece);
-    for (let i = 0; i < looked.length; i++) {
-      const v = looked[i];
-      for (let s = start[v]; s < start[v + 1]; s++) {
-        const t = list[s];
-        for (let k = 0; k < 3; k++) {
-          const w = piece.triangles[3 * t + k];
-          if (inner[w] !== UNSEEN) continue;
-          inner[w] = inner[v];
-          looked.push(w);
-        }
-      }
-    }
-  }
-  for (const v of facing) if (inner[v] === UNSEEN) inner[v] = free(v);
-  return { gap, inner, points, nearest };
-}
-
 /** Coarse pieces are divided into about as many triangles before clearance is measured at their vertices. */
 const enoughTriangles = 80_000;
-/** Factors looked at for the one that just fits. */
-const leastFactor = 0.1;
 const mostContacts = 12;
-const mostFactor = 20;
 
 /** Numbers of the regions nearest to every triangle of a body. */
 function regionOfTriangles(mesh: TriMesh, regions: ReferenceBody['regions']): Uint16Array {
@@ -562,56 +301,4 @@ function contactsOf(
   // beside a large contact its crumbs say nothing more
   const largest = Math.max(0, ...found.map((c) => c.areaMm2));
   return found.filter((c) => c.areaMm2 > 0.02 * largest).slice(0, mostContacts);
-}
-
-/**
- * The factor about `centre` at which the narrowest place leaves `wanted`, by halving. A point moves by no more than
- * |f - 1| times its distance from the centre, so only those that could become the narrowest are measured again.
- */
-function factorThatFits(
-  points: Float32Array,
-  /** narrowest first */
-  inside: number[],
-  gap: Float32Array,
-  body: WornBody,
-  centre: Vec3,
-  wanted: number,
-  context: RunContext,
-): number | null {
-  const hit = newHit();
-  const away = (v: number) =>
-    Math.hypot(points[3 * v] - centre[0], points[3 * v + 1] - centre[1], points[3 * v + 2] - centre[2]);
-  const gapAt = (v: number, f: number) =>
-    body.gap(
-      centre[0] + f * (points[3 * v] - centre[0]),
-      centre[1] + f * (points[3 * v + 1] - centre[1]),
-      centre[2] + f * (points[3 * v + 2] - centre[2]),
-      hit,
-    );
-  let active = inside.slice(0, 400);
-  const least = (f: number): number => {
-    let best = Infinity;
-    for (const v of active) best = Math.min(best, gapAt(v, f));
-    return best;
-  };
-  for (let round = 0; round < 6; round++) {
-    let [lo, hi] = [leastFactor, mostFactor];
-    if (least(hi) < wanted) return null;
-    if (least(lo) > wanted) return null;
-    while (hi - lo > 1e-5 * hi) {
-      context.checkCancelled();
-      const mid = Math.sqrt(lo * hi);
-      if (least(mid) < wanted) lo = mid;
-      else hi = mid;
-    }
-    // is any point outside the list narrower there?
-    const worse: number[] = [];
-    const held = new Set(active);
-    for (const v of inside)
-      if (!held.has(v) && gap[v] - Math.abs(hi - 1) * away(v) < wanted - 1e-3 && gapAt(v, hi) < wanted - 1e-3)
-        worse.push(v);
-    if (worse.length === 0) return hi;
-    active = [...active, ...worse.slice(0, 1500)];
-  }
-  return null;
 }

@@ -4,7 +4,7 @@ import { sampleSurface } from '../mesh/deviation.ts';
 import { triangleNormal } from '../mesh/measures.ts';
 import { applyMat3 } from '../mesh/transform.ts';
 import { boundsOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
-import type { WornBody } from './clearance.ts';
+import type { WornBody } from './WornBody.ts';
 import { placed, rotationOf, seenFromBody, type Placement } from './Placement.ts';
 
 /** Points of the piece, and of the body, that are weighed. */
