@@ -10,8 +10,9 @@ import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
  * `order`  triangle indices, leaf after leaf
  *
  * Built top-down with the surface-area heuristic over 12 bins a split (Wald 2007); above `sortedFrom` triangles by
- * splitting the order along a Morton curve (Lauterbach et al. 2009), which is seven times as fast to build and a tenth
- * slower to ask on scans, whose triangles are all much alike.
+ * splitting the order along a Morton curve (Lauterbach et al. 2009) whose cells are kept near to cubes by giving longer
+ * sides more bits (as Vinkler, Bittner and Havran 2017 do). That is seven times as fast to build; on scans, whose triangles
+ * are all much alike, a ray passes a seventh more nodes.
  */
 const leafSize = 4;
 const bins = 12;
@@ -191,7 +192,16 @@ export class Bvh {
         if (p[i + k] < min[k]) min[k] = p[i + k];
         if (p[i + k] > max[k]) max[k] = p[i + k];
       }
-    const scale = min.map((lo, k) => (max[k] > lo ? 1023.999 / (max[k] - lo) : 0));
+    // thirty halvings, always across the side that is longest by then, so that cells stay near to cubes
+    const side = max.map((hi, k) => hi - min[k]);
+    const halvings: number[][] = [[], [], []];
+    for (let bit = 29; bit >= 0; bit--) {
+      const k = side[0] >= side[1] && side[0] >= side[2] ? 0 : side[1] >= side[2] ? 1 : 2;
+      halvings[k].unshift(bit);
+      side[k] /= 2;
+    }
+    const scale = min.map((lo, k) => (max[k] > lo ? (2 ** halvings[k].length * (1 - 1e-6)) / (max[k] - lo) : 0));
+    const spread = halvings.map(spreading);
     let codes = new Uint32Array(n);
     for (let i = 0; i < n; i++) {
       const a = 3 * tri[3 * order[i]];
@@ -204,7 +214,9 @@ export class Bvh {
         const z = p[c + k];
         const lo = x < y ? (x < z ? x : z) : y < z ? y : z;
         const hi = x > y ? (x > z ? x : z) : y > z ? y : z;
-        code |= spread((((lo + hi) / 2 - min[k]) * scale[k]) | 0) << k;
+        const cell = (((lo + hi) / 2 - min[k]) * scale[k]) | 0;
+        const table = spread[k];
+        code |= table[cell & 1023] | table[1024 + ((cell >>> 10) & 1023)] | table[2048 + (cell >>> 20)];
       }
       codes[i] = code;
     }
@@ -452,50 +464,75 @@ export class Bvh {
    */
   firstHit(origin: Vec3, direction: Vec3, from: number, skip = -1): number {
     if (this.nodes === 0) return Infinity;
-    const { box, count, offset, order, stack } = this;
+    const { box, count, offset, order, stack, far } = this;
     const [ox, oy, oz] = origin;
     const [dx, dy, dz] = direction;
     const ix = 1 / dx;
     const iy = 1 / dy;
     const iz = 1 / dz;
+    // which of a box's six numbers the ray passes on the way in and on the way out
+    const inX = ix < 0 ? 3 : 0;
+    const inY = iy < 0 ? 4 : 1;
+    const inZ = iz < 0 ? 5 : 2;
+    const outX = 3 - inX;
+    const outY = 5 - inY;
+    const outZ = 7 - inZ;
     const { positions: p, triangles } = this.mesh;
     let best = Infinity;
+    let node = 0;
     let top = 0;
-    stack[top++] = 0;
-    while (top > 0) {
-      const node = stack[--top];
-      const o = 6 * node;
-      let near = from;
-      let far = best;
-      let a = (box[o] - ox) * ix;
-      let b = (box[o + 3] - ox) * ix;
-      if (a > b) [a, b] = [b, a];
-      if (a > near) near = a;
-      if (b < far) far = b;
-      a = (box[o + 1] - oy) * iy;
-      b = (box[o + 4] - oy) * iy;
-      if (a > b) [a, b] = [b, a];
-      if (a > near) near = a;
-      if (b < far) far = b;
-      a = (box[o + 2] - oz) * iz;
-      b = (box[o + 5] - oz) * iz;
-      if (a > b) [a, b] = [b, a];
-      if (a > near) near = a;
-      if (b < far) far = b;
-      if (near > far * (1 + 1e-6) + 1e-9) continue;
+    for (;;) {
       const size = count[node];
       if (size === 0) {
-        // the child that lies nearer along the ray is looked into first, so that its hit cuts the other one short
-        const l = 6 * (node + 1);
-        const r = 6 * offset[node];
-        const leftFarther =
-          dx * (box[l] + box[l + 3] - box[r] - box[r + 3]) +
-            dy * (box[l + 1] + box[l + 4] - box[r + 1] - box[r + 4]) +
-            dz * (box[l + 2] + box[l + 5] - box[r + 2] - box[r + 5]) >
-          0;
-        stack[top++] = leftFarther ? node + 1 : offset[node];
-        stack[top++] = leftFarther ? offset[node] : node + 1;
-        continue;
+        // Slabs of both children (Kay and Kajiya 1986), written out: most of the time of a ray goes here. A comparison with
+        // NaN, of a ray within a side of a box, is false and leaves the slab out. A hair is added to the way out, since the
+        // corners are rounded to single precision.
+        const left = node + 1;
+        const right = offset[node];
+        const l = 6 * left;
+        const r = 6 * right;
+        let leftIn = from;
+        let leftOut = best;
+        let rightIn = from;
+        let rightOut = best;
+        let s = (box[l + inX] - ox) * ix;
+        if (s > leftIn) leftIn = s;
+        s = (box[l + inY] - oy) * iy;
+        if (s > leftIn) leftIn = s;
+        s = (box[l + inZ] - oz) * iz;
+        if (s > leftIn) leftIn = s;
+        s = (box[l + outX] - ox) * ix;
+        if (s < leftOut) leftOut = s;
+        s = (box[l + outY] - oy) * iy;
+        if (s < leftOut) leftOut = s;
+        s = (box[l + outZ] - oz) * iz;
+        if (s < leftOut) leftOut = s;
+        s = (box[r + inX] - ox) * ix;
+        if (s > rightIn) rightIn = s;
+        s = (box[r + inY] - oy) * iy;
+        if (s > rightIn) rightIn = s;
+        s = (box[r + inZ] - oz) * iz;
+        if (s > rightIn) rightIn = s;
+        s = (box[r + outX] - ox) * ix;
+        if (s < rightOut) rightOut = s;
+        s = (box[r + outY] - oy) * iy;
+        if (s < rightOut) rightOut = s;
+        s = (box[r + outZ] - oz) * iz;
+        if (s < rightOut) rightOut = s;
+        const meetsLeft = leftIn <= leftOut * (1 + 1e-6) + 1e-9;
+        const meetsRight = rightIn <= rightOut * (1 + 1e-6) + 1e-9;
+        if (meetsLeft && meetsRight) {
+          // the child entered sooner is looked into first, so that its hit cuts the other one short
+          const leftFirst = leftIn <= rightIn;
+          stack[top] = leftFirst ? right : left;
+          far[top++] = leftFirst ? rightIn : leftIn;
+          node = leftFirst ? left : right;
+          continue;
+        }
+        if (meetsLeft || meetsRight) {
+          node = meetsLeft ? left : right;
+          continue;
+        }
       }
       for (let i = offset[node]; i < offset[node] + size; i++) {
         const t = order[i];
@@ -531,8 +568,11 @@ export class Bvh {
           this.lastHit = t;
         }
       }
+      do {
+        if (top === 0) return best;
+        node = stack[--top];
+      } while (far[top] > best * (1 + 1e-6) + 1e-9);
     }
-    return best;
   }
 
   lastHit = -1;
@@ -611,12 +651,14 @@ export class Bvh {
 /** The tree over a mesh, built once. */
 export const treeOf = kept((mesh) => new Bvh(mesh));
 
-/** The ten bits of x, two zeros before each. */
-function spread(x: number): number {
-  x = (x | (x << 16)) & 0x030000ff;
-  x = (x | (x << 8)) & 0x0300f00f;
-  x = (x | (x << 4)) & 0x030c30c3;
-  return (x | (x << 2)) & 0x09249249;
+/** Tables that put the bits of a number to the places given, lowest first; a thousand values for each ten bits. */
+function spreading(places: readonly number[]): Uint32Array {
+  const table = new Uint32Array(3 * 1024);
+  for (let part = 0; part < 3; part++)
+    for (let x = 0; x < 1024; x++)
+      for (let bit = 0; bit < 10; bit++)
+        if ((x >> bit) & 1 && 10 * part + bit < places.length) table[1024 * part + x] |= 1 << places[10 * part + bit];
+  return table;
 }
 
 const closest = new Float64Array(3);
