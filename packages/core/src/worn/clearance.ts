@@ -1,7 +1,7 @@
 import { MeshError } from '../mesh/MeshError.ts';
 import { boundsOf, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
-import type { RunContext } from '../mesh/context.ts';
+import { sliceContext, type RunContext } from '../mesh/context.ts';
 import { areaOf, triangleCentre } from '../mesh/measures.ts';
 import type { ReferenceBody } from '../reference/ReferenceBody.ts';
 import { placed, type Placement } from './Placement.ts';
@@ -191,7 +191,7 @@ export function clearanceOf(
   context: RunContext,
 ): Clearance {
   const mesh = divided(piece, Math.max(0.5, 2 * Math.sqrt(areaOf(piece) / enoughTriangles)));
-  const { gap, inner, points, nearest } = insideSkin(mesh, body, placement, context);
+  const { gap, inner, points, nearest } = insideSkin(mesh, body, placement, sliceContext(context, 0, 0.6));
   const { area } = normalsAround(points, mesh.triangles);
   const found: number[] = [];
   for (let v = 0; v < gap.length; v++) if (inner[v] === INNER && !Number.isNaN(gap[v])) found.push(v);
@@ -242,6 +242,11 @@ export function clearanceOf(
     }
   }
   const centre: Vec3 = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2];
+  const about = placed(placement, centre);
+  const wanted = liningMm + wantedMm;
+  const factor = factorThatFits(points, inside, gap, body, centre, wanted, context);
+  // what was clear of the body, and stays nearly as large, goes on facing it with the same skin
+  const plain = at(0) > 0 && factor !== null && factor > 0.8 && factor < 1.25;
   return {
     leastMm: at(0) - liningMm,
     p05Mm: at(0.05) - liningMm,
@@ -261,11 +266,74 @@ export function clearanceOf(
     }),
     contacts,
     touchingPct: (100 * sum(touching)) / insideAreaMm2,
-    suggestedFactor: factorThatFits(points, inside, gap, body, centre, liningMm + wantedMm, context),
-    about: xyz(placed(placement, centre)),
+    suggestedFactor:
+      plain || factor === null
+        ? factor
+        : provenFactor(
+            mesh,
+            body,
+            placement,
+            about,
+            factor,
+            wanted,
+            (f, skin) => factorThatFits(points, skin, f, body, centre, wanted, context),
+            context,
+          ),
+    about: xyz(about),
     move: xyz(placement.moveMm),
     insideAreaMm2,
   };
+}
+
+/** A factor leaves just the room asked for when what it leaves, measured anew, lies so near to that, mm. */
+const shortByMm = 0.05;
+const looseByMm = 0.5;
+
+/**
+ * A factor of the piece about a point of the bench, proved by measuring the scaled piece anew: other skin may face the body
+ * then. The factor that the new skin asks for is tried next, a few times.
+ *
+ * @param fit the factor that a skin of the piece asks for: its gaps at the size it has, and its vertices, narrowest first
+ * @returns null when none of those tried leaves just that
+ */
+function provenFactor(
+  piece: TriMesh,
+  body: WornBody,
+  placement: Placement,
+  about: Vec3,
+  first: number,
+  wanted: number,
+  fit: (gap: Float32Array, skin: number[]) => number | null,
+  context: RunContext,
+): number | null {
+  let factor = first;
+  for (let round = 0; round < 4; round++) {
+    const scaled: TriMesh = {
+      positions: piece.positions.map((x, i) => about[i % 3] + factor * (x - about[i % 3])),
+      triangles: piece.triangles,
+    };
+    const { gap, inner } = insideSkin(
+      scaled,
+      body,
+      placement,
+      sliceContext(context, 0.6 + 0.1 * round, 0.7 + 0.1 * round),
+    );
+    const skin: number[] = [];
+    let least = Infinity;
+    for (let v = 0; v < gap.length; v++)
+      if (inner[v] === INNER && !Number.isNaN(gap[v])) {
+        skin.push(v);
+        if (gap[v] < least) least = gap[v];
+      }
+    // out of reach altogether
+    if (skin.length === 0) return null;
+    if (least >= wanted - shortByMm && least <= wanted + looseByMm) return factor;
+    // gaps at the size it has are not known for this skin: nothing is left out on their account
+    const next = fit(new Float32Array(gap.length).fill(-Infinity), Array.from(sortedBy(skin, gap)));
+    if (next === null || Math.abs(next / factor - 1) < 1e-4) return null;
+    factor = next;
+  }
+  return null;
 }
 
 /** Places where the body has no room or stands out, worst first. */

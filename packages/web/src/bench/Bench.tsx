@@ -1,6 +1,6 @@
 import { Canvas, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { DoubleSide, FrontSide, Plane, Vector3 } from 'three';
+import { type Box3, DoubleSide, FrontSide, Plane, Vector3 } from 'three';
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { useLength } from '../app/useLength.ts';
@@ -215,6 +215,7 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
   const unit = useAppSelector((s) => s.ui.unit);
   const sheet = useRef<HTMLDivElement>(null);
   const [failed, setFailed] = useState(false);
+  const [company, setCompany] = useState<Box3 | null>(null);
   const colours = tokens[scheme];
   const length = useLength();
   const bounds = useMemo(() => boundsOfFacts(facts), [facts]);
@@ -230,6 +231,7 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
   }, [section, cut]);
   const picked = flags.find((f) => f.number === finding);
   const place = useMemo(() => (picked ? { at: picked.at, span: picked.span } : null), [picked]);
+  const handled = figure?.handles != null;
   const labels = useMemo<BenchLabel[]>(() => {
     const list = bedLabels(bounds, unit);
     for (const part of parts) {
@@ -242,7 +244,8 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
         content: part.tag,
       });
     }
-    for (const flag of flags)
+    // flags would lie over the handles of a body
+    for (const flag of handled ? [] : flags)
       list.push({
         key: `flag${flag.number}`,
         at: flag.at,
@@ -252,7 +255,7 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
       });
     points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, flags, points]);
+  }, [bounds, unit, parts, explode, partId, centre, flags, handled, points]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -301,11 +304,13 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
         {marks.map((lines, i) => (
           <FindingLines key={i} lines={lines} tone="note" colours={colours} />
         ))}
-        {figure && !comparison && <FigureBody figure={figure} pieceHash={hash} clip={clip} colours={colours} />}
+        {figure && !comparison && (
+          <FigureBody figure={figure} pieceHash={hash} clip={clip} colours={colours} onBounds={setCompany} />
+        )}
         {cut && explode === 0 && !comparison && <CutFace cut={cut} colours={colours} />}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />
-        <Camera bounds={bounds} place={place} />
+        <Camera bounds={bounds} company={company} place={place} />
       </Canvas>
       <LabelSheet labels={labels} sheet={sheet} />
       {skinMap && !comparison && <MapSheet map={skinMap} />}

@@ -1,7 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useRef } from 'react';
 import type { PerspectiveCamera } from 'three';
-import { Vector3 } from 'three';
+import { Box3, Vector3 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { useAppSelector } from '../app/store.ts';
 import type { BenchView } from './benchSlice.ts';
@@ -19,9 +19,12 @@ const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
 /** Orbit by drag, standard views, and flights to the place of a finding. Draws only while something moves. */
 export function Camera({
   bounds,
+  company,
   place,
 }: {
   bounds: Bounds;
+  /** where a body stands that is shown with the model, to be framed too */
+  company: Box3 | null;
   place: { at: [number, number, number]; span: number } | null;
 }) {
   const view = useAppSelector((s) => s.bench.view);
@@ -38,12 +41,13 @@ export function Camera({
   }, [camera, gl, invalidate, set]);
   const flight = useRef(0);
   const key = [...bounds.min, ...bounds.max].map((x) => x.toPrecision(4)).join();
-  const middle = new Vector3(
-    ...([0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2) as [number, number, number]),
-  );
+  const all = new Box3(new Vector3(...bounds.min), new Vector3(...bounds.max));
+  if (company) all.union(company);
+  const middle = all.getCenter(new Vector3());
+  const sides = all.getSize(new Vector3());
   // the ruler and the tools below want some room too
-  middle.z -= 0.06 * (bounds.max[2] - bounds.min[2]);
-  const radius = Math.hypot(...[0, 1, 2].map((k) => bounds.max[k] - bounds.min[k])) / 2 || 1;
+  middle.z -= 0.06 * sides.z;
+  const radius = sides.length() / 2 || 1;
 
   const fly = (target: Vector3, direction: Vector3, reach: number, jump: boolean) => {
     const cam = camera as PerspectiveCamera;
@@ -84,6 +88,15 @@ export function Camera({
     fly(middle, view.name === 'fit' ? now : new Vector3(...directions[view.name]), radius, calm());
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [view]);
+  const accompanied = company !== null;
+  const alone = useRef(true);
+  useEffect(() => {
+    if (alone.current === !accompanied) return;
+    alone.current = !accompanied;
+    fly(middle, camera.position.clone().sub(controls.current?.target ?? middle), radius, calm());
+    // framed anew when a body comes or goes, not when it moves
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [accompanied]);
   const placeKey = place ? place.at.join() : '';
   useEffect(() => {
     if (!place) return;

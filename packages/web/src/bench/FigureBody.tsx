@@ -1,6 +1,15 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
-import { MathUtils, type Group, type Plane } from 'three';
+import {
+  Box3,
+  type BufferAttribute,
+  type BufferGeometry,
+  MathUtils,
+  Object3D,
+  Vector3,
+  type Group,
+  type Plane,
+} from 'three';
 import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
@@ -9,19 +18,27 @@ import { rangeOf, ScalarSkin, useClearance } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 
 const budget = 40_000;
+const positionsOf = (geometry: BufferGeometry) => geometry.getAttribute('position') as BufferAttribute;
 const tidy = (x: number): number => Math.round(x * 100) / 100;
 
-/** A reference body among the clay, in ink, with handles to move and turn it, coloured by the room around it if asked. */
+/**
+ * A reference body among the clay, in ink, with handles about its middle to move and turn it, coloured by the room around
+ * it if asked.
+ *
+ * @param onBounds told where the body stands on the bench
+ */
 export function FigureBody({
   figure,
   pieceHash,
   clip,
   colours,
+  onBounds,
 }: {
   figure: Figure;
   pieceHash: string;
   clip: Plane | null;
   colours: Tokens;
+  onBounds: (box: Box3 | null) => void;
 }) {
   const dispatch = useAppDispatch();
   const { camera, gl, scene, invalidate, controls } = useThree();
@@ -36,15 +53,35 @@ export function FigureBody({
     () => figure.turn.map((d) => MathUtils.degToRad(d)) as [number, number, number],
     [figure.turn],
   );
+  const middle = useMemo(
+    () => (display ? new Box3().setFromBufferAttribute(positionsOf(display.geometry)).getCenter(new Vector3()) : null),
+    [display],
+  );
+  // handles hold an anchor in the middle of the body; its origin, at a wrist or on the floor, may be out of sight
+  const anchor = useMemo(() => new Object3D(), []);
   useEffect(() => {
-    if (!group || !figure.handles) return;
+    if (!group || !middle || !display) return;
+    anchor.quaternion.copy(group.quaternion);
+    anchor.position.copy(middle).applyQuaternion(group.quaternion).add(group.position);
+    group.updateMatrixWorld();
+    onBounds(new Box3().setFromBufferAttribute(positionsOf(display.geometry)).applyMatrix4(group.matrixWorld));
+  }, [group, middle, display, anchor, figure.move, rotation, onBounds]);
+  useEffect(() => () => onBounds(null), [onBounds]);
+  useEffect(() => {
+    if (!group || !middle || !figure.handles) return;
     const handles = new TransformControls(camera, gl.domElement);
     handles.setMode(figure.handles === 'move' ? 'translate' : 'rotate');
     handles.setSize(0.7);
-    handles.attach(group);
+    handles.setColors(colours.madder, colours.verdigris, colours.ink, colours.ochre);
+    scene.add(anchor);
+    handles.attach(anchor);
     const root = handles.getHelper();
     scene.add(root);
     const orbit = controls as { enabled: boolean } | null;
+    const follow = () => {
+      group.quaternion.copy(anchor.quaternion);
+      group.position.copy(middle).applyQuaternion(anchor.quaternion).negate().add(anchor.position);
+    };
     const drag = (e: { value: unknown }) => {
       if (orbit) orbit.enabled = e.value !== true;
       if (e.value === true) return;
@@ -58,19 +95,21 @@ export function FigureBody({
       );
     };
     const draw = () => invalidate();
+    handles.addEventListener('objectChange', follow);
     handles.addEventListener('dragging-changed', drag);
     handles.addEventListener('change', draw);
     invalidate();
     return () => {
+      handles.removeEventListener('objectChange', follow);
       handles.removeEventListener('dragging-changed', drag);
       handles.removeEventListener('change', draw);
       if (orbit) orbit.enabled = true;
       handles.detach();
-      scene.remove(root);
+      scene.remove(root, anchor);
       handles.dispose();
       invalidate();
     };
-  }, [group, figure.handles, camera, gl, scene, controls, invalidate, dispatch]);
+  }, [group, middle, anchor, figure.handles, camera, gl, scene, controls, colours, invalidate, dispatch]);
   useEffect(() => invalidate(), [figure, display, gaps, invalidate]);
   if (!display) return null;
   return (

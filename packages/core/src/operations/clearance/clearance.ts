@@ -92,7 +92,7 @@ const eyeOff = 1.5;
 /** How much room a piece leaves around a body, where it touches, and what is seen and breathed through it. */
 export const clearance: Operation<ClearanceParams, ClearanceReport> = {
   name: 'clearance',
-  version: 1,
+  version: 2,
   summary: 'Measures the room between a piece and a body that it is worn on',
   params: ClearanceParams,
   study: true,

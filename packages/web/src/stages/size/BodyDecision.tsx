@@ -24,6 +24,8 @@ import { BackToSize, type LookProps } from './LookDecision.tsx';
 import { NewBody } from './NewBody.tsx';
 
 type Triple = [number, number, number];
+/** to a hundredth of a millimetre or degree, as the handles leave it */
+const tidied = (x: number): number => Math.round(100 * x) / 100;
 /** stands for a point that is picked on the body itself */
 const own = '(own)';
 
@@ -187,13 +189,15 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
     cells: both.map((r) => (r ? of(r) : null)),
     method,
   });
-  const sighted = report?.sight !== null;
+  const sighted = report ? report.sight !== null : reference.kind === 'head';
   const worst = [...(report?.regions ?? [])].sort((a, b) => a.leastMm - b.leastMm);
   return (
     <Decision
       step="On a body"
       question={`Does it fit ${reference.name}?`}
-      lead={`Room between the body and the skin that faces it, ${length(reference.liningMm)} of lining taken off. The body is never printed.`}
+      lead={`Room between the body and the skin that faces it${
+        reference.liningMm > 0 ? `, ${length(reference.liningMm)} of lining taken off` : ''
+      }. The body is never printed.`}
       options={[
         { name: 'As it is', preview: asIs },
         { name: factor === null ? 'Just fits' : `×${fixed(factor, 3)}`, preview: scaled },
@@ -332,7 +336,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
               <ParsedField
                 key={`move${axis}`}
                 label={`Stands at ${axis}, mm`}
-                text={String(mine.move[k])}
+                text={String(tidied(mine.move[k]))}
                 parse={(t) => (t.trim() !== '' && Math.abs(Number(t)) < 1e6 ? Number(t) : null)}
                 onChange={(v) => place({ move: mine.move.map((m, i) => (i === k ? v : m)) as Triple })}
                 example="a number such as -12.5"
@@ -343,7 +347,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
               <ParsedField
                 key={`turn${axis}`}
                 label={`Turned about ${axis}, °`}
-                text={String(mine.turn[k])}
+                text={String(tidied(mine.turn[k]))}
                 parse={(t) => (t.trim() !== '' && Math.abs(Number(t)) <= 360 ? Number(t) : null)}
                 onChange={(v) => place({ turn: mine.turn.map((m, i) => (i === k ? v : m)) as Triple })}
                 example="degrees from -360 to 360"
