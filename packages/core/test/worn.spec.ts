@@ -346,4 +346,19 @@ describe('seating', () => {
     expect(report.move.y).within(-30, 40);
     expect(report.typicalMm).within(0, 30);
   }).timeout(60_000);
+
+  it('finds as much room as there is known to be: a head in an egg', async () => {
+    const head = makeReference('head');
+    const { min, max } = boundsOf(head.mesh);
+    const centre = [0, 1, 2].map((k) => (min[k] + max[k]) / 2);
+    const egg = (k: Kernel, more: number) =>
+      k.Manifold.sphere(1, 60).scale([0, 1, 2].map((i) => 0.65 * (max[i] - min[i]) + more) as unknown as Vec3);
+    const shell = await made((k) => egg(k, 4).subtract(egg(k, 0)));
+    const body = new WornBody(head.mesh, true);
+    const leastAt = (moveMm: Vec3) =>
+      clearanceOf(shell, body, { moveMm, turnDeg: [0, 0, 0] }, head.regions, 0, 2, quietContext).leastMm;
+    const known = leastAt(centre.map((c) => -c) as unknown as Vec3);
+    expect(known).above(4);
+    expect(leastAt(seatIn(shell, body, [0, 0, 0], known, quietContext))).above(known - 1);
+  }).timeout(60_000);
 });

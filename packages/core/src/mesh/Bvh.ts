@@ -307,13 +307,15 @@ export class Bvh {
    * @param limit mm; nothing farther is looked at
    * @param hit reused result; `distance` is Infinity when nothing lies within the limit
    * @param guess a triangle that is likely to be near, such as the one found for the point before: saves looking far
+   * @param rough the distance may be too large by this share, which spares looking at all that is about equally near
    */
-  nearest(x: number, y: number, z: number, limit: number, hit: NearestHit, guess = -1): NearestHit {
+  nearest(x: number, y: number, z: number, limit: number, hit: NearestHit, guess = -1, rough = 0): NearestHit {
     hit.distance = Infinity;
     hit.triangle = -1;
     if (this.nodes === 0) return hit;
     const { box, count, offset, order, stack, far } = this;
     let best = limit * limit;
+    const give = (1 + rough) ** 2;
     if (guess >= 0) {
       const d = this.pointTriangleSq(guess, x, y, z);
       if (d <= best) {
@@ -329,7 +331,7 @@ export class Bvh {
     far[0] = 0;
     while (top > 0) {
       const node = stack[--top];
-      if (far[top] > best) continue;
+      if (far[top] * give > best) continue;
       const size = count[node];
       if (size > 0) {
         for (let i = offset[node]; i < offset[node] + size; i++) {
@@ -350,7 +352,7 @@ export class Bvh {
       const toRight = boxDistanceSq(box, right, x, y, z);
       const leftNearer = toLeft < toRight;
       const farther = leftNearer ? toRight : toLeft;
-      if (farther <= best) {
+      if (farther * give <= best) {
         stack[top] = leftNearer ? right : left;
         far[top++] = farther;
       }

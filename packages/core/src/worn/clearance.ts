@@ -244,7 +244,7 @@ export function clearanceOf(
   const centre: Vec3 = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2];
   const about = placed(placement, centre);
   const wanted = liningMm + wantedMm;
-  const factor = factorThatFits(points, inside, gap, body, centre, wanted, context);
+  const factor = factorThatFits(points, inside, gap, 1, body, centre, wanted, context);
   // what was clear of the body, and stays nearly as large, goes on facing it with the same skin
   const plain = at(0) > 0 && factor !== null && factor > 0.8 && factor < 1.25;
   return {
@@ -276,7 +276,7 @@ export function clearanceOf(
             about,
             factor,
             wanted,
-            (f, skin) => factorThatFits(points, skin, f, body, centre, wanted, context),
+            (gaps, skin, at) => factorThatFits(points, skin, gaps, at, body, centre, wanted, context),
             context,
           ),
     about: xyz(about),
@@ -293,7 +293,8 @@ const looseByMm = 0.5;
  * A factor of the piece about a point of the bench, proved by measuring the scaled piece anew: other skin may face the body
  * then. The factor that the new skin asks for is tried next, a few times.
  *
- * @param fit the factor that a skin of the piece asks for: its gaps at the size it has, and its vertices, narrowest first
+ * @param fit the factor that a skin of the piece asks for: gaps, vertices with the narrowest first, and the factor they were
+ *   measured at
  * @returns null when none of those tried leaves just that
  */
 function provenFactor(
@@ -303,7 +304,7 @@ function provenFactor(
   about: Vec3,
   first: number,
   wanted: number,
-  fit: (gap: Float32Array, skin: number[]) => number | null,
+  fit: (gap: Float32Array, skin: number[], at: number) => number | null,
   context: RunContext,
 ): number | null {
   let factor = first;
@@ -328,8 +329,7 @@ function provenFactor(
     // out of reach altogether
     if (skin.length === 0) return null;
     if (least >= wanted - shortByMm && least <= wanted + looseByMm) return factor;
-    // gaps at the size it has are not known for this skin: nothing is left out on their account
-    const next = fit(new Float32Array(gap.length).fill(-Infinity), Array.from(sortedBy(skin, gap)));
+    const next = fit(gap, Array.from(sortedBy(skin, gap)), factor);
     if (next === null || Math.abs(next / factor - 1) < 1e-4) return null;
     factor = next;
   }

@@ -9,13 +9,15 @@ const mostFactor = 20;
 
 /**
  * The factor about `centre` at which the narrowest place leaves `wanted`, by halving. A point moves by no more than
- * |f - 1| times its distance from the centre, so only those that could become the narrowest are measured again.
+ * |f - g| times its distance from the centre, g being the factor it was measured at, so only those that could become the narrowest are measured again.
  */
 export function factorThatFits(
   points: Float32Array,
   /** narrowest first */
   inside: number[],
   gap: Float32Array,
+  /** factor that the gaps were measured at */
+  measuredAt: number,
   body: WornBody,
   centre: Vec3,
   wanted: number,
@@ -51,7 +53,7 @@ export function factorThatFits(
     const worse: number[] = [];
     const held = new Set(active);
     for (const v of inside)
-      if (!held.has(v) && gap[v] - Math.abs(hi - 1) * away(v) < wanted - 1e-3 && gapAt(v, hi) < wanted - 1e-3)
+      if (!held.has(v) && gap[v] - Math.abs(hi - measuredAt) * away(v) < wanted - 1e-3 && gapAt(v, hi) < wanted - 1e-3)
         worse.push(v);
     if (worse.length === 0) return hi;
     active = [...active, ...worse.slice(0, 1500)];
