@@ -1,35 +1,24 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import { anthropometrySource } from '@jasmorphe/core/trade/anthropometry';
-import { fromPairs, seenFromBody, turnsOf } from '@jasmorphe/core/worn/Placement';
 import { useChangeReferenceMutation, useRemoveReferenceMutation, useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { fixed } from '../../app/figures.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
-import {
-  askForPoints,
-  askOnFigure,
-  dropPoints,
-  moveFigure,
-  showFigure,
-  showMap,
-  tellStudied,
-  type Figure,
-} from '../../bench/benchSlice.ts';
+import { moveFigure, showFigure, showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { clearanceParams } from './clearanceParams.ts';
 import { BackToSize, type LookProps } from './LookDecision.tsx';
+import { LandmarkPairs } from './LandmarkPairs.tsx';
 import { NewBody } from './NewBody.tsx';
+import { RoomByRegion } from './RoomByRegion.tsx';
+import { usePlacedFigure } from './usePlacedFigure.ts';
 
 type Triple = [number, number, number];
 /** to a hundredth of a millimetre or degree, as the handles leave it */
 const tidied = (x: number): number => Math.round(100 * x) / 100;
-/** stands for a point that is picked on the body itself */
-const own = '(own)';
-
-type Pair = { landmark: string; body: Triple; piece: Triple };
 
 /** Does it fit whom it is for? */
 export function BodyDecision({ body, printers: _, onClose }: LookProps) {
@@ -37,18 +26,12 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   const length = useLength();
   const [picked, setPicked] = useState<string | null>(body.references[0]?.id ?? null);
   const reference = body.references.find((r) => r.id === picked) ?? body.references[0];
-  const figure = useAppSelector((s) => s.bench.figure);
-  const points = useAppSelector((s) => s.bench.points);
   const mapped = useAppSelector((s) => s.bench.map?.kind === 'clearance');
   const [adding, setAdding] = useState(body.references.length === 0);
   const [change] = useChangeReferenceMutation();
   const [remove] = useRemoveReferenceMutation();
   const [add, running] = useRunStepMutation();
   const [settling, setSettling] = useState(false);
-  const [landmark, setLandmark] = useState('');
-  const [pairs, setPairs] = useState<Pair[]>([]);
-  /** a point of the body that was picked on it, as the body sees it */
-  const [ownPoint, setOwnPoint] = useState<Triple | null>(null);
   const [chosen, setChosen] = useState(0);
   const count = useRef(body.references.length);
   useEffect(() => {
@@ -60,46 +43,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
     count.current = body.references.length;
   }, [body.references]);
 
-  const shownId = adding ? null : (reference?.id ?? null);
-  useEffect(() => {
-    if (!reference || !shownId) {
-      dispatch(showFigure(null));
-      return;
-    }
-    dispatch(
-      showFigure({
-        id: reference.id,
-        hash: reference.meshHash,
-        move: reference.move,
-        turn: reference.turn,
-        handles: null,
-      }),
-    );
-    // only when another body is shown: its own moves come from the bench
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [shownId, dispatch]);
-  useEffect(
-    () => () => {
-      dispatch(showFigure(null));
-      dispatch(showMap(null));
-      dispatch(tellStudied([]));
-      dispatch(askForPoints(0));
-    },
-    [dispatch],
-  );
-  const mine = figure && reference && figure.id === reference.id ? figure : null;
-  // moves are kept a moment after they end
-  const moved = mine ? JSON.stringify([mine.move, mine.turn]) : '';
-  useEffect(() => {
-    if (!mine || !reference) return;
-    if (moved === JSON.stringify([reference.move, reference.turn])) return;
-    const timer = setTimeout(
-      () => void change({ id: reference.id, bodyId: body.id, move: mine.move, turn: mine.turn }),
-      600,
-    );
-    return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [moved, reference?.id]);
+  const { mine, place } = usePlacedFigure(body.id, reference, adding);
 
   const [asIs] = usePreviews(body.id, body.mesh.hash, [
     mine && reference ? { operation: 'clearance', params: clearanceParams(reference, mine) } : null,
@@ -147,42 +91,11 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
     if (mapped && reference) dispatch(showMap({ kind: 'clearance', factor: 1, liningMm: reference.liningMm }));
   }, [mapped, reference?.liningMm, reference, dispatch]);
 
-  const asks = landmark !== '' && !adding;
-  // a point of one's own is picked on the body first, and then where it shall be on the model
-  const onBody = asks && landmark === own && ownPoint === null;
-  useEffect(() => {
-    dispatch(onBody ? askOnFigure() : askForPoints(asks ? 1 : 0));
-  }, [asks, onBody, dispatch]);
-  useEffect(() => {
-    if (!asks || points.length === 0 || !reference) return;
-    if (onBody) {
-      if (mine) setOwnPoint([...seenFromBody({ moveMm: mine.move, turnDeg: mine.turn }, points[0])] as Triple);
-      dispatch(dropPoints());
-      return;
-    }
-    const at = landmark === own ? ownPoint : reference.landmarks[landmark];
-    const name = landmark === own ? `point ${pairs.length + 1}` : landmark;
-    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== name), { landmark: name, body: at, piece: points[0] }]);
-    setLandmark('');
-    setOwnPoint(null);
-    dispatch(dropPoints());
-  }, [asks, onBody, mine, ownPoint, pairs.length, points, landmark, reference, dispatch]);
-
   if (adding || !reference)
     return (
       <NewBody body={body} onDone={body.references.length > 0 ? () => setAdding(false) : null} onClose={onClose} />
     );
 
-  const place = (next: Partial<Pick<Figure, 'move' | 'turn'>>) =>
-    mine && dispatch(moveFigure({ move: mine.move, turn: mine.turn, ...next }));
-  const snap = () => {
-    const { rows, moveMm } = fromPairs(pairs);
-    place(
-      pairs.length > 1
-        ? { move: [...moveMm] as Triple, turn: turnsOf(rows) }
-        : { move: pairs[0].piece.map((p, k) => p - pairs[0].body[k]) as Triple, turn: [0, 0, 0] },
-    );
-  };
   const both = [report, fitted];
   const row = (label: string, of: (r: ClearanceReport) => string, method?: string) => ({
     label,
@@ -284,28 +197,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
               Room
             </button>
           </div>
-          {report && (
-            <table className="readingList" aria-label="Room by region">
-              <thead>
-                <tr>
-                  <th>Region</th>
-                  <th>Least</th>
-                  <th>5 %</th>
-                  <th>Typical</th>
-                </tr>
-              </thead>
-              <tbody>
-                {worst.map((r) => (
-                  <tr key={r.name} className={r.leastMm < 0 ? 'suspect' : ''}>
-                    <td>{r.name}</td>
-                    <td className="figure">{length(r.leastMm, false)}</td>
-                    <td className="figure">{length(r.p05Mm, false)}</td>
-                    <td className="figure">{length(r.typicalMm, false)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
+          {report && <RoomByRegion regions={worst} />}
         </>
       }
       fields={
@@ -356,35 +248,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
           <button type="button" className="plain accent" disabled={settling} onClick={() => setSettling(true)}>
             {settling ? 'Settling it in …' : 'Let it settle in'}
           </button>
-          {mine && (
-            <ChoiceField
-              label="Pair a landmark"
-              value={landmark}
-              onChange={setLandmark}
-              choices={[
-                { value: '', text: pairs.length > 0 ? `${pairs.length} paired` : 'none' },
-                ...Object.keys(reference.landmarks).map((n) => ({ value: n, text: n })),
-                { value: own, text: 'a point of the body …' },
-              ]}
-            />
-          )}
-          {landmark !== '' && (
-            <p className="lead">
-              {onBody
-                ? 'Click the point on the body: it is reached through the model.'
-                : `Click where ${landmark === own ? 'that point' : `the ${landmark}`} shall be on the model.`}
-            </p>
-          )}
-          {pairs.length > 0 && (
-            <span>
-              <button type="button" className="plain accent" onClick={snap}>
-                Lay {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'} on each other
-              </button>{' '}
-              <button type="button" className="plain tiny" onClick={() => setPairs([])}>
-                forget them
-              </button>
-            </span>
-          )}
+          {mine && <LandmarkPairs key={reference.id} reference={reference} mine={mine} place={place} />}
           <button
             type="button"
             className="plain accent"

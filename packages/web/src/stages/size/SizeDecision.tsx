@@ -1,63 +1,29 @@
 import { lazy, Suspense, useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { averageReadings } from '@jasmorphe/core/measuring/readings';
 import type { BedFit } from '@jasmorphe/core/planning/bedFit';
 import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import { axes, type Axis, type SizeReport } from '@jasmorphe/core/operations/size/size';
+import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
+import { axes, type SizeReport } from '@jasmorphe/core/operations/size/size';
 import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { placed } from '@jasmorphe/core/worn/Placement';
-import { useChangeReferenceMutation, usePlacesQuery } from '../../app/api.ts';
+import { usePlacesQuery } from '../../app/api.ts';
 import { fixed, massText, volumeText } from '../../app/figures.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, FactorField, LengthField, ParsedField } from '../../decision/Fields.tsx';
+import { ChoiceField, ParsedField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { stepOfStage } from '../stages.ts';
 import { useStep } from '../useStep.ts';
 import { clearanceParams } from './clearanceParams.ts';
-import { Readings, type TakenReading } from './Readings.tsx';
+import { useCarriedReferences } from './useCarriedReferences.ts';
+import { useSizeChoice } from './useSizeChoice.ts';
+import { WayFields } from './WayFields.tsx';
+import { ways, type SizeKept, type Way } from './ways.ts';
 
 const ScaleChart = lazy(() => import('./ScaleChart.tsx'));
 
-const ways = {
-  dimension: 'one overall dimension',
-  factor: 'a factor or percent',
-  measured: 'lengths that I know',
-  ratio: 'a ratio of an original',
-  bed: 'the largest that fits the bed',
-  body: 'a body that it must fit',
-  stretch: 'a factor for each axis',
-} as const;
-type Way = keyof typeof ways;
-
-interface Kept {
-  factor?: number;
-  axis?: Axis;
-  to?: number;
-  measured?: number;
-  real?: number;
-  readings?: { measured: number; real: number }[];
-  ratio?: number;
-  original?: number;
-  bed?: [number, number, number];
-  margin?: number;
-  stretch?: [number, number, number];
-  shrinkage?: number;
-}
-
-const wayOf = (p: Kept): Way =>
-  p.stretch
-    ? 'stretch'
-    : p.bed
-      ? 'bed'
-      : p.ratio
-        ? 'ratio'
-        : p.readings || p.measured
-          ? 'measured'
-          : p.factor
-            ? 'factor'
-            : 'dimension';
+type Triple = [number, number, number];
 
 const factorText = (f: number): string => `×${fixed(f, f >= 10 ? 1 : 3)}`;
 
@@ -75,41 +41,26 @@ export function SizeDecision({
   const length = useLength();
   const { run, applied, sending } = useStep(body, 'size', 'size');
   const { data: places = [] } = usePlacesQuery();
-  const [changeReference] = useChangeReferenceMutation();
+  const carry = useCarriedReferences(body);
   const done = applied?.step.report as SizeReport | undefined;
   const now = body.mesh.facts;
+  const imported = stepOfStage(body, 'intake')?.step.report as ImportReport | undefined;
   // when the stage is done its figures count from the size before it
   const before = done ? done.before : now.size;
-  const old = (applied?.step.params ?? {}) as Kept;
+  const old = (applied?.step.params ?? {}) as SizeKept;
   const even = !done || done.oval === 1;
   const scaled = done ? done.factor.x : 1;
-  const [way, setWay] = useState<Way>(wayOf(old));
-  const longest: Axis = before.z >= before.x && before.z >= before.y ? 'z' : before.x >= before.y ? 'x' : 'y';
-  const [axis, setAxis] = useState<Axis>(old.axis ?? longest);
-  const [to, setTo] = useState(old.to ?? now.size[axis]);
-  const [factor, setFactor] = useState(old.factor ?? scaled);
-  const [readings, setReadings] = useState<TakenReading[]>(() =>
-    (old.readings ?? (old.measured && old.real ? [{ measured: old.measured, real: old.real }] : [])).map((r) => ({
-      ...r,
-      says: 'measured earlier',
-      lines: [],
-    })),
-  );
-  const [typed, setTyped] = useState({ measured: 10, real: 10 });
-  const [ratio, setRatio] = useState(old.ratio ?? 1 / 6);
-  const [original, setOriginal] = useState(old.original ?? 1750);
+  const { way, setWay, longest, fields, set, ...choice } = useSizeChoice(old, before, now.size, scaled);
   const [printerId, setPrinterId] = useState(printers[0]?.id ?? '');
   const printer = printers.find((p) => p.id === printerId) ?? printers[0];
-  const bed: [number, number, number] = printer?.profile.bedMm ?? [220, 220, 250];
-  const [margin, setMargin] = useState<number>(old.margin ?? figures.bedMarginMm.value);
-  const [stretch, setStretch] = useState<[number, number, number]>(old.stretch ?? [1, 1, 1]);
+  const bed: Triple = printer?.profile.bedMm ?? [220, 220, 250];
   const [shrinkage, setShrinkage] = useState(old.shrinkage ?? 0);
   const grown = 1 / (1 - shrinkage / 100);
 
   const least = printer?.profile.kind === 'resin' ? figures.resinThinMm.value : figures.thinWallMm.value;
   const wearer = body.references[0];
   const [fitted, walls, stands, around] = usePreviews(body.id, body.mesh.hash, [
-    { operation: 'fit', params: { bed, margin } },
+    { operation: 'fit', params: { bed, margin: fields.margin } },
     { operation: 'thickness', params: { min: least } },
     places.length > 0 ? { operation: 'places', params: { places: places.map(({ id: _, ...p }) => p) } } : null,
     way === 'body' && wearer ? { operation: 'clearance', params: clearanceParams(wearer, wearer) } : null,
@@ -121,50 +72,12 @@ export function SizeDecision({
   // studies measure the model as it is; shrinkage is made up for within the bed
   const filling = fit ? (fit.largestFactor * scaled) / (done ? 1 : grown) : null;
 
-  const wantedByWay = (): number | null => {
-    switch (way) {
-      case 'factor':
-        return factor;
-      case 'dimension':
-        return to / before[axis];
-      case 'measured':
-        return readings.length > 0 ? averageReadings(readings).factor : typed.real / typed.measured;
-      case 'ratio':
-        return (ratio * original) / before[axis];
-      case 'bed':
-        return filling;
-      case 'body':
-        return worn?.suggestedFactor ? worn.suggestedFactor * scaled : null;
-      case 'stretch':
-        return stretch[0];
-    }
-  };
-  const wanted = wantedByWay();
-  const triple: [number, number, number] | null =
-    way === 'stretch' ? stretch : wanted === null ? null : [wanted, wanted, wanted];
-  const params: Kept = {
-    ...(way === 'factor'
-      ? { factor }
-      : way === 'dimension'
-        ? { axis, to }
-        : way === 'measured'
-          ? readings.length > 0
-            ? { readings: readings.map(({ measured, real }) => ({ measured, real })) }
-            : typed
-          : way === 'ratio'
-            ? { ratio, original, axis }
-            : way === 'body'
-              ? { factor: Number((wanted ?? 1).toPrecision(6)) }
-              : way === 'bed'
-                ? { bed, margin }
-                : { stretch }),
-    ...(shrinkage > 0 ? { shrinkage } : {}),
-  };
-  const oval = way === 'stretch' ? Math.max(...stretch) / Math.min(...stretch) : 1;
+  const triple = choice.factors(filling, worn?.suggestedFactor ? worn.suggestedFactor * scaled : null);
+  const params: SizeKept = { ...choice.params(bed, triple), ...(shrinkage > 0 ? { shrinkage } : {}) };
+  const oval = way === 'stretch' ? Math.max(...fields.stretch) / Math.min(...fields.stretch) : 1;
 
   const volume = now.volumeMm3 === null ? null : Math.abs(now.volumeMm3) / (done ? done.volumeFactor : 1);
   const density = printer?.profile.densityGCm3 ?? figures.filamentDensityGCm3.value;
-  type Triple = [number, number, number];
   const columns: (Triple | null)[] = [[1, 1, 1], triple, filling === null ? null : [filling, filling, filling]];
   const row = (label: string, of: (f: Triple) => string, method?: string) => ({
     label,
@@ -181,21 +94,6 @@ export function SizeDecision({
       .filter((p) => Number.isFinite(p.largestFactor))
       .map((p) => ({ factor: p.largestFactor * scaled, name: p.name })),
   ];
-  const moveReferences = (f: number) => {
-    // bodies keep their place within the model
-    const grows = f / scaled;
-    for (const r of body.references) {
-      const points = Object.values(r.landmarks);
-      const mid =
-        points.length > 0 ? [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k], 0) / points.length) : [0, 0, 0];
-      const at = placed({ moveMm: r.move, turnDeg: r.turn }, mid as unknown as Triple);
-      void changeReference({
-        id: r.id,
-        bodyId: body.id,
-        move: r.move.map((m, k) => m + (grows - 1) * at[k]) as Triple,
-      });
-    }
-  };
   const unchanged =
     triple !== null && triple.every((f, k) => Math.abs((f * grown) / (done ? done.factor[axes[k]] : 1) - 1) < 1e-6);
   return (
@@ -256,7 +154,7 @@ export function SizeDecision({
         if (i === 2) setWay('bed');
         else {
           setWay('factor');
-          setFactor(Number(f[0].toPrecision(9)));
+          set({ factor: Number(f[0].toPrecision(9)) });
         }
       }}
       advised={null}
@@ -281,7 +179,7 @@ export function SizeDecision({
           )}
           {volume === null
             ? 'Volume and mass are known once the skin is closed. Size may come first all the same.'
-            : `“Fills the bed” is the largest that ${printer?.profile.name ?? 'a usual bed'} holds in one piece, in any pose, with ${length(margin)} kept free.`}
+            : `“Fills the bed” is the largest that ${printer?.profile.name ?? 'a usual bed'} holds in one piece, in any pose, with ${length(fields.margin)} kept free.`}
         </>
       }
       fields={
@@ -292,87 +190,23 @@ export function SizeDecision({
             onChange={setWay}
             choices={(Object.keys(ways) as Way[]).map((value) => ({ value, text: ways[value] }))}
           />
-          {(way === 'dimension' || way === 'ratio') && (
-            <ChoiceField
-              label={way === 'ratio' ? 'Original is long along' : 'Along'}
-              value={axis}
-              onChange={setAxis}
-              choices={[
-                { value: 'x', text: 'width (x)' },
-                { value: 'y', text: 'depth (y)' },
-                { value: 'z', text: 'height (z)' },
-              ]}
-            />
-          )}
-          {way === 'dimension' && <LengthField label="Shall be" mm={to} onChange={(v) => v && setTo(v)} />}
-          {way === 'factor' && <FactorField label="Factor" value={factor} onChange={setFactor} />}
-          {way === 'measured' &&
-            (even ? (
-              <>
-                <Readings hash={body.mesh.hash} scale={scaled} readings={readings} onChange={setReadings} />
-                {readings.length === 0 && (
-                  <>
-                    <LengthField
-                      label="Or: on the model it is"
-                      mm={typed.measured}
-                      onChange={(v) => v && setTyped((t) => ({ ...t, measured: v }))}
-                    />
-                    <LengthField
-                      label="It should be"
-                      mm={typed.real}
-                      onChange={(v) => v && setTyped((t) => ({ ...t, real: v }))}
-                    />
-                  </>
-                )}
-              </>
-            ) : (
-              <p className="lead">The model is stretched now. Undo that before measuring on it.</p>
-            ))}
-          {way === 'ratio' && (
-            <>
-              <FactorField label="Ratio, such as 1:6" value={ratio} onChange={setRatio} />
-              <LengthField label="The original measures" mm={original} onChange={(v) => v && setOriginal(v)} />
-            </>
-          )}
-          {way === 'body' && (
-            <>
-              <p className="lead">
-                {!wearer
-                  ? 'Nobody is held against it yet.'
-                  : worn === null
-                    ? `Being held against ${wearer.name}.`
-                    : worn.suggestedFactor === null
-                      ? `${wearer.name} lies where no scaling gives room. Place it first.`
-                      : `Leaves ${length(wearer.wantMm)} around ${wearer.name} at the narrowest, beyond ${length(wearer.liningMm)} of lining.`}
-              </p>
-              <button type="button" className="plain accent" onClick={onBody}>
-                {wearer ? 'Place it, or look closer' : 'Hold it against a body'}
-              </button>
-            </>
-          )}
-          {way === 'stretch' &&
-            axes.map((a, k) => (
-              <FactorField
-                key={a}
-                label={`Along ${a}`}
-                value={stretch[k]}
-                onChange={(f) => setStretch((s) => s.map((x, i) => (i === k ? f : x)) as Triple)}
-              />
-            ))}
+          <WayFields
+            way={way}
+            fields={fields}
+            set={set}
+            hash={body.mesh.hash}
+            scaled={scaled}
+            even={even}
+            wearer={wearer}
+            worn={worn}
+            onBody={onBody}
+          />
           {printers.length > 0 && (
             <ChoiceField
               label="Printer"
               value={printer?.id ?? ''}
               onChange={setPrinterId}
               choices={printers.map((p) => ({ value: p.id, text: p.profile.name }))}
-            />
-          )}
-          {way === 'bed' && (
-            <LengthField
-              label="Kept free at each side"
-              mm={margin || null}
-              onChange={(v) => setMargin(v ?? 0)}
-              optional
             />
           )}
           <ParsedField
@@ -393,7 +227,7 @@ export function SizeDecision({
         disabled: sending || triple === null || !triple.every((f) => Number.isFinite(f) && f > 0) || unchanged,
         run: () => {
           run(params as Record<string, unknown>);
-          if (triple && same(triple)) moveReferences(triple[0] * grown);
+          if (triple && same(triple)) carry((triple[0] * grown) / scaled);
         },
       }}
       below={
@@ -402,6 +236,13 @@ export function SizeDecision({
           <Suspense fallback={null}>
             <ScaleChart factor={triple[0]} longestMm={before[longest]} limits={limits} />
           </Suspense>
+        )
+      }
+      foot={
+        imported && (
+          <>
+            One unit of the file was taken as 1 {imported.unit} ({imported.unitReason}). Intake takes another.
+          </>
         )
       }
       busy={body.busyJobId !== null}

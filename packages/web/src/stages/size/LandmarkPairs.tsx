@@ -1,0 +1,90 @@
+import { useEffect, useState } from 'react';
+import type { ReferenceView } from '@jasmorphe/contracts/views';
+import { fromPairs, seenFromBody, turnsOf } from '@jasmorphe/core/worn/Placement';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { askForPoints, askOnFigure, dropPoints, type Figure } from '../../bench/benchSlice.ts';
+import { ChoiceField } from '../../decision/Fields.tsx';
+
+type Triple = [number, number, number];
+type Pair = { landmark: string; body: Triple; piece: Triple };
+
+/** stands for a point that is picked on the body itself */
+const own = '(own)';
+
+/** Lays a body on a model by points that belong together: its landmarks, or any point of it, with points of the model. */
+export function LandmarkPairs({
+  reference,
+  mine,
+  place,
+}: {
+  reference: ReferenceView;
+  mine: Figure;
+  place: (next: Pick<Figure, 'move' | 'turn'>) => void;
+}) {
+  const dispatch = useAppDispatch();
+  const points = useAppSelector((s) => s.bench.points);
+  const [landmark, setLandmark] = useState('');
+  const [pairs, setPairs] = useState<Pair[]>([]);
+  /** a point of the body that was picked on it, as the body sees it */
+  const [ownPoint, setOwnPoint] = useState<Triple | null>(null);
+  const asks = landmark !== '';
+  // a point of one's own is picked on the body first, and then where it shall be on the model
+  const onBody = landmark === own && ownPoint === null;
+  useEffect(() => {
+    dispatch(onBody ? askOnFigure() : askForPoints(asks ? 1 : 0));
+  }, [asks, onBody, dispatch]);
+  useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
+  useEffect(() => {
+    if (!asks || points.length === 0) return;
+    if (onBody) {
+      setOwnPoint([...seenFromBody({ moveMm: mine.move, turnDeg: mine.turn }, points[0])] as Triple);
+      dispatch(dropPoints());
+      return;
+    }
+    const at = landmark === own ? ownPoint : reference.landmarks[landmark];
+    const name = landmark === own ? `point ${pairs.length + 1}` : landmark;
+    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== name), { landmark: name, body: at, piece: points[0] }]);
+    setLandmark('');
+    setOwnPoint(null);
+    dispatch(dropPoints());
+  }, [asks, onBody, mine, ownPoint, pairs.length, points, landmark, reference, dispatch]);
+  const snap = () => {
+    const { rows, moveMm } = fromPairs(pairs);
+    place(
+      pairs.length > 1
+        ? { move: [...moveMm] as Triple, turn: turnsOf(rows) }
+        : { move: pairs[0].piece.map((p, k) => p - pairs[0].body[k]) as Triple, turn: [0, 0, 0] },
+    );
+  };
+  return (
+    <>
+      <ChoiceField
+        label="Pair a landmark"
+        value={landmark}
+        onChange={setLandmark}
+        choices={[
+          { value: '', text: pairs.length > 0 ? `${pairs.length} paired` : 'none' },
+          ...Object.keys(reference.landmarks).map((n) => ({ value: n, text: n })),
+          { value: own, text: 'a point of the body …' },
+        ]}
+      />
+      {asks && (
+        <p className="lead">
+          {onBody
+            ? 'Click the point on the body: it is reached through the model.'
+            : `Click where ${landmark === own ? 'that point' : `the ${landmark}`} shall be on the model.`}
+        </p>
+      )}
+      {pairs.length > 0 && (
+        <span>
+          <button type="button" className="plain accent" onClick={snap}>
+            Lay {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'} on each other
+          </button>{' '}
+          <button type="button" className="plain tiny" onClick={() => setPairs([])}>
+            forget them
+          </button>
+        </span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,54 @@
+import { useEffect } from 'react';
+import type { ReferenceView } from '@jasmorphe/contracts/views';
+import { useChangeReferenceMutation } from '../../app/api.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { moveFigure, showFigure, showMap, tellStudied, type Figure } from '../../bench/benchSlice.ts';
+
+/**
+ * A reference on the bench while it is looked at: shown where it stands, and where the bench or the fields move it to is
+ * kept a moment after it comes to rest.
+ *
+ * @returns the figure on the bench when it is this reference, and a way to move it
+ */
+export function usePlacedFigure(
+  bodyId: string,
+  reference: ReferenceView | undefined,
+  hidden: boolean,
+): { mine: Figure | null; place: (next: Partial<Pick<Figure, 'move' | 'turn'>>) => void } {
+  const dispatch = useAppDispatch();
+  const figure = useAppSelector((s) => s.bench.figure);
+  const [change] = useChangeReferenceMutation();
+  const shownId = hidden ? null : (reference?.id ?? null);
+  useEffect(() => {
+    dispatch(
+      showFigure(
+        reference && shownId
+          ? { id: reference.id, hash: reference.meshHash, move: reference.move, turn: reference.turn, handles: null }
+          : null,
+      ),
+    );
+    // only when another body is shown: its own moves come from the bench
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shownId, dispatch]);
+  useEffect(
+    () => () => {
+      dispatch(showFigure(null));
+      dispatch(showMap(null));
+      dispatch(tellStudied([]));
+    },
+    [dispatch],
+  );
+  const mine = figure && reference && figure.id === reference.id ? figure : null;
+  const moved = mine ? JSON.stringify([mine.move, mine.turn]) : '';
+  useEffect(() => {
+    if (!mine || !reference) return;
+    if (moved === JSON.stringify([reference.move, reference.turn])) return;
+    const timer = setTimeout(() => void change({ id: reference.id, bodyId, move: mine.move, turn: mine.turn }), 600);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [moved, reference?.id]);
+  return {
+    mine,
+    place: (next) => mine && dispatch(moveFigure({ move: mine.move, turn: mine.turn, ...next })),
+  };
+}
