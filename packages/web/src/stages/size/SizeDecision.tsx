@@ -3,7 +3,6 @@ import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import type { BedFit } from '@jasmorphe/core/planning/bedFit';
 import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
 import { axes, type SizeReport } from '@jasmorphe/core/operations/size/size';
 import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -13,7 +12,6 @@ import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, ParsedField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { stepOfStage } from '../stages.ts';
 import { useStep } from '../useStep.ts';
 import { clearanceParams } from './clearanceParams.ts';
 import { useCarriedReferences } from './useCarriedReferences.ts';
@@ -44,7 +42,6 @@ export function SizeDecision({
   const carry = useCarriedReferences(body);
   const done = applied?.step.report as SizeReport | undefined;
   const now = body.mesh.facts;
-  const imported = stepOfStage(body, 'intake')?.step.report as ImportReport | undefined;
   // when the stage is done its figures count from the size before it
   const before = done ? done.before : now.size;
   const old = (applied?.step.params ?? {}) as SizeKept;
@@ -236,13 +233,6 @@ export function SizeDecision({
           <Suspense fallback={null}>
             <ScaleChart factor={triple[0]} longestMm={before[longest]} limits={limits} />
           </Suspense>
-        )
-      }
-      foot={
-        imported && (
-          <>
-            One unit of the file was taken as 1 {imported.unit} ({imported.unitReason}). Intake takes another.
-          </>
         )
       }
       busy={body.busyJobId !== null}
