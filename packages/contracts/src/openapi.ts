@@ -1,4 +1,5 @@
 import { targetConstructorToSchema, validationMetadatasToSchemas } from 'class-validator-jsonschema';
+import { checkNames } from '@jasmorphe/core/operations/checks';
 import { operationNames, operations } from '@jasmorphe/core/operations/registry';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import {
@@ -161,7 +162,11 @@ export const routes: Route[] = [
 
 /** OpenAPI 3.1 description, made from the same classes that validate the requests. */
 export function openApiDocument(): object {
-  const options = { refPointerPrefix: '#/components/schemas/' };
+  // checks of ours carry their schema with them
+  const additionalConverters = Object.fromEntries(
+    [...checkNames].map((name) => [name, (meta: { constraints?: unknown[] }) => meta.constraints![0] as { description?: string }]),
+  );
+  const options = { refPointerPrefix: '#/components/schemas/', additionalConverters };
   validationMetadatasToSchemas(options);
   const schemas: Record<string, unknown> = {
     Error: {

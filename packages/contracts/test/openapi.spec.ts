@@ -48,6 +48,20 @@ describe('contracts', () => {
     expect(document.components.schemas.HollowParams.required).contains('wall');
   });
 
+  it('leaves no field of an operation without a type, and states the limits that are checked', () => {
+    const { schemas } = document.components;
+    for (const { params, name } of Object.values(operations))
+      for (const [field, schema] of Object.entries(schemas[params.name].properties ?? {}))
+        expect(schema, `${name} ${field}`).property('type');
+    expect(schemas.HollowParams.properties!.wall).eql({ type: 'number', exclusiveMinimum: 0, maximum: 1e6 });
+    expect(schemas.SizeParams.properties!.shrinkage).eql({ type: 'number', minimum: 0, exclusiveMaximum: 50 });
+    expect(schemas.SizeParams.properties!.stretch).deep.include({ type: 'array', minItems: 3, maxItems: 3 });
+    expect(schemas.PlacesParams.properties!.parts).eql({
+      type: 'array',
+      items: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+    });
+  });
+
   it('names the field that is wrong, and refuses unknown ones', () => {
     expect(codeOf(() => parseParams(CreateProject, { name: '' }))).include({ code: 'bad-params', field: 'name' });
     expect(codeOf(() => parseParams(CreateProject, { name: 'x', owner: 'y' }))).include({

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { byPlace } from '@jasmorphe/core/findings/byPlace';
 import type { Finding } from '@jasmorphe/core/findings/Finding';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { concatMeshes, diagonalOf, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
@@ -208,5 +209,54 @@ describe('sparse equations', () => {
     for (let i = 0; i < n; i++) expect(b[i]).closeTo(x[i], 1e-9);
     m.clear();
     expect(m.factor()).equal(false);
+  });
+});
+
+describe('grouping by place', () => {
+  it('is that of a search through all pairs, few or many to a place', () => {
+    const random = randomFrom(17);
+    for (const [count, reach] of [
+      [300, 1.2],
+      [300, 4],
+      [300, 60],
+      [40, 0.01],
+      [1, 1],
+    ]) {
+      const points = Float32Array.from({ length: 3 * (count + 20) }, () => 20 * random() - 10);
+      const list = Uint32Array.from({ length: count }, (_, i) => i + (i % 3 === 0 ? 5 : 2));
+      // samples by number, joined wherever two lie within reach
+      const home = Array.from(list, (_, i) => i);
+      for (let changed = true; changed;) {
+        changed = false;
+        for (let a = 0; a < count; a++)
+          for (let b = 0; b < a; b++) {
+            const d = Math.hypot(...[0, 1, 2].map((k) => points[3 * list[a] + k] - points[3 * list[b] + k]));
+            if (d <= reach && home[a] !== home[b]) {
+              home[a] = home[b] = Math.min(home[a], home[b]);
+              changed = true;
+            }
+          }
+      }
+      const sizes = new Map<number, number>();
+      for (const h of home) sizes.set(h, (sizes.get(h) ?? 0) + 1);
+      const groups = byPlace(points, list, reach);
+      expect(groups.map((g) => g.length)).eql([...sizes.values()].sort((a, b) => b - a));
+      expect(groups.flat().sort((a, b) => a - b)).eql([...list].sort((a, b) => a - b));
+    }
+  });
+
+  it('joins what is told to belong together, whatever the distance; a crowd at one place takes no time', () => {
+    const points = Float32Array.from([0, 0, 0, 100, 0, 0, 50, 0, 0]);
+    expect(byPlace(points, [0, 1, 2], 1, [0, 1]).map((g) => g.length)).eql([2, 1]);
+    const crowd = Float32Array.from({ length: 300_000 }, (_, i) => Math.sin(i) / 2);
+    const began = performance.now();
+    expect(
+      byPlace(
+        crowd,
+        Uint32Array.from({ length: 100_000 }, (_, i) => i),
+        0.8,
+      ).length,
+    ).equal(1);
+    expect(performance.now() - began).below(5000);
   });
 });

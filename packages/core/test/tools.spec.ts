@@ -205,6 +205,7 @@ describe('simplify', () => {
     expect(report.trianglesAfter).within(1500, 6500);
     expect(report.deviation.maxMm).greaterThan(0);
     expect(await codeOf(() => run(simplify, ball, { triangles: 400, tolerance: 1 }))).equal('bad-params');
+    expect(await codeOf(() => run(simplify, ball, { triangles: ball.triangles.length / 3 }))).equal('bad-params');
   });
 
   it('keeps the holes of an open mesh open', () => {

@@ -20,7 +20,7 @@ export async function simplifyTo(mesh: TriMesh, target: number, toleranceMm: num
     mesh.triangles,
     mesh.positions,
     3,
-    3 * target,
+    Math.min(3 * target, mesh.triangles.length),
     bounded ? toleranceMm : 1,
     bounded ? ['ErrorAbsolute'] : [],
   );

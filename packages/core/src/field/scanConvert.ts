@@ -39,10 +39,10 @@ export interface EdgeHits {
 /** Most grid points of a wrap: a byte each, and about as much again for what grows with the skin. */
 export const mostGridPoints = 4e8;
 
-/** Grid points that a mesh of this size takes at a cell size, mm. */
-export function gridPoints(mesh: TriMesh, cell: number): number {
+/** Grid points that a mesh of this size takes at a cell size, mm, with so much around it on every side. */
+export function gridPoints(mesh: TriMesh, cell: number, around = 0): number {
   const { min, max } = boundsOf(mesh);
-  return min.reduce((n, lo, k) => n * (Math.ceil((max[k] - lo) / cell) + 6), 1);
+  return min.reduce((n, lo, k) => n * (Math.ceil((max[k] - lo + 2 * around) / cell) + 6), 1);
 }
 
 /**

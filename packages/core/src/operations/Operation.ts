@@ -47,6 +47,7 @@ export function firstProblem(errors: ValidationError[], path = ''): { field: str
   const error = errors[0];
   const field = path ? `${path}.${error.property}` : error.property;
   if (error.constraints) {
+    if (error.constraints.whitelistValidation) return { field, message: `There is no field "${field}"` };
     const message = Object.values(error.constraints)[0];
     return { field, message: message.charAt(0).toUpperCase() + message.slice(1) };
   }

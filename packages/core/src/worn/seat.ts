@@ -120,7 +120,7 @@ export function seatIn(
   ): { at: Vec3; cost: number } => {
     let at = from;
     let value = cost(at, weight, false, room);
-    for (let step = first; step > last;) {
+    for (let step = first, strides = 0; step > last && strides < mostStrides; strides++) {
       context.checkCancelled();
       let better = false;
       for (let k = 0; k < 3; k++)
@@ -137,7 +137,8 @@ export function seatIn(
     }
     return { at, cost: value };
   };
-  const large = Math.max(...size);
+  // a piece may be a crumb beside the body, or the body beside the piece: steps suit the larger
+  const large = Math.max(...size, ...[0, 1, 2].map((k) => b.max[k] - b.min[k]));
   // a poor start may lie beside the best place: many are walked from, roughly, with the room asked for and with more
   const ends: { at: Vec3; cost: number }[] = [];
   const walks = starts.slice(0, walked);
@@ -172,6 +173,8 @@ const turned = (rows: Mat3, points: Float32Array): Float32Array => {
   return out;
 };
 
+/** Rounds of steps a walk may take; it takes some tens unless it slides along a trough. */
+const mostStrides = 150;
 /** Starts that are walked from, and ends of those walks that are settled in closely. */
 const walked = 14;
 const closely = 4;

@@ -168,7 +168,12 @@ export class JobRunner {
   async editStep(body: Body, index: number, params: Record<string, unknown>): Promise<JobView> {
     const step = body.line[index];
     if (!step)
-      throw new ApiError(404, 'not-found', `The line has ${body.line.length} steps; there is no step ${index}.`, '');
+      throw new ApiError(
+        404,
+        'not-found',
+        `There is no such step: the line has ${body.line.length}, counted from 0.`,
+        'Reload the page.',
+      );
     const later = body.line.slice(index + 1, Math.max(body.cursor, index + 1));
     const planned = [
       { operation: step.operation, params },

@@ -1,4 +1,4 @@
-import { IsBoolean, IsObject, IsOptional, IsString, Matches } from 'class-validator';
+import { IsBoolean, IsObject, IsOptional } from 'class-validator';
 import { inspectMesh, isSound } from '../../mesh/inspect.ts';
 import { sliceContext } from '../../mesh/context.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -12,7 +12,7 @@ import { piecePoints, type Placement } from '../../worn/Placement.ts';
 import { seatIn } from '../../worn/seat.ts';
 import { WornBody } from '../../worn/WornBody.ts';
 import { fieldOfView, openingsFrom, type FieldOfView, type Opening } from '../../worn/sight.ts';
-import { IsChoice, IsFactor, IsMm, IsTriple } from '../checks.ts';
+import { IsChoice, IsFactor, IsMeshHash, IsMm, IsTriple } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 
 export class ClearanceParams {
@@ -28,8 +28,7 @@ export class ClearanceParams {
 
   /** Hash of a scanned body that was imported as a reference, instead of a kind. */
   @IsOptional()
-  @IsString()
-  @Matches(/^[0-9a-f]{64}$/)
+  @IsMeshHash()
   scan?: string;
 
   /** Where the body stands in the piece, mm. */

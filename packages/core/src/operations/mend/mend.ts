@@ -133,7 +133,7 @@ export const mend: Operation<MendParams, MendReport> = {
         'Export the model again; there is nothing here to mend.',
       );
     const wrapOptions = {
-      detailMm: params.detail ?? defaultDetail(source),
+      detailMm: params.detail ?? defaultDetail(source, params.grow, params.closeGaps),
       growMm: params.grow ?? 0,
       gapsMm: params.closeGaps ?? 0,
     };

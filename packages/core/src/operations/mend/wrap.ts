@@ -34,11 +34,12 @@ const mergeShare = 0.08;
  */
 export async function wrapMesh(mesh: TriMesh, options: WrapOptions, context: RunContext): Promise<TriMesh> {
   const { detailMm, growMm, gapsMm } = options;
-  if (gridPoints(mesh, detailMm) > mostGridPoints)
+  const points = gridPoints(mesh, detailMm, growMm + gapsMm / 2);
+  if (points > mostGridPoints)
     throw new MeshError(
       'too-fine',
       `A detail of ${Number(detailMm.toPrecision(3))} mm on a model ${diagonalOf(mesh).toFixed(0)} mm across needs more memory than there is.`,
-      `Try ${(detailMm * Math.cbrt(gridPoints(mesh, detailMm) / mostGridPoints) * 1.05).toPrecision(2)} mm or more.`,
+      `Try ${(detailMm * Math.cbrt(points / mostGridPoints) * 1.05).toPrecision(2)} mm or more.`,
       'detail',
     );
   if (growMm === 0 && gapsMm === 0) {
@@ -100,5 +101,9 @@ function level(mesh: TriMesh, body: ScannedBody, depth: number, context: RunCont
   return extractLevel(field, wider, cell, context, origin);
 }
 
-/** Detail that keeps a wrap within seconds: a three-hundredth of the diagonal. */
-export const defaultDetail = (mesh: TriMesh): number => diagonalOf(mesh) / 300;
+/**
+ * Detail that keeps a wrap within seconds: a three-hundredth of the diagonal. A skin that is moved is rounded by the way it
+ * goes, so where that is large beside the model a twenty-fourth of the way shows all there is.
+ */
+export const defaultDetail = (mesh: TriMesh, growMm = 0, gapsMm = 0): number =>
+  Math.max(diagonalOf(mesh) / 300, (growMm + gapsMm / 2) / 24);

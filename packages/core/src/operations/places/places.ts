@@ -1,6 +1,6 @@
-import { IsArray, IsOptional, Matches } from 'class-validator';
+import { IsArray, IsOptional } from 'class-validator';
 import { examplePlaces, testPlaces, type Place, type PlaceVerdict } from '../../planning/places.ts';
-import { IsFactor, IsPlaces } from '../checks.ts';
+import { IsFactor, IsMeshHash, IsPlaces } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 
 export class PlacesParams {
@@ -16,7 +16,7 @@ export class PlacesParams {
   /** Hashes of the parts that the model comes apart into. */
   @IsOptional()
   @IsArray()
-  @Matches(/^[0-9a-f]{64}$/, { each: true })
+  @IsMeshHash({ each: true })
   parts: string[] = [];
 }
 

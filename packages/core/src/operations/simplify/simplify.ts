@@ -42,6 +42,13 @@ export const simplify: Operation<SimplifyParams, SimplifyReport> = {
     if (params.tolerance !== undefined && params.triangles !== undefined)
       throw new MeshError('bad-params', 'Give a tolerance or a number of triangles, not both.', '', 'triangles');
     const source = weldExact(input);
+    if (params.triangles !== undefined && params.triangles >= triangleCount(source))
+      throw new MeshError(
+        'bad-params',
+        `The mesh has ${triangleCount(source)} triangles, no more than are asked for.`,
+        'Ask for fewer, or divide flats with Refine.',
+        'triangles',
+      );
     const before = inspectMesh(source, { brief: true }, sliceContext(context, 0, 0.25));
     let tolerance = params.tolerance ?? diagonalOf(source) / 5000;
     if (params.triangles !== undefined) {

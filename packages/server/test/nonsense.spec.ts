@@ -1,0 +1,200 @@
+import { expect } from 'chai';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
+import { previewOperations } from '@jasmorphe/contracts/requests';
+import type { BodyView, ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
+import { randomFrom } from '@jasmorphe/core/mesh/random';
+import { operationNames, operations } from '@jasmorphe/core/operations/registry';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+
+const require = createRequire(import.meta.url);
+const cube = readFileSync(require.resolve('stl-models/polytopes/cube.bin.stl'));
+
+interface Schema {
+  type?: string;
+  enum?: unknown[];
+  properties?: Record<string, Schema>;
+  items?: Schema;
+  minimum?: number;
+  exclusiveMinimum?: number;
+  maximum?: number;
+}
+const { schemas } = (openApiDocument() as { components: { schemas: Record<string, Schema> } }).components;
+
+const random = randomFrom(2026);
+const oneOf = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
+
+const junk: unknown[] = [
+  null,
+  true,
+  -1,
+  0,
+  1e308,
+  -1e308,
+  5e-324,
+  2 ** 53,
+  '',
+  ' ',
+  '7',
+  'NaN',
+  'x'.repeat(20_000),
+  '../../etc/passwd',
+  '\u0000',
+  '\ud800',
+  "'; drop table bodies; --",
+  [],
+  [[]],
+  [null, null, null],
+  [1, 2],
+  [1, 2, 3, 4],
+  ['a', 'b', 'c'],
+  {},
+  { x: 1 },
+  { length: 3 },
+  JSON.parse('{"__proto__": {"polluted": true}}'),
+  { constructor: { prototype: { polluted: true } } },
+  { toString: 'x' },
+];
+
+/** What a schema asks for, more or less. */
+function plausible(schema: Schema): unknown {
+  if (schema.enum) return oneOf(schema.enum);
+  switch (schema.type) {
+    case 'number':
+    case 'integer':
+      return oneOf([1, 2, 0.5, 0.01, schema.minimum ?? 1, schema.maximum ?? 3, 100, 1e5]);
+    case 'string':
+      return oneOf(['name', 'mm', 'x']);
+    case 'boolean':
+      return random() < 0.5;
+    case 'array':
+      return Array.from({ length: oneOf([1, 2, 3, 3, 3]) }, () => plausible(schema.items ?? { type: 'number' }));
+    case 'object':
+      return schema.properties ? filled(schema, 0) : {};
+  }
+  return oneOf(junk);
+}
+
+function filled(schema: Schema, spoiled: number): Record<string, unknown> {
+  const out: Record<string, unknown> = {};
+  for (const [name, field] of Object.entries(schema.properties ?? {}))
+    if (random() < 0.5) out[name] = random() < spoiled ? oneOf(junk) : plausible(field);
+  if (random() < 0.1) out[oneOf(['colour', 'id', '__proto__', 'hasOwnProperty'])] = oneOf(junk);
+  return out;
+}
+
+/** A body for a route: of the right fields, most of them wrong; or of no sense at all. */
+function bodyFor(route: (typeof routes)[number]): string {
+  if (random() < 0.15) return JSON.stringify(oneOf(junk));
+  if (random() < 0.05) return oneOf(['{', '', '[1,', 'undefined', '{"a":NaN}', '\u0000']);
+  if (!route.body && !route.path.endsWith('/samples')) return JSON.stringify(oneOf(junk));
+  const sent = filled(schemas[route.body ?? operations.sample.params.name], 0.5);
+  if (route.body === 'RunOperation' || route.body === 'PreviewOperation' || route.body === 'EditStep') {
+    const name = oneOf(operationNames);
+    if (random() < 0.8 && route.body !== 'EditStep') sent.operation = name;
+    const params = filled(schemas[operations[name].params.name], oneOf([0, 0.1, 0.6]));
+    sent.params = random() < 0.9 ? params : oneOf(junk);
+  }
+  return JSON.stringify(sent);
+}
+
+describe('nonsense', () => {
+  let folder: string;
+  let server: RunningServer;
+  const call = async (method: string, path: string, body?: string) => {
+    const response = await fetch(server.address + path, {
+      method: method.toUpperCase(),
+      headers: body === undefined ? {} : { 'content-type': 'application/json' },
+      body,
+    });
+    return { status: response.status, type: response.headers.get('content-type') ?? '', text: await response.text() };
+  };
+  const get = async <T>(path: string): Promise<T> => JSON.parse((await call('get', path)).text) as T;
+
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('sent to every route is answered in words, and the server and what it keeps stay as they were', async () => {
+    const project = JSON.parse((await call('post', '/api/projects', '{"name":"Kept"}')).text) as { id: string };
+    const form = new FormData();
+    form.append('unit', 'mm');
+    form.append('file', new Blob([cube as BlobPart]), 'cube.stl');
+    const sent = await fetch(`${server.address}/api/projects/${project.id}/models`, { method: 'POST', body: form });
+    const started = (await sent.json()) as JobView;
+    await server.runner.idle();
+    const bodyId = (await get<JobView>(`/api/jobs/${started.id}`)).result!.bodyId!;
+    const before = await get<BodyView>(`/api/bodies/${bodyId}`);
+
+    const ids: Record<string, string[]> = {
+      projects: [project.id],
+      bodies: [bodyId],
+      jobs: [started.id],
+      steps: [before.line[0].id],
+      meshes: [before.mesh.hash],
+      places: [],
+      printers: [],
+      materials: [],
+      references: [],
+    };
+    const strange = ['none', '%00', '..%2f..', '0', "'", '%E2%82%AC', 'x'.repeat(300), '-1', '1e9'];
+    // deleting what there is would be sense
+    const asked = routes.filter((r) => r.path !== '/api/events' && r.method !== 'delete');
+    let refused = 0;
+    for (let i = 0; i < 900; i++) {
+      const route = asked[i % asked.length];
+      const kind = route.path.split('/')[2];
+      const path = route.path.replace(/\{(\w+)\}/g, (_, name: string) =>
+        name === 'id' || name === 'hash'
+          ? random() < 0.8
+            ? oneOf([...ids[kind], 'none'])
+            : oneOf(strange)
+          : oneOf(strange),
+      );
+      const query = random() < 0.3 ? `?${oneOf(['format', 'budget', 'name', 'x[y]', ''])}=${oneOf(strange)}` : '';
+      const body = route.method === 'get' ? undefined : bodyFor(route);
+      const answer = await call(route.method, path + query, body);
+      const told = `${route.method} ${path}${query} ${body?.slice(0, 300)} -> ${answer.status} ${answer.text.slice(0, 300)}`;
+      expect(answer.status, told).below(500);
+      if (answer.status < 400) continue;
+      refused++;
+      const { error } = JSON.parse(answer.text) as ErrorBody;
+      expect(error.code, told).match(/^[a-z-]+$/);
+      expect(error.message, told).match(/\S.*[.]$/s);
+      // no stack, no SQL, no class of ours
+      expect(answer.text, told).not.match(/\bat \w+ \(|SQLITE|node_modules|select .* from|TypeError|undefined/);
+    }
+    expect(refused).above(400);
+    // params that each may be, though hardly together: worked on a real mesh, or refused
+    for (let i = 0; i < 160; i++) {
+      const operation = previewOperations[i % previewOperations.length];
+      const params = filled(schemas[operations[operation].params.name], 0.03);
+      const answer = await call('post', `/api/bodies/${bodyId}/previews`, JSON.stringify({ operation, params }));
+      expect(answer.status, answer.text).below(500);
+      await server.runner.idle();
+    }
+    expect(({} as { polluted?: boolean }).polluted).equal(undefined);
+
+    // whatever made sense by chance was worked or refused; nothing is half done
+    const jobs = await get<JobView[]>('/api/jobs');
+    for (const j of jobs) {
+      expect(['done', 'failed', 'cancelled'], JSON.stringify(j)).include(j.state);
+      if (j.state === 'failed') expect(j.error!.code, JSON.stringify(j)).not.equal('internal');
+    }
+    for (const p of await get<ProjectSummary[]>('/api/projects'))
+      for (const m of p.models) expect((await call('get', `/api/bodies/${m.id}`)).status).equal(200);
+    const view = await get<BodyView>(`/api/bodies/${bodyId}`);
+    expect(view.line[0]).eql(before.line[0]);
+    await server.stop();
+    server = await startServer({ dataFolder: folder, port: 0 });
+    expect((await get<BodyView>(`/api/bodies/${bodyId}`)).line.length).equal(view.line.length);
+  }).timeout(120_000);
+});
