@@ -11,6 +11,21 @@ import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { importMesh, ImportParams, type ImportReport } from '@jasmorphe/core/operations/import/importMesh';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 
+const reasons: Record<string, string> = {
+  ENOENT: 'there is no such file or folder',
+  EISDIR: 'it is a folder',
+  ENOTDIR: 'part of the path is a file, not a folder',
+  EACCES: 'it may not be touched by this user',
+  EPERM: 'it may not be touched by this user',
+  ENOSPC: 'the disk is full',
+  EROFS: 'the disk cannot be written to',
+  ENAMETOOLONG: 'the name is too long',
+};
+
+/** Why a file could not be read or written, in words. */
+export const reasonOf = (error: unknown): string =>
+  reasons[(error as NodeJS.ErrnoException).code ?? ''] ?? (error as Error).message;
+
 /**
  * Reads and imports a mesh file.
  *
@@ -25,11 +40,7 @@ export async function readInput(
   try {
     bytes = await readFile(path);
   } catch (error) {
-    throw new MeshError(
-      'cannot',
-      `"${path}" cannot be read: ${(error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message}.`,
-      'Check the path.',
-    );
+    throw new MeshError('cannot', `"${path}" cannot be read: ${reasonOf(error)}.`, 'Check the path.');
   }
   // on the command line a number without a unit is in mm, so that scripts never depend on a guess
   const wanted = unit ?? (statesUnit(bytes) ? 'auto' : 'mm');
@@ -57,7 +68,7 @@ export async function writeOutput(path: string, bytes: Uint8Array): Promise<void
     await rm(temporary, { force: true });
     throw new MeshError(
       'cannot',
-      `"${path}" cannot be written: ${(error as Error).message}.`,
+      `"${path}" cannot be written: ${reasonOf(error)}.`,
       'Does the folder exist, and is there room?',
     );
   }
@@ -83,6 +94,6 @@ export async function writeFolder(folder: string, files: { name: string; bytes: 
     if (fresh) await rm(folder, { recursive: true, force: true });
     throw error instanceof MeshError
       ? error
-      : new MeshError('cannot', `"${folder}" cannot be made: ${(error as Error).message}.`, 'Choose another folder.');
+      : new MeshError('cannot', `"${folder}" cannot be made: ${reasonOf(error)}.`, 'Choose another folder.');
   }
 }

@@ -22,7 +22,7 @@ import { referenceKinds } from '@jasmorphe/core/reference/ReferenceBody';
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { secondThread } from '@jasmorphe/threads/secondThread';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
-import { readInput, writeFolder, writeMeshFile } from './files.ts';
+import { readInput, reasonOf, writeFolder, writeMeshFile } from './files.ts';
 import { readable } from './report.ts';
 import {
   axisValue,
@@ -500,7 +500,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
       } catch (error) {
         throw new MeshError(
           'bad-params',
-          `The printer profile "${o.printer}" cannot be read: ${(error as Error).message}.`,
+          `The printer profile "${o.printer}" cannot be read: ${reasonOf(error)}.`,
           'It is a JSON file; see the README.',
           'printer',
         );
