@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSy
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { main } from '@jasmorphe/cli/main';
+import { cli } from './cli.ts';
 
 const require = createRequire(import.meta.url);
 const cube = require.resolve('stl-models/polytopes/cube.bin.stl');
@@ -12,16 +12,6 @@ const scan = require.resolve('stl-models/objects/bunny.bin.stl');
 
 let folder: string;
 const out = (name: string) => join(folder, name);
-
-async function cli(...args: string[]): Promise<{ code: number; out: string; error: string }> {
-  const said = { out: '', error: '' };
-  const code = await main(args, {
-    out: (t) => void (said.out += t),
-    error: (t) => void (said.error += t),
-    live: false,
-  });
-  return { code, ...said };
-}
 
 async function report<T = Record<string, never>>(
   ...args: string[]

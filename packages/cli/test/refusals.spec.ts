@@ -3,23 +3,13 @@ import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSyn
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { main } from '@jasmorphe/cli/main';
+import { cli } from './cli.ts';
 
 const require = createRequire(import.meta.url);
 const cube = require.resolve('stl-models/polytopes/cube.bin.stl');
 
 let folder: string;
 const here = (name: string) => join(folder, name);
-
-async function cli(...args: string[]): Promise<{ code: number; out: string; error: string }> {
-  const said = { out: '', error: '' };
-  const code = await main(args, {
-    out: (t) => void (said.out += t),
-    error: (t) => void (said.error += t),
-    live: false,
-  });
-  return { code, ...said };
-}
 
 /** How each command is run on a file; where it writes, to `new.stl` or the folder `new`. */
 const commands: Record<string, (file: string) => string[]> = {

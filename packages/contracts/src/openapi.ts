@@ -164,7 +164,10 @@ export const routes: Route[] = [
 export function openApiDocument(): object {
   // checks of ours carry their schema with them
   const additionalConverters = Object.fromEntries(
-    [...checkNames].map((name) => [name, (meta: { constraints?: unknown[] }) => meta.constraints![0] as { description?: string }]),
+    [...checkNames].map((name) => [
+      name,
+      (meta: { constraints?: unknown[] }) => meta.constraints![0] as { description?: string },
+    ]),
   );
   const options = { refPointerPrefix: '#/components/schemas/', additionalConverters };
   validationMetadatasToSchemas(options);
