@@ -77,7 +77,7 @@ describe('refusals of the command line', () => {
         expect(`${error.message} ${error.hint}`, told).not.match(/undefined|NaN\b|\bat \w+ \(|TypeError|ENOENT|EISDIR/);
         expect(readdirSync(folder).sort(), told).eql(before);
       }
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('each works on a plain cube, or says why a cube will not do', async () => {
     for (const [name, argsFor] of Object.entries(commands)) {
@@ -94,7 +94,7 @@ describe('refusals of the command line', () => {
         ]);
       rmSync(here('new'), { recursive: true, force: true });
     }
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('numbers that are none, or out of all bounds, are refused before anything is read', async () => {
     for (const args of [

@@ -49,14 +49,14 @@ describe('parallel bodies', () => {
       expect(solidFacts(grown)).eql(sound);
       expect(euler(grown)).equal(2);
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('of a box inward by d is the box smaller by 2 d each way, corners and all', async () => {
     const shrunk = parallelTo(turned(await box(20, 14, 9)), -2, 0.3);
     // corners are cut off by the grid: what is missing is of the order of a cell squared along the edges
     expect(volumeOf(shrunk) / (16 * 10 * 5)).closeTo(1, 6e-3);
     expect(solidFacts(shrunk)).eql(sound);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('of a torus fill its hole where they meet: another genus, found with no word about it', async () => {
     const ring = torus(10, 3, 90, 48);
@@ -67,14 +67,14 @@ describe('parallel bodies', () => {
     expect(solidFacts(filled)).eql(sound);
     // Pappus: a ring of radius 5 about one of 10
     expect(volumeOf(parallelTo(ring, 2, 0.4)) / (2 * Math.PI ** 2 * 10 * 25)).closeTo(1, 0.01);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('of two balls far apart are two balls, and none is passed over', async () => {
     const pair = concatMeshes([await sphere(3, 40), moved(await sphere(0.4, 24), 90, -40, 55)]);
     const grown = parallelTo(pair, 0.5, 0.25);
     expect(inspectMesh(grown).shells).equal(2);
     expect(volumeOf(grown) / ((4 / 3) * Math.PI * (3.5 ** 3 + 0.9 ** 3))).closeTo(1, 0.02);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a wall of sheets: half the least thickness to each side of an open square', async () => {
     // Steiner in the plane: 2 A h + perimeter pi h2 / 2 + 4/3 pi h3 around a flat sheet
@@ -120,7 +120,7 @@ describe('dual contouring', () => {
       [lost[1], lost[2]],
     ])
       expect(coarse / fine).within(3, 5.5);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('merges cells of flats, and few where the skin bends', async () => {
     const source = turned(await box(20, 14, 9));
@@ -132,7 +132,7 @@ describe('dual contouring', () => {
     expect(kept.triangles.length).above(0.9 * round.triangles.length);
     // planes may lie a twentieth of a cell off, so facets and their own rise together stay below a tenth
     expect(deviationOf(ball, contour(ball, 0.5, 0.05), 20_000, quietContext).maxMm).below(0.1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('keeps a wall that is little thicker than a cell as one wall', async () => {
     // two patches of skin in one cell (Nielson 2004)
@@ -155,7 +155,7 @@ describe('dual contouring', () => {
     // one body with a hole through it, and the skins of two balls
     expect(euler(skin)).equal(euler(source));
     expect(volumeOf(skin) / volumeOf(source)).closeTo(1, 2e-3);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('closes a body that a face is missing from, by the winding number', async () => {
     const cube = await box(10, 10, 10);
@@ -163,7 +163,7 @@ describe('dual contouring', () => {
     const skin = contour(open, 0.4);
     expect(inspectMesh(skin).watertight).equal(true);
     expect(volumeOf(skin) / 1000).closeTo(1, 0.06);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('inside out or doubled, what is inside stays inside', async () => {
     const ball = await sphere(8, 64);
@@ -173,7 +173,7 @@ describe('dual contouring', () => {
     const lens = (Math.PI * (16 - 3) ** 2 * (9 + 12 * 8)) / (12 * 3);
     expect(volumeOf(skin) / (2 * (4 / 3) * Math.PI * 512 - lens)).closeTo(1, 0.01);
     expect(inspectMesh(skin).shells).equal(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('says so when a grid would not fit in memory, and stops when it is cancelled', async () => {
     const ball = await sphere(100, 32);

@@ -276,7 +276,7 @@ describe('stand-in scanner', () => {
     const other = (await run(scan, clean, { severity: 0.9, seed: 8 })).outputs[0];
     expect(Buffer.from(again.positions.buffer).equals(Buffer.from(scans[1].positions.buffer))).equal(true);
     expect(triangleCount(other)).not.equal(triangleCount(again));
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('leaves a ground that crop finds at every severity and with any seed, and none when told not to', async () => {
     const ball = moved(await sphere(20, 64), 3, -8, 30);
@@ -290,7 +290,7 @@ describe('stand-in scanner', () => {
       }
     const without = await run(scan, ball, { severity: 0.6, ground: false });
     expect(findGround(without.outputs[0])).equal(null);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('does not see the bottom of a deep narrow hole', async () => {
     const { Manifold } = await loadKernel();

@@ -123,7 +123,7 @@ describe('trees against a search through all triangles', () => {
         expect(tree.nearest(...x, 0.99 * slow, newHit()).triangle).equal(-1);
         expect([tree.isWithin(...x, 1.001 * slow), tree.isWithin(...x, 0.999 * slow)]).eql([true, false]);
       }
-    }).timeout(60_000);
+    }).timeout(180_000);
 
   for (const [name, mesh] of subjects)
     it(`rays through ${name}`, () => {
@@ -153,7 +153,7 @@ describe('trees against a search through all triangles', () => {
         }
       }
       expect(met).above(3);
-    }).timeout(60_000);
+    }).timeout(180_000);
 
   it('a box and a plane find every triangle that they meet', () => {
     for (const [name, mesh] of subjects) {
@@ -177,7 +177,7 @@ describe('trees against a search through all triangles', () => {
         expect(crossed.size).below(0.7 * triangleCount(mesh));
       }
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('holds triangles that all lie at one point, and none at all', () => {
     const stack: TriMesh = {

@@ -43,7 +43,7 @@ describe('reference bodies', () => {
         expect(facts.shells).equal(1);
         for (const p of Object.values(landmarks)) expect(p.every(Number.isFinite)).equal(true);
       }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a head has the girth, length, breadth and height of every published percentile', () => {
     for (const of of ['women', 'men'] as const)
@@ -345,7 +345,7 @@ describe('seating', () => {
     expect(report.leastMm).above(-12);
     expect(report.move.y).within(-30, 40);
     expect(report.typicalMm).within(0, 30);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('finds as much room as there is known to be: a head in an egg', async () => {
     const head = makeReference('head');
@@ -360,5 +360,5 @@ describe('seating', () => {
     const known = leastAt(centre.map((c) => -c) as unknown as Vec3);
     expect(known).above(4);
     expect(leastAt(seatIn(shell, body, [0, 0, 0], known, quietContext))).above(known - 1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -192,7 +192,7 @@ describe('nonsense', () => {
     await server.stop();
     server = await startServer({ dataFolder: folder, port: 0 });
     expect((await get<BodyView>(`/api/bodies/${bodyId}`)).line.length).equal(view.line.length);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('params that each may be, though hardly together, are worked on real meshes or refused in words', async () => {
     const { id } = JSON.parse((await call('post', '/api/projects', '{"name":"Odd"}')).text) as { id: string };
@@ -224,5 +224,5 @@ describe('nonsense', () => {
       else expect(job.error?.code, `${body} ${JSON.stringify(job.error)}`).match(/^(?!internal)[a-z-]+$/);
     }
     expect(worked).above(15);
-  }).timeout(180_000);
+  }).timeout(300_000);
 });
