@@ -22,6 +22,20 @@ const roughly = 0.02;
 /** Share of the body that the piece shall lie close to: a mask covers half a head, a helmet most of it. */
 const covered = 0.5;
 
+/** Rounds of steps a walk may take; it takes some tens unless it slides along a trough. */
+const mostStrides = 150;
+/** Starts that are walked from, and ends of those walks that are settled in closely. */
+const walked = 14;
+const closely = 4;
+/** Walks that keep this much more than the room asked for come to places that others pass by, mm. */
+const moreRoom = 8;
+/** What a millimetre that the narrowest corner falls short counts against one of slack. */
+const shortWeight = 3;
+const phase = 'Settling the body in the piece';
+/** A seat is eased by no more than this, mm: farther, and a body would leave a piece that is too small for it. */
+const easedBy = 8;
+const cornersUsed = 30_000;
+
 /**
  * Where a body settles in a piece without being turned: the skin of the piece keeps its distance, and as much of the body as
  * it can cover lies as close as that allows, covered from all sides. Found by ever smaller steps from places spread through the piece.
@@ -111,13 +125,7 @@ export function seatIn(
       }
   starts.sort((p, q) => p.cost - q.cost);
   /** Walks downhill by ever smaller steps along the axes. */
-  const settle = (
-    from: Vec3,
-    first: number,
-    last: number,
-    weight: number,
-    room: number,
-  ): { at: Vec3; cost: number } => {
+  const settle = (from: Vec3, first: number, last: number, weight: number, room: number): Vec3 => {
     let at = from;
     let value = cost(at, weight, false, room);
     for (let step = first, strides = 0; step > last && strides < mostStrides; strides++) {
@@ -135,7 +143,7 @@ export function seatIn(
         }
       if (!better) step *= 0.5;
     }
-    return { at, cost: value };
+    return at;
   };
   // a piece may be a crumb beside the body, or the body beside the piece: steps suit the larger
   const large = Math.max(...size, ...[0, 1, 2].map((k) => b.max[k] - b.min[k]));
@@ -145,7 +153,7 @@ export function seatIn(
   for (const more of [0, moreRoom])
     for (const start of walks) {
       context.progress(0.5 + (0.3 * ends.length) / (2 * walked), phase);
-      const { at } = settle(start.at, 0.1 * large, 0.02 * large, pressedWeight, roomMm + more);
+      const at = settle(start.at, 0.1 * large, 0.02 * large, pressedWeight, roomMm + more);
       ends.push({ at, cost: cost(at, pressedWeight, false, roomMm) });
     }
   ends.sort((p, q) => p.cost - q.cost);
@@ -159,8 +167,8 @@ export function seatIn(
     tried.push(end.at);
     const close = settle(end.at, 0.02 * large, 1, pressedWeight, roomMm);
     // where it is, without what pressing can be had out of
-    const firm = settle(close.at, 2, 0.4, 20 * pressedWeight, roomMm);
-    const { at, room } = eased(piece, body, { moveMm: firm.at, turnDeg }, roomMm, context);
+    const firm = settle(close, 2, 0.4, 20 * pressedWeight, roomMm);
+    const { at, room } = eased(piece, body, { moveMm: firm, turnDeg }, roomMm, context);
     const all = cost(at, pressedWeight, true, roomMm) + shortWeight * Math.max(0, roomMm - room);
     if (!best || all < best.cost) best = { at, cost: all };
   }
@@ -172,21 +180,6 @@ const turned = (rows: Mat3, points: Float32Array): Float32Array => {
   for (let i = 0; i < points.length; i += 3) out.set(applyMat3(rows, [points[i], points[i + 1], points[i + 2]]), i);
   return out;
 };
-
-/** Rounds of steps a walk may take; it takes some tens unless it slides along a trough. */
-const mostStrides = 150;
-/** Starts that are walked from, and ends of those walks that are settled in closely. */
-const walked = 14;
-const closely = 4;
-/** Walks that keep this much more than the room asked for come to places that others pass by, mm. */
-const moreRoom = 8;
-/** What a millimetre that the narrowest corner falls short counts against one of slack. */
-const shortWeight = 3;
-const phase = 'Settling the body in the piece';
-
-/** A seat is eased by no more than this, mm: farther, and a body would leave a piece that is too small for it. */
-const easedBy = 8;
-const cornersUsed = 30_000;
 
 /** A seat moved a little, for as long as that gives the narrowest corner of the piece more room, up to what is wanted. */
 function eased(

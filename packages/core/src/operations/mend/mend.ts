@@ -118,7 +118,7 @@ interface Candidate {
 /** Makes one sound solid, or several if they are truly apart, with the least change that reaches it. */
 export const mend: Operation<MendParams, MendReport> = {
   name: 'mend',
-  version: 3,
+  version: 4,
   summary: 'Closes, orients and unites a mesh into a sound solid',
   params: MendParams,
   async run([input], params, context) {
