@@ -49,7 +49,9 @@ describe('the application with the demo data', function () {
     await page.getByTestId('project-card').nth(3).waitFor();
     expect(await page.getByTestId('project-card').count()).equal(4);
     const ammonite = page.getByTestId('project-card').filter({ hasText: 'Window ammonite' });
-    expect(await ammonite.innerText()).match(/900\.0 × .* mm[\s\S]*5 of \d+ printed[\s\S]*stopped at/);
+    expect(await ammonite.innerText()).match(
+      /900\.0 × .* mm[\s\S]*5 of \d+ printed[\s\S]*the rest that was recut waits/,
+    );
     quiet();
   });
 
@@ -109,26 +111,56 @@ describe('the application with the demo data', function () {
     quiet();
   });
 
-  it('a broken file is refused in words, and the shelf stays as it was', async () => {
+  const drop = (files: { name: string; bytes: number[] }[]) =>
+    app.page.evaluate((list) => {
+      const transfer = new DataTransfer();
+      for (const { name, bytes } of list) transfer.items.add(new File([new Uint8Array(bytes)], name));
+      for (const type of ['dragenter', 'dragover', 'drop'])
+        window.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    }, files);
+
+  it('a foreign file in a drop is listed, and the rest go in, in their order, into one project', async () => {
     const { page } = app;
     await page.goto(app.address);
     await page.getByTestId('project-card').first().waitFor();
-    await page.getByTestId('file-input').setInputFiles({
-      name: 'letter.stl',
-      mimeType: 'model/stl',
-      buffer: Buffer.from('Dear reader, this is no mesh at all.'),
-    });
-    await page
-      .getByTestId('notice')
-      .getByText(/not an STL, OBJ, PLY or 3MF file/)
-      .waitFor();
-    // the project that was begun for it is gone again, and the shelf is back
-    await page.getByRole('heading', { name: 'On the shelf' }).waitFor();
-    await until(
-      () => projectNamed('New project'),
-      (p) => p === undefined,
-      'the empty project to go',
+    const letter = [...Buffer.from('Dear reader, this is no mesh at all.')];
+    const mesh = async (size: number) => [...writeBinaryStl(await box(size, size, size))];
+    await drop([
+      { name: 'readme.txt', bytes: letter },
+      { name: 'wheel.stl', bytes: await mesh(30) },
+      { name: 'wheel.mtl', bytes: letter },
+      { name: 'axle.stl', bytes: await mesh(20) },
+    ]);
+    const refused = page.getByTestId('refused-files');
+    await refused.getByText('2 files could not be read').waitFor();
+    expect(await refused.innerText()).match(/readme\.txt[\s\S]*wheel\.mtl/);
+    const project = await until(
+      () => projectNamed('wheel'),
+      (p) => p?.models.length === 2,
+      'the two meshes',
     );
+    expect(project.models.map((m) => m.name)).eql(['wheel', 'axle']);
+    // a drop of nothing that can be read leaves a project that says so, and is taken away by hand
+    await page.goto(app.address);
+    await page.getByTestId('project-card').first().waitFor();
+    await drop([{ name: 'letter.stl', bytes: letter }]);
+    await refused.getByText(/not an STL, OBJ, PLY or 3MF file/).waitFor();
+    await page.getByRole('button', { name: 'Take this empty project off the shelf' }).click();
+    await page.getByRole('heading', { name: 'On the shelf' }).waitFor();
+    expect(await projectNamed('letter')).equal(undefined);
+    quiet();
+  });
+
+  it('a piece of the page that cannot be fetched leaves the rest standing, and is fetched when asked again', async () => {
+    const { page } = app;
+    await page.route('**/assets/Bench*', (route) => route.abort());
+    await page.goto(`${app.address}/project/${(await projectNamed('wheel')).id}/mend`);
+    await page.getByTestId('not-fetched').waitFor();
+    await page.getByText('The skin is closed already').waitFor();
+    app.troubles.splice(0);
+    await page.unroute('**/assets/Bench*');
+    await page.getByRole('button', { name: 'Reload the page' }).click();
+    await page.locator('.bench canvas').waitFor();
     quiet();
   });
 
@@ -145,7 +177,7 @@ describe('the application with the demo data', function () {
       .first()
       .waitFor();
     const project = await until(
-      () => projectNamed('New project'),
+      () => projectNamed('kit'),
       (p) => p?.models.length === 1,
       'the import',
     );
@@ -243,18 +275,37 @@ describe('the application with the demo data', function () {
     await until(body, (b) => b.busyJobId === null && Math.abs(b.mesh.facts.size.x - 150) < 0.1, 'the replay');
     expect((await body()).line.map((s) => s.operation)).eql(['import', 'mend', 'size', 'hollow', 'divide']);
 
-    // print: started, stopped at a height, recut
+    // print: started, stopped at a height, recut, the rest printed; and a word taken back by its key
     await goTo(7);
     await page.getByRole('button', { name: 'It is started' }).click();
-    await page.getByRole('button', { name: 'It stopped' }).waitFor();
-    await page.getByLabel('Stopped at, by calipers').fill('17.3');
-    await page.getByRole('button', { name: 'It stopped' }).click();
+    const stopped = page.getByRole('button', { name: /^It stopped/ });
+    await stopped.waitFor();
+    expect(await stopped.isDisabled(), 'no height is logged by a careless press').equal(true);
+    await page.getByLabel('Or it stopped at, by calipers').fill('900');
+    expect(await stopped.isDisabled(), 'higher than the part').equal(true);
+    await page.getByLabel('Or it stopped at, by calipers').fill('17.3');
+    await stopped.click();
     await page.getByText('What can be saved?').waitFor();
-    await page.getByRole('cell', { name: '17.2 mm' }).waitFor();
+    const first = (await body()).parts.find((p) => p.state === 'failed')!;
+    expect(first.failedAtMm).equal(17.3);
+    await page.locator('[data-testid=do]:enabled').waitFor();
     await page.getByTestId('do').click();
-    await page.getByRole('heading', { name: 'The missing piece is cut' }).waitFor();
-    const part = (await body()).parts.find((p) => p.state === 'failed')!;
-    expect([part.failedAtMm, part.line.length]).eql([17.3, 1]);
+    await page.getByText('The rest, to print').waitFor();
+    await page.getByRole('button', { name: 'It is started' }).click();
+    await page.getByRole('button', { name: 'Looks right' }).click();
+    await page.getByText('Printed, in pieces').waitFor();
+    await page.keyboard.press('u');
+    await page.getByRole('button', { name: 'Looks right' }).waitFor();
+    const part = (await body()).parts.find((p) => p.id === first.id)!;
+    expect([part.tag, part.state, part.line.length]).eql([`${first.tag}r1`, 'printing', 1]);
+
+    // a change behind it says whose print it would make useless before it is done
+    await goTo(3);
+    await page.getByLabel('Shall be').fill('160');
+    await page.getByTestId('do').click();
+    await page.getByTestId('at-stake').getByText(first.tag).first().waitFor();
+    expect((await body()).parts.find((p) => p.id === first.id)!.state).equal('printing');
+    await page.getByRole('button', { name: 'Leave it' }).click();
     quiet();
   });
 
@@ -325,18 +376,12 @@ describe('the application with the demo data', function () {
 
   it('drag and drop anywhere imports; a long job shows its way, is cancelled, and changes nothing', async () => {
     const { page } = app;
-    const summary = await projectNamed('New project');
+    const summary = await projectNamed('kit');
     await page.goto(`${app.address}/project/${summary.id}/hollow`);
     await page.getByText('How thick shall the wall be?').waitFor();
-    const bytes = [...writeBinaryStl(await box(300, 300, 300))];
-    await page.evaluate((data) => {
-      const transfer = new DataTransfer();
-      transfer.items.add(new File([new Uint8Array(data)], 'dropped.stl'));
-      for (const type of ['dragenter', 'dragover', 'drop'])
-        window.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
-    }, bytes);
+    await drop([{ name: 'dropped.stl', bytes: [...writeBinaryStl(await box(300, 300, 300))] }]);
     const project = await until(
-      () => projectNamed('New project'),
+      () => projectNamed('kit'),
       (p) => p.models.length === 2,
       'the dropped file',
     );
@@ -357,6 +402,8 @@ describe('the application with the demo data', function () {
     );
     expect(jobs.find((j) => j.bodyId === id && j.kind === 'line')?.state).equal('cancelled');
     expect((await get<BodyView>(`/api/bodies/${id}`)).line.length).equal(1);
+    // and the page is as free as before
+    await page.locator('[data-testid=do]:enabled').waitFor();
     quiet();
   });
 
@@ -365,7 +412,7 @@ describe('the application with the demo data', function () {
     const summary = await projectNamed('Window ammonite');
     await page.setViewportSize({ width: 390, height: 844 });
     await page.goto(`${app.address}/project/${summary.id}/print`);
-    const button = page.getByRole('link', { name: /Fetch .* as 3MF/ });
+    const button = page.getByRole('link', { name: 'as it lies' });
     await button.waitFor();
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).most(390);
     expect((await button.boundingBox())!.height).least(36);

@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { startServer } from '@jasmorphe/server/startServer';
+import { readPort, whyNotStarted } from '@jasmorphe/server/whyNotStarted';
 import { seedHarrowFen } from './seed.ts';
 
 const { values } = parseArgs({
@@ -11,8 +12,8 @@ const { values } = parseArgs({
     web: { type: 'string', default: 'packages/web/dist' },
   },
 });
-const port = Number(values.port);
-if (!Number.isInteger(port) || port < 0 || port > 65535) {
+const port = readPort(values.port);
+if (port === null) {
   console.error(`"${values.port}" is not a port. Give a number from 0 to 65535.`);
   process.exit(2);
 }
@@ -21,14 +22,14 @@ const server = await startServer({
   port,
   dataFolder,
   webFolder: existsSync(values.web) ? resolve(values.web) : undefined,
-}).catch((error: NodeJS.ErrnoException) => {
-  console.error(
-    error.code === 'EADDRINUSE' ? `Port ${port} is taken. Give another with --port.` : `Cannot start: ${error.message}`,
-  );
+}).catch((error: unknown) => {
+  console.error(whyNotStarted(error, port, dataFolder));
   process.exit(1);
 });
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => void server.stop().then(() => process.exit(0)));
-if ((await server.library.shelf()).length === 0) await seedHarrowFen(server, (line) => console.log(line));
+// a folder that holds files its database knows nothing of is a question to its owner, not an empty shelf
+if (server.problems.length === 0 && (await server.library.shelf()).length === 0)
+  await seedHarrowFen(server, (line) => console.log(line));
 console.log(`Data: ${dataFolder}`);
 console.log(`Jasmorphe is at ${server.address}`);

@@ -124,13 +124,13 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   for (const [i, part] of bySize.slice(1, 6).entries())
     await log(part.id, 'passed', { durationS: 3600 * (9 + 2 * i), materialG: 180 + 30 * i, note: '' }, 5 + 2 * i);
   const failed = bySize[0];
-  const height = Number((failed.mesh.facts.size.z * 0.41).toFixed(1));
+  const height = Number((failed.heightMm * 0.41).toFixed(1));
   await log(
     failed.id,
     'failed',
     { heightMm: height, durationS: 3600 * 11, materialG: 140, note: 'Spool ran out overnight' },
     17,
   );
-  await step(failed.id, 'recut', { printed: height, layer: 0.2 });
+  await step(failed.id, 'recut', { printed: height, layer: 0.2, up: failed.up });
   await log(bySize[6].id, 'started', { note: 'Long bed' }, 19);
 }

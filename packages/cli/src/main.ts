@@ -656,6 +656,22 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     return { triangles, shells };
   });
 
+  command<{ data: string; mend?: boolean; emptyTrash?: boolean }>(
+    'doctor',
+    'looks a data folder over: database, files, lines, jobs',
+    (c) =>
+      c
+        .option('--data <folder>', 'the data folder', 'data')
+        .option('--mend', 'mends what can be mended; the server must be stopped')
+        .option('--empty-trash', 'deletes what is in the trash for good'),
+    async (_files, o) => {
+      // the store is loaded for this alone
+      const { examine, emptyTrash } = await import('@jasmorphe/server/store/doctor');
+      const problems = await examine(o.data, o.mend === true);
+      return { problems, ...(o.emptyTrash ? { deleted: await emptyTrash(o.data) } : {}) };
+    },
+  );
+
   try {
     await program.parseAsync(args, { from: 'user' });
     return 0;

@@ -71,6 +71,12 @@ export const routes: Route[] = [
     body: 'CreateLogEntry',
     ok: '201',
   },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/print/undo',
+    summary: 'Take back what was last said of the print of a part, or its recut',
+  },
+  { method: 'post', path: '/api/bodies/{id}/print/redo', summary: 'Bring back what was last taken back there' },
   { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line' },
   { method: 'delete', path: '/api/bodies/{id}', summary: 'Remove a model', ok: '204' },
   {
@@ -141,6 +147,7 @@ export const routes: Route[] = [
     summary: 'The mesh, or all parts in one archive, as a file (query: format)',
   },
   { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report' },
+  { method: 'get', path: '/api/meshes/{hash}/facts', summary: 'What was measured of a mesh' },
   { method: 'get', path: '/api/meshes/{hash}', summary: 'Canonical bytes of a mesh' },
   {
     method: 'get',

@@ -1,4 +1,5 @@
 import {
+  IsBoolean,
   IsIn,
   IsInt,
   IsISO8601,
@@ -16,6 +17,7 @@ import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/operations/checks';
 import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/places';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
+import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/writeMesh';
 import { operationNames, operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
 
@@ -70,6 +72,11 @@ export class RunOperation {
   @IsOptional()
   @IsObject()
   params: Record<string, unknown> = {};
+
+  /** Works out what would follow, and what it would do to printed parts, without changing anything. */
+  @IsOptional()
+  @IsBoolean()
+  dry: boolean = false;
 }
 
 export class PreviewOperation {
@@ -79,6 +86,18 @@ export class PreviewOperation {
   @IsOptional()
   @IsObject()
   params: Record<string, unknown> = {};
+
+  /** On the mesh as it was after so many steps of the line; after those in force if left out. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(10_000)
+  after?: number;
+
+  /** Answers only if it was worked out before: 204 if it was not. */
+  @IsOptional()
+  @IsBoolean()
+  ifKnown: boolean = false;
 }
 
 /** A body of measures to size by. */
@@ -147,6 +166,11 @@ export class SavePlace {
 export class EditStep {
   @IsObject()
   params: Record<string, unknown>;
+
+  /** Works out what would follow, and what it would do to printed parts, without changing anything. */
+  @IsOptional()
+  @IsBoolean()
+  dry: boolean = false;
 }
 
 export class MoveCursor {
@@ -172,9 +196,17 @@ export class ExportQuery {
   @IsOptional()
   @IsIn(exportFormats)
   format: ExportFormat = '3mf';
-}
 
-export const logOutcomes = ['started', 'passed', 'failed'] as const;
+  /** parts: each in a file or object of its own where there are any; whole: the model in one piece. */
+  @IsOptional()
+  @IsIn(['parts', 'whole'])
+  what: 'parts' | 'whole' = 'parts';
+
+  /** model: parts as they stand in the model; bed: each as it lies on the printer, with its lowest point at 0. */
+  @IsOptional()
+  @IsIn(['model', 'bed'])
+  pose: 'model' | 'bed' = 'model';
+}
 
 export class CreateLogEntry {
   @IsString()
@@ -186,8 +218,14 @@ export class CreateLogEntry {
   @MaxLength(60)
   printerId?: string;
 
-  @IsIn(logOutcomes)
-  outcome: (typeof logOutcomes)[number];
+  @IsIn(printOutcomes)
+  outcome: PrintOutcome;
+
+  /** The entry that this one takes back, where the outcome is "withdrawn". */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  correctsId?: string;
 
   /** Where it stopped, mm above the bed. */
   @IsOptional()

@@ -1,6 +1,7 @@
 import type { Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
 import type { Place } from '@jasmorphe/core/planning/places';
+import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 
@@ -35,16 +36,27 @@ export interface DismissalView {
   at: string;
 }
 
-export type PartState = 'planned' | 'printing' | 'printed' | 'failed';
-
 export interface PartView {
   id: string;
   modelId: string;
   tag: string;
+  /** as the divide made it */
   meshHash: string;
-  state: PartState;
+  /** of the print of `mesh` */
+  state: PrintState;
   /** height at which the last print stopped, mm */
   failedAtMm: number | null;
+  /** how many recuts are in force: what is left to print is the rest of the rest ... */
+  rests: number;
+  canUndoPrint: boolean;
+  canRedoPrint: boolean;
+  /** rows of the rotation in which it lies on the bed */
+  rotation: number[][];
+  /** what is up on the printer, in the model's axes */
+  up: [number, number, number];
+  /** height of `mesh` in that pose, mm */
+  heightMm: number;
+  fits: boolean;
   /** steps after the divide, such as a recut */
   line: StepView[];
   cursor: number;
@@ -105,6 +117,8 @@ export interface ProjectSummary {
   printed: number;
   /** what needs attention, worst first */
   attention: string[];
+  /** why part of it cannot be shown; null when all is well */
+  trouble: string | null;
 }
 
 export interface ProjectView {
@@ -114,13 +128,14 @@ export interface ProjectView {
   createdAt: string;
   updatedAt: string;
   modelIds: string[];
+  models: { id: string; name: string }[];
 }
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface JobView {
   id: string;
-  kind: 'import' | 'line' | 'preview' | 'sample' | 'reference';
+  kind: 'import' | 'line' | 'replay' | 'preview' | 'sample' | 'reference';
   title: string;
   projectId: string | null;
   bodyId: string | null;
@@ -129,7 +144,7 @@ export interface JobView {
   phase: string;
   error: ErrorBody['error'] | null;
   /** the body that an import made, or the step that a preview worked out */
-  result: { bodyId?: string; stepId?: string } | null;
+  result: { bodyId?: string; stepId?: string; atStake?: PrintsAtStake } | null;
   createdAt: string;
   startedAt: string | null;
   endedAt: string | null;
@@ -152,15 +167,38 @@ export interface MaterialView {
 export interface LogEntryView {
   id: string;
   projectId: string;
+  modelId: string;
   partId: string;
+  /** the mesh that was on the bed */
+  meshHash: string;
   tag: string;
   printerId: string | null;
-  outcome: 'started' | 'passed' | 'failed';
+  outcome: PrintOutcome;
   heightMm: number | null;
   durationS: number | null;
   materialG: number | null;
   note: string;
+  /** the entry that this one takes back */
+  correctsId: string | null;
+  /** taken back by a later one */
+  withdrawn: boolean;
   at: string;
+}
+
+/** What a change of an earlier step would do to parts that are printed, or on the bed. */
+export interface PrintsAtStake {
+  /** tags of parts whose prints would be of no use, with what they are now */
+  lost: { tag: string; state: PrintState }[];
+  /** tags of parts whose mesh stays the same */
+  kept: string[];
+}
+
+/** A trouble with the data folder that the maker should know of. */
+export interface Problem {
+  code: string;
+  message: string;
+  hint: string;
+  mended: boolean;
 }
 
 /** What the server sends over the event stream. */
@@ -168,3 +206,12 @@ export type ServerEvent =
   | { type: 'job'; job: JobView }
   | { type: 'body'; bodyId: string; projectId: string }
   | { type: 'project'; projectId: string };
+
+/** How the server is. */
+export interface Health {
+  up: true;
+  name: string;
+  problems: Problem[];
+  /** changes with every build of the page that the server has; null when it serves none */
+  page: string | null;
+}

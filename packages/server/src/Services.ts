@@ -1,3 +1,4 @@
+import type { Problem } from '@jasmorphe/contracts/views';
 import type { EventHub } from './http/EventHub.ts';
 import type { JobRunner } from './jobs/JobRunner.ts';
 import type { WorkerPool } from './jobs/WorkerPool.ts';
@@ -21,4 +22,6 @@ export interface Services {
   runner: JobRunner;
   pool: WorkerPool;
   events: EventHub;
+  /** what was wrong with the data folder at the start */
+  problems: Problem[];
 }

@@ -1,6 +1,6 @@
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, statSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
@@ -8,15 +8,20 @@ import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import { ApiError, errorBody } from './http/ApiError.ts';
 import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
+import { refuseDeepJson } from './http/validate.ts';
 import { JobRunner } from './jobs/JobRunner.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
 import { meshRoutes } from './routes/meshes.ts';
+import { printRoutes } from './routes/prints.ts';
 import { projectRoutes } from './routes/projects.ts';
 import { workshopRoutes } from './routes/workshop.ts';
 import type { ServerOptions, Services } from './Services.ts';
 import { BlobStore } from './store/BlobStore.ts';
+import { trashDays } from './store/collect.ts';
 import { openDatabase } from './store/database.ts';
+import { quickLook } from './store/doctor.ts';
+import { lockFolder } from './store/folderLock.ts';
 import { Library } from './store/Library.ts';
 
 export interface RunningServer extends Services {
@@ -28,38 +33,58 @@ export interface RunningServer extends Services {
 
 export const defaultUploadLimit = 2 * 2 ** 30;
 
-/** Opens the store, starts the jobs and listens on 127.0.0.1. Port 0 takes any free one. */
+/**
+ * Takes the data folder, opens the store, starts the jobs and listens on 127.0.0.1. Port 0 takes any free one.
+ *
+ * @throws FolderInUse when another server has the folder; whatever hinders it from opening or listening
+ */
 export async function startServer(given: Partial<ServerOptions> & { dataFolder: string }): Promise<RunningServer> {
   const options: ServerOptions = { port: 4780, uploadLimitBytes: defaultUploadLimit, ...given };
   mkdirSync(options.dataFolder, { recursive: true });
-  const blobs = new BlobStore(options.dataFolder);
-  await blobs.clearIncoming();
-  const { db, close } = await openDatabase(join(options.dataFolder, 'jasmorphe.db'));
-  const library = new Library(db, blobs);
-  const events = new EventHub();
-  const pool = new WorkerPool(options.dataFolder);
-  const runner = new JobRunner(library, blobs, pool, events);
-  await library.collect();
-  await library.furnish();
-  const services: Services = { options, library, blobs, runner, pool, events };
-  const server = createServer(createApp(services));
-  await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(options.port, '127.0.0.1', resolve);
-  });
-  await runner.start();
-  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
-  let stopping: Promise<void> | undefined;
-  const stop = () =>
-    (stopping ??= (async () => {
-      runner.close();
-      events.close();
-      server.close();
-      server.closeAllConnections();
-      await pool.close();
-      close();
-    })());
-  return { ...services, address, server, stop };
+  const lock = await lockFolder(options.dataFolder);
+  const undo: (() => unknown)[] = [() => lock.release()];
+  try {
+    const blobs = new BlobStore(options.dataFolder);
+    await blobs.clearIncoming();
+    const { db, client, close } = await openDatabase(join(options.dataFolder, 'jasmorphe.db'));
+    undo.unshift(close);
+    const library = new Library(db, blobs);
+    const events = new EventHub();
+    undo.unshift(() => events.close());
+    const pool = new WorkerPool(options.dataFolder);
+    undo.unshift(() => pool.close());
+    const runner = new JobRunner(library, pool, events);
+    const problems = await quickLook(client, db, blobs);
+    for (const p of problems) console.warn(`${p.message} ${p.hint}`);
+    await library.collect();
+    await blobs.emptyTrash('meshes', trashDays);
+    await library.furnish();
+    const services: Services = { options, library, blobs, runner, pool, events, problems };
+    const server = createServer(createApp(services));
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(options.port, '127.0.0.1', resolve);
+    });
+    const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+    lock.say(`the server at ${address} (process ${process.pid})`);
+    await runner.start();
+    let stopping: Promise<void> | undefined;
+    const stop = () =>
+      (stopping ??= (async () => {
+        runner.close();
+        events.close();
+        server.close();
+        server.closeAllConnections();
+        await pool.close();
+        await runner.quiet();
+        await close();
+        await lock.release();
+      })());
+    return { ...services, address, server, stop };
+  } catch (error) {
+    for (const step of undo) await step();
+    throw error;
+  }
 }
 
 function createApp(services: Services): Express {
@@ -85,11 +110,26 @@ function createApp(services: Services): Express {
   app.use(localOnly);
   const api = express.Router();
   api.get('/events', (_q, r) => services.events.add(r));
-  api.get('/health', (_q, r) => void r.json({ up: true, name: 'Jasmorphe' }));
+  // an open page tells by this that the server behind it has another page by now
+  const pageVersion = (): string | null => {
+    const page =
+      services.options.webFolder && statSync(join(services.options.webFolder, 'index.html'), { throwIfNoEntry: false });
+    return page ? `${page.mtimeMs}-${page.size}` : null;
+  };
+  api.get(
+    '/health',
+    (_q, r) => void r.json({ up: true, name: 'Jasmorphe', problems: services.problems, page: pageVersion() }),
+  );
   const description = openApiDocument();
   api.get('/openapi.json', (_q, r) => void r.json(description));
-  api.use(express.json({ limit: '1mb' }));
-  api.use(projectRoutes(services), bodyRoutes(services), meshRoutes(services), workshopRoutes(services));
+  api.use(express.json({ limit: '1mb', verify: refuseDeepJson }));
+  api.use(
+    projectRoutes(services),
+    bodyRoutes(services),
+    printRoutes(services),
+    meshRoutes(services),
+    workshopRoutes(services),
+  );
   api.use((q) => {
     throw new ApiError(
       404,

@@ -19,10 +19,11 @@ const unitWords: Record<string, LengthUnit> = {
   inches: 'in',
   feet: 'ft',
   foot: 'ft',
-  metre: 'm',
-  metres: 'm',
-  meter: 'm',
-  meters: 'm',
+  ...Object.fromEntries(
+    (['', 'milli', 'centi'] as const).flatMap((much) =>
+      ['metre', 'metres', 'meter', 'meters'].map((word) => [much + word, much === '' ? 'm' : `${much[0]}m`] as const),
+    ),
+  ),
   ...(Object.fromEntries(Object.keys(mmPerUnit).map((u) => [u, u])) as Record<LengthUnit, LengthUnit>),
 };
 
@@ -163,10 +164,14 @@ export function parseLength(text: string, fallback: LengthUnit = 'mm', now?: num
 }
 
 /**
- * Reads a factor: `x4`, `400%`, `+5%`, `1:6`, `0.5`, `3/4`, `62 in / 15.5 in`. A leading sign counts from the size as it
- * is, so `+5%` is 1.05. Returns null when it is none.
+ * Reads a factor: `x4`, `400%`, `+5%`, `1:6`, `0.5`, `3/4`, `62 in / 15.5 in`. A leading sign counts from the factor that
+ * stands there, as it counts from the length that stands there in `parseLength`: `+5%` on 2 is 2.1.
+ *
+ * @param now the factor that the field holds; 1 where there is none
+ * @returns null when it is none
  */
-export function parseFactor(text: string): number | null {
-  const out = new Reader(plain(text), 1).read({ value: 1, power: 0, share: false });
+export function parseFactor(text: string, now = 1): number | null {
+  const signed = /^\s*[-+\u2212]/.test(text);
+  const out = new Reader(plain(text), 1).read({ value: signed ? now : 1, power: 0, share: false });
   return out?.power === 0 ? out.value : null;
 }

@@ -52,6 +52,21 @@ export const IsDirection = (options?: ValidationOptions) =>
     options,
   );
 
+export const IsRotation = (options?: ValidationOptions) =>
+  by(
+    'isRotation',
+    (v) =>
+      Array.isArray(v) &&
+      v.length === 3 &&
+      v.every(triple) &&
+      v.every((a, i) =>
+        v.every((b, k) => Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] - (i === k ? 1 : 0)) < 1e-6),
+      ),
+    'the three rows of a rotation',
+    tripleOf(tripleOf({ type: 'number' })),
+    options,
+  );
+
 export const IsPositiveTriple = (options?: ValidationOptions) =>
   by(
     'isPositiveTriple',

@@ -26,10 +26,12 @@ export class PrinterProfile {
   @Max(1e6)
   pricePerKg: number = 20;
 
+  /** g/cm³; usual for the kind of printer if left out. */
+  @IsOptional()
   @IsNumber()
   @Min(0.1)
   @Max(30)
-  densityGCm3: number = figures.filamentDensityGCm3.value;
+  densityGCm3?: number;
 
   /** Heating, homing, levelling, s. */
   @IsNumber()
@@ -131,3 +133,7 @@ export class PrinterProfile {
   @Max(600)
   liftS: number = 8;
 }
+
+/** g/cm³ of what a printer prints with: as said, or usual for its kind. */
+export const densityOf = ({ kind, densityGCm3 }: Pick<PrinterProfile, 'kind' | 'densityGCm3'>): number =>
+  densityGCm3 ?? (kind === 'resin' ? figures.resinDensityGCm3 : figures.filamentDensityGCm3).value;

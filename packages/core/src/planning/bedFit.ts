@@ -45,7 +45,8 @@ function ofQuaternion(x: number, y: number, z: number, w: number): Mat3 {
   ];
 }
 
-function multiply(a: Mat3, b: Mat3): Mat3 {
+/** First `b`, then `a`. */
+export function multiply(a: Mat3, b: Mat3): Mat3 {
   return a.map((row) =>
     [0, 1, 2].map((c) => row[0] * b[0][c] + row[1] * b[1][c] + row[2] * b[2][c]),
   ) as unknown as Mat3;
@@ -104,12 +105,7 @@ export async function fitInBed(mesh: TriMesh, bed: Vec3): Promise<BedFit> {
   return fitPoints(await hullPoints(mesh), bed);
 }
 
-/** Whether a mesh fits in some pose, and which: as it is or on another side if that will do, or else by the full search. */
-export async function poseInBed(mesh: TriMesh, bed: Vec3): Promise<{ fits: boolean; pose: { rotation: number[][] } }> {
-  return posePoints(await hullPoints(mesh), bed);
-}
-
-/** `poseInBed` for the corners of a convex hull. */
+/** Whether the corners of a hull fit in some pose, and which: as they are or on another side if that will do, or else by the full search. */
 export function posePoints(points: Float32Array, bed: Vec3): { fits: boolean; pose: { rotation: number[][] } } {
   for (const m of quarterTurns)
     if (ratio(points, m, bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };

@@ -4,7 +4,7 @@ import { triangleArea, triangleCentre, triangleNormal } from '../mesh/measures.t
 import { boundsOf, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { sweepLayers } from '../section/layers.ts';
 import { gramsPerMetre } from '../trade/figures.ts';
-import type { PrinterProfile } from './PrinterProfile.ts';
+import { densityOf, type PrinterProfile } from './PrinterProfile.ts';
 
 export interface Estimate {
   durationS: number;
@@ -73,7 +73,7 @@ export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: R
     const volume = report.totalAreaMm2 * h + supportVolumeMm3;
     const light = bottom * profile.bottomExposureS + (report.layers - bottom) * profile.exposureS;
     const lift = report.layers * profile.liftS;
-    const materialG = (volume / 1000) * profile.densityGCm3;
+    const materialG = (volume / 1000) * densityOf(profile);
     return {
       durationS: profile.startS + light + lift,
       materialG,
@@ -108,12 +108,12 @@ export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: R
   const fill = fillMm / speed(profile.infillSpeedMmS);
   const support = supportMm / speed(profile.infillSpeedMmS);
   const travel = ((walls + fill + support) * profile.travelPct) / 100;
-  const materialG = (volume / 1000) * profile.densityGCm3;
+  const materialG = (volume / 1000) * densityOf(profile);
   return {
     durationS: profile.startS + walls + fill + support + travel,
     materialG,
     materialMl: volume / 1000,
-    filamentM: materialG / gramsPerMetre(profile.filamentDiameterMm, profile.densityGCm3),
+    filamentM: materialG / gramsPerMetre(profile.filamentDiameterMm, densityOf(profile)),
     cost: (materialG / 1000) * profile.pricePerKg,
     supportVolumeMm3,
     layers: report.layers,

@@ -1,5 +1,6 @@
 import type { ErrorBody } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { troubleOf, type Trouble } from '../store/troubles.ts';
 
 /** An error with the status and body that the API sends. */
 export class ApiError extends Error {
@@ -24,6 +25,15 @@ export class ApiError extends Error {
   }
 }
 
+const statusOf: Record<Trouble['code'], number> = {
+  'disk-full': 507,
+  'read-only': 507,
+  'database-busy': 503,
+  'database-damaged': 500,
+  'file-missing': 410,
+  'file-damaged': 410,
+};
+
 /** The one error shape, whatever was thrown. */
 export function errorBody(error: unknown): { status: number; body: ErrorBody } {
   if (error instanceof ApiError)
@@ -33,15 +43,17 @@ export function errorBody(error: unknown): { status: number; body: ErrorBody } {
     };
   if (isMeshError(error))
     return {
-      status: 400,
+      // troubles of the store come out of worker threads as errors of this kind
+      status: statusOf[error.code as Trouble['code']] ?? 400,
       body: { error: { code: error.code, message: error.message, hint: error.hint, field: error.field } },
     };
-  const known = error as { type?: string; status?: number };
-  if (known?.type === 'entity.parse.failed')
+  const trouble = troubleOf(error);
+  if (trouble)
     return {
-      status: 400,
-      body: { error: { code: 'bad-json', message: 'The body is not valid JSON.', hint: 'Send application/json.' } },
+      status: statusOf[trouble.code],
+      body: { error: { code: trouble.code, message: trouble.message, hint: trouble.hint } },
     };
+  const known = error as { type?: string; status?: number };
   if (known?.type === 'entity.too.large')
     return {
       status: 413,
@@ -53,6 +65,26 @@ export function errorBody(error: unknown): { status: number; body: ErrorBody } {
     return {
       status: 400,
       body: { error: { code: 'bad-address', message: 'The address is not well-formed.', hint: '' } },
+    };
+  if (known?.type === 'json.too.deep')
+    return {
+      status: 400,
+      body: { error: { code: 'bad-json', message: 'The JSON is nested too deep.', hint: 'No request needs that.' } },
+    };
+  if (known?.status === 404)
+    return { status: 404, body: { error: { code: 'not-found', message: 'There is no such file.', hint: '' } } };
+  // what the parser of bodies refuses: broken JSON or compression, a wrong length, an unknown encoding
+  if (known?.status !== undefined && known.status >= 400 && known.status < 500)
+    return {
+      status: known.status,
+      body: {
+        error: {
+          code: known.type === 'entity.parse.failed' ? 'bad-json' : 'bad-request',
+          message:
+            known.type === 'entity.parse.failed' ? 'The body is not valid JSON.' : 'The request cannot be understood.',
+          hint: 'Send application/json, plain or compressed as its headers say.',
+        },
+      },
     };
   return {
     status: 500,

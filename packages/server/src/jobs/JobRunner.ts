@@ -1,60 +1,25 @@
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
+import type { JobView, StepView } from '@jasmorphe/contracts/views';
+import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import type { ReferenceReport } from '@jasmorphe/core/operations/reference/reference';
-import type { SampleReport } from '@jasmorphe/core/operations/sample/sample';
-import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
-import type { JobView, StepView } from '@jasmorphe/contracts/views';
 import { ApiError, errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
-import type { BlobStore } from '../store/BlobStore.ts';
-import type { Body, Library, Statement } from '../store/Library.ts';
-import { jobs, references } from '../store/schema.ts';
+import type { Body, Library, Relied } from '../store/Library.ts';
+import { jobs } from '../store/schema.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
-import type { StoredMesh } from './worker.ts';
-import type { RunHandle, WorkerPool } from './WorkerPool.ts';
-
-interface ImportPayload {
-  projectId: string;
-  sourceHash: string;
-  fileName: string;
-  licence: string;
-  params: Record<string, unknown>;
-}
-
-interface Planned {
-  operation: OperationName;
-  params: Record<string, unknown>;
-}
-
-interface LinePayload {
-  bodyId: string;
-  /** steps before this one stay; the planned ones follow */
-  from: number;
-  planned: Planned[];
-}
-
-interface PreviewPayload extends Planned {
-  bodyId: string;
-  inputs: string[];
-}
-
-interface SamplePayload {
-  bodyId: string;
-  input: string;
-  params: Record<string, unknown>;
-}
-
-interface ReferencePayload {
-  modelId: string;
-  name: string;
-  /** a kind of body with its measures, or the source of a scan */
-  made:
-    { kind: ReferenceKind; measures: Record<string, number> } | { sourceHash: string; fileName: string; unit: string };
-}
+import type {
+  ImportPayload,
+  LinePayload,
+  Planned,
+  PreviewPayload,
+  ReferencePayload,
+  SamplePayload,
+} from './jobPayloads.ts';
+import { JobWork, type Outcome } from './JobWork.ts';
+import { StepRunner, type ActiveJob } from './StepRunner.ts';
+import type { WorkerPool } from './WorkerPool.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 
@@ -88,18 +53,20 @@ export const jobView = (row: JobRow): JobView => ({
  * in one batch at its end, so a job that is cancelled, fails or dies leaves nothing behind.
  */
 export class JobRunner {
-  private readonly active = new Map<string, { handle: RunHandle | null; cancelled: boolean }>();
-  /** runs under way by step, so that the same step is never worked out twice at once */
-  private readonly underWay = new Map<string, Promise<{ step: Omit<StepView, 'createdAt'>; outputs: StoredMesh[] }>>();
+  private readonly active = new Map<string, ActiveJob>();
+  /** ends of jobs that the database would not take yet; they hold whatever it says of them */
+  private readonly unwritten = new Map<string, Partial<JobRow>>();
+  private readonly work: JobWork;
   private starting: Promise<void> = Promise.resolve();
   private closed = false;
 
   constructor(
     private readonly library: Library,
-    private readonly blobs: BlobStore,
     private readonly pool: WorkerPool,
     private readonly events: EventHub,
-  ) {}
+  ) {
+    this.work = new JobWork(library, new StepRunner(library, pool));
+  }
 
   /** Puts jobs that were running when the process died back in the queue, and begins. */
   async start(): Promise<void> {
@@ -128,44 +95,91 @@ export class JobRunner {
   }
 
   async list(): Promise<JobView[]> {
-    return (await this.library.db.select().from(jobs).orderBy(desc(jobs.createdAt)).limit(100)).map(jobView);
+    const rows = await this.library.db.select().from(jobs).orderBy(desc(jobs.createdAt)).limit(100);
+    return rows.map((row) => jobView({ ...row, ...this.unwritten.get(row.id) }));
   }
 
   async get(id: string): Promise<JobView> {
     const [row] = await this.library.db.select().from(jobs).where(eq(jobs.id, id));
     if (!row) throw ApiError.notFound('job', id);
-    return jobView(row);
+    return jobView({ ...row, ...this.unwritten.get(id) });
   }
 
+  /** Ends a job that waits or runs; one that nobody runs any more is settled on the spot. */
   async cancel(id: string): Promise<JobView> {
-    const job = await this.get(id);
-    if (job.state === 'queued') {
-      const result = await this.library.db
-        .update(jobs)
-        .set({ state: 'cancelled', endedAt: now(), phase: 'Cancelled' })
-        .where(and(eq(jobs.id, id), eq(jobs.state, 'queued')));
-      if (result.rowsAffected > 0) return this.announce(id);
-    }
+    await this.get(id);
     const active = this.active.get(id);
     if (active) {
       active.cancelled = true;
       active.handle?.cancel();
+      return this.get(id);
     }
-    return this.get(id);
+    await this.library.commit('cancel', [
+      this.library.db
+        .update(jobs)
+        .set({ state: 'cancelled', endedAt: now(), phase: 'Cancelled' })
+        .where(and(eq(jobs.id, id), inArray(jobs.state, ['queued', 'running']))),
+    ]);
+    // it may have been started while the database was waited for
+    const begun = this.active.get(id);
+    if (begun) {
+      begun.cancelled = true;
+      begun.handle?.cancel();
+    }
+    const [row] = await this.library.db.select().from(jobs).where(eq(jobs.id, id));
+    if (row?.kind === 'line') await this.tellFree(row).catch(() => undefined);
+    return this.announce(id);
+  }
+
+  /** Ends the jobs of a project, or of one body and its parts, and waits until they have ended. */
+  async endJobsOf(which: { projectId: string } | { bodyIds: string[] }): Promise<void> {
+    const own = 'projectId' in which ? eq(jobs.projectId, which.projectId) : inArray(jobs.bodyId, which.bodyIds);
+    const open = await this.library.db
+      .select({ id: jobs.id })
+      .from(jobs)
+      .where(and(own, inArray(jobs.state, ['queued', 'running'])));
+    await Promise.all(
+      open.map(async ({ id }) => {
+        await this.cancel(id);
+        await this.active.get(id)?.ended;
+      }),
+    );
+  }
+
+  /** Ends the project's jobs, then removes it with all that belongs to it. */
+  async removeProject(id: string): Promise<void> {
+    await this.endJobsOf({ projectId: id });
+    await this.library.removeProject(id);
+    // a job that came in between has lost its project: it would find nothing to put its work into
+    for (const job of this.active.values())
+      if (job.projectId === id) {
+        job.cancelled = true;
+        job.handle?.cancel();
+      }
+  }
+
+  /** Ends the jobs of a model and its parts, then removes it. */
+  async removeModel(id: string): Promise<void> {
+    const { parts } = await this.library.bodyView(id);
+    await this.endJobsOf({ bodyIds: [id, ...parts.map((p) => p.id)] });
+    await this.library.removeModel(id);
   }
 
   /** A new import. Two imports of the same file are two models over one mesh. */
   addImport(payload: ImportPayload): Promise<JobView> {
-    return this.add('import', `Import ${payload.fileName}`, payload.projectId, null, payload);
+    return this.add('import', `Import ${payload.fileName}`, payload.projectId, null, payload, {
+      sources: [payload.sourceHash],
+    });
   }
 
-  /** Adds an operation to a line, in place of steps beyond the cursor. */
-  async addStep(body: Body, planned: Planned): Promise<JobView> {
-    return this.addLine(body, { bodyId: body.id, from: body.cursor, planned: [planned] }, titleOf(planned.operation));
+  /** Adds an operation to a line, in place of steps beyond the cursor; `dry` only works it out. */
+  async addStep(body: Body, planned: Planned, dry = false): Promise<JobView> {
+    const payload = { bodyId: body.id, from: body.cursor, planned: [planned] };
+    return this.addLine(body, payload, titleOf(planned.operation), dry);
   }
 
-  /** Changes a step's params and replays what follows it, up to the cursor. */
-  async editStep(body: Body, index: number, params: Record<string, unknown>): Promise<JobView> {
+  /** Changes a step's params and replays what follows it, up to the cursor; `dry` only works it out. */
+  async editStep(body: Body, index: number, params: Record<string, unknown>, dry = false): Promise<JobView> {
     const step = body.line[index];
     if (!step)
       throw new ApiError(
@@ -183,11 +197,13 @@ export class JobRunner {
       body,
       { bodyId: body.id, from: index, planned },
       `${titleOf(step.operation)}, and replay ${later.length}`,
+      dry,
     );
   }
 
-  private async addLine(body: Body, payload: LinePayload, title: string): Promise<JobView> {
+  private async addLine(body: Body, payload: LinePayload, title: string, dry: boolean): Promise<JobView> {
     for (const p of payload.planned) parseParams(operationOf(p.operation).params, p.params);
+    if (dry) return this.add('replay', `Work out: ${title.toLowerCase()}`, body.projectId, body.id, payload);
     const waiting = await this.library.db
       .select()
       .from(jobs)
@@ -205,15 +221,23 @@ export class JobRunner {
     return this.add('line', title, body.projectId, body.id, payload);
   }
 
-  /** Works an operation out without adding it. A step that is known answers at once. */
-  async addPreview(body: Body, planned: Planned): Promise<JobView | StepView> {
+  /**
+   * Works an operation out without adding it. A step that is known answers at once.
+   *
+   * @param after on the mesh after so many steps of the line
+   * @param ifKnown asks for no work: null where it was never worked out
+   */
+  async addPreview(body: Body, planned: Planned, after: number, ifKnown: boolean): Promise<JobView | StepView | null> {
     const operation = operationOf(planned.operation);
     const params = parseParams(operation.params, planned.params);
-    const inputs = [this.library.meshAfter(body, body.cursor), ...(operation.companions?.(params) ?? [])];
+    if (after > body.line.length || (body.kind === 'model' && after < 1))
+      throw new ApiError(400, 'bad-params', `The line has ${body.line.length} steps, not ${after}.`, '', 'after');
+    const inputs = [this.library.meshAfter(body, after), ...(operation.companions?.(params) ?? [])];
     for (const hash of inputs) await this.library.mesh(hash);
     const id = stepId(operation.name, operation.version, params as Record<string, unknown>, inputs);
-    const known = await this.library.step(id);
-    if (known) return known;
+    const known = await this.library.knownStep(id);
+    if (known) return known.step as StepView;
+    if (ifKnown) return null;
     const payload: PreviewPayload = { bodyId: body.id, inputs, ...planned };
     const waiting = await this.library.db
       .select()
@@ -249,11 +273,18 @@ export class JobRunner {
     projectId: string,
     bodyId: string | null,
     payload: object,
+    relied: Relied = {},
   ): Promise<JobView> {
     const id = randomUUID();
-    await this.library.db
-      .insert(jobs)
-      .values({ id, kind, title, projectId, bodyId, payload, state: 'queued', phase: 'Waiting', createdAt: now() });
+    await this.library.commit(
+      'job',
+      [
+        this.library.db
+          .insert(jobs)
+          .values({ id, kind, title, projectId, bodyId, payload, state: 'queued', phase: 'Waiting', createdAt: now() }),
+      ],
+      { projects: [projectId], bodies: bodyId ? [bodyId] : [], ...relied },
+    );
     const view = await this.announce(id);
     this.pump();
     return view;
@@ -276,75 +307,129 @@ export class JobRunner {
           .where(eq(jobs.state, 'queued'))
           .orderBy(asc(jobs.createdAt))
           .limit(200);
-        const job = waiting.find((j) => j.kind !== 'preview') ?? waiting[0];
+        const able = waiting.filter((j) => !this.unwritten.has(j.id) && !this.active.has(j.id));
+        const job = able.find((j) => j.kind !== 'preview') ?? able[0];
         if (!job) return;
-        this.active.set(job.id, { handle: null, cancelled: false });
-        await this.library.db
-          .update(jobs)
-          .set({
-            state: 'running',
-            startedAt: now(),
-            heartbeatAt: now(),
-            attempts: job.attempts + 1,
-            phase: 'Beginning',
-          })
-          .where(eq(jobs.id, job.id));
-        void this.execute(job);
+        let end: () => void = () => undefined;
+        const active: ActiveJob = {
+          projectId: job.projectId,
+          handle: null,
+          cancelled: false,
+          ended: new Promise<void>((resolve) => (end = resolve)),
+        };
+        this.active.set(job.id, active);
+        void this.execute(job, active).finally(end);
       }
     });
     this.starting = this.starting.catch((error: unknown) => console.error('The job queue stumbled:', error));
   }
 
-  private async execute(job: JobRow): Promise<void> {
+  private async execute(job: JobRow, active: ActiveJob): Promise<void> {
     const { db } = this.library;
-    await this.announce(job.id).catch(() => undefined);
+    const attempts = job.attempts + 1;
+    let said: Outcome['events'] = [];
     try {
-      const result =
-        job.kind === 'import'
-          ? await this.doImport(job)
-          : job.kind === 'line'
-            ? await this.doLine(job)
-            : job.kind === 'sample'
-              ? await this.doSample(job)
-              : job.kind === 'reference'
-                ? await this.doReference(job)
-                : await this.doPreview(job);
-      await db
-        .update(jobs)
-        .set({ state: 'done', progress: 1, phase: 'Done', endedAt: now(), result })
-        .where(eq(jobs.id, job.id));
+      // how often it was begun must be on record before it may take the process down
+      await this.library.commit('begin', [
+        db
+          .update(jobs)
+          .set({ state: 'running', startedAt: now(), heartbeatAt: now(), attempts, phase: 'Beginning' })
+          .where(and(eq(jobs.id, job.id), eq(jobs.state, 'queued'))),
+      ]);
+      const [row] = await db.select({ state: jobs.state }).from(jobs).where(eq(jobs.id, job.id));
+      if (row?.state !== 'running') return;
+      await this.announce(job.id).catch(() => undefined);
+      const { statements, relied, result, events } = await this.outcomeOf(job, active);
+      // what was made and the word that it is done enter together, so that neither is ever there alone
+      await this.library.commit(
+        job.kind,
+        [
+          ...statements,
+          db
+            .update(jobs)
+            .set({ state: 'done', progress: 1, phase: 'Done', endedAt: now(), result, error: null })
+            .where(eq(jobs.id, job.id)),
+        ],
+        relied,
+      );
+      said = events;
     } catch (error) {
       if (this.closed) return;
-      const cancelled = this.active.get(job.id)?.cancelled || (isMeshError(error) && error.code === 'cancelled');
+      const cancelled = active.cancelled || (isMeshError(error) && error.code === 'cancelled');
       const { status, body } = errorBody(error);
-      if (!cancelled && status === 500) console.error(`Job ${job.id} (${job.title}) failed:`, error);
-      await db
-        .update(jobs)
-        .set({
-          state: cancelled ? 'cancelled' : 'failed',
-          endedAt: now(),
-          phase: cancelled ? 'Cancelled' : 'Failed',
-          error: cancelled ? null : body.error,
-        })
-        .where(eq(jobs.id, job.id))
-        .catch((e: unknown) => console.error(e));
+      if (!cancelled && status >= 500) console.error(`Job ${job.id} (${job.title}) failed:`, error);
+      await this.settle(job.id, {
+        state: cancelled ? 'cancelled' : 'failed',
+        endedAt: now(),
+        phase: cancelled ? 'Cancelled' : 'Failed',
+        error: cancelled ? null : body.error,
+      });
     } finally {
       this.active.delete(job.id);
       if (!this.closed) {
+        for (const event of said) this.events.send(event);
+        // however it ended, its body is free again
+        if (job.kind === 'line' && said.length === 0) await this.tellFree(job).catch(() => undefined);
         await this.announce(job.id).catch(() => undefined);
         this.pump();
       }
     }
   }
 
-  private report(job: JobRow, from: number, to: number): (fraction: number, phase: string) => void {
+  private async tellFree(job: JobRow): Promise<void> {
+    const { id, model, projectId } = await this.library.body(job.bodyId!);
+    for (const bodyId of new Set([id, model.id])) this.events.send({ type: 'body', bodyId, projectId });
+  }
+
+  private outcomeOf(job: JobRow, active: ActiveJob): Promise<Outcome> {
+    const progress = this.report(job);
+    switch (job.kind) {
+      case 'import':
+        return this.work.import(active, job.payload as ImportPayload, job.createdAt, progress);
+      case 'line':
+        return this.work.line(active, job.payload as LinePayload, progress, false);
+      case 'replay':
+        return this.work.line(active, job.payload as LinePayload, progress, true);
+      case 'sample':
+        return this.work.sample(active, job.payload as SamplePayload, progress);
+      case 'reference':
+        return this.work.reference(active, job.payload as ReferencePayload, progress);
+      case 'preview':
+        return this.work.preview(active, job.payload as PreviewPayload, progress);
+    }
+  }
+
+  /**
+   * Writes how a job ended. While the database does not take it, the end is told from memory and written again and
+   * again, so that no job is ever "running" without anybody who runs it.
+   */
+  private async settle(id: string, end: Partial<JobRow>): Promise<void> {
+    const write = () => this.library.commit('end', [this.library.db.update(jobs).set(end).where(eq(jobs.id, id))]);
+    try {
+      await write();
+    } catch (error) {
+      console.error(`The end of job ${id} could not be written yet:`, error);
+      this.unwritten.set(id, end);
+      void (async () => {
+        for (let pause = 500; !this.closed; pause = Math.min(2 * pause, 15_000)) {
+          await new Promise((resolve) => setTimeout(resolve, pause).unref());
+          try {
+            await write();
+            break;
+          } catch {
+            // not yet
+          }
+        }
+        this.unwritten.delete(id);
+      })();
+    }
+  }
+
+  private report(job: JobRow): (fraction: number, phase: string) => void {
     let savedAt = Date.now();
-    return (fraction, phase) => {
-      const progress = from + (to - from) * fraction;
-      this.events.send({
-        type: 'job',
-        job: { ...jobView(job), state: 'running', startedAt: job.startedAt ?? now(), progress, phase },
-      });
+    const startedAt = now();
+    return (progress, phase) => {
+      this.events.send({ type: 'job', job: { ...jobView(job), state: 'running', startedAt, progress, phase } });
       if (Date.now() - savedAt > 1500) {
         savedAt = Date.now();
         void this.library.db
@@ -356,219 +441,6 @@ export class JobRunner {
     };
   }
 
-  /** The step for these params and inputs: from the table, from a run under way, or by running it. */
-  private async runStep(
-    job: JobRow,
-    planned: Planned,
-    inputs: string[],
-    source: { path: string; name: string } | undefined,
-    progress: (fraction: number, phase: string) => void,
-  ): Promise<{ step: Omit<StepView, 'createdAt'>; outputs: StoredMesh[] }> {
-    const active = this.active.get(job.id);
-    if (active?.cancelled) throw new MeshError('cancelled', 'Cancelled before it was done.');
-    const operation = operationOf(planned.operation);
-    const params = parseParams(operation.params, planned.params) as Record<string, unknown>;
-    const id = stepId(operation.name, operation.version, params, inputs);
-    const known = await this.library.step(id);
-    if (known) return { step: known, outputs: [] };
-    const shared = this.underWay.get(id);
-    if (shared) {
-      try {
-        return await shared;
-      } catch (error) {
-        // if the other one was cancelled, this one still wants it
-        if (!isMeshError(error) || error.code !== 'cancelled' || active?.cancelled) throw error;
-      }
-    }
-    const handle = this.pool.run(
-      { operation: planned.operation, params: { ...params }, inputs: source ? [] : inputs, source },
-      progress,
-    );
-    if (active) {
-      active.handle = handle;
-      if (active.cancelled) handle.cancel();
-    }
-    const promise = handle.result.then((result) => ({
-      step: {
-        id,
-        operation: planned.operation,
-        version: operation.version,
-        params: { ...params },
-        inputs,
-        outputs: result.outputs.map((o) => o.hash),
-        report: result.report,
-        elapsedMs: result.elapsedMs,
-      },
-      outputs: result.outputs,
-    }));
-    this.underWay.set(id, promise);
-    try {
-      return await promise;
-    } finally {
-      this.underWay.delete(id);
-    }
-  }
-
-  private async doImport(job: JobRow): Promise<object> {
-    const payload = job.payload as ImportPayload;
-    await this.library.projectRow(payload.projectId);
-    const source = { path: this.blobs.path('sources', payload.sourceHash), name: payload.fileName };
-    const { step, outputs } = await this.runStep(
-      job,
-      { operation: 'import', params: payload.params },
-      [`source:${payload.sourceHash}`],
-      source,
-      this.report(job, 0, 1),
-    );
-    const bodyId = randomUUID();
-    const model = {
-      id: bodyId,
-      projectId: payload.projectId,
-      name: payload.fileName.replace(/\.[^.]+$/, '') || payload.fileName,
-      sourceName: payload.fileName,
-      sourceHash: payload.sourceHash,
-      licence: payload.licence,
-      createdAt: now(),
-    };
-    await this.library.projectRow(payload.projectId);
-    await this.library.commit([
-      ...this.library.stepStatements(step, outputs),
-      ...this.library.modelStatements(model, [step.id]),
-    ]);
-    this.events.send({ type: 'project', projectId: payload.projectId });
-    return { bodyId, stepId: step.id };
-  }
-
-  private async doPreview(job: JobRow): Promise<object> {
-    const payload = job.payload as PreviewPayload;
-    const { step, outputs } = await this.runStep(job, payload, payload.inputs, undefined, this.report(job, 0, 1));
-    await this.library.commit(this.library.stepStatements(step, outputs));
-    return { bodyId: payload.bodyId, stepId: step.id };
-  }
-
-  /** A test piece is a model of its own, whose line begins where it was cut from. */
-  private async doSample(job: JobRow): Promise<object> {
-    const payload = job.payload as SamplePayload;
-    const planned = { operation: 'sample' as const, params: payload.params };
-    const { step, outputs } = await this.runStep(job, planned, [payload.input], undefined, this.report(job, 0, 1));
-    const { model, projectId } = await this.library.body(payload.bodyId);
-    const id = randomUUID();
-    const { kind } = step.report as SampleReport;
-    await this.library.commit([
-      ...this.library.stepStatements(step, outputs),
-      ...this.library.modelStatements(
-        {
-          id,
-          projectId,
-          name: `${kind === 'small' ? 'Small test' : 'Test region'} of ${model.name}`.slice(0, 120),
-          sourceName: model.sourceName,
-          sourceHash: model.sourceHash,
-          licence: model.licence,
-          createdAt: now(),
-        },
-        [step.id],
-      ),
-    ]);
-    this.events.send({ type: 'project', projectId });
-    return { bodyId: id, stepId: step.id };
-  }
-
-  private async doReference(job: JobRow): Promise<object> {
-    const { modelId, name, made } = job.payload as ReferencePayload;
-    const progress = this.report(job, 0, 1);
-    const { step, outputs } =
-      'kind' in made
-        ? await this.runStep(job, { operation: 'reference', params: { ...made } }, [], undefined, progress)
-        : await this.runStep(
-            job,
-            { operation: 'import', params: { unit: made.unit } },
-            [`source:${made.sourceHash}`],
-            { path: this.blobs.path('sources', made.sourceHash), name: made.fileName },
-            progress,
-          );
-    const body = await this.library.body(modelId);
-    const { projectId } = body;
-    const { min, max } = (await this.library.mesh(this.library.meshAfter(body, body.cursor))).facts;
-    const report = 'kind' in made ? (step.report as ReferenceReport) : null;
-    const [facts] =
-      outputs.length > 0 ? outputs.map((o) => o.facts) : [(await this.library.mesh(step.outputs[0])).facts];
-    // its middle in the middle of the model, until it is placed
-    const middle = (k: 'x' | 'y' | 'z') => (min[k] + max[k]) / 2 - (facts.min[k] + facts.max[k]) / 2;
-    await this.library.commit(this.library.stepStatements(step, outputs));
-    const settled = async (): Promise<[number, number, number]> => {
-      const middles: [number, number, number] = [middle('x'), middle('y'), middle('z')];
-      // what is worn starts where it settles; a figure that stands beside starts in the middle
-      if (report && report.kind !== 'head') return middles;
-      const params = report
-        ? { kind: report.kind, measures: report.measures, seat: true }
-        : { scan: step.outputs[0], seat: true };
-      const inputs = [this.library.meshAfter(body, body.cursor), ...(report ? [] : [step.outputs[0]])];
-      try {
-        const study = await this.runStep(job, { operation: 'clearance', params }, inputs, undefined, progress);
-        const { move } = study.step.report as ClearanceReport;
-        return [move.x, move.y, move.z];
-      } catch (error) {
-        if (isMeshError(error) && error.code === 'cannot') return middles;
-        throw error;
-      }
-    };
-    await this.library.commit([
-      this.library.db.insert(references).values({
-        id: randomUUID(),
-        modelId,
-        name,
-        kind: report?.kind ?? 'scan',
-        measures: report?.measures ?? {},
-        landmarks: (report?.landmarks ?? {}) as Record<string, [number, number, number]>,
-        meshHash: step.outputs[0],
-        move: await settled(),
-        turn: [0, 0, 0],
-        createdAt: now(),
-      }),
-    ]);
-    this.events.send({ type: 'body', bodyId: modelId, projectId });
-    return { bodyId: modelId, stepId: step.id };
-  }
-
-  private async doLine(job: JobRow): Promise<object> {
-    const payload = job.payload as LinePayload;
-    const body = await this.library.body(payload.bodyId);
-    const stepIds = body.stepIds.slice(0, payload.from);
-    const statements: Statement[] = [];
-    let input = payload.from > 0 || body.kind === 'part' ? this.library.meshAfter(body, payload.from) : '';
-    let last = '';
-    for (let i = 0; i < payload.planned.length; i++) {
-      const planned = payload.planned[i];
-      const progress = this.report(job, i / payload.planned.length, (i + 1) / payload.planned.length);
-      const isImport = planned.operation === 'import';
-      // the first step of a test piece is cut from the model that it was made of
-      if (body.kind === 'model' && payload.from === 0 && i === 0 && !isImport) input = body.line[0].inputs[0];
-      const source = isImport
-        ? { path: this.blobs.path('sources', body.model.sourceHash), name: body.model.sourceName }
-        : undefined;
-      const { step, outputs } = await this.runStep(
-        job,
-        planned,
-        isImport ? [`source:${body.model.sourceHash}`] : [input],
-        source,
-        progress,
-      );
-      statements.push(...this.library.stepStatements(step, outputs));
-      if (planned.operation === 'divide') statements.push(...(await this.library.partStatements(body.model.id, step)));
-      else input = step.outputs[0] ?? input;
-      stepIds.push(step.id);
-      last = step.id;
-    }
-    await this.library.commit([
-      ...statements,
-      ...this.library.lineStatements(body, stepIds, stepIds.length),
-      this.library.touchStatement(body.projectId),
-    ]);
-    this.events.send({ type: 'body', bodyId: body.id, projectId: body.projectId });
-    if (body.kind === 'part') this.events.send({ type: 'body', bodyId: body.model.id, projectId: body.projectId });
-    return { bodyId: body.id, stepId: last };
-  }
-
   /** Resolves when no job is running or waiting. */
   async idle(): Promise<void> {
     for (;;) {
@@ -577,10 +449,16 @@ export class JobRunner {
         .select({ id: jobs.id })
         .from(jobs)
         .where(inArray(jobs.state, ['queued', 'running']))
-        .limit(1);
-      if (left.length === 0 && this.active.size === 0) return;
+        .limit(1 + this.unwritten.size);
+      if (left.every((j) => this.unwritten.has(j.id)) && this.active.size === 0) return;
       await new Promise((resolve) => setTimeout(resolve, 25));
     }
+  }
+
+  /** Resolves when nothing that was begun is still at work, after `close`. */
+  async quiet(): Promise<void> {
+    await this.starting;
+    await Promise.all([...this.active.values()].map((job) => job.ended));
   }
 
   /** Stops taking jobs. Those that run stay marked as running and begin again at the next start. */

@@ -9,7 +9,7 @@ export interface RunRequest {
   operation: OperationName;
   params: Record<string, unknown>;
   inputs: string[];
-  source?: { path: string; name: string };
+  source?: { hash: string; name: string };
 }
 
 export interface RunHandle {

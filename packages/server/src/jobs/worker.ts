@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
 import { MeshoptEncoder } from 'meshoptimizer/encoder';
 import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
@@ -12,6 +11,7 @@ import { parseParams, type OperationContext, type OperationFile } from '@jasmorp
 import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
 import { secondThread } from '@jasmorphe/threads/secondThread';
 import { BlobStore } from '../store/BlobStore.ts';
+import { troubleOf } from '../store/troubles.ts';
 
 /** Work for one thread. */
 export type Task = RunTask | DisplayTask;
@@ -22,7 +22,7 @@ export interface RunTask {
   operation: OperationName;
   params: Record<string, unknown>;
   inputs: string[];
-  source?: { path: string; name: string };
+  source?: { hash: string; name: string };
   port: MessagePort;
   /** one Int32: 1 once the maker has cancelled */
   cancel: SharedArrayBuffer;
@@ -64,6 +64,8 @@ export default async function work(task: Task): Promise<RunResult | FailedRun | 
   } catch (error) {
     if (isMeshError(error))
       return { failed: { code: error.code, message: error.message, hint: error.hint, field: error.field } };
+    const trouble = troubleOf(error);
+    if (trouble) return { failed: trouble };
     throw error;
   }
 }
@@ -94,7 +96,8 @@ async function run(task: RunTask): Promise<RunResult> {
 }
 
 async function runWith(task: RunTask, blobs: BlobStore, context: OperationContext): Promise<RunResult> {
-  if (task.source) context.source = { name: task.source.name, mediaType: '', bytes: await readFile(task.source.path) };
+  if (task.source)
+    context.source = { name: task.source.name, mediaType: '', bytes: await blobs.read('sources', task.source.hash) };
   const inputs = await Promise.all(task.inputs.map(async (hash) => fromCanonical(await blobs.read('meshes', hash))));
   const operation = operationOf(task.operation);
   const started = performance.now();

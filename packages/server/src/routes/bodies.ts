@@ -11,11 +11,7 @@ import {
   RunOperation,
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
-import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
-import { mediaTypes } from '@jasmorphe/core/formats/writeMesh';
-import { writeArchive } from '@jasmorphe/core/formats/archive';
-import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
-import { safeFileName } from '@jasmorphe/core/operations/export/exportMesh';
+import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
@@ -29,7 +25,8 @@ const referenceNames = {
   seated: 'a person seated',
 } as const;
 
-export function bodyRoutes({ library, blobs, runner, pool, events, options }: Services): Router {
+export function bodyRoutes(services: Services): Router {
+  const { library, blobs, runner, events, options } = services;
   const router = Router();
   const idle = async (id: string) => {
     const view = await library.bodyView(id);
@@ -45,13 +42,13 @@ export function bodyRoutes({ library, blobs, runner, pool, events, options }: Se
   router.get('/bodies/:id', async (q, r) => void r.json(await library.bodyView(q.params.id)));
   router.delete('/bodies/:id', async (q, r) => {
     const body = await library.body(q.params.id);
-    await idle(q.params.id);
-    await library.removeModel(q.params.id);
+    if (body.kind === 'model') await runner.removeModel(q.params.id);
+    else await library.removeModel(q.params.id);
     events.send({ type: 'project', projectId: body.projectId });
     r.status(204).end();
   });
   router.post('/bodies/:id/steps', async (q, r) => {
-    const { operation, params } = check(RunOperation, q.body);
+    const { operation, params, dry } = check(RunOperation, q.body);
     const body = await library.body(q.params.id);
     if (body.kind === 'part' && operation === 'divide')
       throw new ApiError(
@@ -60,16 +57,18 @@ export function bodyRoutes({ library, blobs, runner, pool, events, options }: Se
         'A part is not divided again on its own line.',
         'Change the cuts of the divide step instead.',
       );
-    r.status(202).json(await runner.addStep(body, { operation, params }));
+    r.status(202).json(await runner.addStep(body, { operation, params }, dry));
   });
   router.put('/bodies/:id/steps/:index', async (q, r) => {
-    const { params } = check(EditStep, q.body);
-    r.status(202).json(await runner.editStep(await library.body(q.params.id), Number(q.params.index), params));
+    const { params, dry } = check(EditStep, q.body);
+    r.status(202).json(await runner.editStep(await library.body(q.params.id), Number(q.params.index), params, dry));
   });
   router.post('/bodies/:id/previews', async (q, r) => {
-    const { operation, params } = check(PreviewOperation, q.body);
-    const answer = await runner.addPreview(await library.body(q.params.id), { operation, params });
-    r.status('report' in answer ? 200 : 202).json(answer);
+    const { operation, params, after, ifKnown } = check(PreviewOperation, q.body);
+    const body = await library.body(q.params.id);
+    const answer = await runner.addPreview(body, { operation, params }, after ?? body.cursor, ifKnown);
+    if (answer === null) r.status(204).end();
+    else r.status('report' in answer ? 200 : 202).json(answer);
   });
   router.post('/bodies/:id/samples', async (q, r) => {
     r.status(202).json(
@@ -104,12 +103,14 @@ export function bodyRoutes({ library, blobs, runner, pool, events, options }: Se
     const row = await reference(q.params.id);
     const given = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
     if (Object.keys(given).length > 0)
-      await library.db.update(references).set(given).where(eq(references.id, q.params.id));
+      await library.commit('reference', [
+        library.db.update(references).set(given).where(eq(references.id, q.params.id)),
+      ]);
     r.json((await changed(row.modelId)).references.find((x) => x.id === row.id));
   });
   router.delete('/references/:id', async (q, r) => {
     const row = await reference(q.params.id);
-    await library.db.delete(references).where(eq(references.id, q.params.id));
+    await library.commit('reference', [library.db.delete(references).where(eq(references.id, q.params.id))]);
     await changed(row.modelId);
     r.status(204).end();
   });
@@ -133,50 +134,25 @@ export function bodyRoutes({ library, blobs, runner, pool, events, options }: Se
     const { code, reason } = check(DismissFinding, q.body);
     await library.body(q.params.id);
     const row = { bodyId: q.params.id, code, reason, at: new Date().toISOString() };
-    await library.db
-      .insert(dismissals)
-      .values(row)
-      .onConflictDoUpdate({ target: [dismissals.bodyId, dismissals.code], set: { reason, at: row.at } });
+    await library.commit('dismissal', [
+      library.db
+        .insert(dismissals)
+        .values(row)
+        .onConflictDoUpdate({ target: [dismissals.bodyId, dismissals.code], set: { reason, at: row.at } }),
+    ]);
     r.status(201).json((await changed(q.params.id)).dismissals);
   });
   router.delete('/bodies/:id/dismissals/:code', async (q, r) => {
     await library.body(q.params.id);
-    await library.db
-      .delete(dismissals)
-      .where(and(eq(dismissals.bodyId, q.params.id), eq(dismissals.code, q.params.code)));
+    await library.commit('dismissal', [
+      library.db.delete(dismissals).where(and(eq(dismissals.bodyId, q.params.id), eq(dismissals.code, q.params.code))),
+    ]);
     await changed(q.params.id);
     r.status(204).end();
   });
   router.get('/bodies/:id/export', async (q, r) => {
-    const { format } = check(ExportQuery, q.query);
-    const view = await library.bodyView(q.params.id);
-    const one = async (hash: string, name: string) => {
-      const { files } = await pool.run(
-        { operation: 'export', params: { format, name }, inputs: [hash] },
-        () => undefined,
-      ).result;
-      return files[0];
-    };
-    let name: string;
-    let bytes: Uint8Array;
-    let type = mediaTypes[format];
-    if (view.parts.length === 0) {
-      const file = await one(view.mesh.hash, view.name);
-      name = file.name;
-      bytes = file.bytes;
-    } else if (format === '3mf') {
-      const meshes = await Promise.all(
-        view.parts.map(async (p) => ({ name: p.tag, mesh: fromCanonical(await blobs.read('meshes', p.mesh.hash)) })),
-      );
-      name = `${safeFileName(view.name)}-parts.3mf`;
-      bytes = writeThreeMf(meshes);
-    } else {
-      const entries: Record<string, Uint8Array> = {};
-      for (const p of view.parts) entries[`${p.tag}.${format}`] = (await one(p.mesh.hash, p.tag)).bytes;
-      name = `${safeFileName(view.name)}-parts.zip`;
-      type = 'application/zip';
-      bytes = writeArchive(entries);
-    }
+    const { format, what, pose } = check(ExportQuery, q.query);
+    const { name, type, bytes } = await exportFile(services, await library.bodyView(q.params.id), format, what, pose);
     r.set({
       'Content-Type': type,
       'Content-Disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,

@@ -16,8 +16,14 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
   });
   router.get('/meshes/:hash', async (q, r) => {
     const { hash } = await library.mesh(q.params.hash);
+    await blobs.ensure('meshes', hash);
+    await blobs.verify('meshes', hash);
     r.set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': forEver });
     r.sendFile(blobs.path('meshes', hash), { cacheControl: false, dotfiles: 'allow' });
+  });
+  router.get('/meshes/:hash/facts', async (q, r) => {
+    r.set('Cache-Control', 'no-cache');
+    r.json(await library.mesh(q.params.hash));
   });
   router.get('/meshes/:hash/display', async (q, r) => {
     const { hash } = await library.mesh(q.params.hash);
@@ -34,6 +40,7 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
     if (!(await blobs.has('display', name))) {
       let work = making.get(name);
       if (!work) {
+        await blobs.ensure('meshes', hash);
         work = pool.display(hash, budget).finally(() => making.delete(name));
         making.set(name, work);
       }

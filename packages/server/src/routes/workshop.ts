@@ -25,7 +25,7 @@ export function workshopRoutes({ library, runner }: Services): Router {
       profile: { ...check(PrinterProfile, q.body) },
       createdAt: new Date().toISOString(),
     };
-    await db.insert(printers).values(row);
+    await library.commit('workshop', [db.insert(printers).values(row)]);
     r.status(201).json({ id: row.id, profile: row.profile });
   });
   router.delete('/printers/:id', async (q, r) => {
@@ -39,7 +39,7 @@ export function workshopRoutes({ library, runner }: Services): Router {
   );
   router.post('/materials', async (q, r) => {
     const row = { id: randomUUID(), ...check(CreateMaterial, q.body), createdAt: new Date().toISOString() };
-    await db.insert(materials).values(row);
+    await library.commit('workshop', [db.insert(materials).values(row)]);
     r.status(201).json(row);
   });
   router.delete('/materials/:id', async (q, r) => {
@@ -67,7 +67,7 @@ export function workshopRoutes({ library, runner }: Services): Router {
   );
   router.post('/places', async (q, r) => {
     const row = { id: randomUUID(), ...placeOf(q.body) };
-    await db.insert(places).values({ ...row, createdAt: new Date().toISOString() });
+    await library.commit('workshop', [db.insert(places).values({ ...row, createdAt: new Date().toISOString() })]);
     r.status(201).json(row);
   });
   router.put('/places/:id', async (q, r) => {

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, inArray, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, or, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
@@ -8,7 +8,6 @@ import type { OperationName } from '@jasmorphe/core/operations/registry';
 import type {
   BodyView,
   MeshView,
-  PartView,
   ProjectSummary,
   ProjectView,
   ReferenceView,
@@ -17,8 +16,12 @@ import type {
 import { ApiError } from '../http/ApiError.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
+import { collectUnneeded, type Collected } from './collect.ts';
 import type { Database } from './database.ts';
+import { Gate } from './Gate.ts';
+import { partViews } from './partViews.ts';
 import { dismissals, jobs, lineStates, meshes, models, parts, places, projects, references, steps } from './schema.ts';
+import { mayPass, StoreError, troubleOf } from './troubles.ts';
 
 type StepRow = typeof steps.$inferSelect;
 type ModelRow = typeof models.$inferSelect;
@@ -26,6 +29,18 @@ type PartRow = typeof parts.$inferSelect;
 
 /** One change of the database, waiting to be made together with others. */
 export type Statement = BatchItem<'sqlite'>;
+
+/** What must still be there when a change is made, or the change is refused. */
+export interface Relied {
+  projects?: string[];
+  /** models or parts */
+  bodies?: string[];
+  meshes?: string[];
+  sources?: string[];
+}
+
+/** How long a change waits for another program to let the database go, ms. */
+const patienceMs = 30_000;
 
 /** A model or a part, as far as its line goes. */
 export interface Body {
@@ -47,7 +62,7 @@ export const stepView = (row: StepRow): StepView => ({ ...row, operation: row.op
 const referenceView = ({ modelId: _model, createdAt: _at, ...view }: typeof references.$inferSelect): ReferenceView =>
   view;
 
-const meshView = (row: typeof meshes.$inferSelect): MeshView => ({
+export const meshView = (row: typeof meshes.$inferSelect): MeshView => ({
   hash: row.hash,
   triangles: row.triangles,
   vertices: row.vertices,
@@ -57,6 +72,11 @@ const meshView = (row: typeof meshes.$inferSelect): MeshView => ({
 
 /** Everything the server knows, in the words of the trade: projects, bodies with their lines, steps and meshes. */
 export class Library {
+  /** changes and collecting pass one at a time, so that nothing is collected while it comes into use */
+  private readonly gate = new Gate();
+  /** told before and after every change; for tests that end the process at such an instant */
+  witness: (instant: 'before' | 'after', what: string) => void = () => undefined;
+
   constructor(
     readonly db: Database,
     readonly blobs: BlobStore,
@@ -70,91 +90,113 @@ export class Library {
 
   async createProject(name: string, note: string): Promise<ProjectView> {
     const row = { id: randomUUID(), name, note, createdAt: now(), updatedAt: now() };
-    await this.db.insert(projects).values(row);
-    return { ...row, modelIds: [] };
+    await this.commit('project', [this.db.insert(projects).values(row)]);
+    return { ...row, modelIds: [], models: [] };
   }
 
   async changeProject(id: string, change: { name?: string; note?: string }): Promise<ProjectView> {
     await this.projectRow(id);
-    await this.db
-      .update(projects)
-      .set({ ...change, updatedAt: now() })
-      .where(eq(projects.id, id));
+    await this.commit('project', [
+      this.db
+        .update(projects)
+        .set({ ...change, updatedAt: now() })
+        .where(eq(projects.id, id)),
+    ]);
     return this.project(id);
   }
 
   async project(id: string): Promise<ProjectView> {
     const row = await this.projectRow(id);
     const list = await this.db
-      .select({ id: models.id })
+      .select({ id: models.id, name: models.name })
       .from(models)
       .where(eq(models.projectId, id))
       .orderBy(asc(models.createdAt), asc(models.id));
-    return { ...row, modelIds: list.map((m) => m.id) };
+    return { ...row, modelIds: list.map((m) => m.id), models: list };
   }
 
   async shelf(): Promise<ProjectSummary[]> {
     const rows = await this.db.select().from(projects).orderBy(desc(projects.updatedAt));
     const out: ProjectSummary[] = [];
     for (const row of rows) {
-      const { modelIds } = await this.project(row.id);
-      const bodies = await Promise.all(modelIds.map((id) => this.bodyView(id)));
-      const allParts = bodies.flatMap((b) => b.parts);
-      const attention: string[] = [];
-      for (const b of bodies) {
-        for (const p of b.parts)
-          if (p.state === 'failed') {
-            const recut = p.line.slice(0, p.cursor).some((s) => s.operation === 'recut');
-            attention.push(
-              `${p.tag} stopped at ${p.failedAtMm ?? '?'} mm: ${recut ? 'print the piece that was recut' : 'decide what can be saved'}`,
-            );
-          }
-        const failures = b.mesh.facts.findings.filter(
-          (f) => f.severity === 'failure' && !b.dismissals.some((d) => d.code === f.code),
-        );
-        if (failures.length > 0)
-          attention.push(`${b.name}: ${failures.length} ${failures.length === 1 ? 'finding' : 'findings'} to mend`);
+      const { id, name, note, updatedAt } = row;
+      const blank = { id, name, note, updatedAt, models: [], parts: 0, printed: 0, attention: [] };
+      try {
+        out.push({ ...blank, ...(await this.summary(id)), trouble: null });
+      } catch (error) {
+        // one bad row must not take the others away
+        console.error(`Project ${id} cannot be read:`, error);
+        const what = troubleOf(error)?.message ?? 'Part of its record cannot be read.';
+        out.push({ ...blank, trouble: `${what} "jasmorphe doctor" tells more.` });
       }
-      out.push({
-        id: row.id,
-        name: row.name,
-        note: row.note,
-        updatedAt: row.updatedAt,
-        models: bodies.map((b) => ({
-          id: b.id,
-          name: b.name,
-          meshHash: b.mesh.hash,
-          sizeMm: b.mesh.facts.size,
-          stage: b.line[b.cursor - 1]?.operation ?? 'import',
-        })),
-        parts: allParts.length,
-        printed: allParts.filter((p) => p.state === 'printed').length,
-        attention,
-      });
     }
     return out;
   }
 
-  async removeProject(id: string): Promise<void> {
+  private async summary(id: string): Promise<Pick<ProjectSummary, 'models' | 'parts' | 'printed' | 'attention'>> {
     const { modelIds } = await this.project(id);
-    for (const model of modelIds) await this.removeModel(model);
-    await this.db.delete(projects).where(eq(projects.id, id));
-    await this.collect();
+    const bodies = await Promise.all(modelIds.map((m) => this.bodyView(m)));
+    const allParts = bodies.flatMap((b) => b.parts);
+    const attention: string[] = [];
+    for (const b of bodies) {
+      for (const p of b.parts)
+        if (p.state === 'failed')
+          attention.push(`${p.tag} stopped at ${p.failedAtMm ?? '?'} mm: decide what can be saved`);
+        else if (p.rests > 0 && p.state === 'planned')
+          attention.push(`${p.tag}: the rest that was recut waits to be printed`);
+      const failures = b.mesh.facts.findings.filter(
+        (f) => f.severity === 'failure' && !b.dismissals.some((d) => d.code === f.code),
+      );
+      if (failures.length > 0)
+        attention.push(`${b.name}: ${failures.length} ${failures.length === 1 ? 'finding' : 'findings'} to mend`);
+    }
+    return {
+      models: bodies.map((b) => ({
+        id: b.id,
+        name: b.name,
+        meshHash: b.mesh.hash,
+        sizeMm: b.mesh.facts.size,
+        stage: b.line[b.cursor - 1]?.operation ?? 'import',
+      })),
+      parts: allParts.length,
+      printed: allParts.filter((p) => p.state === 'printed').length,
+      attention,
+    };
   }
 
+  /** Removes a project with all that belongs to it, at once or not at all. Its jobs must have ended. */
+  async removeProject(id: string): Promise<void> {
+    await this.projectRow(id);
+    await this.commit('remove project', [
+      ...this.removeLines(this.modelIds(eq(models.projectId, id))),
+      // models, parts, references, jobs and the log go with it
+      this.db.delete(projects).where(eq(projects.id, id)),
+    ]);
+  }
+
+  /** Removes a model with its parts, at once or not at all. Its jobs must have ended. */
   async removeModel(id: string): Promise<void> {
     const body = await this.body(id);
     if (body.kind !== 'model')
       throw new ApiError(400, 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
-    const list = await this.db.select({ id: parts.id }).from(parts).where(eq(parts.modelId, id));
-    const bodies = [id, ...list.map((p) => p.id)];
-    await this.commit([
-      this.db.delete(lineStates).where(inArray(lineStates.bodyId, bodies)),
-      this.db.delete(dismissals).where(inArray(dismissals.bodyId, bodies)),
-      this.db.delete(references).where(eq(references.modelId, id)),
-      this.db.delete(parts).where(eq(parts.modelId, id)),
+    await this.commit('remove model', [
+      ...this.removeLines(this.modelIds(eq(models.id, id))),
       this.db.delete(models).where(eq(models.id, id)),
+      this.touchStatement(body.projectId),
     ]);
+  }
+
+  /** Statements that remove the lines and dismissals of models and of their parts. */
+  private removeLines(own: ReturnType<Library['modelIds']>): Statement[] {
+    const theirParts = this.db.select({ id: parts.id }).from(parts).where(inArray(parts.modelId, own));
+    return [
+      this.db.delete(lineStates).where(or(inArray(lineStates.bodyId, own), inArray(lineStates.bodyId, theirParts))),
+      this.db.delete(dismissals).where(or(inArray(dismissals.bodyId, own), inArray(dismissals.bodyId, theirParts))),
+    ];
+  }
+
+  private modelIds(which: SQL) {
+    return this.db.select({ id: models.id }).from(models).where(which);
   }
 
   async body(id: string): Promise<Body> {
@@ -179,7 +221,11 @@ export class Library {
       seq,
       stepIds,
       cursor: state?.cursor ?? 0,
-      line: stepIds.map((s) => stepView(byId.get(s)!)),
+      line: stepIds.map((s) => {
+        const row = byId.get(s);
+        if (!row) throw new StoreError('database-damaged', `step ${s.slice(0, 12)} of a line is gone`);
+        return stepView(row);
+      }),
     };
   }
 
@@ -197,6 +243,21 @@ export class Library {
     const [row] = await this.db.select().from(meshes).where(eq(meshes.hash, hash));
     if (!row) throw ApiError.notFound('mesh', hash);
     return meshView(row);
+  }
+
+  /** Meshes on record among those named, in no order. */
+  async meshesOf(hashes: string[]): Promise<MeshView[]> {
+    const out: MeshView[] = [];
+    for (let i = 0; i < hashes.length; i += 500)
+      out.push(
+        ...(
+          await this.db
+            .select()
+            .from(meshes)
+            .where(inArray(meshes.hash, hashes.slice(i, i + 500)))
+        ).map(meshView),
+      );
+    return out;
   }
 
   async step(id: string): Promise<StepView | null> {
@@ -231,7 +292,7 @@ export class Library {
       canUndo: body.seq > 1,
       canRedo: later.length > 0,
       mesh,
-      parts: divided && body.kind === 'model' ? await this.partViews(body.model.id, divided.id) : [],
+      parts: divided && body.kind === 'model' ? await partViews(this, body.model.id, divided) : [],
       dismissals: await this.db
         .select({ code: dismissals.code, reason: dismissals.reason, at: dismissals.at })
         .from(dismissals)
@@ -250,34 +311,62 @@ export class Library {
     };
   }
 
-  private async partViews(modelId: string, stepIdOfDivide: string): Promise<PartView[]> {
-    const rows = await this.db
-      .select()
-      .from(parts)
-      .where(and(eq(parts.modelId, modelId), eq(parts.stepId, stepIdOfDivide)))
-      .orderBy(asc(parts.position));
-    return Promise.all(
-      rows.map(async (row) => {
-        const body = await this.body(row.id);
-        return {
-          id: row.id,
-          modelId,
-          tag: row.tag,
-          meshHash: row.meshHash,
-          state: row.state,
-          failedAtMm: row.failedAtMm,
-          line: body.line,
-          cursor: body.cursor,
-          mesh: await this.mesh(this.meshAfter(body, body.cursor)),
-        };
-      }),
-    );
+  /** True while everything that a change relies on is there; files are fetched back from the trash. */
+  private async stands(relied: Relied): Promise<void> {
+    for (const id of relied.projects ?? []) await this.projectRow(id);
+    for (const id of relied.bodies ?? []) await this.body(id);
+    for (const hash of relied.meshes ?? [])
+      if (!(await this.blobs.ensure('meshes', hash))) throw new StoreError('file-missing', `meshes/${hash}`);
+    for (const hash of relied.sources ?? [])
+      if (!(await this.blobs.ensure('sources', hash))) throw new StoreError('file-missing', `sources/${hash}`);
   }
 
-  /** Makes all changes or none. */
-  async commit(statements: Statement[]): Promise<void> {
+  /**
+   * Makes all changes or none, once what they rely on is seen to stand. While another program holds the database it
+   * tries again for half a minute.
+   *
+   * @throws ApiError `not-found` when a project or body is gone; StoreError when a file is
+   */
+  async commit(what: string, statements: Statement[], relied: Relied = {}): Promise<void> {
     const [first, ...rest] = statements;
-    if (first) await this.db.batch([first, ...rest]);
+    if (!first) return;
+    await this.gate.run(async () => {
+      await this.stands(relied);
+      this.witness('before', what);
+      for (let waited = 0, pause = 50; ; pause = Math.min(2 * pause, 1000)) {
+        try {
+          await this.db.batch([first, ...rest]);
+          break;
+        } catch (error) {
+          if (!mayPass(error) || waited >= patienceMs) throw error;
+          await new Promise((resolve) => setTimeout(resolve, pause));
+          waited += pause;
+        }
+      }
+      this.witness('after', what);
+    });
+  }
+
+  /** A step that is known and whose meshes are all there; null when it has to be worked out. */
+  async knownStep(id: string): Promise<{ step: StepView; outputs: StoredMesh[] } | null> {
+    const step = await this.step(id);
+    if (!step) return null;
+    const rows =
+      step.outputs.length > 0 ? await this.db.select().from(meshes).where(inArray(meshes.hash, step.outputs)) : [];
+    const byHash = new Map(rows.map((r) => [r.hash, r]));
+    const outputs: StoredMesh[] = [];
+    for (const hash of step.outputs) {
+      const row = byHash.get(hash);
+      if (!row || !(await this.blobs.ensure('meshes', hash))) return null;
+      outputs.push({
+        hash,
+        triangles: row.triangles,
+        vertices: row.vertices,
+        bytes: row.bytes,
+        facts: row.facts as Inspection,
+      });
+    }
+    return { step, outputs };
   }
 
   /** Statements that store a finished step with its meshes. */
@@ -292,7 +381,11 @@ export class Library {
       this.db
         .insert(steps)
         .values({ ...step, createdAt: now() })
-        .onConflictDoNothing(),
+        // a step whose meshes were lost is worked out again
+        .onConflictDoUpdate({
+          target: steps.id,
+          set: { outputs: step.outputs, report: step.report, elapsedMs: step.elapsedMs },
+        }),
     ];
   }
 
@@ -324,13 +417,21 @@ export class Library {
       .limit(1);
     if (have.length > 0) return [];
     const report = step.report as DivideReport;
+    const earlier = await this.db
+      .select({ meshHash: parts.meshHash, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
+      .from(parts)
+      .innerJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
+      .where(eq(parts.modelId, modelId));
     return report.parts.flatMap((part, position) => {
       const id = randomUUID();
+      const meshHash = step.outputs[position];
+      // a part that comes out as it was keeps what was done to it, such as a recut
+      const before = earlier.findLast((p) => p.meshHash === meshHash && p.stepIds.length > 0);
       return [
+        this.db.insert(parts).values({ id, modelId, stepId: step.id, position, tag: part.tag, meshHash }),
         this.db
-          .insert(parts)
-          .values({ id, modelId, stepId: step.id, position, tag: part.tag, meshHash: step.outputs[position] }),
-        this.db.insert(lineStates).values({ bodyId: id, seq: 1, stepIds: [], cursor: 0 }),
+          .insert(lineStates)
+          .values({ bodyId: id, seq: 1, stepIds: before?.stepIds ?? [], cursor: before?.cursor ?? 0 }),
       ];
     });
   }
@@ -348,9 +449,16 @@ export class Library {
   }
 
   private async setSeq(body: Body, seq: number): Promise<void> {
-    if (body.kind === 'model') await this.db.update(models).set({ seq }).where(eq(models.id, body.id));
-    else await this.db.update(parts).set({ seq }).where(eq(parts.id, body.id));
-    await this.touchStatement(body.projectId);
+    await this.commit(
+      'undo or redo',
+      [
+        body.kind === 'model'
+          ? this.db.update(models).set({ seq }).where(eq(models.id, body.id))
+          : this.db.update(parts).set({ seq }).where(eq(parts.id, body.id)),
+        this.touchStatement(body.projectId),
+      ],
+      { bodies: [body.id] },
+    );
   }
 
   async undo(id: string): Promise<void> {
@@ -381,11 +489,7 @@ export class Library {
         'cursor',
       );
     if (cursor === body.cursor) return;
-    await this.commit(this.lineStatements(body, body.stepIds, cursor));
-  }
-
-  async setPartState(id: string, state: PartRow['state'], failedAtMm: number | null): Promise<void> {
-    await this.db.update(parts).set({ state, failedAtMm }).where(eq(parts.id, id));
+    await this.commit('move along the line', this.lineStatements(body, body.stepIds, cursor), { bodies: [id] });
   }
 
   /** Puts example places into a store that nothing was ever put into. */
@@ -399,45 +503,8 @@ export class Library {
       .values(examplePlaces.map((p, i) => ({ id: randomUUID(), ...p, createdAt: new Date(start + i).toISOString() })));
   }
 
-  /** Removes meshes, sources and steps that no line can come back to. Returns how many files went. */
-  async collect(): Promise<number> {
-    const states = await this.db.select({ stepIds: lineStates.stepIds }).from(lineStates);
-    const live = new Set(states.flatMap((s) => s.stepIds));
-    for (const p of await this.db.select({ stepId: parts.stepId }).from(parts)) live.add(p.stepId);
-    const all = await this.db
-      .select({ id: steps.id, outputs: steps.outputs, inputs: steps.inputs, createdAt: steps.createdAt })
-      .from(steps);
-    // previews that no line took are kept for a week
-    const fresh = new Date(Date.now() - 7 * 86_400_000).toISOString();
-    const dead = all.filter((s) => !live.has(s.id) && s.createdAt < fresh).map((s) => s.id);
-    const deadSet = new Set(dead);
-    const usedMeshes = new Set<string>();
-    for (const r of await this.db.select({ hash: references.meshHash }).from(references)) usedMeshes.add(r.hash);
-    const usedSources = new Set<string>();
-    for (const s of all) {
-      if (deadSet.has(s.id)) continue;
-      s.outputs.forEach((h) => usedMeshes.add(h));
-      s.inputs.forEach((h) => (h.startsWith('source:') ? usedSources.add(h.slice(7)) : usedMeshes.add(h)));
-    }
-    for (let i = 0; i < dead.length; i += 500)
-      await this.db.delete(steps).where(inArray(steps.id, dead.slice(i, i + 500)));
-    const known = await this.db.select({ hash: meshes.hash }).from(meshes);
-    const unused = known.map((m) => m.hash).filter((h) => !usedMeshes.has(h));
-    for (let i = 0; i < unused.length; i += 500)
-      await this.db.delete(meshes).where(inArray(meshes.hash, unused.slice(i, i + 500)));
-    const pending = await this.db
-      .select({ n: sql<number>`count(*)` })
-      .from(jobs)
-      .where(inArray(jobs.state, ['queued', 'running']));
-    // files of a job still at work are not in the tables yet
-    if (pending[0].n > 0) return 0;
-    let gone = 0;
-    for (const name of await this.blobs.list('meshes'))
-      if (!usedMeshes.has(name)) gone += (await this.blobs.remove('meshes', name), 1);
-    for (const name of await this.blobs.list('sources'))
-      if (!usedSources.has(name)) gone += (await this.blobs.remove('sources', name), 1);
-    for (const name of await this.blobs.list('display'))
-      if (!usedMeshes.has(name.split('-')[0])) gone += (await this.blobs.remove('display', name), 1);
-    return gone;
+  /** Moves what nothing can come back to into the trash, while nothing else is changed. */
+  collect(youngerMs?: number): Promise<Collected> {
+    return this.gate.run(() => collectUnneeded(this.db, this.blobs, youngerMs));
   }
 }

@@ -1,4 +1,5 @@
 import { index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { printOutcomes } from '@jasmorphe/core/planning/printState';
 
 const id = () => text('id').primaryKey();
 const at = (name: string) => text(name).notNull();
@@ -68,10 +69,6 @@ export const parts = sqliteTable(
     meshHash: text('mesh_hash')
       .notNull()
       .references(() => meshes.hash),
-    state: text('state', { enum: ['planned', 'printing', 'printed', 'failed'] })
-      .notNull()
-      .default('planned'),
-    failedAtMm: real('failed_at_mm'),
     seq: integer('seq').notNull().default(1),
   },
   (t) => [index('parts_model').on(t.modelId, t.stepId)],
@@ -103,7 +100,7 @@ export const dismissals = sqliteTable(
 
 export const jobs = sqliteTable('jobs', {
   id: id(),
-  kind: text('kind', { enum: ['import', 'line', 'preview', 'sample', 'reference'] }).notNull(),
+  kind: text('kind', { enum: ['import', 'line', 'replay', 'preview', 'sample', 'reference'] }).notNull(),
   title: text('title').notNull(),
   projectId: text('project_id').references(() => projects.id, { onDelete: 'cascade' }),
   bodyId: text('body_id'),
@@ -173,6 +170,10 @@ export const materials = sqliteTable('materials', {
   createdAt: at('created_at'),
 });
 
+/**
+ * What happened at the printer. Rows are never changed: a wrong one is withdrawn by another. Each belongs to the mesh
+ * that was printed, so that a part keeps its state for as long as its mesh stays the same, and no longer.
+ */
 export const logEntries = sqliteTable(
   'log_entries',
   {
@@ -180,15 +181,20 @@ export const logEntries = sqliteTable(
     projectId: text('project_id')
       .notNull()
       .references(() => projects.id, { onDelete: 'cascade' }),
+    modelId: text('model_id').notNull().default(''),
+    /** the part at that time; a changed divide makes new ones */
     partId: text('part_id').notNull(),
+    meshHash: text('mesh_hash').notNull().default(''),
     tag: text('tag').notNull(),
     printerId: text('printer_id'),
-    outcome: text('outcome', { enum: ['started', 'passed', 'failed'] }).notNull(),
+    outcome: text('outcome', { enum: printOutcomes }).notNull(),
     heightMm: real('height_mm'),
     durationS: real('duration_s'),
     materialG: real('material_g'),
     note: text('note').notNull().default(''),
+    /** the entry that this one takes back */
+    correctsId: text('corrects_id'),
     at: at('at'),
   },
-  (t) => [index('log_project').on(t.projectId, t.at)],
+  (t) => [index('log_project').on(t.projectId, t.at), index('log_model').on(t.modelId, t.meshHash)],
 );

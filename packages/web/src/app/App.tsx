@@ -1,14 +1,31 @@
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { useLayoutEffect, useMemo } from 'react';
-import { BrowserRouter, Route, Routes } from 'react-router';
+import { BrowserRouter, Link, Route, Routes } from 'react-router';
 import { JobsTray } from '../jobs/JobsTray.tsx';
 import { ProjectPage } from '../project/ProjectPage.tsx';
 import { Shelf } from '../shelf/Shelf.tsx';
+import { LinkNote } from './LinkNote.tsx';
+import { TopBar } from './TopBar.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
 import { Notice } from './Notice.tsx';
 import { useAppSelector } from './store.ts';
 import { themeOf } from './theme.ts';
+
+function NoSuchPage() {
+  return (
+    <div className="page">
+      <TopBar />
+      <main className="shelf">
+        <h1 className="question">There is no such page</h1>
+        <p className="quiet">The address may be old, or was typed with a slip.</p>
+        <Link to="/" className="plain accent">
+          To the shelf
+        </Link>
+      </main>
+    </div>
+  );
+}
 
 export function App() {
   const scheme = useAppSelector((s) => s.ui.scheme);
@@ -21,8 +38,9 @@ export function App() {
         <Routes>
           <Route path="/" element={<Shelf />} />
           <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
-          <Route path="*" element={<Shelf />} />
+          <Route path="*" element={<NoSuchPage />} />
         </Routes>
+        <LinkNote />
         <JobsTray />
         <KeysSheet />
         <Notice />

@@ -2,8 +2,11 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type {
   BodyView,
   ErrorBody,
+  Health,
   JobView,
   LogEntryView,
+  MeshView,
+  PartView,
   PlaceView,
   PrinterView,
   ProjectSummary,
@@ -11,18 +14,28 @@ import type {
   ReferenceView,
   StepView,
 } from '@jasmorphe/contracts/views';
-import type { ServerEvent } from '@jasmorphe/contracts/views';
+import type { PrintOutcome } from '@jasmorphe/core/planning/printState';
+import { listenToServer } from './serverEvents.ts';
+import { setLink } from './uiSlice.ts';
 
 export interface Planned {
   operation: string;
   params: Record<string, unknown>;
 }
 
+/** A question of what an operation would give. */
+export interface Asked extends Planned {
+  /** on the mesh after so many steps of the line; after those in force if left out */
+  after?: number;
+  /** asks for no work: only what was worked out before */
+  ifKnown?: boolean;
+}
+
 /** The server's API. Server-sent events keep jobs current and tell which bodies and projects to fetch again. */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop'],
+  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health'],
   endpoints: (b) => ({
     shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
     project: b.query<ProjectView, string>({
@@ -35,34 +48,42 @@ export const api = createApi({
     }),
     log: b.query<LogEntryView[], string>({ query: (id) => `projects/${id}/log`, providesTags: ['Log'] }),
     printers: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
+    health: b.query<Health, void>({ query: () => 'health', providesTags: ['Health'] }),
+    facts: b.query<MeshView, string>({ query: (hash) => `meshes/${hash}/facts`, keepUnusedDataFor: 600 }),
+    job: b.query<JobView, string>({ query: (id) => `jobs/${id}` }),
     jobs: b.query<JobView[], void>({
       query: () => 'jobs',
-      async onCacheEntryAdded(_arg, { updateCachedData, cacheDataLoaded, cacheEntryRemoved, dispatch }) {
-        await cacheDataLoaded;
-        const stream = new EventSource('/api/events');
-        stream.onmessage = (message: MessageEvent<string>) => {
-          const event = JSON.parse(message.data) as ServerEvent;
-          if (event.type === 'job')
-            updateCachedData((list) => {
-              const i = list.findIndex((j) => j.id === event.job.id);
-              // a late progress report must not bring an ended job back to life
-              if (i >= 0 && list[i].endedAt && !event.job.endedAt) return;
-              if (i >= 0) list[i] = event.job;
-              else list.unshift(event.job);
-            });
-          else if (event.type === 'body')
-            dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
-          else dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf']));
-        };
-        // after a gap the stream may have missed something
-        let gap = false;
-        stream.onerror = () => (gap = true);
-        stream.onopen = () => {
-          if (gap) dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log']));
-          gap = false;
-        };
+      providesTags: ['Jobs'],
+      async onCacheEntryAdded(_arg, { updateCachedData, cacheEntryRemoved, dispatch }) {
+        // when the stream comes back after a gap it may have missed anything at all
+        const caughtUp = () => dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health']));
+        const stop = listenToServer(
+          (event) => {
+            if (event.type === 'job') {
+              updateCachedData((list) => {
+                const i = list.findIndex((j) => j.id === event.job.id);
+                // a late progress report must not bring an ended job back to life
+                if (i >= 0 && list[i].endedAt && !event.job.endedAt) return;
+                if (i >= 0) list[i] = event.job;
+                else list.unshift(event.job);
+              });
+              // however it ended, its body is free again
+              if (event.job.endedAt && event.job.kind === 'line' && event.job.bodyId)
+                dispatch(api.util.invalidateTags([{ type: 'Body', id: event.job.bodyId }]));
+            } else if (event.type === 'body')
+              dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
+            else dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf']));
+          },
+          {
+            lost: () => dispatch(setLink('down')),
+            back: () => {
+              dispatch(setLink('up'));
+              caughtUp();
+            },
+          },
+        );
         await cacheEntryRemoved;
-        stream.close();
+        stop();
       },
     }),
     createProject: b.mutation<ProjectView, { name: string; note?: string }>({
@@ -73,7 +94,7 @@ export const api = createApi({
       query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Shelf'],
     }),
-    upload: b.mutation<JobView, { projectId: string; file: File }>({
+    upload: b.mutation<JobView, { projectId: string; file: File; separate?: boolean }>({
       query: ({ projectId, file }) => {
         const body = new FormData();
         body.append('unit', 'auto');
@@ -81,19 +102,16 @@ export const api = createApi({
         return { url: `projects/${projectId}/models`, method: 'POST', body };
       },
     }),
-    runStep: b.mutation<JobView, { bodyId: string } & Planned>({
+    runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & Planned>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    editStep: b.mutation<JobView, { bodyId: string; index: number; params: Record<string, unknown> }>({
-      query: ({ bodyId, index, params }) => ({
-        url: `bodies/${bodyId}/steps/${index}`,
-        method: 'PUT',
-        body: { params },
-      }),
+    editStep: b.mutation<JobView, { bodyId: string; index: number; params: Record<string, unknown>; dry?: boolean }>({
+      query: ({ bodyId, index, ...body }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    preview: b.mutation<JobView | StepView, { bodyId: string } & Planned>({
+    /** null when it was asked for only if known, and is not */
+    preview: b.mutation<JobView | StepView | null, { bodyId: string } & Asked>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/previews`, method: 'POST', body }),
     }),
     step: b.query<StepView, string>({ query: (id) => `steps/${id}`, keepUnusedDataFor: 600 }),
@@ -154,10 +172,32 @@ export const api = createApi({
     }),
     addLog: b.mutation<
       LogEntryView,
-      { projectId: string; partId: string; outcome: string; heightMm?: number; note?: string; printerId?: string }
+      {
+        projectId: string;
+        modelId: string;
+        partId: string;
+        outcome: PrintOutcome;
+        heightMm?: number;
+        note?: string;
+        printerId?: string;
+        correctsId?: string;
+      }
     >({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/log`, method: 'POST', body }),
-      invalidatesTags: ['Log', 'Shelf'],
+      query: ({ projectId, modelId: _, ...body }) => ({ url: `projects/${projectId}/log`, method: 'POST', body }),
+      invalidatesTags: (_r, _e, { modelId }) => ['Log', 'Shelf', { type: 'Body', id: modelId }],
+    }),
+    movePrint: b.mutation<PartView, { partId: string; modelId: string; way: 'undo' | 'redo' }>({
+      query: ({ partId, way }) => ({ url: `bodies/${partId}/print/${way}`, method: 'POST' }),
+      invalidatesTags: (_r, _e, { partId, modelId }) => [
+        'Log',
+        'Shelf',
+        { type: 'Body', id: modelId },
+        { type: 'Body', id: partId },
+      ],
+    }),
+    changeProject: b.mutation<ProjectView, { id: string; name: string }>({
+      query: ({ id, ...body }) => ({ url: `projects/${id}`, method: 'PATCH', body }),
+      invalidatesTags: (_r, _e, { id }) => ['Shelf', { type: 'Project', id }],
     }),
   }),
 });
@@ -181,6 +221,10 @@ export const {
   useTakeUpMutation,
   useCancelJobMutation,
   useAddLogMutation,
+  useMovePrintMutation,
+  useChangeProjectMutation,
+  useFactsQuery,
+  useHealthQuery,
   usePlacesQuery,
   useSavePlaceMutation,
   useRemovePlaceMutation,

@@ -21,9 +21,10 @@ export function lengthText(mm: number, unit: DisplayUnit, withUnit = true): stri
   return fixed(value, digits) + (withUnit ? ` ${unit}` : '');
 }
 
-export const volumeText = (mm3: number): string => {
+/** Volume in cm³, or in mL of liquid resin, which is as much. */
+export const volumeText = (mm3: number, liquid = false): string => {
   const ml = mm3 / 1000;
-  return `${fixed(ml, ml >= 100 ? 0 : ml >= 1 ? 1 : 2)} cm³`;
+  return `${fixed(ml, ml >= 100 ? 0 : ml >= 1 ? 1 : 2)} ${liquid ? 'mL' : 'cm³'}`;
 };
 
 export const massText = (g: number): string =>

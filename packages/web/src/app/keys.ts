@@ -13,7 +13,8 @@ export const keySheet: { keys: string; does: string; where: string }[] = [
   { keys: 'space', does: 'All of the model in view', where: 'Bench' },
   { keys: 'V', does: 'Next standard view: front, right, top, corner', where: 'Bench' },
   { keys: 'H', does: 'A hand or a figure of true size beside it', where: 'Bench' },
-  { keys: 'U', does: 'Undo; Shift+U redo', where: 'Ledger' },
+  { keys: 'B', does: 'At Print: the part in hand as it lies on the bed', where: 'Bench' },
+  { keys: 'U', does: 'Undo; Shift+U redo. At Print: what was said of the part', where: 'Ledger' },
   { keys: 'M', does: 'mm or inches', where: 'Everywhere' },
   { keys: '?', does: 'This sheet', where: 'Everywhere' },
 ];

@@ -2,7 +2,7 @@ import { configureStore, type Middleware } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { benchSlice } from '../bench/benchSlice.ts';
 import { api, wordsOf } from './api.ts';
-import { say, setScheme, setUnit, uiSlice } from './uiSlice.ts';
+import { say, setPrinter, setScheme, setUnit, uiSlice } from './uiSlice.ts';
 
 /** Keeps the display choices in the browser. */
 const keepChoices: Middleware = () => (next) => (action) => {
@@ -10,11 +10,15 @@ const keepChoices: Middleware = () => (next) => (action) => {
   try {
     if (setUnit.match(action)) localStorage.setItem('jasmorphe.unit', action.payload);
     if (setScheme.match(action)) localStorage.setItem('jasmorphe.scheme', action.payload);
+    if (setPrinter.match(action)) localStorage.setItem('jasmorphe.printer', action.payload);
   } catch {
     // without storage the choice lasts for this visit
   }
   return result;
 };
+
+/** Mutations whose refusals are shown where they were asked for. */
+const quiet = ['preview', 'upload'];
 
 /** Says every refused change out loud, once, wherever it was asked for. */
 const sayRefusals: Middleware =
@@ -22,7 +26,7 @@ const sayRefusals: Middleware =
   (next) =>
   (action) => {
     const a = action as { type?: string; payload?: unknown; meta?: { arg?: { endpointName?: string; type?: string } } };
-    if (a.type === 'api/executeMutation/rejected' && a.meta?.arg?.endpointName !== 'preview') {
+    if (a.type === 'api/executeMutation/rejected' && !quiet.includes(a.meta?.arg?.endpointName ?? '')) {
       const { message, hint } = wordsOf(a.payload);
       dispatch(say({ text: message, hint, tone: 'failure' }));
     }

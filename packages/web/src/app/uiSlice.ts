@@ -8,6 +8,16 @@ export interface UiState {
   scheme: Scheme;
   keysOpen: boolean;
   jobsOpen: boolean;
+  /** can the server be heard? */
+  link: 'up' | 'down';
+  /** the printer that is thought of, at every stop; null for the first there is */
+  printerId: string | null;
+  /** files of the last drop that could not be read, with why */
+  refused: { projectId: string; fileName: string; why: string }[];
+  /** import jobs whose failure was read */
+  forgotten: string[];
+  /** files on their way to the server */
+  uploads: { projectId: string; fileName: string }[];
   /** last thing worth telling, such as a failed request */
   notice: { text: string; hint: string; tone: 'note' | 'failure' } | null;
 }
@@ -21,6 +31,14 @@ const stored = <T extends string>(key: string, allowed: readonly T[]): T | null 
   }
 };
 
+const keptPrinter = (): string | null => {
+  try {
+    return localStorage.getItem('jasmorphe.printer');
+  } catch {
+    return null;
+  }
+};
+
 const initialState: UiState = {
   unit: stored('jasmorphe.unit', ['mm', 'in'] as const) ?? 'mm',
   scheme:
@@ -28,6 +46,11 @@ const initialState: UiState = {
     (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
   keysOpen: false,
   jobsOpen: false,
+  link: 'up',
+  printerId: keptPrinter(),
+  refused: [],
+  forgotten: [],
+  uploads: [],
   notice: null,
 };
 
@@ -40,8 +63,27 @@ export const uiSlice = createSlice({
     setScheme: (s, a: PayloadAction<Scheme>) => void (s.scheme = a.payload),
     toggleKeys: (s) => void (s.keysOpen = !s.keysOpen),
     toggleJobs: (s) => void (s.jobsOpen = !s.jobsOpen),
+    setLink: (s, a: PayloadAction<UiState['link']>) => void (s.link = a.payload),
+    setPrinter: (s, a: PayloadAction<string>) => void (s.printerId = a.payload),
+    refuse: (s, a: PayloadAction<UiState['refused'][number]>) => void s.refused.push(a.payload),
+    forgetRefused: (s, a: PayloadAction<string[]>) => {
+      s.refused = [];
+      s.forgotten.push(...a.payload);
+    },
+    setUploads: (s, a: PayloadAction<UiState['uploads']>) => void (s.uploads = a.payload),
     say: (s, a: PayloadAction<UiState['notice']>) => void (s.notice = a.payload),
   },
 });
 
-export const { setUnit, setScheme, toggleKeys, toggleJobs, say } = uiSlice.actions;
+export const {
+  setUnit,
+  setScheme,
+  toggleKeys,
+  toggleJobs,
+  setLink,
+  setPrinter,
+  refuse,
+  forgetRefused,
+  setUploads,
+  say,
+} = uiSlice.actions;

@@ -19,6 +19,7 @@ import { FindingLines } from './FindingLines.tsx';
 import { partTint } from './partTint.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
+import { useLaid } from './useLaid.ts';
 
 /** Triangles the bench may draw in all. */
 const budget = 150_000;
@@ -39,6 +40,8 @@ export interface BenchProps {
   parts: PartView[];
   flags: BenchFlag[];
   caption: string;
+  /** the part that is shown alone, as it lies on the printer's bed */
+  lying?: PartView | null;
 }
 
 type Point = [number, number, number];
@@ -195,7 +198,7 @@ function Flag({ flag }: { flag: BenchFlag }) {
 }
 
 /** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
-export default function Bench({ hash, facts, parts, flags, caption }: BenchProps) {
+export default function Bench({ hash, facts, parts, flags, caption, lying = null }: BenchProps) {
   const scheme = useAppSelector((s) => s.ui.scheme);
   const {
     section,
@@ -218,9 +221,11 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
   const [company, setCompany] = useState<Box3 | null>(null);
   const colours = tokens[scheme];
   const length = useLength();
-  const bounds = useMemo(() => boundsOfFacts(facts), [facts]);
+  const laid = useLaid(lying);
+  const bounds = useMemo(() => laid?.bounds ?? boundsOfFacts(facts), [laid, facts]);
   const centre = useMemo(() => [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2), [bounds]);
-  const cut = useCut(hash, section);
+  // sections are of the model; a part that lies on the bed is another sight
+  const cut = useCut(hash, lying ? null : section);
   const clip = useMemo(() => {
     if (!section || !cut) return null;
     const normal = new Vector3();
@@ -234,7 +239,7 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
   const handled = figure?.handles != null;
   const labels = useMemo<BenchLabel[]>(() => {
     const list = bedLabels(bounds, unit);
-    for (const part of parts) {
+    for (const part of lying ? [] : parts) {
       if (explode <= 0.15 && part.id !== partId) continue;
       const { middle, shift } = placeOf(part, centre, explode);
       list.push({
@@ -242,10 +247,11 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
         at: middle.map((m, k) => m + shift[k]) as Point,
         className: `partTag${part.id === partId ? ' picked' : ''}`,
         content: part.tag,
+        tag: part.id === partId ? 'first' : 'gives way',
       });
     }
     // flags would lie over the handles of a body
-    for (const flag of handled ? [] : flags)
+    for (const flag of handled || lying ? [] : flags)
       list.push({
         key: `flag${flag.number}`,
         at: flag.at,
@@ -255,7 +261,7 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
       });
     points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, flags, handled, points]);
+  }, [bounds, unit, parts, explode, partId, centre, flags, handled, points, lying]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -284,6 +290,14 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
             colours={colours}
             draw={(geometry, colour) => <Clay geometry={geometry} colour={colour} clip={clip} />}
           />
+        ) : lying ? (
+          laid && (
+            <Clay
+              geometry={laid.geometry}
+              colour={lying.state === 'failed' ? colours.madder : colours.clay}
+              clip={null}
+            />
+          )
         ) : parts.length > 0 ? (
           parts.map((part, i) => (
             <Part
@@ -300,7 +314,7 @@ export default function Bench({ hash, facts, parts, flags, caption }: BenchProps
         ) : (
           <Whole hash={hash} clip={clip} colours={colours} onFail={setFailed} />
         )}
-        {picked?.lines && <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />}
+        {picked?.lines && !lying && <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />}
         {marks.map((lines, i) => (
           <FindingLines key={i} lines={lines} tone="note" colours={colours} />
         ))}

@@ -1,15 +1,24 @@
+import { useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { look, setExplode, setSection, toggleCompanion, toggleSection, type BenchView } from './benchSlice.ts';
+import {
+  look,
+  setExplode,
+  setSection,
+  toggleCompanion,
+  toggleLaid,
+  toggleSection,
+  type BenchView,
+} from './benchSlice.ts';
 
 const views: BenchView[] = ['front', 'right', 'top', 'corner'];
 const axisNames = ['x', 'y', 'z'] as const;
 
 /** What can be done with the bench: look, cut, take apart, hold something of known size beside it, fetch the file. */
-export function BenchTools({ body }: { body: BodyView }) {
+export function BenchTools({ body, atPrinter }: { body: BodyView; atPrinter: boolean }) {
   const dispatch = useAppDispatch();
-  const { section, explode, companion, view } = useAppSelector((s) => s.bench);
+  const { section, explode, companion, view, laid } = useAppSelector((s) => s.bench);
   const parts = body.parts.length > 0;
   const nextView = views[(views.indexOf(view.name) + 1) % views.length];
   const slide = (by: number) =>
@@ -22,6 +31,7 @@ export function BenchTools({ body }: { body: BodyView }) {
     s: () => dispatch(toggleSection()),
     a: turnSection,
     h: () => dispatch(toggleCompanion()),
+    b: () => atPrinter && dispatch(toggleLaid()),
     x: () => parts && dispatch(setExplode(explode > 0 ? 0 : 0.6)),
     ArrowLeft: () => slide(-0.02),
     ArrowRight: () => slide(0.02),
@@ -74,7 +84,18 @@ export function BenchTools({ body }: { body: BodyView }) {
       >
         Beside <span className="key">H</span>
       </button>
-      {parts && (
+      {atPrinter && (
+        <button
+          type="button"
+          className={`tool${laid ? ' on' : ''}`}
+          aria-pressed={laid}
+          onClick={() => dispatch(toggleLaid())}
+          data-testid="laid"
+        >
+          On the bed <span className="key">B</span>
+        </button>
+      )}
+      {parts && !(atPrinter && laid) && (
         <span className="tool wide">
           <label htmlFor="explode">Apart</label>
           <input
@@ -93,13 +114,39 @@ export function BenchTools({ body }: { body: BodyView }) {
   );
 }
 
+type Fetched = 'parts' | 'bed' | 'whole';
+const fetchWords: Record<Fetched, string> = {
+  parts: 'parts, as assembled',
+  bed: 'parts, as they lie',
+  whole: 'the whole',
+};
+const fetchQuery: Record<Fetched, string> = { parts: '', bed: '&pose=bed', whole: '&what=whole' };
+
 /** The mesh, or all parts, as files. */
 export function FetchFiles({ body }: { body: BodyView }) {
+  const [picked, setWhat] = useState<Fetched>('parts');
+  const choices: Fetched[] = body.parts.length > 0 ? ['parts', 'bed', 'whole'] : ['whole'];
+  const what = choices.includes(picked) ? picked : choices[0];
   return (
     <div className="fetchFiles">
-      Fetch {body.parts.length > 0 ? 'parts' : 'mesh'}
+      Fetch
+      {choices.length > 1 && (
+        <select aria-label="What to fetch" value={what} onChange={(e) => setWhat(e.target.value as Fetched)}>
+          {choices.map((c) => (
+            <option key={c} value={c}>
+              {fetchWords[c]}
+            </option>
+          ))}
+        </select>
+      )}
+      {choices.length === 1 && ' mesh'}
       {(['3mf', 'stl', 'obj', 'ply'] as const).map((f) => (
-        <a key={f} className="plain accent figure" href={`/api/bodies/${body.id}/export?format=${f}`} download>
+        <a
+          key={f}
+          className="plain accent figure"
+          href={`/api/bodies/${body.id}/export?format=${f}${fetchQuery[what]}`}
+          download
+        >
           {f}
         </a>
       ))}

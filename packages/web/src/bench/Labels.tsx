@@ -11,9 +11,13 @@ export interface BenchLabel {
   content: ReactNode;
   /** stands beside its place, out of the way of other flags */
   flag?: boolean;
+  /** gives way where it would cover another tag that is nearer; `first` never does */
+  tag?: 'gives way' | 'first';
 }
 
 const scratch = new Vector3();
+/** Height of a tag, px. */
+const tagHeight = 18;
 
 /** Keeps the labels over their places while the camera moves; lives inside the canvas. */
 export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: RefObject<HTMLDivElement | null> }) {
@@ -25,6 +29,7 @@ export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: Re
     // the drawing that follows would do this, but too late for the labels
     camera.updateMatrixWorld();
     const flags: ([number, number] | null)[] = [];
+    const tags: { style: CSSStyleDeclaration; x: number; y: number; depth: number; wide: number }[] = [];
     for (let i = 0; i < labels.length && i < children.length; i++) {
       scratch.set(...labels[i].at).project(camera);
       const style = (children[i] as HTMLElement).style;
@@ -33,8 +38,22 @@ export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: Re
       const x = ((scratch.x + 1) / 2) * size.width;
       const y = ((1 - scratch.y) / 2) * size.height;
       if (!hidden) style.transform = `translate(${x}px, ${y}px)`;
+      if (labels[i].tag && !hidden) {
+        const wide = (children[i].firstElementChild as HTMLElement | null)?.offsetWidth ?? 30;
+        tags.push({ style, x, y, depth: labels[i].tag === 'first' ? -2 : scratch.z, wide });
+      }
       const seen = !hidden && x > 0 && y > 0 && x < size.width && y < size.height;
       if (labels[i].flag) flags.push(seen ? [x, y] : null);
+    }
+    // the nearest first; what would lie over one that stands already is left out until the view changes
+    tags.sort((a, b) => a.depth - b.depth);
+    const standing: typeof tags = [];
+    for (const tag of tags) {
+      const covered = standing.some(
+        (s) => Math.abs(s.y - tag.y) < tagHeight && Math.abs(s.x - tag.x) < (s.wide + tag.wide) / 2,
+      );
+      tag.style.visibility = covered ? 'hidden' : 'visible';
+      if (!covered) standing.push(tag);
     }
     const stands = standFlags(flags, size.width, size.height);
     labels

@@ -46,6 +46,8 @@ export interface BenchState {
   /** number of the finding picked, from 1 */
   finding: number | null;
   partId: string | null;
+  /** at the print stop: the part in hand alone, as it lies on the bed */
+  laid: boolean;
   comparison: Comparison | null;
   /** how far from the left the new skin begins in a swipe, share of the width */
   swipe: number;
@@ -70,6 +72,7 @@ const initialState: BenchState = {
   companion: false,
   finding: null,
   partId: null,
+  laid: true,
   comparison: null,
   swipe: 0.5,
   points: [],
@@ -93,6 +96,7 @@ export const benchSlice = createSlice({
     toggleCompanion: (s) => void (s.companion = !s.companion),
     pickFinding: (s, a: PayloadAction<number | null>) => void (s.finding = a.payload),
     pickPart: (s, a: PayloadAction<string | null>) => void (s.partId = a.payload),
+    toggleLaid: (s) => void (s.laid = !s.laid),
     compare: (s, a: PayloadAction<Comparison | null>) => void (s.comparison = a.payload),
     setSwipe: (s, a: PayloadAction<number>) => void (s.swipe = Math.min(1, Math.max(0, a.payload))),
     askForPoints: (s, a: PayloadAction<number>) => {
@@ -129,6 +133,7 @@ export const {
   toggleCompanion,
   pickFinding,
   pickPart,
+  toggleLaid,
   compare,
   setSwipe,
   askForPoints,

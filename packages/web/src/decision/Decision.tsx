@@ -1,13 +1,18 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import type { ReactNode } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useCancelJobMutation } from '../app/api.ts';
 import { useKeys } from '../app/keys.ts';
+import { FieldsContext } from './fieldsOfDecision.ts';
+import { StakeNote } from './StakeNote.tsx';
+import type { Stake } from './useStake.ts';
 import type { Preview } from './usePreviews.ts';
 
 export interface OptionColumn {
   name: string;
   preview?: Preview;
+  /** the one that was done */
+  taken?: boolean;
 }
 
 /** One line of the table of consequences: a cell for each option. */
@@ -38,6 +43,8 @@ interface DecisionProps {
   /** what is good to know beside it */
   below?: ReactNode;
   busy: boolean;
+  /** printed parts that the last press would make useless; shown before it is done */
+  stake?: Stake | null;
 }
 
 function Working({ preview }: { preview: Preview }) {
@@ -57,14 +64,42 @@ function Working({ preview }: { preview: Preview }) {
         )}
       </span>
     );
-  if (preview.state === 'failed') return <span className="cellFailed">no</span>;
+  if (preview.state === 'failed')
+    return preview.error.code === 'cancelled' ? (
+      <span className="cellWorking">
+        stopped
+        <button type="button" className="plain tiny" onClick={preview.again}>
+          work it out
+        </button>
+      </span>
+    ) : (
+      <span className="cellFailed">cannot</span>
+    );
   return null;
 }
 
 /** An open question with its answers side by side, their consequences computed, one of them advised. */
 export function Decision(props: DecisionProps) {
   const { options, rows, chosen, onChoose, advised, action } = props;
-  useKeys({ Enter: () => !action.disabled && !props.busy && action.run() });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const tell = useCallback(
+    (id: string, why: string | null) =>
+      setWrong((all) => {
+        if (why === null ? !(id in all) : all[id] === why) return all;
+        const { [id]: _, ...others } = all;
+        return why === null ? others : { ...others, [id]: why };
+      }),
+    [],
+  );
+  const unclear = Object.values(wrong);
+  const held = action.disabled || props.busy || unclear.length > 0 || props.stake != null;
+  const submit = () => {
+    if (!held) action.run();
+  };
+  const last = useRef(submit);
+  useEffect(() => void (last.current = submit));
+  const fields = useMemo(() => ({ tell, submit: () => last.current() }), [tell]);
+  useKeys({ Enter: submit });
   const broken = options[chosen]?.preview;
   return (
     <section className="decision" aria-label="Decision">
@@ -79,6 +114,7 @@ export function Decision(props: DecisionProps) {
               <th key={o.name} className={`${i === chosen ? 'chosen' : ''}${i === advised ? ' advised' : ''}`}>
                 <button type="button" aria-pressed={i === chosen} onClick={() => onChoose(i)}>
                   {o.name}
+                  {o.taken && <small className="takenMark">taken</small>}
                 </button>
               </th>
             ))}
@@ -105,21 +141,34 @@ export function Decision(props: DecisionProps) {
           ))}
         </tbody>
       </table>
-      {broken?.state === 'failed' ? (
+      {broken?.state === 'failed' && broken.error.code !== 'cancelled' ? (
         <div className="warningBox failure">
-          <b>{broken.error.message}</b> {broken.error.hint}
+          <b>{broken.error.message}</b> {broken.error.hint}{' '}
+          <button type="button" className="plain accent" onClick={broken.again}>
+            Try again
+          </button>
         </div>
       ) : (
         props.advice && <div className="warningBox advice">{props.advice}</div>
       )}
+      {props.stake && <StakeNote stake={props.stake} />}
       {props.look}
-      {props.fields && <div className="fields">{props.fields}</div>}
+      {props.fields && (
+        <FieldsContext value={fields}>
+          <div className="fields">{props.fields}</div>
+        </FieldsContext>
+      )}
       <div className="actions">
-        <Button variant="contained" disabled={action.disabled || props.busy} onClick={action.run} data-testid="do">
+        <Button variant="contained" disabled={held} onClick={submit} data-testid="do">
           {action.label}
           <span className="key onAccent">⏎</span>
         </Button>
       </div>
+      {unclear.length > 0 && (
+        <p className="foot unclear" role="status">
+          {unclear[0]}
+        </p>
+      )}
       <p className="foot">
         {props.foot ?? 'What was expected is kept beside what comes out. Undo brings everything back.'}
       </p>

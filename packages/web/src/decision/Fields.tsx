@@ -3,10 +3,73 @@ import { useEffect, useState } from 'react';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import { lengthText } from '../app/figures.ts';
 import { useAppSelector } from '../app/store.ts';
+import { useFieldState } from './fieldsOfDecision.ts';
 
 interface LineProps {
   label: string;
   hint?: string;
+}
+
+const mostMm = 1e6;
+
+/** The line of a field that is typed into: what is not understood stays, is marked, and holds the button back. */
+function TypedLine({
+  label,
+  hint,
+  shown,
+  placeholder,
+  wrongOf,
+  onType,
+  onBegin,
+}: LineProps & {
+  /** the value that holds, as text */
+  shown: string;
+  placeholder?: string;
+  /** why a text is not taken; null when it is */
+  wrongOf: (text: string) => string | null;
+  /** called with texts that are taken */
+  onType: (text: string) => void;
+  onBegin?: () => void;
+}) {
+  const [text, setText] = useState(shown);
+  const [editing, setEditing] = useState(false);
+  const why = wrongOf(text);
+  const wrong = why !== null;
+  useEffect(() => {
+    if (!editing) setText((old) => (wrongOf(old) === null ? shown : old));
+    // the test follows from what is shown
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shown, editing]);
+  const { submit } = useFieldState(label, wrong, why ?? '');
+  return (
+    <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
+      <span title={hint}>{label}</span>
+      <input
+        className="figure"
+        inputMode="decimal"
+        value={text}
+        placeholder={placeholder}
+        aria-invalid={wrong}
+        title={why ?? undefined}
+        onFocus={(e) => {
+          setEditing(true);
+          onBegin?.();
+          e.target.select();
+        }}
+        onBlur={() => setEditing(false)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter') return;
+          e.preventDefault();
+          if (!wrong) submit();
+        }}
+        onChange={(e) => {
+          setText(e.target.value);
+          if (wrongOf(e.target.value) === null) onType(e.target.value);
+        }}
+      />
+      {wrong && editing && <em role="alert">{why}</em>}
+    </label>
+  );
 }
 
 /** A length that may be typed as 42.5, 1.75 m or 15 1/2 in; a bare number is in the unit on display. */
@@ -16,47 +79,39 @@ export function LengthField({
   mm,
   onChange,
   optional,
-}: LineProps & { mm: number | null; onChange: (mm: number | null) => void; optional?: boolean }) {
+  zero,
+  most = mostMm,
+}: LineProps & {
+  mm: number | null;
+  onChange: (mm: number | null) => void;
+  /** may be left empty */
+  optional?: boolean;
+  /** may be 0 */
+  zero?: boolean;
+  /** largest that is taken, mm */
+  most?: number;
+}) {
   const unit = useAppSelector((s) => s.ui.unit);
   const shown = mm === null ? '' : lengthText(mm, unit).replace(/\u2009/g, '');
-  const [text, setText] = useState(shown);
-  const [editing, setEditing] = useState(false);
-  useEffect(() => {
-    if (!editing) setText(shown);
-  }, [shown, editing]);
   // while it is typed into, x4 and +5% work on the length that stood there
   const [before, setBefore] = useState<number | undefined>(undefined);
-  const read = (t: string) => (t.trim() === '' ? null : parseLength(t, unit, before));
-  const parsed = read(text);
-  // once left, the field shows the last length that was understood; a word then would only push the button away
-  const wrong = editing && (text.trim() === '' ? !optional : parsed === null || parsed <= 0);
+  const wrongOf = (text: string): string | null => {
+    if (text.trim() === '') return optional ? null : 'wants a length such as 42.5, 1.75 m or 15 1/2 in';
+    const value = parseLength(text, unit, before ?? mm ?? undefined);
+    if (value === null) return 'such as 42.5, 1.75 m or 15 1/2 in';
+    if (value < 0 || (value === 0 && !zero)) return zero ? '0 or more' : 'more than 0';
+    return value > most ? `at most ${lengthText(most, unit)}` : null;
+  };
   return (
-    <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
-      <span title={hint}>{label}</span>
-      <input
-        className="figure"
-        inputMode="decimal"
-        value={text}
-        placeholder={optional ? 'none' : ''}
-        aria-invalid={wrong}
-        onFocus={(e) => {
-          setEditing(true);
-          setBefore(mm ?? undefined);
-          e.target.select();
-        }}
-        onBlur={() => {
-          setEditing(false);
-          setBefore(undefined);
-        }}
-        onChange={(e) => {
-          setText(e.target.value);
-          const value = read(e.target.value);
-          if (value !== null && value > 0) onChange(value);
-          else if (optional && e.target.value.trim() === '') onChange(null);
-        }}
-      />
-      {wrong && <em role="alert">such as 42.5, 1.75 m or 15 1/2 in</em>}
-    </label>
+    <TypedLine
+      label={label}
+      hint={hint}
+      shown={shown}
+      placeholder={optional ? 'none' : ''}
+      wrongOf={wrongOf}
+      onBegin={() => setBefore(mm ?? undefined)}
+      onType={(text) => onChange(text.trim() === '' ? null : parseLength(text, unit, before ?? mm ?? undefined))}
+    />
   );
 }
 
@@ -67,39 +122,24 @@ export function ParsedField({
   text,
   parse,
   onChange,
+  onBegin,
   example,
 }: LineProps & {
   text: string;
   parse: (t: string) => number | null;
   onChange: (value: number) => void;
+  onBegin?: () => void;
   example: string;
 }) {
-  const [typed, setTyped] = useState(text);
-  const [editing, setEditing] = useState(false);
-  useEffect(() => {
-    if (!editing) setTyped(text);
-  }, [text, editing]);
-  const wrong = editing && parse(typed) === null;
   return (
-    <label className={`fieldLine${wrong ? ' wrong' : ''}`}>
-      <span title={hint}>{label}</span>
-      <input
-        className="figure"
-        value={typed}
-        aria-invalid={wrong}
-        onFocus={(e) => {
-          setEditing(true);
-          e.target.select();
-        }}
-        onBlur={() => setEditing(false)}
-        onChange={(e) => {
-          setTyped(e.target.value);
-          const value = parse(e.target.value);
-          if (value !== null) onChange(value);
-        }}
-      />
-      {wrong && <em role="alert">{example}</em>}
-    </label>
+    <TypedLine
+      label={label}
+      hint={hint}
+      shown={text}
+      wrongOf={(t) => (parse(t) === null ? example : null)}
+      onBegin={onBegin}
+      onType={(t) => onChange(parse(t)!)}
+    />
   );
 }
 
@@ -148,16 +188,18 @@ export function FactorField({
   value: number;
   onChange: (f: number) => void;
 }) {
+  const [before, setBefore] = useState(value);
   return (
     <ParsedField
       label={label}
       text={`x${Number(value.toPrecision(6))}`}
+      onBegin={() => setBefore(value)}
       parse={(t) => {
-        const f = parseFactor(t);
-        return f !== null && f > 0 ? f : null;
+        const f = parseFactor(t, before);
+        return f !== null && f >= 1e-4 && f <= 1e5 ? f : null;
       }}
       onChange={onChange}
-      example="such as x4, 400%, +5%, 1:6 or 62 in / 15.5 in"
+      example="such as x4, 400%, +5%, 1:6 or 62 in / 15.5 in; from 0.0001 to 100 000"
     />
   );
 }

@@ -1,15 +1,27 @@
-import { useEffect, useRef, useState } from 'react';
-import type { ErrorBody, StepView } from '@jasmorphe/contracts/views';
-import { api, useJobsQuery, usePreviewMutation, wordsOf, type Planned } from '../app/api.ts';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { ErrorBody, JobView, StepView } from '@jasmorphe/contracts/views';
+import { api, useJobsQuery, usePreviewMutation, wordsOf, type Asked } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 
 export type Preview =
   | { state: 'idle' }
   | { state: 'working'; jobId: string | null; progress: number; phase: string }
   | { state: 'ready'; step: StepView }
-  | { state: 'failed'; error: ErrorBody['error'] };
+  /** `again` asks once more */
+  | { state: 'failed'; error: ErrorBody['error']; again: () => void };
 
-type Held = { key: string; jobId: string | null; step: StepView | null; error: ErrorBody['error'] | null };
+/** What is known of one question: the job that works it out, or its answer. */
+type Held = { jobId: string } | { step: StepView } | { error: ErrorBody['error'] } | 'not known';
+
+/** How a job that has ended answers; null while it has not. */
+function endOf(job: JobView): Held | { stepId: string } | null {
+  if (job.state === 'failed')
+    return { error: job.error ?? { code: 'cannot', message: 'This could not be worked out.', hint: '' } };
+  if (job.state === 'cancelled')
+    return { error: { code: 'cancelled', message: 'Stopped before it was done.', hint: '' } };
+  if (job.state === 'done' && job.result?.stepId) return { stepId: job.result.stepId };
+  return null;
+}
 
 /**
  * Works out what each option would give, on the server and without adding it. Options that the server knows already
@@ -17,14 +29,22 @@ type Held = { key: string; jobId: string | null; step: StepView | null; error: E
  *
  * @param options null entries are not asked for
  */
-export function usePreviews(bodyId: string, meshHash: string, options: (Planned | null)[]): Preview[] {
+export function usePreviews(bodyId: string, meshHash: string, options: (Asked | null)[]): Preview[] {
   const dispatch = useAppDispatch();
   const [preview] = usePreviewMutation();
-  const { data: jobs = [] } = useJobsQuery();
+  const { data: jobs } = useJobsQuery();
   const [held, setHeld] = useState<Record<string, Held>>({});
+  const [round, setRound] = useState(0);
   const asked = useRef(new Set<string>());
-  const keys = options.map((o) => (o ? `${bodyId}|${meshHash}|${o.operation}|${JSON.stringify(o.params)}` : ''));
+  const looked = useRef(new Set<string>());
+  const keys = options.map((o) => (o ? `${bodyId}|${meshHash}|${JSON.stringify(o)}` : ''));
   const wanted = keys.join('\n');
+  const put = useCallback((key: string, h: Held) => setHeld((all) => ({ ...all, [key]: h })), []);
+  const again = useCallback((key: string) => {
+    asked.current.delete(key);
+    setHeld(({ [key]: _, ...others }) => others);
+    setRound((n) => n + 1);
+  }, []);
   useEffect(() => {
     const timer = setTimeout(() => {
       options.forEach((option, i) => {
@@ -32,46 +52,47 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Planned 
         if (!option || asked.current.has(key)) return;
         asked.current.add(key);
         void preview({ bodyId, ...option }).then((answer) => {
-          const put = (h: Partial<Held>) =>
-            setHeld((all) => ({ ...all, [key]: { key, jobId: null, step: null, error: null, ...h } }));
-          if (answer.error) put({ error: wordsOf(answer.error) });
-          else if (answer.data && 'report' in answer.data) put({ step: answer.data });
-          else put({ jobId: answer.data!.id });
+          if (answer.error) put(key, { error: wordsOf(answer.error) });
+          else if (!answer.data) put(key, 'not known');
+          else put(key, 'report' in answer.data ? { step: answer.data } : { jobId: answer.data.id });
         });
       });
     }, 350);
     return () => clearTimeout(timer);
     // the keys say all that the options say
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [wanted, bodyId, preview]);
+  }, [wanted, bodyId, preview, round]);
   useEffect(() => {
-    for (const h of Object.values(held)) {
-      if (!h.jobId || h.step || h.error) continue;
-      const job = jobs.find((j) => j.id === h.jobId);
-      if (!job) continue;
-      if (job.state === 'failed')
-        setHeld((all) => ({
-          ...all,
-          [h.key]: { ...h, error: job.error ?? { code: 'cannot', message: 'This could not be worked out.', hint: '' } },
-        }));
-      if (job.state === 'cancelled')
-        setHeld((all) => ({
-          ...all,
-          [h.key]: { ...h, error: { code: 'cancelled', message: 'Cancelled.', hint: '' } },
-        }));
-      if (job.state === 'done' && job.result?.stepId)
-        void dispatch(api.endpoints.step.initiate(job.result.stepId)).then(
-          ({ data }) => data && setHeld((all) => ({ ...all, [h.key]: { ...h, step: data } })),
+    const settle = (key: string, job: JobView) => {
+      const end = endOf(job);
+      if (!end) return;
+      if (typeof end === 'object' && 'stepId' in end)
+        void dispatch(api.endpoints.step.initiate(end.stepId)).then(({ data, error }) =>
+          put(key, data ? { step: data } : { error: wordsOf(error) }),
         );
+      else put(key, end);
+    };
+    for (const [key, h] of Object.entries(held)) {
+      if (h === 'not known' || !('jobId' in h)) continue;
+      const job = jobs?.find((j) => j.id === h.jobId);
+      if (job) settle(key, job);
+      // the list is of the newest: one that is not in it is asked for by itself, once for each list
+      else if (jobs && !looked.current.has(h.jobId)) {
+        looked.current.add(h.jobId);
+        void dispatch(api.endpoints.job.initiate(h.jobId, { forceRefetch: true })).then(({ data, error }) => {
+          if (data) settle(key, data);
+          else if (error) put(key, { error: wordsOf(error) });
+        });
+      }
     }
-  }, [jobs, held, dispatch]);
-  return options.map((o, i) => {
+  }, [jobs, held, dispatch, put]);
+  return options.map((o, i): Preview => {
     const h = held[keys[i]];
-    if (!o) return { state: 'idle' };
-    if (!h) return { state: 'working', jobId: null, progress: 0, phase: 'Waiting' };
-    if (h.step) return { state: 'ready', step: h.step };
-    if (h.error) return { state: 'failed', error: h.error };
-    const job = jobs.find((j) => j.id === h.jobId);
+    if (!o || h === 'not known') return { state: 'idle' };
+    if (!h) return o.ifKnown ? { state: 'idle' } : { state: 'working', jobId: null, progress: 0, phase: 'Waiting' };
+    if ('step' in h) return { state: 'ready', step: h.step };
+    if ('error' in h) return { state: 'failed', error: h.error, again: () => again(keys[i]) };
+    const job = jobs?.find((j) => j.id === h.jobId);
     return { state: 'working', jobId: h.jobId, progress: job?.progress ?? 0, phase: job?.phase ?? 'Waiting' };
   });
 }

@@ -1,19 +1,22 @@
 import LinearProgress from '@mui/material/LinearProgress';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import {
   useBodyQuery,
   useJobsQuery,
   useMoveLineMutation,
+  useMovePrintMutation,
   usePrintersQuery,
   useProjectQuery,
   useRemoveProjectMutation,
   wordsOf,
 } from '../app/api.ts';
 import { whole } from '../app/figures.ts';
+import { lazyPart } from '../app/Boundary.tsx';
 import { useLength } from '../app/useLength.ts';
 import { useKeys } from '../app/keys.ts';
+import { useTitle } from '../app/useTitle.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import type { BenchFlag } from '../bench/Bench.tsx';
@@ -29,18 +32,19 @@ import { IntakeDecision } from '../stages/intake/IntakeDecision.tsx';
 import { LayoutDecision } from '../stages/layout/LayoutDecision.tsx';
 import { MendDecision } from '../stages/mend/MendDecision.tsx';
 import { PartsTable } from '../stages/PartsTable.tsx';
-import { PrintDecision } from '../stages/print/PrintDecision.tsx';
+import { partInHand, PrintDecision } from '../stages/print/PrintDecision.tsx';
 import { LookDecision, LookList } from '../stages/size/LookDecision.tsx';
 import { lookIds, type LookId } from '../stages/size/looks.ts';
 import { SizeDecision } from '../stages/size/SizeDecision.tsx';
-import { routeOf, stageIds, type StageId } from '../stages/stages.ts';
+import { routeOf, stageIds, stageNames, type StageId } from '../stages/stages.ts';
 import { ToolDecision, ToolList } from '../tools/ToolDecision.tsx';
 import { toolIds, type ToolId } from '../tools/tools.ts';
 import { findingsOf } from './findingsOf.ts';
 import { Route } from './Route.tsx';
-import { newProjectName, useImport } from './useImport.ts';
+import { RefusedFiles } from './RefusedFiles.tsx';
+import { useImport } from './useImport.ts';
 
-const Bench = lazy(() => import('../bench/Bench.tsx'));
+const Bench = lazyPart(() => import('../bench/Bench.tsx'), <div className="benchWait">Setting up the bench</div>);
 
 /** Stops at which the skin may also be worked on by other means than the one of the route. */
 const stagesWithTools: StageId[] = ['intake', 'mend', 'size'];
@@ -105,7 +109,7 @@ function OwnDecision({
     case 'layout':
       return <LayoutDecision body={body} printers={printers} />;
     case 'print':
-      return <PrintDecision body={body} />;
+      return <PrintDecision body={body} printers={printers} />;
     case 'finish':
       return <FinishDecision body={body} />;
   }
@@ -138,6 +142,9 @@ function Workbench({
   const length = useLength();
   const finding = useAppSelector((s) => s.bench.finding);
   const [move] = useMoveLineMutation();
+  const [movePrint] = useMovePrintMutation();
+  const partId = useAppSelector((s) => s.bench.partId);
+  const laid = useAppSelector((s) => s.bench.laid);
   const { data: jobs = [] } = useJobsQuery();
   const studied = useAppSelector((s) => s.bench.studied);
   const findings = useMemo(() => findingsOf(body, stage, length, studied), [body, stage, length, studied]);
@@ -161,6 +168,16 @@ function Workbench({
         (((((finding ?? (by > 0 ? 0 : 1)) - 1 + by) % findings.length) + findings.length) % findings.length) + 1,
       ),
     );
+  const inHand = stage === 'print' ? partInHand(body, partId) : undefined;
+  const lying = inHand && laid ? inHand : null;
+  // at the printer only what was said and done there is undone; the model's line is undone at its other stops
+  const undo = (way: 'undo' | 'redo') => {
+    if (body.busyJobId !== null) return;
+    if (stage === 'print') {
+      if (inHand && (way === 'undo' ? inHand.canUndoPrint : inHand.canRedoPrint))
+        void movePrint({ partId: inHand.id, modelId: body.id, way });
+    } else if (way === 'undo' ? body.canUndo : body.canRedo) void move({ bodyId: body.id, way });
+  };
   useKeys({
     ArrowDown: () => walk(1),
     ArrowUp: () => walk(-1),
@@ -168,8 +185,8 @@ function Workbench({
       dispatch(pickFinding(null));
       dispatch(pickPart(null));
     },
-    u: () => body.canUndo && void move({ bodyId: body.id, way: 'undo' }),
-    'Shift+u': () => body.canRedo && void move({ bodyId: body.id, way: 'redo' }),
+    u: () => undo('undo'),
+    'Shift+u': () => undo('redo'),
     ...Object.fromEntries(stageIds.map((id, i) => [String(i + 1), () => void navigate(to(id))])),
   });
   const stops = useMemo(() => routeOf(body, length), [body, length]);
@@ -186,7 +203,7 @@ function Workbench({
       <Route stops={stops} stage={stage} to={to} />
       <div className="workbench">
         <aside className="panel left" aria-label="Findings">
-          {parts.length > 0 && <PartsTable body={body} />}
+          {parts.length > 0 && <PartsTable body={body} printers={printers} />}
           <div className="panelHead">
             <b>
               {open} {open === 1 ? 'finding' : 'findings'}
@@ -196,16 +213,19 @@ function Workbench({
           <Findings findings={findings} bodyId={body.id} empty={emptyWords[stage]} />
         </aside>
         <main className="benchPlace">
-          <Suspense fallback={<div className="benchWait">Setting up the bench</div>}>
-            <Bench
-              hash={body.mesh.hash}
-              facts={body.mesh.facts}
-              parts={parts}
-              flags={flags}
-              caption={`${length(size.x, false)} × ${length(size.y, false)} × ${length(size.z)}`}
-            />
-          </Suspense>
-          <BenchTools body={body} />
+          <Bench
+            hash={body.mesh.hash}
+            facts={body.mesh.facts}
+            parts={parts}
+            flags={flags}
+            caption={
+              lying
+                ? `${lying.tag} as it lies on the bed, ${length(lying.heightMm)} high`
+                : `${length(size.x, false)} × ${length(size.y, false)} × ${length(size.z)}`
+            }
+            lying={lying}
+          />
+          <BenchTools body={body} atPrinter={inHand !== undefined} />
           <FetchFiles body={body} />
           {working.length > 0 && (
             <div className="working" role="status">
@@ -233,7 +253,9 @@ export function ProjectPage() {
   const { data: project, error } = useProjectQuery(projectId);
   const { data: jobs = [] } = useJobsQuery();
   const { data: printers = [] } = usePrintersQuery();
-  const modelId = search.get('model') ?? project?.modelIds[0];
+  // a model of another project in the address is none of this one
+  const wanted = search.get('model');
+  const modelId = project?.modelIds.find((id) => id === wanted) ?? project?.modelIds[0];
   const { data: body, error: bodyError } = useBodyQuery(modelId ?? '', { skip: !modelId });
   const input = useRef<HTMLInputElement>(null);
   const target = useCallback(async () => projectId, [projectId]);
@@ -250,28 +272,15 @@ export function ProjectPage() {
       });
   }, [body, given, stage, projectId, search, navigate]);
   const imports = jobs.filter(
-    (j) =>
-      j.projectId === projectId &&
-      j.kind === 'import' &&
-      j.state !== 'done' &&
-      j.state !== 'cancelled' &&
-      (j.state !== 'failed' || !modelId),
+    (j) => j.projectId === projectId && j.kind === 'import' && (j.state === 'running' || j.state === 'queued'),
   );
   const to = useCallback(
     (id: StageId) => `/project/${projectId}/${id}${modelId && search.get('model') ? `?model=${modelId}` : ''}`,
     [projectId, modelId, search],
   );
-  // a project that was begun for a file which then could not be read is not left on the shelf
   const [removeProject] = useRemoveProjectMutation();
-  const own = jobs.filter((j) => j.projectId === projectId);
-  const inVain =
-    project?.modelIds.length === 0 &&
-    project.name === newProjectName &&
-    own.length > 0 &&
-    own.every((j) => j.kind === 'import' && (j.state === 'failed' || j.state === 'cancelled'));
-  useEffect(() => {
-    if (inVain) void removeProject(projectId).then(() => navigate('/', { replace: true }));
-  }, [inVain, projectId, removeProject, navigate]);
+  const uploading = useAppSelector((s) => s.ui.uploads.some((u) => u.projectId === projectId));
+  useTitle(project ? `${project.name}, ${stageNames[stage]}` : 'Project');
   const trouble = error ?? bodyError;
   return (
     <div className="page project">
@@ -281,16 +290,20 @@ export function ProjectPage() {
             <span className="slash">/</span>
             <b>{project.name}</b>
             <span className="label quiet">{project.note}</span>
-            {project.modelIds.length > 1 &&
-              project.modelIds.map((id, i) => (
-                <Link
-                  key={id}
-                  className={`plain figure${id === modelId ? ' on' : ''}`}
-                  to={`/project/${projectId}/${stage}?model=${id}`}
-                >
-                  model {i + 1}
-                </Link>
-              ))}
+            {project.models.length > 1 && (
+              <select
+                className="modelPick"
+                aria-label="Model"
+                value={modelId}
+                onChange={(e) => void navigate(`/project/${projectId}/${stage}?model=${e.target.value}`)}
+              >
+                {project.models.map((m) => (
+                  <option key={m.id} value={m.id}>
+                    {m.name}
+                  </option>
+                ))}
+              </select>
+            )}
             <button type="button" className="plain accent" onClick={() => input.current?.click()}>
               Import …
             </button>
@@ -314,6 +327,7 @@ export function ProjectPage() {
           <Link to="/">To the shelf</Link>
         </main>
       )}
+      <RefusedFiles projectId={projectId} />
       {body && trouble === undefined ? (
         <Workbench body={body} stage={stage} printers={printers} to={to} />
       ) : (
@@ -322,10 +336,19 @@ export function ProjectPage() {
           <main className="shelf">
             {imports.length > 0 ? (
               imports.map((j) => <JobLine key={j.id} job={j} />)
-            ) : modelId ? (
+            ) : modelId || uploading ? (
               <LinearProgress aria-label="Loading" />
             ) : (
-              <p className="emptyState">Drop an STL, OBJ, PLY or 3MF file here to begin.</p>
+              <>
+                <p className="emptyState">Drop an STL, OBJ, PLY or 3MF file here to begin.</p>
+                <button
+                  type="button"
+                  className="plain accent"
+                  onClick={() => void removeProject(projectId).then(() => navigate('/'))}
+                >
+                  Take this empty project off the shelf
+                </button>
+              </>
             )}
           </main>
         )

@@ -55,7 +55,9 @@ export function findingsOf(
   const hollow = stepOfStage(body, 'hollow');
   if (hollow?.inForce && (stage === 'hollow' || stage === 'print' || stage === 'layout')) {
     const r = hollow.step.report as HollowReport;
-    const undrained = r.cavities.filter((c) => c.drains.length < 2).length;
+    // an open underside drains by itself
+    const open = (hollow.step.params as { openBase?: boolean }).openBase === true;
+    const undrained = open ? 0 : r.cavities.filter((c) => c.drains.length < 2).length;
     if (undrained > 0)
       raw.push({
         code: 'undrained',
@@ -92,12 +94,14 @@ export function findingsOf(
         method: 'longest side of each part',
       });
     for (const p of body.parts) {
-      if (p.state !== 'failed') continue;
-      const recut = p.line.slice(0, p.cursor).some((s) => s.operation === 'recut');
+      const rest = p.rests > 0 && p.state === 'planned';
+      if (p.state !== 'failed' && !rest) continue;
       raw.push({
         code: `stopped-${p.id}`,
-        severity: recut ? 'attention' : 'failure',
-        message: `${p.tag} stopped at ${length(p.failedAtMm ?? 0)}. ${recut ? 'The missing piece is cut and waits to be printed.' : 'Decide what can be saved.'}`,
+        severity: rest ? 'attention' : 'failure',
+        message: rest
+          ? `${p.tag}, the rest of a part that stopped, waits to be printed.`
+          : `${p.tag} stopped at ${length(p.failedAtMm ?? 0)}. Decide what can be saved.`,
         at: centreOf({ min: p.mesh.facts.min, size: p.mesh.facts.size }),
         span: p.mesh.facts.size.z,
         method: 'print log',

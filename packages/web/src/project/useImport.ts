@@ -1,25 +1,46 @@
 import { useCallback, useEffect, useState } from 'react';
-import { useUploadMutation } from '../app/api.ts';
+import { useUploadMutation, wordsOf } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { refuse, setUploads } from '../app/uiSlice.ts';
 
-/** Name of a project until somebody names it. */
-export const newProjectName = 'New project';
+const meshName = /\.(stl|obj|ply|3mf)$/i;
 
-/** Imports files, and takes those dropped anywhere on the window. `over` is true while a file hovers. */
-export function useImport(target: () => Promise<string | null>): {
+/** A name for the project that files are dropped for: that of the first that looks like a model. */
+export const projectNameOf = (files: readonly { name: string }[]): string => {
+  const first = files.find((f) => meshName.test(f.name)) ?? files[0];
+  return (first?.name.replace(/\.[^.]+$/, '') || 'New project').slice(0, 120);
+};
+
+/**
+ * Imports files, in their order, and takes those dropped anywhere on the window. One that is refused is listed; the rest
+ * go on. `over` is true while a file hovers.
+ *
+ * @param target the project they go into; null when there is none
+ */
+export function useImport(target: (files: File[]) => Promise<string | null>): {
   over: boolean;
   importFiles: (files: Iterable<File>) => Promise<void>;
 } {
+  const dispatch = useAppDispatch();
   const [upload] = useUploadMutation();
   const [over, setOver] = useState(false);
   const importFiles = useCallback(
     async (files: Iterable<File>) => {
       const list = [...files];
       if (list.length === 0) return;
-      const projectId = await target();
+      const projectId = await target(list);
       if (!projectId) return;
-      for (const file of list) await upload({ projectId, file });
+      for (let i = 0; i < list.length; i++) {
+        dispatch(setUploads(list.slice(i).map((f) => ({ projectId, fileName: f.name }))));
+        const { error } = await upload({ projectId, file: list[i] });
+        if (error) {
+          const { message, hint } = wordsOf(error);
+          dispatch(refuse({ projectId, fileName: list[i].name, why: `${message} ${hint}` }));
+        }
+      }
+      dispatch(setUploads([]));
     },
-    [target, upload],
+    [target, upload, dispatch],
   );
   useEffect(() => {
     let depth = 0;

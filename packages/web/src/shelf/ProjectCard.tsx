@@ -1,9 +1,9 @@
-import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
+import { lazyPart } from '../app/Boundary.tsx';
 import { useLength } from '../app/useLength.ts';
 
-const Portrait = lazy(() => import('./Portrait.tsx'));
+const Portrait = lazyPart(() => import('./Portrait.tsx'));
 
 /** A project on the shelf: its model drawn beside a 1.75 m figure, its size, its prints, its worries. */
 export function ProjectCard({ project }: { project: ProjectSummary }) {
@@ -13,13 +13,7 @@ export function ProjectCard({ project }: { project: ProjectSummary }) {
   return (
     <Link to={`/project/${project.id}`} className="card" data-testid="project-card">
       <div className="portrait">
-        {model && size ? (
-          <Suspense fallback={null}>
-            <Portrait hash={model.meshHash} sizeMm={size} />
-          </Suspense>
-        ) : (
-          <span className="quiet">No model yet</span>
-        )}
+        {model && size ? <Portrait hash={model.meshHash} sizeMm={size} /> : <span className="quiet">No model yet</span>}
       </div>
       <div className="cardBody">
         <h2>{project.name}</h2>
@@ -39,6 +33,7 @@ export function ProjectCard({ project }: { project: ProjectSummary }) {
             </span>
           </p>
         )}
+        {project.trouble && <p className="attention">{project.trouble}</p>}
         {project.attention.slice(0, 2).map((a) => (
           <p key={a} className="attention">
             {a}

@@ -1,10 +1,12 @@
 import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 import { useCallback, useRef } from 'react';
 import { useNavigate } from 'react-router';
-import { useCreateProjectMutation, useJobsQuery, useShelfQuery, wordsOf } from '../app/api.ts';
+import { useCreateProjectMutation, useHealthQuery, useJobsQuery, useShelfQuery, wordsOf } from '../app/api.ts';
+import { useTitle } from '../app/useTitle.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
-import { newProjectName, useImport } from '../project/useImport.ts';
+import { projectNameOf, useImport } from '../project/useImport.ts';
 import { ProjectCard } from './ProjectCard.tsx';
 
 const accepted = '.stl,.obj,.ply,.3mf';
@@ -16,12 +18,17 @@ export function Shelf() {
   const [create] = useCreateProjectMutation();
   const navigate = useNavigate();
   const input = useRef<HTMLInputElement>(null);
-  const newProject = useCallback(async (): Promise<string | null> => {
-    const made = await create({ name: newProjectName });
-    if (!made.data) return null;
-    void navigate(`/project/${made.data.id}/intake`);
-    return made.data.id;
-  }, [create, navigate]);
+  const { data: health } = useHealthQuery();
+  useTitle('Shelf');
+  const newProject = useCallback(
+    async (files: File[]): Promise<string | null> => {
+      const made = await create({ name: projectNameOf(files) });
+      if (!made.data) return null;
+      void navigate(`/project/${made.data.id}/intake`);
+      return made.data.id;
+    },
+    [create, navigate],
+  );
   const { over, importFiles } = useImport(newProject);
   const imports = jobs.filter((j) => j.kind === 'import' && (j.state === 'running' || j.state === 'queued'));
   return (
@@ -31,7 +38,7 @@ export function Shelf() {
       </TopBar>
       <main className="shelf">
         <div className="shelfHead">
-          <h1 className="question">{projects && projects.length > 0 ? 'On the shelf' : 'The shelf is empty'}</h1>
+          <h1 className="question">{projects?.length === 0 ? 'The shelf is empty' : 'On the shelf'}</h1>
           <Button variant="contained" onClick={() => input.current?.click()}>
             Import a model
           </Button>
@@ -50,10 +57,16 @@ export function Shelf() {
             {wordsOf(error).message} {wordsOf(error).hint}
           </p>
         )}
+        {health?.problems.map((p) => (
+          <p key={p.code} className="warningBox failure">
+            <b>{p.message}</b> {p.hint}
+          </p>
+        ))}
+        {isLoading && <LinearProgress aria-label="Loading" />}
         {imports.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
-        {!isLoading && projects?.length === 0 && (
+        {projects?.length === 0 && (
           <p className="quiet">Drop an STL, OBJ, PLY or 3MF file anywhere on this page to begin a project.</p>
         )}
         <div className="cards">

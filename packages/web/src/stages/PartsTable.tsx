@@ -1,9 +1,8 @@
 import { useState } from 'react';
-import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import { figures } from '@jasmorphe/core/trade/figures';
+import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { massText, whole } from '../app/figures.ts';
 import { useLength } from '../app/useLength.ts';
+import { usePrinter } from '../app/usePrinter.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickPart } from '../bench/benchSlice.ts';
 
@@ -14,20 +13,19 @@ const stateWords: Record<PartView['state'], string> = {
   printing: 'printing',
   printed: 'printed',
   failed: 'stopped',
+  aside: 'set aside',
 };
 
 /** All parts with what matters of each; a click on a head sorts, a click on a row picks the part on the bench. */
-export function PartsTable({ body }: { body: BodyView }) {
+export function PartsTable({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+  const { density } = usePrinter(printers);
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.partId);
   const length = useLength();
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'tag', down: false });
   const [only, setOnly] = useState('');
-  const report = body.line.slice(0, body.cursor).findLast((s) => s.operation === 'divide')?.report as
-    DivideReport | undefined;
-  const fits = new Map(report?.parts.map((p) => [p.tag, p.fits]));
   const largest = (p: PartView) => Math.max(p.mesh.facts.size.x, p.mesh.facts.size.y, p.mesh.facts.size.z);
-  const mass = (p: PartView) => ((p.mesh.facts.volumeMm3 ?? 0) / 1000) * figures.filamentDensityGCm3.value;
+  const mass = (p: PartView) => ((p.mesh.facts.volumeMm3 ?? 0) / 1000) * density;
   const value = (p: PartView): number | string =>
     sort.by === 'size' ? largest(p) : sort.by === 'mass' ? mass(p) : sort.by === 'state' ? p.state : p.tag;
   const compare = (a: PartView, b: PartView): number => {
@@ -88,7 +86,7 @@ export function PartsTable({ body }: { body: BodyView }) {
                 </button>
               </td>
               <td className="figure">
-                {fits.get(p.tag) === false ? (
+                {!p.fits && p.rests === 0 ? (
                   <span className="cellFailed">{length(largest(p), false)} too long</span>
                 ) : (
                   length(largest(p), false)
@@ -98,7 +96,9 @@ export function PartsTable({ body }: { body: BodyView }) {
               <td className="figure">
                 {p.state === 'failed' && p.failedAtMm !== null
                   ? `at ${length(p.failedAtMm, false)}`
-                  : stateWords[p.state]}
+                  : p.rests > 0 && p.state === 'planned'
+                    ? 'rest to print'
+                    : stateWords[p.state]}
               </td>
             </tr>
           ))}

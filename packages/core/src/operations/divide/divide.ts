@@ -2,7 +2,7 @@ import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, Va
 import { MeshError } from '../../mesh/MeshError.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
-import { poseInBed } from '../../planning/bedFit.ts';
+import { flattestPose } from '../../planning/partPose.ts';
 import { roomOf } from '../../planning/room.ts';
 import { cutSegments, measureCut } from '../../section/cut.ts';
 import { fromSolid, splitByPlane, toSolid, withSolids, type Solid } from '../../solid/kernel.ts';
@@ -79,8 +79,12 @@ export interface DividedPart {
   size: Xyz;
   min: Xyz;
   fits: boolean;
-  /** rows of the rotation in which it fits, or comes nearest */
+  /** rows of the rotation in which it lies on its largest flat and fits, or comes nearest */
   pose: { rotation: number[][] };
+  /** height in that pose, mm */
+  heightMm: number;
+  /** area of the flat that it lies on, mm²; 0 where there is none */
+  footMm2: number;
   joins: PlacedJoin[];
 }
 
@@ -143,7 +147,7 @@ export function letters(n: number): string {
 /** Cuts a solid by planes into parts that fit the bed; every part keeps its place. */
 export const divide: Operation<DivideParams, DivideReport> = {
   name: 'divide',
-  version: 1,
+  version: 2,
   summary: 'Cuts a solid into parts that fit the bed',
   params: DivideParams,
   async run([mesh], params, context) {
@@ -218,7 +222,7 @@ export const divide: Operation<DivideParams, DivideReport> = {
         context.checkCancelled();
         context.progress(0.7 + (0.3 * i) / lumps.length, `Does ${lumps[i].tag} fit?`);
         const part = fromSolid(lumps[i].solid);
-        const fit = await poseInBed(part, room);
+        const { fits, rotation, heightMm, footMm2 } = await flattestPose(part, room);
         const box = boundsOf(part);
         outputs.push(part);
         parts.push({
@@ -226,8 +230,10 @@ export const divide: Operation<DivideParams, DivideReport> = {
           volumeMm3: volumeOf(part),
           size: xyz(sizeOf(box)),
           min: xyz(box.min),
-          fits: fit.fits,
-          pose: fit.pose,
+          fits,
+          pose: { rotation },
+          heightMm,
+          footMm2,
           joins: joins[i],
         });
       }

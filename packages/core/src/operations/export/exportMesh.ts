@@ -2,6 +2,8 @@ import { IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
 import { exportFormats, mediaTypes, writeMesh, type ExportFormat } from '../../formats/writeMesh.ts';
 import { inspectMesh, isSound } from '../../mesh/inspect.ts';
 import { triangleCount } from '../../mesh/TriMesh.ts';
+import { layOnBed } from '../../planning/partPose.ts';
+import { IsRotation } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 
 export class ExportParams {
@@ -13,6 +15,11 @@ export class ExportParams {
   @IsString()
   @MaxLength(120)
   name: string = 'part';
+
+  /** Rows of a rotation: the mesh is turned so, with its lowest corner at 0, 0, 0. */
+  @IsOptional()
+  @IsRotation()
+  rotation?: number[][];
 }
 
 export interface ExportReport {
@@ -32,8 +39,9 @@ export const exportMesh: Operation<ExportParams, ExportReport> = {
   async run([mesh], params, context) {
     context.progress(0, 'Writing the file');
     const name = safeFileName(params.name);
-    const bytes = writeMesh(mesh, params.format, name);
-    const inspection = inspectMesh(mesh, { skipSelfIntersections: true, brief: true });
+    const laid = params.rotation ? layOnBed(mesh, params.rotation) : mesh;
+    const bytes = writeMesh(laid, params.format, name);
+    const inspection = inspectMesh(laid, { skipSelfIntersections: true, brief: true });
     return {
       outputs: [],
       report: {

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/mesh/inspect';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
@@ -8,15 +8,28 @@ import { roomOf } from '@jasmorphe/core/planning/room';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { fixed, secondsText, whole } from '../../app/figures.ts';
+import { lazyPart } from '../../app/Boundary.tsx';
+import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 
-const AreaProfile = lazy(() => import('./AreaProfile.tsx'));
+const AreaProfile = lazyPart(() => import('./AreaProfile.tsx'));
 
-const usualBeds: { name: string; bed: [number, number, number] }[] = [{ name: 'Usual bed', bed: [220, 220, 250] }];
+const usualBeds: { id: string; name: string; bed: [number, number, number] }[] = [
+  { id: '', name: 'Usual bed', bed: [220, 220, 250] },
+];
+
+interface Kept {
+  bed?: [number, number, number];
+  margin?: number;
+  join?: JoinKind;
+  clearance?: number;
+  labels?: boolean;
+}
 const joinWords: Record<JoinKind, string> = {
   none: 'glue only',
   pin: 'pins',
@@ -28,24 +41,21 @@ const joinWords: Record<JoinKind, string> = {
 /** On which bed, and where shall it be cut? */
 export function DivideDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
-  const { run, applied, sending } = useStep(body, 'divide', 'divide');
+  const { run, applied, after, sending, stake } = useStep(body, 'divide', 'divide');
+  const base = useStageBase(body, after);
+  const { printer, choose } = usePrinter(printers);
   const done = applied?.step.report as DivideReport | undefined;
-  const old = (applied?.step.params ?? {}) as {
-    bed?: [number, number, number];
-    margin?: number;
-    join?: JoinKind;
-    clearance?: number;
-    labels?: boolean;
-  };
-  const beds = (
-    printers.length > 0 ? printers.map((p) => ({ name: p.profile.name, bed: p.profile.bedMm })) : usualBeds
-  ).slice(0, 3);
+  const old = (applied?.step.params ?? {}) as Kept;
+  const all =
+    printers.length > 0 ? printers.map((p) => ({ id: p.id, name: p.profile.name, bed: p.profile.bedMm })) : usualBeds;
+  // three side by side: the one thought of, then the others in their order; the rest by the field below
+  const beds = [...all.filter((b) => b.id === printer?.id), ...all.filter((b) => b.id !== printer?.id)].slice(0, 3);
   const [margin, setMargin] = useState(old.margin ?? figures.bedMarginMm.value);
   const [join, setJoin] = useState<JoinKind>(old.join ?? 'pin');
   const [clearance, setClearance] = useState(old.clearance ?? figures.fitClearanceMm.value);
   const [labels, setLabels] = useState(old.labels ?? true);
   const [asked, setAsked] = useState(false);
-  const facts = body.mesh.facts;
+  const facts = base.facts ?? body.mesh.facts;
   const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
   const cells = beds.map(({ bed }) => {
     try {
@@ -61,13 +71,24 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
   const doneIndex = done ? beds.findIndex((b) => b.bed.join() === old.bed?.join()) : -1;
   const [picked, setPicked] = useState<number | null>(null);
   const chosen = picked ?? (doneIndex >= 0 ? doneIndex : fewest);
-  const paramsOf = (i: number) => ({ bed: beds[i].bed, margin, plan: 'auto', join, clearance, labels });
+  // what this card does not show, such as cuts of one's own, is kept as it was
+  const paramsOf = (i: number) => ({ plan: 'auto', ...old, bed: beds[i].bed, margin, join, clearance, labels });
+  const unchanged = (i: number) =>
+    done !== undefined &&
+    i === doneIndex &&
+    margin === (old.margin ?? margin) &&
+    join === (old.join ?? join) &&
+    clearance === (old.clearance ?? clearance) &&
+    labels === (old.labels ?? labels);
+  // what was worked out before the step was done stays beside it
   const previews = usePreviews(
     body.id,
-    body.mesh.hash,
-    beds.map((_, i) => (asked && !done ? { operation: 'divide', params: paramsOf(i) } : null)),
+    base.hash,
+    beds.map((_, i) =>
+      (asked || done) && !unchanged(i) ? { operation: 'divide', params: paramsOf(i), after, ifKnown: !asked } : null,
+    ),
   );
-  const reports = beds.map((_, i) => (done ? (i === doneIndex ? done : null) : reportOf<DivideReport>(previews[i])));
+  const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf<DivideReport>(previews[i])));
   const cell = (of: (r: DivideReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
   const tiny = (r: DivideReport) => r.parts.filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15).length;
   // the cuts as they are, or as the even grid would put them
@@ -86,7 +107,7 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
           ? `Even planes for ${beds[chosen].name}, ${beds[chosen].bed.map((x) => length(x, false).replace(/\.0$/, '')).join(' × ')}, lying whichever way needs the fewest cells.`
           : 'The skin must be closed before it can be cut.'
       }
-      options={beds.map((b, i) => ({ name: b.name, preview: done ? undefined : previews[i] }))}
+      options={beds.map((b, i) => ({ name: b.name, preview: previews[i], taken: unchanged(i) }))}
       rows={[
         {
           label: 'Cells',
@@ -113,13 +134,11 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
         { label: 'Joins', cells: cell((r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2)) },
         {
           label: 'Takes',
-          cells: beds.map((_, i) =>
-            done && i === doneIndex
-              ? secondsText(applied!.step.elapsedMs / 1000)
-              : previews[i].state === 'ready'
-                ? secondsText(previews[i].step.elapsedMs / 1000)
-                : null,
-          ),
+          cells: beds.map((_, i) => {
+            const p = previews[i];
+            const ms = unchanged(i) ? applied!.step.elapsedMs : p.state === 'ready' ? p.step.elapsedMs : null;
+            return ms === null ? null : secondsText(ms / 1000);
+          }),
         },
       ]}
       chosen={chosen}
@@ -144,9 +163,18 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       }
       fields={
         <>
-          <Suspense fallback={null}>
-            <AreaProfile hash={body.mesh.hash} cuts={planned} />
-          </Suspense>
+          {all.length > 1 && (
+            <ChoiceField
+              label="Printer"
+              value={beds[chosen].id}
+              onChange={(id) => {
+                choose(id);
+                setPicked(0);
+              }}
+              choices={all.map((b) => ({ value: b.id, text: b.name }))}
+            />
+          )}
+          <AreaProfile hash={base.hash} cuts={planned} />
           <ChoiceField
             label="Joins"
             value={join}
@@ -158,24 +186,31 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
               label="Gap a side"
               hint={figures.fitClearanceMm.reason}
               mm={clearance}
-              onChange={(v) => v && setClearance(v)}
+              onChange={(v) => v !== null && setClearance(v)}
+              zero
             />
           )}
           <LengthField
             label="Edge kept free"
             hint={figures.bedMarginMm.reason}
             mm={margin}
-            onChange={(v) => v && setMargin(v)}
+            onChange={(v) => v !== null && setMargin(v)}
+            zero
           />
           <YesNoField label="Tags on cut faces" value={labels} onChange={setLabels} />
         </>
       }
       action={{
-        label: done ? 'Cut it so instead' : `Cut for ${beds[chosen].name}`,
-        disabled: !ready || sending || cells[chosen] === null,
+        label: done
+          ? 'Cut it so instead'
+          : cells[chosen] === 1
+            ? `Print it whole on ${beds[chosen].name}`
+            : `Cut for ${beds[chosen].name}`,
+        disabled: !ready || sending || cells[chosen] === null || unchanged(chosen),
         run: () => run(paramsOf(chosen)),
       }}
       busy={body.busyJobId !== null}
+      stake={stake}
     />
   );
 }

@@ -4,48 +4,71 @@ import { isSound } from '@jasmorphe/core/mesh/inspect';
 import type { HollowReport } from '@jasmorphe/core/operations/hollow/hollow';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed, massText, secondsText, volumeText } from '../../app/figures.ts';
+import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { LengthField, ParsedField, YesNoField } from '../../decision/Fields.tsx';
+import { ChoiceField, LengthField, ParsedField, YesNoField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { laterWords } from '../laterSteps.ts';
+import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
+
+interface Kept {
+  wall?: number;
+  drain?: number;
+  drains?: number;
+  openBase?: boolean;
+}
 
 const wholeNumber = (t: string): number | null => (/^\d+$/.test(t.trim()) && Number(t) <= 8 ? Number(t) : null);
 
 /** How thick shall the wall be? Estimates at once, exact figures when asked. */
 export function HollowDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
-  const { run, applied, sending } = useStep(body, 'hollow', 'hollow');
+  const { run, applied, after, sending, stake } = useStep(body, 'hollow', 'hollow');
+  const base = useStageBase(body, after);
+  const { printer, choose, resin, density } = usePrinter(printers);
   const done = applied?.step.report as HollowReport | undefined;
-  const old = (applied?.step.params ?? {}) as { wall?: number; drain?: number; drains?: number; openBase?: boolean };
-  const facts = body.mesh.facts;
+  const old = (applied?.step.params ?? {}) as Kept;
+  // until its figures are here the mesh on the bench stands in; it has the same size
+  const facts = base.facts ?? body.mesh.facts;
   const large = Math.max(facts.size.x, facts.size.y, facts.size.z) > 400;
-  const resin = printers[0]?.profile.kind === 'resin';
   const [wall, setWall] = useState(
     old.wall ??
       (resin ? figures.largeResinWallMm.value : large ? figures.shellWallMm.value : figures.largeResinWallMm.value),
   );
   const [drain, setDrain] = useState(old.drain ?? figures.drainMm.value);
-  const [drains, setDrains] = useState(old.drains ?? 0);
+  const [given, setDrains] = useState<number | null>(old.drains ?? null);
+  // resin must run out of every cavity; nothing runs out of filament
+  const drains = given ?? (resin ? figures.drainsPerCavity.value : 0);
   const [openBase, setOpenBase] = useState(old.openBase ?? false);
   const [asked, setAsked] = useState(false);
   const [chosen, setChosen] = useState(1);
   const walls = [0.7, 1, 1.4].map((k) => Number((wall * k).toPrecision(3)));
-  const paramsOf = (w: number) => ({ wall: w, drain, drains, openBase });
+  // what this card does not show is kept as it was
+  const paramsOf = (w: number) => ({ ...old, wall: w, drain, drains, openBase });
+  const unchanged = (w: number) =>
+    done !== undefined &&
+    w === old.wall &&
+    drain === (old.drain ?? drain) &&
+    drains === old.drains &&
+    openBase === (old.openBase ?? false);
+  // what was worked out before the step was done stays beside it
   const previews = usePreviews(
     body.id,
-    body.mesh.hash,
-    walls.map((w) => (asked && !done ? { operation: 'hollow', params: paramsOf(w) } : null)),
+    base.hash,
+    walls.map((w) =>
+      (asked || done) && !unchanged(w) ? { operation: 'hollow', params: paramsOf(w), after, ifKnown: !asked } : null,
+    ),
   );
   const solid = done ? done.solidVolumeMm3 : facts.volumeMm3;
-  const reports = walls.map((_, i) => (done ? (i === 1 ? done : null) : reportOf<HollowReport>(previews[i])));
-  const density = figures.filamentDensityGCm3.value;
+  const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf<HollowReport>(previews[i])));
   // a thin shell holds about its skin times its wall; shown with a sign that it is an estimate
   const guess = (w: number) => (solid === null ? null : Math.min(solid, facts.areaMm2 * w));
   const cells = (exact: (r: HollowReport) => string, rough?: (v: number) => string) =>
     reports.map((r, i) => {
       if (r) return exact(r);
-      if (done || (asked && previews[i].state === 'working')) return null;
+      if (previews[i].state === 'working' || previews[i].state === 'failed') return null;
       const v = rough ? guess(walls[i]) : null;
       return v !== null && rough ? `≈ ${rough(v)}` : null;
     });
@@ -59,7 +82,7 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
           ? `Solid it holds ${solid === null ? '—' : volumeText(solid)}. The outer skin stays exactly as it is.`
           : 'The skin must be closed before there is an inside to take out.'
       }
-      options={walls.map((w, i) => ({ name: length(w), preview: done ? undefined : previews[i] }))}
+      options={walls.map((w, i) => ({ name: length(w), preview: previews[i], taken: unchanged(w) }))}
       rows={[
         {
           label: 'Saved',
@@ -68,7 +91,13 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
             (v) => `${fixed(100 * (1 - v / (solid ?? 1)), 0)} %`,
           ),
         },
-        { label: 'Material', cells: cells((r) => volumeText(r.volumeMm3), volumeText) },
+        {
+          label: 'Material',
+          cells: cells(
+            (r) => volumeText(r.volumeMm3, resin),
+            (v) => volumeText(v, resin),
+          ),
+        },
         {
           label: 'Mass',
           cells: cells(
@@ -86,18 +115,16 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
         { label: 'Drains', cells: cells((r) => String(r.cavities.reduce((n, c) => n + c.drains.length, 0))) },
         {
           label: 'Trapped liquid',
-          cells: cells((r) => volumeText(r.trappedMm3)),
+          cells: cells((r) => volumeText(r.trappedMm3, resin)),
           method: 'flood of a grid from the drains, standing as it does now',
         },
         {
           label: 'Takes',
-          cells: walls.map((_, i) =>
-            done && i === 1
-              ? secondsText(applied!.step.elapsedMs / 1000)
-              : previews[i].state === 'ready'
-                ? secondsText(previews[i].step.elapsedMs / 1000)
-                : null,
-          ),
+          cells: walls.map((w, i) => {
+            const p = previews[i];
+            const ms = unchanged(w) ? applied!.step.elapsedMs : p.state === 'ready' ? p.step.elapsedMs : null;
+            return ms === null ? null : secondsText(ms / 1000);
+          }),
         },
       ]}
       chosen={chosen}
@@ -107,13 +134,25 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
         done ? (
           <>
             <b>{fixed(done.savedPct, 0)} % saved.</b>{' '}
-            {done.trappedMm3 > 1
-              ? `${volumeText(done.trappedMm3)} of liquid could not run out: for resin, give each cavity ${figures.drainsPerCavity.value} drains.`
-              : 'Nothing is trapped.'}
+            {old.openBase
+              ? 'The underside is open: whatever is inside runs out.'
+              : resin && done.trappedMm3 > 1
+                ? `${volumeText(done.trappedMm3, true)} of liquid could not run out: give each cavity ${figures.drainsPerCavity.value} drains.`
+                : resin
+                  ? 'Nothing is trapped.'
+                  : ''}{' '}
+            {laterWords(body, applied!.index, length)}
           </>
         ) : (
           <>
-            <b>{length(wall)} is the usual wall</b> for {large ? 'a large filament shell' : 'a piece of this size'}{' '}
+            <b>{length(wall)} is the usual wall</b> for{' '}
+            {resin
+              ? large
+                ? 'a large resin piece'
+                : 'resin'
+              : large
+                ? 'a large filament shell'
+                : 'a piece of this size'}{' '}
             (common practice). Figures with ≈ are the skin times the wall.{' '}
             {!asked && ready && (
               <button type="button" className="plain accent" onClick={() => setAsked(true)}>
@@ -125,6 +164,14 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
       }
       fields={
         <>
+          {printers.length > 1 && (
+            <ChoiceField
+              label="Printer"
+              value={printer?.id ?? ''}
+              onChange={choose}
+              choices={printers.map((p) => ({ value: p.id, text: p.profile.name }))}
+            />
+          )}
           <LengthField
             label="Wall"
             hint={figures.shellWallMm.reason}
@@ -151,12 +198,13 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
         </>
       }
       action={{
-        label: `Hollow to ${length(walls[chosen])}`,
-        disabled: !ready || sending,
+        label: done ? `Hollow to ${length(walls[chosen])} instead` : `Hollow to ${length(walls[chosen])}`,
+        disabled: !ready || sending || unchanged(walls[chosen]),
         run: () => run(paramsOf(walls[chosen])),
       }}
       foot={resin ? 'Uncured resin sensitises skin for life: gloves, eyes, ventilation.' : undefined}
       busy={body.busyJobId !== null}
+      stake={stake}
     />
   );
 }

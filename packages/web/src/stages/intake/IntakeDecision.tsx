@@ -1,15 +1,19 @@
 import { useState } from 'react';
+import { useLocation, useNavigate } from 'react-router';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { lengthUnits, mmPerUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
 import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
+import { laterWords } from '../laterSteps.ts';
 import { useStep } from '../useStep.ts';
 
 /** Which unit do the numbers of the file stand for? */
 export function IntakeDecision({ body }: { body: BodyView }) {
   const length = useLength();
-  const { run, applied, sending } = useStep(body, 'intake', 'import');
+  const { run, applied, sending, stake } = useStep(body, 'intake', 'import');
+  const navigate = useNavigate();
+  const { search } = useLocation();
   const report = applied?.step.report as ImportReport | undefined;
   const [picked, setPicked] = useState<LengthUnit | null>(null);
   if (!report) return null;
@@ -44,15 +48,16 @@ export function IntakeDecision({ body }: { body: BodyView }) {
       }
       action={{
         label: unit === report.unit ? 'This is right' : `Take it as ${unit}`,
-        disabled: unit === report.unit || sending,
-        run: () => run({ unit }),
+        disabled: sending,
+        // a guess is made certain; what is certain needs no step, and one goes on
+        run: () =>
+          unit === report.unit && report.unitFrom !== 'guess'
+            ? void navigate(`/project/${body.projectId}/mend${search}`)
+            : run({ ...applied!.step.params, unit }),
       }}
-      foot={
-        body.line.length > 1
-          ? 'Later steps replay by themselves with the same figures.'
-          : 'Size it properly at the third stop.'
-      }
+      foot={body.line.length > 1 ? laterWords(body, applied!.index, length) : 'Size it properly at the third stop.'}
       busy={body.busyJobId !== null}
+      stake={stake}
     />
   );
 }

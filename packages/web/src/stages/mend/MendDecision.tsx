@@ -8,6 +8,8 @@ import { CompareTools } from '../../bench/Compared.tsx';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { laterWords } from '../laterSteps.ts';
+import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 
 const methods = ['stitch', 'join', 'wrap'] as const;
@@ -28,33 +30,40 @@ interface MendFields {
 /** How shall the skin be closed? */
 export function MendDecision({ body }: { body: BodyView }) {
   const length = useLength();
-  const { run, applied, sending } = useStep(body, 'mend', 'mend');
-  const old = (applied?.step.params ?? {}) as MendFields;
+  const { run, applied, after, sending, stake } = useStep(body, 'mend', 'mend');
+  const base = useStageBase(body, after);
+  const [old] = useState(() => (applied?.step.params ?? {}) as MendFields);
   const [fields, setFields] = useState<MendFields>(old);
   const set = (change: Partial<MendFields>) => setFields((f) => ({ ...f, ...change }));
   const [asked, setAsked] = useState(body.mesh.triangles <= atOnce);
   const [picked, setPicked] = useState<number | null>(null);
   const paramsOf = (method: string) => ({ method, ...fieldsOf(method, fields) });
-  const working = asked && !applied;
+  const done = applied?.step.report as MendReport | undefined;
+  const unchanged = (m: string) =>
+    done?.method === m && JSON.stringify(fieldsOf(m, fields)) === JSON.stringify(fieldsOf(m, old));
+  // once it is done, what was worked out before stays beside it; more only when it is asked for
   const previews = usePreviews(
     body.id,
-    body.mesh.hash,
-    methods.map((m) => (working ? { operation: 'mend', params: paramsOf(m) } : null)),
+    base.hash,
+    methods.map((m) =>
+      asked && !unchanged(m)
+        ? { operation: 'mend', params: paramsOf(m), after, ifKnown: done !== undefined && fields === old }
+        : null,
+    ),
   );
-  const done = applied?.step.report as MendReport | undefined;
-  const reports = methods.map((m, i) => (done ? (done.method === m ? done : null) : reportOf<MendReport>(previews[i])));
+  const reports = methods.map((m, i) => (unchanged(m) ? done! : reportOf<MendReport>(previews[i])));
   // a weaker way that is still being worked out may yet turn out to be enough
   const sound = reports.findIndex((r) => r?.sound);
   const advised = previews.slice(0, Math.max(0, sound)).some((p) => p.state === 'working') ? -1 : sound;
   const appliedIndex = done ? methods.indexOf(done.method) : -1;
   const chosen = picked ?? (done ? appliedIndex : advised >= 0 ? advised : 0);
   const cell = (of: (r: MendReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
-  const afterHash = done
-    ? body.mesh.hash
+  const afterHash = unchanged(methods[chosen])
+    ? applied!.step.outputs[0]
     : previews[chosen].state === 'ready'
       ? previews[chosen].step.outputs[0]
       : null;
-  const beforeHash = done ? applied!.step.inputs[0] : body.mesh.hash;
+  const beforeHash = base.hash;
   const loops = (done ? done.before : body.mesh.facts).openLoops;
   const soundAlready = !done && isSound(body.mesh.facts);
   return (
@@ -63,10 +72,10 @@ export function MendDecision({ body }: { body: BodyView }) {
       question={soundAlready ? 'The skin is closed already' : 'How shall the skin be closed?'}
       lead={
         done
-          ? 'This is what came out. Another method or figure replays the steps after it.'
+          ? `This is what came out. ${laterWords(body, applied!.index, length)}`
           : 'Worked out on this mesh, not guessed. Deviation is of the skin that can be seen.'
       }
-      options={methods.map((m, i) => ({ name: names[m], preview: done ? undefined : previews[i] }))}
+      options={methods.map((m, i) => ({ name: names[m], preview: previews[i], taken: unchanged(m) }))}
       rows={[
         {
           label: 'Valid solid',
@@ -122,13 +131,11 @@ export function MendDecision({ body }: { body: BodyView }) {
         },
         {
           label: 'Takes',
-          cells: methods.map((_, i) =>
-            done && i === appliedIndex
-              ? secondsText(applied!.step.elapsedMs / 1000)
-              : previews[i].state === 'ready'
-                ? secondsText(previews[i].step.elapsedMs / 1000)
-                : null,
-          ),
+          cells: methods.map((m, i) => {
+            const p = previews[i];
+            const ms = unchanged(m) ? applied!.step.elapsedMs : p.state === 'ready' ? p.step.elapsedMs : null;
+            return ms === null ? null : secondsText(ms / 1000);
+          }),
         },
       ]}
       chosen={chosen}
@@ -216,14 +223,11 @@ export function MendDecision({ body }: { body: BodyView }) {
         label: done
           ? `${names[methods[chosen]]} instead`
           : { stitch: 'Stitch the skin', join: 'Join the skin', wrap: 'Wrap a new skin' }[methods[chosen]],
-        disabled:
-          sending ||
-          (done !== undefined &&
-            methods[chosen] === done.method &&
-            JSON.stringify(fieldsOf(methods[chosen], fields)) === JSON.stringify(fieldsOf(methods[chosen], old))),
+        disabled: sending || unchanged(methods[chosen]),
         run: () => run(paramsOf(methods[chosen])),
       }}
       busy={body.busyJobId !== null}
+      stake={stake}
     />
   );
 }

@@ -215,12 +215,14 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
             label="Lining"
             mm={reference.liningMm || null}
             onChange={(v) => void change({ id: reference.id, bodyId: body.id, liningMm: v ?? 0 })}
+            zero
             optional
           />
           <LengthField
             label="Room wanted beyond it"
             mm={reference.wantMm || null}
             onChange={(v) => void change({ id: reference.id, bodyId: body.id, wantMm: v ?? 0 })}
+            zero
             optional
           />
           {mine &&

@@ -1,17 +1,22 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import type { BedFit } from '@jasmorphe/core/planning/bedFit';
 import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
+import type { HollowReport } from '@jasmorphe/core/operations/hollow/hollow';
 import { axes, type SizeReport } from '@jasmorphe/core/operations/size/size';
 import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { usePlacesQuery } from '../../app/api.ts';
 import { fixed, massText, volumeText } from '../../app/figures.ts';
+import { usePrinter } from '../../app/usePrinter.ts';
+import { lazyPart } from '../../app/Boundary.tsx';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, ParsedField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { laterWords } from '../laterSteps.ts';
+import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 import { clearanceParams } from './clearanceParams.ts';
 import { useCarriedReferences } from './useCarriedReferences.ts';
@@ -19,10 +24,13 @@ import { useSizeChoice } from './useSizeChoice.ts';
 import { WayFields } from './WayFields.tsx';
 import { ways, type SizeKept, type Way } from './ways.ts';
 
-const ScaleChart = lazy(() => import('./ScaleChart.tsx'));
+const ScaleChart = lazyPart(() => import('./ScaleChart.tsx'));
 
 type Triple = [number, number, number];
 
+const cube = (f: Triple): number => f[0] * f[1] * f[2];
+const mean = (f: Triple): number => Math.cbrt(cube(f));
+const same = (f: Triple): boolean => f[0] === f[1] && f[1] === f[2];
 const factorText = (f: number): string => `×${fixed(f, f >= 10 ? 1 : 3)}`;
 
 /** How large shall it be? Every figure follows as one types. */
@@ -37,59 +45,73 @@ export function SizeDecision({
   onBody: () => void;
 }) {
   const length = useLength();
-  const { run, applied, sending } = useStep(body, 'size', 'size');
+  const { run, applied, after, sending, stake } = useStep(body, 'size', 'size');
+  const base = useStageBase(body, after);
   const { data: places = [] } = usePlacesQuery();
   const carry = useCarriedReferences(body);
   const done = applied?.step.report as SizeReport | undefined;
-  const now = body.mesh.facts;
-  // when the stage is done its figures count from the size before it
-  const before = done ? done.before : now.size;
+  // all figures are of the mesh that the step starts from, whatever came after it
+  const facts = base.facts;
+  const before = done ? done.before : body.mesh.facts.size;
   const old = (applied?.step.params ?? {}) as SizeKept;
   const even = !done || done.oval === 1;
   const scaled = done ? done.factor.x : 1;
-  const { way, setWay, longest, fields, set, ...choice } = useSizeChoice(old, before, now.size, scaled);
-  const [printerId, setPrinterId] = useState(printers[0]?.id ?? '');
-  const printer = printers.find((p) => p.id === printerId) ?? printers[0];
+  const { way, setWay, longest, fields, set, ...choice } = useSizeChoice(
+    old,
+    before,
+    done ? done.size : before,
+    scaled,
+  );
+  const { printer, choose, resin, density } = usePrinter(printers);
   const bed: Triple = printer?.profile.bedMm ?? [220, 220, 250];
   const [shrinkage, setShrinkage] = useState(old.shrinkage ?? 0);
   const grown = 1 / (1 - shrinkage / 100);
 
-  const least = printer?.profile.kind === 'resin' ? figures.resinThinMm.value : figures.thinWallMm.value;
+  const least = resin ? figures.resinThinMm.value : figures.thinWallMm.value;
   const wearer = body.references[0];
-  const [fitted, walls, stands, around] = usePreviews(body.id, body.mesh.hash, [
-    { operation: 'fit', params: { bed, margin: fields.margin } },
-    { operation: 'thickness', params: { min: least } },
-    places.length > 0 ? { operation: 'places', params: { places: places.map(({ id: _, ...p }) => p) } } : null,
+  const [fitted, walls, stands, around] = usePreviews(body.id, base.hash, [
+    { operation: 'fit', params: { bed, margin: fields.margin }, after },
+    { operation: 'thickness', params: { min: least }, after },
+    places.length > 0 ? { operation: 'places', params: { places: places.map(({ id: _, ...p }) => p) }, after } : null,
+    // bodies stand in the model as it is now
     way === 'body' && wearer ? { operation: 'clearance', params: clearanceParams(wearer, wearer) } : null,
   ]);
   const fit = reportOf<BedFit>(fitted);
   const worn = reportOf<ClearanceReport>(around);
   const thick = reportOf<ThicknessReport>(walls);
   const whereabouts = reportOf<{ places: PlaceVerdict[] }>(stands);
-  // studies measure the model as it is; shrinkage is made up for within the bed
-  const filling = fit ? (fit.largestFactor * scaled) / (done ? 1 : grown) : null;
+  // shrinkage is made up for within the bed
+  const filling = fit ? fit.largestFactor / grown : null;
 
   const triple = choice.factors(filling, worn?.suggestedFactor ? worn.suggestedFactor * scaled : null);
   const params: SizeKept = { ...choice.params(bed, triple), ...(shrinkage > 0 ? { shrinkage } : {}) };
   const oval = way === 'stretch' ? Math.max(...fields.stretch) / Math.min(...fields.stretch) : 1;
 
-  const volume = now.volumeMm3 === null ? null : Math.abs(now.volumeMm3) / (done ? done.volumeFactor : 1);
-  const density = printer?.profile.densityGCm3 ?? figures.filamentDensityGCm3.value;
+  const volume = facts?.volumeMm3 == null ? null : Math.abs(facts.volumeMm3);
+  const hollowed = body.line.slice(0, after).some((s) => s.operation === 'hollow');
+  const hollow = applied
+    ? body.line.slice(applied.index + 1, body.cursor).findLast((s) => s.operation === 'hollow')
+    : undefined;
+  const wall = hollow ? (hollow.params as { wall: number }).wall : 0;
+  // a shell holds about its skin times its wall; exact only for the size that it was hollowed at
+  const shell = (f: Triple) => {
+    if (volume === null || !facts) return '—';
+    if (done && f.every((x, k) => Math.abs((x * grown) / done.factor[axes[k]] - 1) < 1e-6))
+      return volumeText((hollow!.report as HollowReport).volumeMm3, resin);
+    return `≈ ${volumeText(Math.min(volume * cube(f), facts.areaMm2 * mean(f) ** 2 * wall), resin)}`;
+  };
   const columns: (Triple | null)[] = [[1, 1, 1], triple, filling === null ? null : [filling, filling, filling]];
   const row = (label: string, of: (f: Triple) => string, method?: string) => ({
     label,
     cells: columns.map((f) => (f ? of(f) : null)),
     method,
   });
-  const cube = (f: Triple) => f[0] * f[1] * f[2];
-  const mean = (f: Triple) => Math.cbrt(cube(f));
-  const same = (f: Triple) => f[0] === f[1] && f[1] === f[2];
   const small = triple !== null && mean(triple) < figures.fineLayerBelow.value;
   const limits = [
     ...(filling === null ? [] : [{ factor: filling, name: printer?.profile.name ?? 'bed' }]),
     ...(whereabouts?.places ?? [])
       .filter((p) => Number.isFinite(p.largestFactor))
-      .map((p) => ({ factor: p.largestFactor * scaled, name: p.name })),
+      .map((p) => ({ factor: p.largestFactor, name: p.name })),
   ];
   const unchanged =
     triple !== null && triple.every((f, k) => Math.abs((f * grown) / (done ? done.factor[axes[k]] : 1) - 1) < 1e-6);
@@ -99,7 +121,7 @@ export function SizeDecision({
       question="How large shall it be?"
       lead={
         done
-          ? 'Change a figure and everything after it replays.'
+          ? `Change a figure and what follows replays. ${laterWords(body, applied!.index, length)}`
           : 'The figures follow as you type. Fields take 1.75 m, 15 1/2 in, ×4, 400 %, +5 %, and sums.'
       }
       options={[
@@ -112,34 +134,40 @@ export function SizeDecision({
         row('Depth', (f) => length(before.y * f[1], false)),
         row('Height', (f) => length(before.z * f[2], false)),
         row(
-          'Volume, solid',
-          (f) => (volume === null ? '—' : volumeText(volume * cube(f))),
-          'grows with the cube of the factor',
+          hollowed ? 'Material' : 'Volume, solid',
+          (f) => (volume === null ? '—' : volumeText(volume * cube(f), resin)),
+          `${hollowed ? 'of the hollow model; ' : ''}grows with the cube of the factor`,
         ),
         row(
-          'Mass, solid',
+          hollowed ? 'Mass' : 'Mass, solid',
           (f) => (volume === null ? '—' : massText(((volume * cube(f)) / 1000) * density)),
           `at ${density} g/cm³, common practice`,
         ),
+        ...(hollow
+          ? [
+              row('Material, hollow', shell, 'once hollow has replayed; ≈ is the skin times the wall'),
+              row('Wall, hollow', () => length(wall), 'hollow keeps its own wall when it replays'),
+            ]
+          : []),
         row('1 mm of wall is', (f) => length(mean(f)), 'walls drawn in the file scale too'),
         row(
           'Thinnest wall',
-          (f) => (thick && even ? length((thick.p01Mm * mean(f)) / scaled) : '—'),
+          (f) => (thick && same(f) ? length(thick.p01Mm * mean(f)) : '—'),
           'all but one in a hundred of the skin; ray along the inward normal',
         ),
         row(
           'Skin too thin',
-          (f) => (thick && even ? `${fixed(thinnerPct(thick.quantilesMm, (least * scaled) / mean(f)), 1)} %` : '—'),
+          (f) => (thick && same(f) ? `${fixed(thinnerPct(thick.quantilesMm, least / mean(f)), 1)} %` : '—'),
           `share of the skin under which the wall is below ${least} mm, common practice`,
         ),
         row(
           'Flats stand off',
-          (f) => (thick && even ? (thick.flats ? length((thick.flats.riseMm * mean(f)) / scaled) : 'none') : '—'),
+          (f) => (thick && same(f) ? (thick.flats ? length(thick.flats.riseMm * mean(f)) : 'none') : '—'),
           `deepest flat of what is meant to be round; ${figures.facetMm.value} mm can be seen and felt`,
         ),
         row(
           'their facets across',
-          (f) => (thick?.flats && even ? length((thick.flats.facetMm * mean(f)) / scaled) : '—'),
+          (f) => (thick?.flats && same(f) ? length(thick.flats.facetMm * mean(f)) : '—'),
           'width of the facet that stands off most; Refine divides it',
         ),
         row('Material', (f) => `×${fixed(cube(f), cube(f) >= 10 ? 0 : 2)}`, 'cube of the factor'),
@@ -202,7 +230,7 @@ export function SizeDecision({
             <ChoiceField
               label="Printer"
               value={printer?.id ?? ''}
-              onChange={setPrinterId}
+              onChange={choose}
               choices={printers.map((p) => ({ value: p.id, text: p.profile.name }))}
             />
           )}
@@ -227,15 +255,9 @@ export function SizeDecision({
           if (triple && same(triple)) carry((triple[0] * grown) / scaled);
         },
       }}
-      below={
-        triple &&
-        same(triple) && (
-          <Suspense fallback={null}>
-            <ScaleChart factor={triple[0]} longestMm={before[longest]} limits={limits} />
-          </Suspense>
-        )
-      }
+      below={triple && same(triple) && <ScaleChart factor={triple[0]} longestMm={before[longest]} limits={limits} />}
       busy={body.busyJobId !== null}
+      stake={stake}
     />
   );
 }

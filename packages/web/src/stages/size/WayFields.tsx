@@ -99,6 +99,7 @@ export function WayFields({ way, fields, set, hash, scaled, even, wearer, worn, 
           label="Kept free at each side"
           mm={fields.margin || null}
           onChange={(v) => set({ margin: v ?? 0 })}
+          zero
           optional
         />
       );

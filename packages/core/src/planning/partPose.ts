@@ -1,0 +1,163 @@
+import { dot, normalize, placeMesh, rotationToZ, type Mat3 } from '../mesh/transform.ts';
+import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
+import { hullPoints } from '../solid/kernel.ts';
+import { flatFit, multiply, posePoints } from './bedFit.ts';
+
+/** How a part lies on the bed. */
+export interface PartPose {
+  fits: boolean;
+  /** rows of the rotation: `out = rows . in`; the last row is what is up, in the model's axes */
+  rotation: number[][];
+  /** height in that pose, mm */
+  heightMm: number;
+  /** area of the flat that it lies on, mm²; 0 where it lies on an edge, a corner or a round */
+  footMm2: number;
+}
+
+/** Flats looked at as a foot, largest first. */
+const mostFlats = 24;
+/** A flat counts as lying on the bed when all of the part is above it but for this, mm. */
+const flatSlackMm = 0.02;
+/** A flat is a foot when it has at least this share of the hull's largest flat, so that slivers do not hold parts up. */
+const leastShare = 0.02;
+
+interface Flat {
+  normal: Vec3;
+  areaMm2: number;
+}
+
+/** Planes that hold most of the skin's area, by normal and offset; one entry a plane, largest first. */
+function flatsOf(mesh: TriMesh): Flat[] {
+  const { positions: p, triangles: t } = mesh;
+  const planes = new Map<string, { x: number; y: number; z: number; area: number }>();
+  const { min, max } = boundsOf(mesh);
+  const grain = Math.max(flatSlackMm, 1e-4 * Math.max(...sizeOf({ min, max })));
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+    const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    const twice = Math.hypot(x, y, z);
+    if (!(twice > 0)) continue;
+    const offset = (x * p[a] + y * p[a + 1] + z * p[a + 2]) / twice;
+    const key = `${Math.round((200 * x) / twice)},${Math.round((200 * y) / twice)},${Math.round((200 * z) / twice)},${Math.round(offset / grain / 4)}`;
+    const plane = planes.get(key);
+    if (plane) {
+      plane.x += x;
+      plane.y += y;
+      plane.z += z;
+      plane.area += twice / 2;
+    } else if (planes.size < 200_000) planes.set(key, { x, y, z, area: twice / 2 });
+  }
+  return [...planes.values()]
+    .sort((a, b) => b.area - a.area)
+    .slice(0, 4 * mostFlats)
+    .map(({ x, y, z, area }) => ({ normal: normalize([x, y, z]), areaMm2: area }));
+}
+
+const lowestAlong = (points: Float32Array, up: Vec3): { lo: number; hi: number } => {
+  let lo = Infinity;
+  let hi = -Infinity;
+  for (let i = 0; i < points.length; i += 3) {
+    const h = up[0] * points[i] + up[1] * points[i + 1] + up[2] * points[i + 2];
+    if (h < lo) lo = h;
+    if (h > hi) hi = h;
+  }
+  return { lo, hi };
+};
+
+/** Area of the skin that faces straight down within the slack above the lowest point, mm². */
+function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
+  const { positions: p, triangles: t } = mesh;
+  let area = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    let low = true;
+    for (let k = 0; k < 3 && low; k++) {
+      const v = 3 * t[i + k];
+      low = up[0] * p[v] + up[1] * p[v + 1] + up[2] * p[v + 2] < lo + flatSlackMm;
+    }
+    if (!low) continue;
+    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
+    const u: Vec3 = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+    const w: Vec3 = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+    area += Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]) / 2;
+  }
+  return area;
+}
+
+/**
+ * How a part lies until its printing is planned: of the ways in which it fits, the one on its largest flat (common
+ * practice: the biggest flat face goes down); turned about the vertical as the bed needs. A part that fits on none of
+ * its flats takes any pose that the full search finds.
+ *
+ * @param room x, y, z of the bed that may be used, mm
+ */
+export async function flattestPose(mesh: TriMesh, room: Vec3): Promise<PartPose> {
+  const points = await hullPoints(mesh);
+  const flats: { up: Vec3; lo: number; hi: number; foot: number }[] = [];
+  for (const { normal } of flatsOf(mesh)) {
+    const up: Vec3 = [-normal[0], -normal[1], -normal[2]];
+    if (flats.some((f) => dot(f.up, up) > 1 - 1e-6)) continue;
+    const { lo, hi } = lowestAlong(points, up);
+    const foot = footArea(mesh, up, lo);
+    if (foot > 0) flats.push({ up, lo, hi, foot });
+    if (flats.length >= mostFlats) break;
+  }
+  // among equal feet the lowest print is done soonest
+  flats.sort((a, b) => (Math.abs(a.foot - b.foot) > 0.01 * b.foot ? b.foot - a.foot : a.hi - a.lo - (b.hi - b.lo)));
+  for (const { up, lo, hi, foot } of flats) {
+    if (foot < leastShare * flats[0].foot || hi - lo > room[2] * (1 + 1e-5)) continue;
+    const upright = rotationToZ(up);
+    const turned = flatFit(rotated(points, upright), room);
+    if (turned.value < 1 - 1e-5) continue;
+    const rows = multiply(turned.m, upright);
+    return { fits: true, rotation: rows.map((r) => [...r]), heightMm: hi - lo, footMm2: foot };
+  }
+  const { fits, pose } = posePoints(points, room);
+  const up = pose.rotation[2] as unknown as Vec3;
+  const { lo, hi } = lowestAlong(points, up);
+  return { fits, rotation: pose.rotation, heightMm: hi - lo, footMm2: footArea(mesh, up, lo) };
+}
+
+function rotated(points: Float32Array, m: Mat3): Float32Array {
+  return placeMesh({ positions: points, triangles: new Uint32Array() }, m).positions;
+}
+
+/** A mesh turned by the rows given and moved so that its lowest corner is at 0, 0, 0. */
+export function layOnBed(mesh: TriMesh, rotation: readonly (readonly number[])[]): TriMesh {
+  const rows = rotation as unknown as Mat3;
+  const { min } = boundsOf(placeMesh(mesh, rows));
+  return placeMesh(mesh, rows, [-min[0], -min[1], -min[2]]);
+}
+
+/** Room between meshes that are laid apart, mm. */
+const gapMm = 5;
+
+/** Meshes that lie at 0, 0, 0 moved beside one another, in rows about as long as they are deep in all. */
+export function layApart(meshes: readonly TriMesh[]): TriMesh[] {
+  const sizes = meshes.map((m) => sizeOf(boundsOf(m)));
+  const wide = Math.max(
+    ...sizes.map((s) => s[0]),
+    Math.sqrt(sizes.reduce((a, s) => a + (s[0] + gapMm) * (s[1] + gapMm), 0)) * 1.1,
+  );
+  let [x, y, deep] = [0, 0, 0];
+  return meshes.map((mesh, i) => {
+    if (x > 0 && x + sizes[i][0] > wide) {
+      x = 0;
+      y += deep + gapMm;
+      deep = 0;
+    }
+    const moved = placeMesh(
+      mesh,
+      [
+        [1, 0, 0],
+        [0, 1, 0],
+        [0, 0, 1],
+      ],
+      [x, y, 0],
+    );
+    x += sizes[i][0] + gapMm;
+    deep = Math.max(deep, sizes[i][1]);
+    return moved;
+  });
+}

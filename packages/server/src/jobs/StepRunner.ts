@@ -1,0 +1,88 @@
+import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
+import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { operationOf } from '@jasmorphe/core/operations/registry';
+import type { StepView } from '@jasmorphe/contracts/views';
+import type { Library } from '../store/Library.ts';
+import { stepId } from '../store/stepId.ts';
+import type { Planned } from './jobPayloads.ts';
+import type { StoredMesh } from './worker.ts';
+import type { RunHandle, WorkerPool } from './WorkerPool.ts';
+
+export interface StepMade {
+  step: Omit<StepView, 'createdAt'>;
+  outputs: StoredMesh[];
+}
+
+/** A job at work: how to end it, and when it has ended. */
+export interface ActiveJob {
+  projectId: string | null;
+  handle: RunHandle | null;
+  cancelled: boolean;
+  ended: Promise<void>;
+}
+
+/** Works steps out, each once. */
+export class StepRunner {
+  /** runs under way by step, so that the same step is never worked out twice at once */
+  private readonly underWay = new Map<string, Promise<StepMade>>();
+
+  constructor(
+    private readonly library: Library,
+    private readonly pool: WorkerPool,
+  ) {}
+
+  /**
+   * The step for these params and inputs: from the table, from a run under way, or by running it.
+   *
+   * @throws MeshError `cancelled` once the job is
+   */
+  async run(
+    job: ActiveJob,
+    planned: Planned,
+    inputs: string[],
+    source: { hash: string; name: string } | undefined,
+    progress: (fraction: number, phase: string) => void,
+  ): Promise<StepMade> {
+    const operation = operationOf(planned.operation);
+    const params = parseParams(operation.params, planned.params) as Record<string, unknown>;
+    const id = stepId(operation.name, operation.version, params, inputs);
+    for (;;) {
+      if (job.cancelled) throw new MeshError('cancelled', 'Cancelled before it was done.');
+      const known = await this.library.knownStep(id);
+      if (known) return known;
+      const shared = this.underWay.get(id);
+      if (!shared) break;
+      try {
+        return await shared;
+      } catch (error) {
+        // if the other one was cancelled, this one still wants it
+        if (!isMeshError(error) || error.code !== 'cancelled') throw error;
+      }
+    }
+    const handle = this.pool.run(
+      { operation: planned.operation, params: { ...params }, inputs: source ? [] : inputs, source },
+      progress,
+    );
+    job.handle = handle;
+    if (job.cancelled) handle.cancel();
+    const promise = handle.result.then((result) => ({
+      step: {
+        id,
+        operation: planned.operation,
+        version: operation.version,
+        params: { ...params },
+        inputs,
+        outputs: result.outputs.map((o) => o.hash),
+        report: result.report,
+        elapsedMs: result.elapsedMs,
+      },
+      outputs: result.outputs,
+    }));
+    this.underWay.set(id, promise);
+    try {
+      return await promise;
+    } finally {
+      this.underWay.delete(id);
+    }
+  }
+}

@@ -1,0 +1,136 @@
+import { desc, eq, sql } from 'drizzle-orm';
+import { Router } from 'express';
+import { randomUUID } from 'node:crypto';
+import { CreateLogEntry } from '@jasmorphe/contracts/requests';
+import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
+import { inForce, refusalOf, standingOf } from '@jasmorphe/core/planning/printState';
+import { ApiError } from '../http/ApiError.ts';
+import { check } from '../http/validate.ts';
+import { printEventsOf } from '../store/partViews.ts';
+import { logEntries } from '../store/schema.ts';
+import type { Services } from '../Services.ts';
+
+const notNow = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint, 'outcome');
+
+/** The entry that takes another back. */
+const withdrawal = (
+  of: Pick<LogEntryView, 'projectId' | 'modelId' | 'partId' | 'meshHash' | 'tag'> & { correctsId: string },
+): typeof logEntries.$inferInsert => ({
+  id: randomUUID(),
+  ...of,
+  outcome: 'withdrawn',
+  at: new Date().toISOString(),
+});
+
+/** What happens at the printer: entries that are added and never changed. */
+export function printRoutes({ library, events }: Services): Router {
+  const router = Router();
+  const logOf = async (projectId: string): Promise<LogEntryView[]> => {
+    const rows = await library.db
+      .select()
+      .from(logEntries)
+      .where(eq(logEntries.projectId, projectId))
+      .orderBy(desc(sql`rowid`));
+    const force = new Set(inForce(rows.toReversed()).map((e) => e.id));
+    return rows.map((row) => ({ ...row, withdrawn: !force.has(row.id) }));
+  };
+  const partOf = async (id: string): Promise<{ part: PartView; projectId: string; modelId: string }> => {
+    const body = await library.body(id);
+    const { parts } = await library.bodyView(body.model.id);
+    const part = parts.find((p) => p.id === id);
+    if (!part) throw new ApiError(409, 'cannot', 'This part is not in force: its divide was undone or changed.', '');
+    return { part, projectId: body.projectId, modelId: body.model.id };
+  };
+  const add = async (row: typeof logEntries.$inferInsert): Promise<LogEntryView> => {
+    await library.commit('print log', [library.db.insert(logEntries).values(row)], { projects: [row.projectId] });
+    events.send({ type: 'body', bodyId: row.modelId!, projectId: row.projectId });
+    events.send({ type: 'body', bodyId: row.partId, projectId: row.projectId });
+    return (await logOf(row.projectId)).find((e) => e.id === row.id)!;
+  };
+  router.get('/projects/:id/log', async (q, r) => {
+    await library.projectRow(q.params.id);
+    r.json(await logOf(q.params.id));
+  });
+  router.post('/projects/:id/log', async (q, r) => {
+    await library.projectRow(q.params.id);
+    const entry = check(CreateLogEntry, q.body);
+    if (entry.outcome === 'withdrawn') {
+      // about the mesh that the entry was about, which need not be the one that the part has now
+      const about = (await logOf(q.params.id)).find((e) => e.id === entry.correctsId);
+      if (!about || about.outcome === 'withdrawn')
+        throw new ApiError(400, 'bad-params', 'There is no such entry to take back.', '', 'correctsId');
+      if (about.withdrawn) throw notNow('That entry is taken back already.');
+      const { modelId, partId, meshHash, tag, projectId } = about;
+      r.status(201).json(await add(withdrawal({ modelId, partId, meshHash, tag, projectId, correctsId: about.id })));
+      return;
+    }
+    const { part, projectId, modelId } = await partOf(entry.partId);
+    if (projectId !== q.params.id) throw ApiError.notFound('part', entry.partId);
+    const refusal = refusalOf(part.state, entry.outcome);
+    if (refusal) throw notNow(refusal);
+    if (entry.outcome === 'failed') {
+      if (entry.heightMm === undefined)
+        throw new ApiError(
+          400,
+          'bad-params',
+          'A print that stopped needs the height it reached.',
+          'Measure what stands with calipers; 0 if nothing does.',
+          'heightMm',
+        );
+      // calipers may read a little more than the file has
+      if (entry.heightMm > part.heightMm + 0.5)
+        throw new ApiError(
+          400,
+          'bad-params',
+          `${part.tag} is ${part.heightMm.toFixed(1)} mm high as it lies on the bed; it cannot have stopped at ${entry.heightMm} mm.`,
+          'Check the reading.',
+          'heightMm',
+        );
+    }
+    r.status(201).json(
+      await add({
+        id: randomUUID(),
+        projectId,
+        modelId,
+        partId: entry.partId,
+        meshHash: part.mesh.hash,
+        tag: part.tag,
+        printerId: entry.printerId ?? null,
+        outcome: entry.outcome,
+        heightMm: entry.heightMm ?? null,
+        durationS: entry.durationS ?? null,
+        materialG: entry.materialG ?? null,
+        note: entry.note,
+        at: entry.at ?? new Date().toISOString(),
+      }),
+    );
+  });
+  // undo and redo of what was said of a part at the printer; a recut is a step of its line
+  for (const way of ['undo', 'redo'] as const)
+    router.post(`/bodies/:id/print/${way}`, async (q, r) => {
+      const { part, projectId, modelId } = await partOf(q.params.id);
+      const mine = (await printEventsOf(library, modelId)).get(part.mesh.hash) ?? [];
+      const { lastId, redoId } = standingOf(mine);
+      const target = way === 'undo' ? lastId : redoId;
+      if (target)
+        await add(
+          withdrawal({
+            projectId,
+            modelId,
+            partId: q.params.id,
+            meshHash: part.mesh.hash,
+            tag: part.tag,
+            correctsId: target,
+          }),
+        );
+      else {
+        if ((await library.bodyView(q.params.id)).busyJobId)
+          throw new ApiError(409, 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
+        await library[way](q.params.id);
+        events.send({ type: 'body', bodyId: modelId, projectId });
+        events.send({ type: 'body', bodyId: q.params.id, projectId });
+      }
+      r.json((await partOf(q.params.id)).part);
+    });
+  return router;
+}

@@ -1,0 +1,182 @@
+import type { Client } from '@libsql/client';
+import { eq, inArray } from 'drizzle-orm';
+import { existsSync, mkdirSync } from 'node:fs';
+import { rename } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Problem } from '@jasmorphe/contracts/views';
+import { BlobStore, type KeptKind } from './BlobStore.ts';
+import { needsOf } from './collect.ts';
+import { openDatabase, type Database } from './database.ts';
+import { FolderInUse, lockFolder } from './folderLock.ts';
+import { jobs, lineStates, models, parts, steps } from './schema.ts';
+import { troubleOf } from './troubles.ts';
+
+const kinds: KeptKind[] = ['meshes', 'sources'];
+const few = (names: string[]): string =>
+  names.slice(0, 3).join(', ') + (names.length > 3 ? ` and ${names.length - 3} more` : '');
+
+/** What can be seen of a data folder without reading its files: whether the database is whole and all files are there. */
+export async function quickLook(client: Client, db: Database, blobs: BlobStore): Promise<Problem[]> {
+  const problems: Problem[] = [];
+  const { rows } = await client.execute('PRAGMA quick_check(3)');
+  const words = rows.map((r) => String(r[0]));
+  if (words.join() !== 'ok')
+    problems.push({
+      code: 'database-damaged',
+      message: `The database is damaged: ${words[0]}.`,
+      hint: 'Copy the data folder, then restore jasmorphe.db from a backup.',
+      mended: false,
+    });
+  const needed = await needsOf(db);
+  let files = 0;
+  for (const kind of kinds) {
+    const there = new Set<string>();
+    for await (const { name } of blobs.list(kind)) {
+      files++;
+      there.add(name);
+    }
+    const missing: string[] = [];
+    for (const name of needed[kind]) {
+      if (!/^[0-9a-f]{64}$/.test(name) || there.has(name)) continue;
+      // hashes in a waiting job may be of either kind
+      if (kind === 'meshes' && (await blobs.has('sources', name))) continue;
+      if (kind === 'sources' && (await blobs.has('meshes', name))) continue;
+      if (!(await blobs.ensure(kind, name))) missing.push(name.slice(0, 12));
+    }
+    if (missing.length > 0)
+      problems.push({
+        code: 'file-missing',
+        message: `${missing.length} ${missing.length === 1 ? 'file is' : 'files are'} missing from ${kind}/: ${few(missing)}.`,
+        hint:
+          kind === 'meshes'
+            ? 'Copy them back from a backup, or do their steps again: a step whose mesh is gone is worked out anew.'
+            : 'Copy them back from a backup; what was made of them is still there.',
+        mended: false,
+      });
+  }
+  if (needed.blank && files > 0)
+    problems.push({
+      code: 'unknown-files',
+      message: `The database knows of nothing, and ${files} files of models lie beside it.`,
+      hint: 'Was jasmorphe.db lost or left behind? Stop the server and copy it back from a backup. Nothing is removed meanwhile.',
+      mended: false,
+    });
+  return problems;
+}
+
+/** Rows that point to nothing. */
+async function looseRows(db: Database): Promise<Problem[]> {
+  const problems: Problem[] = [];
+  const known = new Set((await db.select({ id: steps.id }).from(steps)).map((s) => s.id));
+  const bodies = new Map<string, string>();
+  for (const m of await db.select({ id: models.id, name: models.name }).from(models)) bodies.set(m.id, m.name);
+  for (const p of await db.select({ id: parts.id, tag: parts.tag }).from(parts)) bodies.set(p.id, `part ${p.tag}`);
+  const torn = new Set<string>();
+  for (const s of await db.select().from(lineStates))
+    if (bodies.has(s.bodyId) && s.stepIds.some((id) => !known.has(id))) torn.add(bodies.get(s.bodyId)!);
+  if (torn.size > 0)
+    problems.push({
+      code: 'line-torn',
+      message: `Steps are missing from the line of ${few([...torn])}.`,
+      hint: 'Import the file again: its source is kept in sources/.',
+      mended: false,
+    });
+  return problems;
+}
+
+/** Files whose content is not what their name says. With `mend` they are put aside, so that their steps are worked out anew. */
+async function damagedFiles(blobs: BlobStore, mend: boolean): Promise<Problem[]> {
+  const problems: Problem[] = [];
+  for (const kind of kinds) {
+    const damaged: string[] = [];
+    for await (const { name } of blobs.list(kind)) {
+      try {
+        await blobs.verify(kind, name);
+      } catch (error) {
+        if (troubleOf(error)?.code !== 'file-damaged') throw error;
+        damaged.push(name.slice(0, 12));
+        if (mend) {
+          mkdirSync(join(blobs.root, 'trash', 'damaged'), { recursive: true });
+          await rename(blobs.path(kind, name), join(blobs.root, 'trash', 'damaged', name));
+        }
+      }
+    }
+    if (damaged.length > 0)
+      problems.push({
+        code: 'file-damaged',
+        message: `${damaged.length} ${damaged.length === 1 ? 'file' : 'files'} in ${kind}/ changed since written: ${few(damaged)}.`,
+        hint: mend
+          ? 'Put aside in trash/damaged/. Copy them back from a backup, or do their steps again.'
+          : 'Copy them back from a backup, or run the doctor with --mend to put them aside.',
+        mended: mend,
+      });
+  }
+  return problems;
+}
+
+/**
+ * Looks a data folder over: the database, that every file is there and holds what its name says, that lines are whole,
+ * and that no job is marked as running by nobody. Mends only while no server works in the folder.
+ */
+export async function examine(folder: string, mend: boolean): Promise<Problem[]> {
+  const file = join(folder, 'jasmorphe.db');
+  if (!existsSync(file))
+    return [
+      {
+        code: 'no-database',
+        message: `There is no jasmorphe.db in ${folder}.`,
+        hint: 'Is it the right folder? If its database was lost, copy it back from a backup.',
+        mended: false,
+      },
+    ];
+  let lock: Awaited<ReturnType<typeof lockFolder>> | null = null;
+  try {
+    lock = await lockFolder(folder);
+  } catch (error) {
+    if (!(error instanceof FolderInUse) || mend) throw error;
+  }
+  try {
+    const { db, client, close } = await openDatabase(file);
+    try {
+      const blobs = new BlobStore(folder);
+      const problems = await quickLook(client, db, blobs);
+      if (!problems.some((p) => p.code === 'database-damaged')) problems.push(...(await looseRows(db)));
+      problems.push(...(await damagedFiles(blobs, mend && lock !== null)));
+      if (lock) {
+        const left = await db
+          .select({ id: jobs.id })
+          .from(jobs)
+          .where(inArray(jobs.state, ['running']));
+        if (left.length > 0) {
+          if (mend) for (const { id } of left) await db.update(jobs).set({ state: 'queued' }).where(eq(jobs.id, id));
+          problems.push({
+            code: 'job-cut-off',
+            message: `${left.length} ${left.length === 1 ? 'job was' : 'jobs were'} at work when the server ended.`,
+            hint: mend ? 'Put back into the queue.' : 'The next start takes them up again.',
+            mended: mend,
+          });
+        }
+      }
+      return problems;
+    } finally {
+      await close();
+    }
+  } catch (error) {
+    const trouble = troubleOf(error);
+    if (!trouble) throw error;
+    return [{ ...trouble, mended: false }];
+  } finally {
+    await lock?.release();
+  }
+}
+
+/** Deletes for good what is in the trash of a data folder. Returns how many files went. */
+export async function emptyTrash(folder: string): Promise<number> {
+  const lock = await lockFolder(folder);
+  try {
+    const blobs = new BlobStore(folder);
+    return (await blobs.emptyTrash('meshes', 0)) + (await blobs.emptyTrash('sources', 0));
+  } finally {
+    await lock.release();
+  }
+}

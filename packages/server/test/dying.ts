@@ -1,0 +1,25 @@
+import { startServer } from '@jasmorphe/server/startServer';
+import { Client } from './client.ts';
+
+/**
+ * Starts a server on the folder named and does one thing to it; the process kills itself before or after the change
+ * that is named. Arguments: folder, before or after, change, deed.
+ */
+const [folder, instant, change, deed] = process.argv.slice(2);
+const server = await startServer({ dataFolder: folder, port: 0 });
+const client = new Client(() => server);
+server.library.witness = (when, what) => {
+  if (when === instant && what === change) process.kill(process.pid, 'SIGKILL');
+};
+const [project] = await server.library.shelf();
+if (deed === 'import') await client.upload(project.id, (await import('./client.ts')).ownCube(7), 'seven.stl');
+else if (deed === 'step')
+  await client.call('POST', `/api/bodies/${project.models[0].id}/steps`, { operation: 'size', params: { factor: 3 } });
+else if (deed === 'divide')
+  await client.call('POST', `/api/bodies/${project.models[0].id}/steps`, {
+    operation: 'divide',
+    params: { bed: [1.5, 1.5, 1.5] },
+  });
+else if (deed === 'remove') await client.call('DELETE', `/api/projects/${project.id}`);
+await server.runner.idle();
+await server.stop();

@@ -1,0 +1,160 @@
+import { expect } from 'chai';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ErrorBody, JobView, LogEntryView, PartView } from '@jasmorphe/contracts/views';
+import { readMesh } from '@jasmorphe/core/formats/readMesh';
+import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { Client } from './client.ts';
+
+let folder: string;
+let server: RunningServer;
+const client = new Client(() => server);
+
+describe('prints', function () {
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  /** A cube of 50.8 mm cut into four posts that fit a low bed only when they lie. */
+  async function posts() {
+    const { projectId, id } = await client.importedCube('in');
+    await client.step(id, 'divide', { bed: [60, 60, 30] });
+    const parts = async () => (await client.body(id)).parts;
+    const say = (part: PartView, outcome: string, more: object = {}) =>
+      client.call<LogEntryView & ErrorBody>('POST', `/api/projects/${projectId}/log`, {
+        partId: part.id,
+        outcome,
+        ...more,
+      });
+    const undo = (part: PartView, way = 'undo') => client.call<PartView>('POST', `/api/bodies/${part.id}/print/${way}`);
+    return { projectId, id, parts, say, undo };
+  }
+
+  it('a part goes from started over stopped and recut to its rest, and every word can be taken back', async () => {
+    const { projectId, parts, say, undo } = await posts();
+    const state = async () => (await parts())[0].state;
+    const [a] = await parts();
+    expect((await say(a, 'started')).status).equal(201);
+    expect(await state()).equal('printing');
+    const twice = await say(a, 'started');
+    expect([twice.status, twice.body.error.message]).eql([409, 'It is on the bed already.']);
+    expect((await say(a, 'failed')).body.error.code).equal('bad-params');
+    expect((await say(a, 'failed', { heightMm: a.heightMm + 1 })).body.error.message).match(/25\.4 mm high/);
+    await say(a, 'failed', { heightMm: 12.3 });
+    expect([await state(), (await parts())[0].failedAtMm]).eql(['failed', 12.3]);
+    await client.step(a.id, 'recut', { printed: 12.3, up: a.up });
+    let [rest] = await parts();
+    expect([rest.tag, rest.state, rest.rests]).eql([`${a.tag}r1`, 'planned', 1]);
+    expect(rest.heightMm).closeTo(a.heightMm - 12.2, 1e-6);
+    await say(rest, 'started');
+    await say(rest, 'failed', { heightMm: 5 });
+    await client.step(a.id, 'recut', { printed: 5, up: a.up });
+    [rest] = await parts();
+    expect([rest.tag, rest.state]).eql([`${a.tag}r2`, 'planned']);
+    expect((await say(rest, 'passed')).status).equal(201);
+    expect(await state()).equal('printed');
+    // undone one by one: printed, the second recut, stopped, started, the first recut, stopped, started
+    const seen: string[] = [];
+    for (let i = 0; i < 7; i++) {
+      const { body } = await undo(rest);
+      seen.push(`${body.tag} ${body.state}`);
+    }
+    expect(seen).eql([
+      'A1r2 planned',
+      'A1r1 failed',
+      'A1r1 printing',
+      'A1r1 planned',
+      'A1 failed',
+      'A1 printing',
+      'A1 planned',
+    ]);
+    expect((await undo(rest)).status).equal(409);
+    expect((await undo(rest, 'redo')).body.state).equal('printing');
+    const log = (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    // nothing was edited: five words, five that took them back, and one that took the last of these back
+    expect(log.length).equal(11);
+  });
+
+  it('below the first layer nothing is kept: again, aside and up again', async () => {
+    const { parts, say } = await posts();
+    const [a] = await parts();
+    await say(a, 'failed', { heightMm: 0 });
+    expect((await client.step(a.id, 'recut', { printed: 0.1, up: a.up })).error?.code).equal('bad-params');
+    await say(a, 'again');
+    expect((await parts())[0].state).equal('planned');
+    await say(a, 'aside');
+    expect((await say(a, 'started')).body.error.message).match(/set aside/i);
+    await say(a, 'again');
+    expect((await parts())[0].state).equal('planned');
+  });
+
+  it('an entry about a mesh that was recut since can be taken back, once', async () => {
+    const { projectId, parts, say } = await posts();
+    const [a] = await parts();
+    const stopped = (await say(a, 'failed', { heightMm: 9 })).body;
+    await client.step(a.id, 'recut', { printed: 9, up: a.up });
+    expect((await say(a, 'withdrawn', { correctsId: stopped.id })).status).equal(201);
+    expect((await say(a, 'withdrawn', { correctsId: stopped.id })).status).equal(409);
+    expect((await say(a, 'withdrawn', { correctsId: 'none' })).status).equal(400);
+    const log = (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    expect(log.find((e) => e.id === stopped.id)!.withdrawn).equal(true);
+  });
+
+  it('a changed divide says first whose prints it would make useless, and keeps those whose mesh stays', async () => {
+    const { projectId, id } = await client.importedCube('in');
+    await client.step(id, 'divide', { bed: [60, 60, 60], at: [{ axis: 'z', mm: 10 }] });
+    const parts = async () => (await client.body(id)).parts;
+    const [low, high] = await parts();
+    for (const p of [low, high])
+      await client.call('POST', `/api/projects/${projectId}/log`, { partId: p.id, outcome: 'passed' });
+    // a second cut leaves the lower part as it is
+    const change = (dry: boolean) =>
+      client.call<JobView>('PUT', `/api/bodies/${id}/steps/1`, {
+        params: {
+          bed: [60, 60, 60],
+          at: [
+            { axis: 'z', mm: 10 },
+            { axis: 'z', mm: 20 },
+          ],
+        },
+        dry,
+      });
+    const asked = await client.ended(await change(true));
+    expect(asked.result!.atStake).eql({ lost: [{ tag: high.tag, state: 'printed' }], kept: [low.tag] });
+    expect((await parts()).map((p) => p.state)).eql(['printed', 'printed']);
+    await client.ended(await change(false));
+    const now = await parts();
+    expect(now.map((p) => p.state)).eql(['printed', 'planned', 'planned']);
+    expect(now[0].mesh.hash).equal(low.mesh.hash);
+    // and undo brings the others back as they were
+    await client.call('POST', `/api/bodies/${id}/undo`);
+    expect((await parts()).map((p) => p.state)).eql(['printed', 'printed']);
+  });
+
+  it('a part lies on its largest flat as far as the bed allows, and is fetched so', async () => {
+    // 50.8 x 50.8 x 20 lies flat on a bed that is large enough, and stands on edge in one that is narrow
+    const { id } = await client.importedCube('in');
+    await client.step(id, 'size', { stretch: [1, 0.4, 1] });
+    await client.step(id, 'divide', { bed: [60, 60, 60] });
+    const [flat] = (await client.body(id)).parts;
+    expect(flat.heightMm).closeTo(20.32, 1e-4);
+    expect(Math.abs(flat.up[1])).closeTo(1, 1e-9);
+    await client.ended(
+      await client.call<JobView>('PUT', `/api/bodies/${id}/steps/2`, { params: { bed: [60, 30, 60] } }),
+    );
+    const [edge] = (await client.body(id)).parts;
+    expect(edge.heightMm).closeTo(50.8, 1e-4);
+    const laid = await fetch(`${server.address}/api/bodies/${edge.id}/export?format=stl&pose=bed`);
+    expect(laid.headers.get('content-disposition')).match(/cube_A1_on-bed\.stl/);
+    const box = boundsOf(readMesh(new Uint8Array(await laid.arrayBuffer())).mesh);
+    expect(box.min.map(Math.abs).every((x) => x < 1e-4)).equal(true);
+    expect(sizeOf(box)[2]).closeTo(50.8, 1e-3);
+  });
+});

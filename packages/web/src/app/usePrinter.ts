@@ -1,0 +1,24 @@
+import type { PrinterView } from '@jasmorphe/contracts/views';
+import { densityOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { useAppDispatch, useAppSelector } from './store.ts';
+import { setPrinter } from './uiSlice.ts';
+
+/** The printer that is thought of, the same at every stop, and what follows from its kind. */
+export function usePrinter(printers: PrinterView[]): {
+  printer: PrinterView | undefined;
+  choose: (id: string) => void;
+  resin: boolean;
+  /** g/cm³ of what it prints with */
+  density: number;
+} {
+  const dispatch = useAppDispatch();
+  const id = useAppSelector((s) => s.ui.printerId);
+  const printer = printers.find((p) => p.id === id) ?? printers[0];
+  const resin = printer?.profile.kind === 'resin';
+  return {
+    printer,
+    choose: (next) => void dispatch(setPrinter(next)),
+    resin,
+    density: densityOf(printer?.profile ?? { kind: 'filament' }),
+  };
+}

@@ -1,0 +1,44 @@
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import type { PrintState } from '@jasmorphe/core/planning/printState';
+import type { Stake } from './useStake.ts';
+
+const words: Record<PrintState, string> = {
+  planned: 'recut',
+  printing: 'on the bed',
+  printed: 'printed',
+  failed: 'stopped',
+  aside: 'set aside',
+};
+
+/** Says which printed parts a change would make useless, before it is done. */
+export function StakeNote({ stake }: { stake: Stake }) {
+  if (stake.state === 'asking')
+    return (
+      <div className="warningBox" role="status">
+        Working out what this does to the parts that are printed.
+        <LinearProgress variant={stake.progress > 0 ? 'determinate' : 'indeterminate'} value={100 * stake.progress} />
+        <button type="button" className="plain accent" onClick={stake.leave}>
+          Leave it
+        </button>
+      </div>
+    );
+  return (
+    <div className="warningBox failure" role="alert" data-testid="at-stake">
+      <b>
+        {stake.lost.length} {stake.lost.length === 1 ? 'part that is' : 'parts that are'} printed would be of no use:
+      </b>{' '}
+      {stake.lost.map((p) => `${p.tag} (${words[p.state]})`).join(', ')}.{' '}
+      {stake.kept.length > 0 && `As they are: ${stake.kept.join(', ')}. `}
+      Undo brings them back with what was said of them.
+      <div className="actions">
+        <Button variant="contained" color="error" size="small" onClick={stake.goOn}>
+          Change it all the same
+        </Button>
+        <Button variant="outlined" size="small" onClick={stake.leave}>
+          Leave it
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,35 @@
+import { useJobsQuery } from '../app/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { forgetRefused } from '../app/uiSlice.ts';
+
+/** Files that were dropped and could not be read, each with why; the others went in. */
+export function RefusedFiles({ projectId }: { projectId: string }) {
+  const dispatch = useAppDispatch();
+  const { refused, forgotten } = useAppSelector((s) => s.ui);
+  const { data: jobs = [] } = useJobsQuery();
+  const failed = jobs
+    .filter(
+      (j) => j.projectId === projectId && j.kind === 'import' && j.state === 'failed' && !forgotten.includes(j.id),
+    )
+    .map((j) => ({ id: j.id, fileName: j.title.replace(/^Import /, ''), why: j.error?.message ?? 'It failed.' }))
+    .reverse();
+  const list = [...refused.filter((r) => r.projectId === projectId).map((r, i) => ({ ...r, id: `r${i}` })), ...failed];
+  if (list.length === 0) return null;
+  return (
+    <div className="refusedFiles warningBox failure" role="alert" data-testid="refused-files">
+      <b>
+        {list.length} {list.length === 1 ? 'file' : 'files'} could not be read. The others are in.
+      </b>
+      <ul>
+        {list.map((r) => (
+          <li key={r.id}>
+            <b>{r.fileName}</b> {r.why}
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="plain accent" onClick={() => dispatch(forgetRefused(failed.map((f) => f.id)))}>
+        Close
+      </button>
+    </div>
+  );
+}
