@@ -48,13 +48,14 @@ export async function readInput(
     ...context,
     source: { name: basename(path), mediaType: '', bytes },
   });
-  if (report.unitFrom === 'file') return { mesh: outputs[0], report, note: null };
+  const odd = report.notes.join(' ') || null;
+  if (report.unitFrom === 'file') return { mesh: outputs[0], report, note: odd };
   const largest = Math.max(report.fileSize.x, report.fileSize.y, report.fileSize.z);
   const guess = guessUnit(largest);
   const note =
     unit === undefined && guess.unit !== 'mm'
       ? `The file states no unit and was taken as mm, though ${guess.unit} looks likelier (${guess.reason}). Give --unit to say so.`
-      : null;
+      : odd;
   return { mesh: outputs[0], report, note };
 }
 

@@ -63,6 +63,11 @@ export class UploadOptions {
   @IsString()
   @MaxLength(2000)
   licence: string = '';
+
+  /** Objects that a 3MF keeps apart: each a model of its own, or all as one. */
+  @IsOptional()
+  @IsIn(['apart', 'together'])
+  objects: 'apart' | 'together' = 'apart';
 }
 
 export class RunOperation {

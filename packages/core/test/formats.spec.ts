@@ -9,6 +9,9 @@ import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import { guessUnit, mmPerUnit } from '@jasmorphe/core/formats/units';
 import { exportFormats, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
+import { importMesh, ImportParams } from '@jasmorphe/core/operations/import/importMesh';
+import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { quietContext } from '@jasmorphe/core/mesh/context';
 import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { boundsOf } from '@jasmorphe/core/mesh/TriMesh';
@@ -201,13 +204,37 @@ describe('3MF', () => {
 
   it('applies units, components and transforms (core specification 3.3, 3.4)', () => {
     const body = `<resources><object id="1">${tetra}</object><object id="2"><components><component objectid="1"/><component objectid="1" transform="2 0 0 0 2 0 0 0 2 10 0 0"/></components></object></resources><build><item objectid="2" transform="1 0 0 0 1 0 0 0 1 0 0 5"/></build>`;
-    const { mesh, hasUnit } = readMesh(part(model(body)));
-    expect(hasUnit).equal(true);
+    const { mesh, unit } = readMesh(part(model(body)));
+    expect(unit).equal('in');
     expect(mesh.triangles.length / 3).equal(8);
     const { min, max } = boundsOf(mesh);
-    expect(max[0]).closeTo(12 * 25.4, 1e-4);
-    expect(min[2]).closeTo(5 * 25.4, 1e-4);
-    expect(volumeOf(mesh)).closeTo(((1 + 8) / 6) * 25.4 ** 3, 0.01);
+    expect([max[0], min[2]]).eql([12, 5]);
+    expect(volumeOf(mesh)).closeTo((1 + 8) / 6, 1e-5);
+  });
+
+  it('a stated unit is taken once, and another one in its place and not on top', async () => {
+    const body = `<metadata name="Title">Wheel</metadata><metadata name="Designer">A. Fenwick</metadata><metadata name="LicenseTerms">CC BY-ND 4.0</metadata><resources><basematerials id="9"><base name="red" displaycolor="#C02010FF"/></basematerials><object id="1" name="hub" pid="9" pindex="0">${tetra}</object><object id="2" name="rim">${tetra}</object></resources><build><item objectid="1"/><item objectid="2" transform="1 0 0 0 1 0 0 0 1 4 0 0"/></build>`;
+    const bytes = part(model(body));
+    const read = async (params: object) =>
+      (
+        await importMesh.run([], parseParams(ImportParams, params), {
+          ...quietContext,
+          source: { name: 'wheel.3mf', mediaType: '', bytes },
+        })
+      ).report;
+    const own = await read({});
+    // the inch is exactly 25.4 mm (NIST SP 811, B.8)
+    expect([own.unit, own.unitFrom, own.fileUnit, own.size.x]).eql(['in', 'file', 'in', Math.fround(5 * 25.4)]);
+    const inch = await read({ unit: 'in' });
+    expect([inch.size, inch.unitFrom]).eql([own.size, 'given']);
+    expect((await read({ unit: 'mm' })).size.x).equal(5);
+    expect(own.words).eql({ title: 'Wheel', designer: 'A. Fenwick', licence: 'CC BY-ND 4.0' });
+    expect(own.objects).eql([
+      { name: 'hub', triangles: 4, colour: '#c02010' },
+      { name: 'rim', triangles: 4, colour: null },
+    ]);
+    expect((await read({ object: 1 })).triangles).equal(4);
+    expect(await codeOf(() => read({ object: 2 }))).equal('bad-params');
   });
 
   it('turns a mirrored item right side out, and leaves supports out', () => {
@@ -422,13 +449,21 @@ describe('units', () => {
     ])
       expect(parseLength(t, 'mm', 100), t).equal(null);
     for (const t of ['3 in', '1:0', '2 in * 2', 'x', '++1']) expect(parseFactor(t), t).equal(null);
-    expect(['62 in / 15.5 in', '3/4', '2 * (1 + 10%)', '175 cm : 3.5 m', '1 + 50%'].map(parseFactor)).eql([
+    expect(['62 in / 15.5 in', '3/4', '2 * (1 + 10%)', '175 cm : 3.5 m', '1 + 50%'].map((t) => parseFactor(t))).eql([
       4, 0.75, 2.2, 0.5, 1.5,
     ]);
   });
 
   it('reads factors', () => {
-    expect(['x4', '400%', '+5%', '-10 %', '1:6', '0.5', '×2'].map(parseFactor)).eql([4, 4, 1.05, 0.9, 1 / 6, 0.5, 2]);
+    expect(['x4', '400%', '+5%', '-10 %', '1:6', '0.5', '×2'].map((t) => parseFactor(t))).eql([
+      4,
+      4,
+      1.05,
+      0.9,
+      1 / 6,
+      0.5,
+      2,
+    ]);
     for (const t of ['', 'x', '1:0', 'four']) expect(parseFactor(t), t).equal(null);
   });
 

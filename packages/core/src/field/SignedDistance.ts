@@ -1,12 +1,20 @@
 import { Bvh, newHit, treeOf, type NearestHit } from '../mesh/Bvh.ts';
-import { windingOf, type WindingTree } from '../mesh/WindingTree.ts';
+import { soundSideOf, type SoundSide } from '../mesh/SoundSide.ts';
+import { triangleCentre } from '../mesh/measures.ts';
+import { windingOf } from '../mesh/WindingTree.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 
 /** Depth under the surface of a mesh: positive inside, by the generalised winding number, so holes do no harm. */
 export class SignedDistance {
   readonly tree: Bvh;
-  private readonly winding: WindingTree;
+  /** distances are to all of the mesh */
+  private readonly all: boolean;
   private readonly hit: NearestHit = newHit();
+  private readonly other: NearestHit = newHit();
+  /** flags of triangles that cross others; null in a sound mesh */
+  private crossed: Uint8Array | null = null;
+  /** per triangle: 0 not asked yet, else 4 and its sides */
+  private known = new Uint8Array(0);
   /** the point last measured */
   private readonly asked = new Float64Array(3);
 
@@ -16,7 +24,11 @@ export class SignedDistance {
    */
   constructor(mesh: TriMesh, surface?: Uint32Array) {
     this.tree = surface ? new Bvh(mesh, surface) : treeOf(mesh);
-    this.winding = windingOf(mesh);
+    this.all = surface === undefined;
+  }
+
+  private get side(): SoundSide {
+    return soundSideOf(this.tree.mesh);
   }
 
   /** Unsigned distance, mm, or `limit` when nothing lies nearer. */
@@ -28,44 +40,42 @@ export class SignedDistance {
   }
 
   /**
-   * `inside` for a mesh known to be closed, outward and free of crossings. Where the point last measured is nearest to
-   * the middle of a face, the side of that face decides, which costs next to nothing; at edges and corners the winding
-   * number does.
+   * `inside` by the side of what is nearest, which costs the same whatever the shapes of the triangles. Right after
+   * `distance` of the same point it costs next to nothing.
+   *
+   * In a mesh that is closed, outward and free of crossings one side of every triangle is inside. Where shells lie in one
+   * another or cross, both sides of a triangle may be: that is the same all over a triangle which nothing crosses, so the
+   * winding number is asked once for each of these, and anew at each point only next to those that are crossed.
    */
-  insideOfSound(x: number, y: number, z: number): boolean {
+  insideByNearest(x: number, y: number, z: number): boolean {
     const { hit, asked } = this;
-    if (hit.triangle >= 0 && asked[0] === x && asked[1] === y && asked[2] === z) {
-      const { positions: p, triangles } = this.tree.mesh;
-      const a = 3 * triangles[3 * hit.triangle];
-      const b = 3 * triangles[3 * hit.triangle + 1];
-      const c = 3 * triangles[3 * hit.triangle + 2];
-      const ux = p[b] - p[a];
-      const uy = p[b + 1] - p[a + 1];
-      const uz = p[b + 2] - p[a + 2];
-      const vx = p[c] - p[a];
-      const vy = p[c + 1] - p[a + 1];
-      const vz = p[c + 2] - p[a + 2];
-      const nx = uy * vz - uz * vy;
-      const ny = uz * vx - ux * vz;
-      const nz = ux * vy - uy * vx;
-      const nn = nx * nx + ny * ny + nz * nz;
-      const [qx, qy, qz] = hit.point;
-      const wx = qx - p[a];
-      const wy = qy - p[a + 1];
-      const wz = qz - p[a + 2];
-      // shares of the corners b and c in the nearest point
-      const t = ((uy * wz - uz * wy) * nx + (uz * wx - ux * wz) * ny + (ux * wy - uy * wx) * nz) / nn;
-      const s = ((wy * vz - wz * vy) * nx + (wz * vx - wx * vz) * ny + (wx * vy - wy * vx) * nz) / nn;
-      if (s > 1e-4 && t > 1e-4 && s + t < 1 - 1e-4) {
-        const side = (x - qx) * nx + (y - qy) * ny + (z - qz) * nz;
-        // a nearest point in a face is reached square to it; anything else is rounding on a sliver
-        if (Math.abs(side) > 0.9 * hit.distance * Math.sqrt(nn) && hit.distance > 0) return side < 0;
-      }
+    const measured = this.all && hit.triangle >= 0 && asked[0] === x && asked[1] === y && asked[2] === z;
+    const nearest = measured ? hit : treeOf(this.tree.mesh).nearest(x, y, z, Infinity, this.other);
+    const behind = nearest.distance > 0 && this.side.inside(x, y, z, nearest);
+    if (!this.crossed) return behind;
+    if (this.crossed[nearest.triangle]) return this.inside(x, y, z);
+    const sides = this.sidesOf(nearest.triangle);
+    return (sides & (behind ? 2 : 1)) !== 0;
+  }
+
+  /** Says which triangles cross others, so that `insideByNearest` need not take the mesh for sound. */
+  noteCrossed(crossed: Uint8Array): void {
+    this.crossed = crossed;
+    this.known = new Uint8Array(crossed.length);
+  }
+
+  /** 1 when the front of a triangle is inside the mesh, 2 when its back is. */
+  private sidesOf(t: number): number {
+    const { mesh } = this.tree;
+    if (this.known[t] === 0) {
+      // with the triangle left out the mean of its two sides remains, which are one apart
+      const mean = windingOf(mesh).at(...triangleCentre(mesh, t), t);
+      this.known[t] = 4 | (mean - 0.5 > 0.5 ? 1 : 0) | (mean + 0.5 > 0.5 ? 2 : 0);
     }
-    return this.inside(x, y, z);
+    return this.known[t] & 3;
   }
 
   inside(x: number, y: number, z: number): boolean {
-    return this.winding.at(x, y, z) > 0.5;
+    return windingOf(this.tree.mesh).at(x, y, z) > 0.5;
   }
 }

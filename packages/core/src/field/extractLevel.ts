@@ -13,6 +13,9 @@ const tetrahedra = [
   [0, 5, 1, 7],
 ];
 
+/** A vertex keeps so many steps of float32 away from a grid point. */
+const roundings = 256;
+
 /**
  * Grid that covers `box` with a margin of two cells.
  *
@@ -37,8 +40,8 @@ export function gridOver(
 /**
  * The zero level of a field as a closed mesh, by marching tetrahedra (Doi and Koide 1991) over the blocks that the
  * level can pass through. Every edge of the grid has one vertex at most, and each tetrahedron at most two triangles,
- * so the result is 2-manifold and free of crossings by construction. Vertices stay 0.2 % of an edge away from grid
- * points, so that none coincide.
+ * so the result is 2-manifold and free of crossings by construction. Vertices stay away from grid points by 0.2 % of an
+ * edge, or by as much as rounding to float32 needs so that the small triangles there keep their shape.
  *
  * @param cell edge of a grid cube, mm
  * @param through a point that is to be a grid point
@@ -53,6 +56,8 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
   const strideY = blocks[0] * block + 1;
   const strideZ = strideY * (blocks[1] * block + 1);
   const corner = new Float64Array(8);
+  const reachMm = Math.max(...box.min.map(Math.abs), ...box.max.map(Math.abs));
+  const least = Math.min(0.05, Math.max(0.002, (roundings * reachMm * 2 ** -23) / cell));
   let visited = 0;
   const list = blocksNear(field, origin, blocks, cell, context);
   for (const n of list) {
@@ -90,7 +95,7 @@ export function extractLevel(field: Field, box: Box3, cell: number, context: Run
             if (v !== undefined) return v;
             v = points.length / 3;
             vertexOf.set(key, v);
-            const s = Math.min(0.998, Math.max(0.002, corner[lo] / (corner[lo] - corner[hi])));
+            const s = Math.min(1 - least, Math.max(least, corner[lo] / (corner[lo] - corner[hi])));
             const gx = bx * block + x;
             const gy = by * block + j;
             const gz = bz * block + k;

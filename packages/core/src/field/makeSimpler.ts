@@ -2,6 +2,7 @@ import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
 import type { RunContext } from '../mesh/context.ts';
 import { inspectMesh } from '../mesh/inspect.ts';
 import { isMeshError } from '../mesh/MeshError.ts';
+import { areaOf } from '../mesh/measures.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh, countUp } from '../mesh/TriMesh.ts';
 import { fromSolid, toSolid, withSolids } from '../solid/kernel.ts';
 import { healTears, settleCrossings } from '../repair/settleCrossings.ts';
@@ -55,7 +56,7 @@ export async function makeSimpler(
   const ways = fewest
     ? [quick(meanShare * toleranceMm), quick((meanShare * toleranceMm) / 2), kernelOf(toleranceMm)]
     : triangleCount(mesh) > heavy
-      ? [quick(toleranceMm), quick(0.8 * toleranceMm), quick(toleranceMm / 2), kernelOf(toleranceMm / 2)]
+      ? []
       : [kernelOf(toleranceMm), quick(toleranceMm), kernelOf(toleranceMm / 5)];
   for (const way of ways) {
     context.checkCancelled();
@@ -72,8 +73,85 @@ export async function makeSimpler(
     const settled = settleCrossings(closed, scale, context, 6);
     if (settled && isClosed(settled, context)) return settled;
   }
+  // in the end the places that do not come out well are left as they are
+  return simplifyAround(mesh, toleranceMm, context);
+}
+
+/** How often places that came out badly are left alone and the rest collapsed anew. */
+const roundsAround = 5;
+
+/**
+ * Collapses edges everywhere but where that makes triangles cross or the mesh open: there the old triangles stay, in a
+ * neighbourhood that grows from round to round. The old mesh is free of crossings, so this comes to an end, at worst
+ * with the old mesh; each round costs the collapses and one test, so the whole is bounded by a few times that.
+ *
+ * @param mesh closed and free of crossings
+ */
+async function simplifyAround(mesh: TriMesh, toleranceMm: number, context: RunContext): Promise<TriMesh> {
+  await MeshoptSimplifier.ready;
+  const { positions } = mesh;
+  const locked = new Uint8Array(positions.length / 3);
+  const none = new Float32Array(0);
+  for (let round = 0; round < roundsAround; round++) {
+    context.checkCancelled();
+    context.progress(round / roundsAround, 'Simplifying within tolerance');
+    const [triangles] = MeshoptSimplifier.simplifyWithAttributes(
+      mesh.triangles,
+      positions,
+      3,
+      none,
+      0,
+      [],
+      round > 0 ? locked : null,
+      0,
+      toleranceMm,
+      ['ErrorAbsolute'],
+    );
+    const simpler = subMesh({ positions, triangles: Uint32Array.from(triangles) }, countUp(triangles.length / 3));
+    const scale = diagonalOf(simpler);
+    let left: number[] = [];
+    const settled = settleCrossings(healTears(simpler, scale, context), scale, context, 4, undefined, (corners) => {
+      left = corners;
+    });
+    if (settled && isClosed(settled, context)) return settled;
+    if (left.length === 0) return mesh;
+    lockAround(mesh, left, 2 + 2 * round, locked);
+  }
   return mesh;
 }
+
+/**
+ * Marks the vertices of a mesh in and around the boxes of triangles, by a grid of cubes.
+ *
+ * @param corners nine numbers a triangle
+ * @param rings how many cubes around them, each about two edges of the mesh wide
+ */
+function lockAround(mesh: TriMesh, corners: number[], rings: number, locked: Uint8Array): void {
+  const { positions: p } = mesh;
+  // the triangles of an extracted level are alike, so an edge is about as long as any other
+  const cell = 2 * Math.sqrt((2 * areaOf(mesh)) / triangleCount(mesh));
+  const cubes = new Set<string>();
+  for (let i = 0; i < corners.length; i += 9) {
+    const reach = [0, 1, 2].map((c) => [corners[i + c], corners[i + 3 + c], corners[i + 6 + c]]);
+    const [x0, y0, z0] = reach.map((r) => Math.floor(Math.min(...r) / cell) - rings);
+    const [x1, y1, z1] = reach.map((r) => Math.floor(Math.max(...r) / cell) + rings);
+    // a box that large holds a long triangle of a flat: what is at its corners will do
+    if ((x1 - x0 + 1) * (y1 - y0 + 1) * (z1 - z0 + 1) > mostCubes) {
+      for (let k = 0; k < 9; k += 3) cubes.add([0, 1, 2].map((c) => Math.floor(corners[i + k + c] / cell)).join());
+      continue;
+    }
+    for (let z = z0; z <= z1; z++)
+      for (let y = y0; y <= y1; y++) for (let x = x0; x <= x1; x++) cubes.add(`${x},${y},${z}`);
+  }
+  for (let v = 0; v < locked.length; v++)
+    if (
+      cubes.has(`${Math.floor(p[3 * v] / cell)},${Math.floor(p[3 * v + 1] / cell)},${Math.floor(p[3 * v + 2] / cell)}`)
+    )
+      locked[v] = 1;
+}
+
+/** Boxes of more cubes than this are not locked whole. */
+const mostCubes = 200_000;
 
 /** Collapses by the solid kernel: slower, but never opens the mesh or folds a flat. */
 const kernelSimplify = (mesh: TriMesh, toleranceMm: number): Promise<TriMesh> =>

@@ -5,11 +5,11 @@ import { MeshError } from '../mesh/MeshError.ts';
 export interface ArchiveLimits {
   entries: number;
   bytes: number;
-  /** unpacked over packed, looked at once 16 MiB have been unpacked */
+  /** unpacked over packed, looked at once 4 MiB have been unpacked; meshes as XML pack to a tenth or so */
   ratio: number;
 }
 
-export const archiveLimits: ArchiveLimits = { entries: 2000, bytes: 1.5 * 2 ** 30, ratio: 250 };
+export const archiveLimits: ArchiveLimits = { entries: 2000, bytes: 2 ** 30, ratio: 60 };
 
 /**
  * Unpacks the entries of a ZIP archive that `wanted` picks, counting bytes as they come out, so that an archive
@@ -38,6 +38,15 @@ export function readArchive(
     if (stop) return;
     const name = file.name.replace(/\\/g, '/').replace(/^\/+/, '');
     if (!wanted(name)) return;
+    // stored or deflated, as nearly every archive is
+    if (file.compression !== 0 && file.compression !== 8) {
+      stop ??= new MeshError(
+        'bad-archive',
+        `The entry "${name}" is packed in a way that is not read here (method ${file.compression}).`,
+        'Pack the archive again as a plain ZIP, or import the model inside.',
+      );
+      return;
+    }
     const chunks: Uint8Array[] = [];
     let size = 0;
     file.ondata = (error, chunk, final) => {
@@ -53,7 +62,7 @@ export function readArchive(
       size += chunk.length;
       unpacked += chunk.length;
       if (unpacked > limits.bytes) stop = tooLarge(`unpacks to more than ${Math.round(limits.bytes / 2 ** 20)} MB`);
-      else if (unpacked > 2 ** 24 && unpacked > limits.ratio * bytes.length)
+      else if (unpacked > 2 ** 22 && unpacked > limits.ratio * bytes.length)
         stop = tooLarge(`unpacks to more than ${limits.ratio} times its size, which no model does`);
       if (stop) return;
       chunks.push(chunk);

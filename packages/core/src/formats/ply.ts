@@ -78,8 +78,14 @@ function readHeader(bytes: Uint8Array): { format: Format; elements: Element[]; b
       format = words[1];
     } else if (key === 'element') {
       const count = Number(words[2]);
-      if (!Number.isInteger(count) || count < 0)
-        throw new MeshError('bad-syntax', `Line ${line} gives "${words[2]}" as a count.`, again);
+      if (!Number.isInteger(count) || count < 0 || count > 2 ** 32)
+        throw new MeshError(
+          'bad-syntax',
+          words[2] === undefined
+            ? `Line ${line} says nothing of how many there are of "${words[1] ?? ''}".`
+            : `Line ${line} gives "${words[2]}" as a count.`,
+          again,
+        );
       elements.push({ name: words[1].toLowerCase(), count, properties: [] });
     } else if (key === 'property') {
       const list = words[1] === 'list';
@@ -170,8 +176,10 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
   let sawFaces = false;
   for (const element of elements) {
     const { properties } = element;
+    // nothing is written of such elements, however many the header counts
+    if (properties.length === 0) continue;
     const smallest = properties.reduce((n, p) => n + (format === 'ascii' ? 2 : widths[p.list ?? p.type]), 0);
-    if (properties.length > 0 && element.count * smallest > bytes.length - body + 2)
+    if (element.count * smallest > bytes.length - body + 2)
       throw new MeshError(
         'truncated',
         `The header promises ${element.count} of ${element.name}; the ${bytes.length - body} bytes that follow cannot hold them.`,

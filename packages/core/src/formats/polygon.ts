@@ -1,15 +1,26 @@
 import earcut from 'earcut';
+import { MeshError } from '../mesh/MeshError.ts';
+
+/** Faces of more corners are refused: clipping ears takes time with their square where a face crosses itself. */
+export const mostCorners = 4000;
 
 /**
  * Cuts a polygon of 4 or more corners into triangles by clipping ears in the plane of its Newell normal. Falls back
  * to a fan when the polygon has no area.
  *
  * @param coords x, y, z per corner
+ * @throws MeshError `cannot` for more corners than are taken
  * @returns corner numbers, three a triangle, turning the same way as the polygon
  */
 export function triangulatePolygon(coords: ArrayLike<number>): number[] {
   const n = coords.length / 3;
   if (n === 3) return [0, 1, 2];
+  if (n > mostCorners)
+    throw new MeshError(
+      'cannot',
+      `A face has ${n} corners; at most ${mostCorners} are taken.`,
+      'Have the program that made it export triangles.',
+    );
   let nx = 0;
   let ny = 0;
   let nz = 0;

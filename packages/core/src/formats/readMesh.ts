@@ -1,23 +1,29 @@
 import { quietContext, type RunContext } from '../mesh/context.ts';
 import { MeshError } from '../mesh/MeshError.ts';
-import { vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { concatMeshes, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
 import { readObj } from './obj.ts';
 import { readPly } from './ply.ts';
 import { isExactBinaryStl, readAsciiStl, readBinaryStl } from './stl.ts';
-import { readThreeMf } from './threeMf.ts';
+import { readThreeMf, type FileWords, type ThreeMfObject } from './threeMf.ts';
+import type { StatedUnit } from './units.ts';
 
 export type MeshFormat = 'stl-binary' | 'stl-ascii' | 'obj' | 'ply' | '3mf';
 
 export interface ReadResult {
-  /** welded exactly; in the file's own unit, but in mm where the format states one */
+  /** welded exactly; in the file's own unit */
   mesh: TriMesh;
   format: MeshFormat;
-  /** does the format state a unit? */
-  hasUnit: boolean;
+  /** the unit that the file states; null where the format has none */
+  unit: StatedUnit | null;
   /** solids, groups or objects found */
   groups: number;
   vertices: number;
+  /** objects of the file by name, where the format keeps them apart */
+  objects: ThreeMfObject[];
+  words: FileWords | null;
+  /** what was odd about the file and did not hinder reading it */
+  notes: string[];
 }
 
 const starts = (bytes: Uint8Array, text: string, at = 0): boolean => {
@@ -71,13 +77,22 @@ const mostTriangles = 100_000_000;
 /**
  * Reads a mesh file of any supported format and welds it exactly.
  *
+ * @param object only this one of the file's objects, from 0; all together if left out
  * @throws MeshError with what was found and where
  */
-export function readMesh(source: Uint8Array, context: RunContext = quietContext): ReadResult {
+export function readMesh(source: Uint8Array, context: RunContext = quietContext, object?: number): ReadResult {
   if (source.length === 0)
     throw new MeshError('empty-file', 'The file is empty (0 bytes).', 'Copy or download it again.');
   const bytes = plainText(source);
   const format = sniffFormat(bytes);
+  if (format === null && starts(bytes, 'solid')) {
+    const at = bytes.findIndex((c) => c < 9 || (c > 13 && c < 32) || c === 127);
+    throw new MeshError(
+      'bad-syntax',
+      `The file begins like an ASCII STL, but byte ${at} is the control character 0x${bytes[at]?.toString(16).padStart(2, '0')}, which no text holds.`,
+      'It was damaged on the way, or is a binary STL of the wrong length. Fetch it again.',
+    );
+  }
   if (format === null)
     throw new MeshError(
       'unknown-format',
@@ -86,6 +101,11 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext)
     );
   let mesh: TriMesh;
   let groups = 1;
+  let unit: StatedUnit | null = null;
+  let objects: ThreeMfObject[] = [];
+  let words: FileWords | null = null;
+  let ended = true;
+  const notes: string[] = [];
   switch (format) {
     case 'stl-binary':
       if (looksLikeText(bytes))
@@ -97,7 +117,11 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext)
       mesh = readBinaryStl(bytes, context);
       break;
     case 'stl-ascii':
-      ({ mesh, solids: groups } = readAsciiStl(bytes, context));
+      ({ mesh, solids: groups, ended } = readAsciiStl(bytes, context));
+      if (!ended)
+        notes.push(
+          'The file ends without the "endsolid" that closes an ASCII STL: it may have been cut off. All that is there was read.',
+        );
       break;
     case 'obj':
       ({ mesh, groups } = readObj(bytes, context));
@@ -106,7 +130,16 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext)
       ({ mesh } = readPly(bytes, context));
       break;
     case '3mf':
-      ({ mesh, objects: groups } = readThreeMf(bytes, context));
+      ({ objects, unit, words } = readThreeMf(bytes, context));
+      groups = objects.length;
+      if (object !== undefined && !objects[object])
+        throw new MeshError(
+          'bad-params',
+          `The file has ${groups} ${groups === 1 ? 'object' : 'objects'}; there is no number ${object + 1}.`,
+          '',
+          'object',
+        );
+      mesh = object === undefined ? concatMeshes(objects.map((o) => o.mesh)) : objects[object].mesh;
       break;
   }
   if (mesh.triangles.length === 0)
@@ -123,7 +156,7 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext)
     );
   const read = vertexCount(mesh);
   const welded = format.startsWith('stl') ? mesh : weldExact(mesh);
-  return { mesh: welded, format, hasUnit: format === '3mf', groups: Math.max(1, groups), vertices: read };
+  return { mesh: welded, format, unit, groups: Math.max(1, groups), vertices: read, objects, words, notes };
 }
 
 const looksLikeText = (bytes: Uint8Array): boolean => bytes.subarray(0, 512).every((c) => c >= 9 && c < 127);

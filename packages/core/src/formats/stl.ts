@@ -68,9 +68,14 @@ export function readBinaryStl(bytes: Uint8Array, context: RunContext): TriMesh {
  * ASCII STL, read word by word: several solids, any spacing and case, line ends of all kinds, missing or broken
  * normals, and loops of more than three corners.
  *
+ * @returns `ended` is false when the last solid is not closed by its `endsolid`
+ *
  * @throws MeshError `bad-syntax`, `bad-number`, `truncated`
  */
-export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: TriMesh; solids: number } {
+export function readAsciiStl(
+  bytes: Uint8Array,
+  context: RunContext,
+): { mesh: TriMesh; solids: number; ended: boolean } {
   const scan = new ByteScanner(bytes);
   const soup = new GrowableFloats(Math.max(3072, bytes.length >> 5));
   let solids = 0;
@@ -143,8 +148,8 @@ export function readAsciiStl(bytes: Uint8Array, context: RunContext): { mesh: Tr
       );
     }
   }
-  if (inLoop || (!ended && facets === 0 && solids === 0)) throw cutOff(scan, facets);
-  return { mesh: weldSoup(soup.taken()), solids };
+  if (inLoop) throw cutOff(scan, facets);
+  return { mesh: weldSoup(soup.taken()), solids, ended };
 }
 
 const cutOff = (scan: ByteScanner, facets: number): MeshError =>

@@ -1,20 +1,42 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { MeshError } from '../mesh/MeshError.ts';
-import { concatMeshes, flipMesh, type TriMesh } from '../mesh/TriMesh.ts';
+import { concatMeshes, countUp, flipMesh, subMesh, type TriMesh } from '../mesh/TriMesh.ts';
 import type { RunContext } from '../mesh/context.ts';
 import { readArchive, writeArchive } from './archive.ts';
 import { GrowableFloats, GrowableIndices } from './Growable.ts';
 import { digits } from './obj.ts';
+import type { StatedUnit } from './units.ts';
 
-/** mm in each unit that the 3MF Core Specification 1.3, section 3.4, allows. */
-const unitMm: Record<string, number> = {
-  micron: 0.001,
-  millimeter: 1,
-  centimeter: 10,
-  inch: 25.4,
-  foot: 304.8,
-  meter: 1000,
+/** Units that the 3MF Core Specification 1.3, section 3.4, allows. */
+const units: Readonly<Record<string, StatedUnit>> = {
+  micron: 'micron',
+  millimeter: 'mm',
+  centimeter: 'cm',
+  inch: 'in',
+  foot: 'ft',
+  meter: 'm',
 };
+
+/** What the file says of itself (section 3.4.1 of the specification); empty where it says nothing. */
+export interface FileWords {
+  title: string;
+  designer: string;
+  licence: string;
+}
+
+/** One object of the build, in its place. */
+export interface ThreeMfObject {
+  name: string;
+  mesh: TriMesh;
+  /** #rrggbb, where the file gives one */
+  colour: string | null;
+}
+
+/**
+ * What one file may ask for. Objects may hold one another and be placed over and over, so that a few kilobytes could ask
+ * for more than any memory holds.
+ */
+export const threeMfLimits = { placements: 100_000, triangles: 20_000_000, vertices: 20_000_000, depth: 32 };
 
 /** Row-vector affine transform as in the specification, 3.3: m00 m01 m02 m10 ... m32. */
 type Transform = number[];
@@ -28,14 +50,20 @@ interface Component {
 
 interface ModelObject {
   type: string;
+  name: string;
+  /** of its property group and place in it */
+  colour: { group: string; index: number } | null;
   mesh?: TriMesh;
   components: Component[];
 }
 
 interface Model {
-  unitMm: number;
+  unit: StatedUnit;
   objects: Map<string, ModelObject>;
   items: Component[];
+  words: FileWords;
+  /** colours of each property group */
+  colours: Map<string, string[]>;
 }
 
 const again = 'Export it again from the program that made it.';
@@ -68,8 +96,23 @@ function transformed(mesh: TriMesh, m: Transform): TriMesh {
   return det < 0 ? flipMesh(out) : out;
 }
 
+/** Well-known metadata names, section 3.4.1. */
+const wordNames: Readonly<Record<string, keyof FileWords>> = {
+  Title: 'title',
+  Designer: 'designer',
+  LicenseTerms: 'licence',
+};
+
 function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model {
-  const model: Model = { unitMm: 1, objects: new Map(), items: [] };
+  const model: Model = {
+    unit: 'mm',
+    objects: new Map(),
+    items: [],
+    words: { title: '', designer: '', licence: '' },
+    colours: new Map(),
+  };
+  let word: keyof FileWords | null = null;
+  let group = '';
   const parser = new SaxesParser<{ xmlns: false; position: true }>({ xmlns: false, position: true });
   let object: ModelObject | undefined;
   let objectId = '';
@@ -105,14 +148,36 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
       case 'model': {
         known = true;
         const unit = tag.attributes['unit'] ?? 'millimeter';
-        if (!(unit in unitMm))
-          throw new MeshError('bad-syntax', `${path} is in "${unit}", which is not a unit of 3MF.`, again);
-        model.unitMm = unitMm[unit];
+        if (!Object.hasOwn(units, unit))
+          throw new MeshError('bad-syntax', `${path} is in "${unit.slice(0, 40)}", which is not a unit of 3MF.`, again);
+        model.unit = units[unit];
+        break;
+      }
+      case 'metadata':
+        word = wordNames[tag.attributes['name'] ?? ''] ?? null;
+        break;
+      case 'basematerials':
+      case 'colorgroup':
+        group = tag.attributes['id'] ?? '';
+        model.colours.set(group, []);
+        break;
+      case 'base':
+      case 'color': {
+        const given = tag.attributes['displaycolor'] ?? tag.attributes['color'] ?? '';
+        model.colours.get(group)?.push(/^#[0-9a-f]{6}/i.test(given) ? given.slice(0, 7).toLowerCase() : '');
         break;
       }
       case 'object':
         objectId = tag.attributes['id'] ?? '';
-        object = { type: tag.attributes['type'] ?? 'model', components: [] };
+        object = {
+          type: tag.attributes['type'] ?? 'model',
+          name: (tag.attributes['name'] ?? '').slice(0, 120),
+          colour:
+            tag.attributes['pid'] === undefined
+              ? null
+              : { group: tag.attributes['pid'], index: Number(tag.attributes['pindex'] ?? 0) },
+          components: [],
+        };
         model.objects.set(objectId, object);
         break;
       case 'mesh':
@@ -143,9 +208,15 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
       }
     }
   });
+  parser.on('text', (text) => {
+    if (word) model.words[word] = (model.words[word] + text).trim().slice(0, 2000);
+  });
   parser.on('closetag', (tag) => {
+    if (local(tag.name) === 'metadata') word = null;
     if (local(tag.name) === 'mesh' && object && points && faces) {
-      object.mesh = { positions: points.taken(), triangles: faces.taken() };
+      // vertices that no triangle has would be placed for nothing, maybe thousands of times
+      const all = { positions: points.taken(), triangles: faces.taken() };
+      object.mesh = subMesh(all, countUp(all.triangles.length / 3));
       points = faces = undefined;
     } else if (local(tag.name) === 'object') object = undefined;
   });
@@ -163,11 +234,14 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
 }
 
 /**
- * 3MF: every item of the build, with components and transforms applied, in millimetres.
+ * 3MF: every item of the build, with components and transforms applied, in the file's own unit.
  *
  * @throws MeshError `no-model`, `bad-syntax`, `bad-number`, `bad-index`, `archive-too-large`, `bad-archive`
  */
-export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: TriMesh; objects: number } {
+export function readThreeMf(
+  bytes: Uint8Array,
+  context: RunContext,
+): { objects: ThreeMfObject[]; unit: StatedUnit; words: FileWords } {
   const files = readArchive(bytes, (name) => /\.model$/i.test(name) || name === '_rels/.rels');
   const rels = files.get('_rels/.rels');
   let root: string | undefined;
@@ -203,10 +277,23 @@ export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: Tri
     return model;
   };
   const main = load(root);
-  const out: TriMesh[] = [];
-  let total = 0;
-  const place = (component: Component, outer: Transform, depth: number): void => {
-    if (depth > 32) throw new MeshError('bad-syntax', `Object ${component.id} contains itself.`, again);
+  const out: ThreeMfObject[] = [];
+  const placed = { placements: 0, triangles: 0, vertices: 0 };
+  const count = (what: keyof typeof placed, more: number): void => {
+    placed[what] += more;
+    if (placed[what] > threeMfLimits[what])
+      throw new MeshError(
+        'archive-too-large',
+        `The build repeats its objects to more than ${threeMfLimits[what].toLocaleString('en-GB').replace(/,/g, ' ')} ${what}.`,
+        'Take repeated copies out of it in the program that made it.',
+      );
+  };
+  /** Meshes of a component and of what it holds, in place. */
+  const place = (component: Component, outer: Transform, depth: number, into: TriMesh[]): void => {
+    count('placements', 1);
+    if ((placed.placements & 255) === 0) context.checkCancelled();
+    if (depth > threeMfLimits.depth)
+      throw new MeshError('bad-syntax', `Object ${component.id} contains itself.`, again);
     const object = load(component.path).objects.get(component.id);
     if (!object)
       throw new MeshError(
@@ -216,24 +303,27 @@ export function readThreeMf(bytes: Uint8Array, context: RunContext): { mesh: Tri
       );
     if (object.type === 'support' || object.type === 'other') return;
     const transform = compose(component.transform, outer);
-    if (object.mesh) {
-      total += object.mesh.triangles.length / 3;
-      if (total > 5e7)
-        throw new MeshError(
-          'archive-too-large',
-          'The build repeats its objects to more than 50 million triangles.',
-          again,
-        );
-      out.push(transformed(object.mesh, transform));
+    if (object.mesh && object.mesh.triangles.length > 0) {
+      count('triangles', object.mesh.triangles.length / 3);
+      count('vertices', object.mesh.positions.length / 3);
+      into.push(transformed(object.mesh, transform));
     }
-    for (const inner of object.components) place(inner, transform, depth + 1);
+    for (const inner of object.components) place(inner, transform, depth + 1, into);
   };
-  const s = main.unitMm;
-  const toMm: Transform = [s, 0, 0, 0, s, 0, 0, 0, s, 0, 0, 0];
-  for (const item of main.items) place(item, toMm, 0);
-  if (main.items.length === 0)
-    for (const id of main.objects.keys()) place({ path: root, id, transform: identity }, toMm, 0);
-  return { mesh: concatMeshes(out), objects: out.length };
+  const items =
+    main.items.length > 0
+      ? main.items
+      : [...main.objects.keys()].map((id) => ({ path: root, id, transform: identity }));
+  items.forEach((item, i) => {
+    const meshes: TriMesh[] = [];
+    place(item, identity, 0, meshes);
+    if (meshes.length === 0) return;
+    const model = load(item.path);
+    const object = model.objects.get(item.id)!;
+    const colour = object.colour && model.colours.get(object.colour.group)?.[object.colour.index];
+    out.push({ name: object.name || `object ${i + 1}`, mesh: concatMeshes(meshes), colour: colour || null });
+  });
+  return { objects: out, unit: main.unit, words: main.words };
 }
 
 /** A 3MF of named meshes, each an object and an item of the build; the same meshes give the same bytes. */

@@ -4,6 +4,10 @@ export const mmPerUnit = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 } as cons
 export type LengthUnit = keyof typeof mmPerUnit;
 export const lengthUnits = Object.keys(mmPerUnit) as LengthUnit[];
 
+/** Units that a file may state by itself: those, and one that nobody types. */
+export type StatedUnit = LengthUnit | 'micron';
+export const mmPerStatedUnit: Readonly<Record<StatedUnit, number>> = { ...mmPerUnit, micron: 0.001 };
+
 /**
  * A guess at the unit of a file that carries none, from its largest dimension alone. Figures are common practice:
  * files of printable things are nearly always between 5 mm and 3 m across.

@@ -63,13 +63,16 @@ export function sampleSurface(
   return { points: points.slice(0, 3 * used), triangles: owner.slice(0, used) };
 }
 
+/** Is a point on a triangle of one surface, so far from the other, left out of account? */
+export type LeftOut = (x: number, y: number, z: number, triangle: number, distance: number) => boolean;
+
 function oneWay(
   from: TriMesh,
   to: TriMesh,
   samples: number,
   context: RunContext,
   same?: Uint8Array,
-  left?: (x: number, y: number, z: number, triangle: number, distance: number) => boolean,
+  left?: LeftOut,
 ): { distances: Float32Array; result: OneWay; leftPct: number } {
   const { points: sampled, triangles: owner } = sampleSurface(from, samples, context.seed);
   const changed = same ? new Uint8Array(vertexCount(from)) : null;
@@ -136,6 +139,7 @@ export interface SameTriangles {
  *
  * @param samples points on each surface
  * @param left points of a, on a triangle and so far from b, that are left out of account
+ * @param leftOfB the same for points of b
  */
 export function deviationOf(
   a: TriMesh,
@@ -143,10 +147,11 @@ export function deviationOf(
   samples = 60_000,
   context: RunContext = quietContext,
   same?: SameTriangles,
-  left?: (x: number, y: number, z: number, triangle: number, distance: number) => boolean,
+  left?: LeftOut,
+  leftOfB?: LeftOut,
 ): PartDeviation {
   const ab = oneWay(a, b, samples, context, same?.a, left);
-  const ba = oneWay(b, a, samples, context, same?.b);
+  const ba = oneWay(b, a, samples, context, same?.b, leftOfB);
   const both = new Float32Array(ab.distances.length + ba.distances.length);
   both.set(ab.distances);
   both.set(ba.distances, ab.distances.length);

@@ -1,10 +1,12 @@
 import { quietContext, type RunContext } from './context.ts';
 import { beginCrossings, crossingsAfter, crossingsOf } from './crossings.ts';
+import { findDuplicates } from './duplicates.ts';
 import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from './edges.ts';
 import type { Finding, Measured, ShellFacts } from '../findings/Finding.ts';
 import { findingsIn, surfaceFindings } from '../findings/findingsIn.ts';
 import { triangleArea, volumeOf } from './measures.ts';
 import type { Crossings } from './selfIntersections.ts';
+import { isFlatShell, shellMeasures } from './shells.ts';
 import { boundsOf, sizeOf, triangleCount, vertexCount, xyz, type TriMesh, type Xyz } from './TriMesh.ts';
 import { weldExact } from './weld.ts';
 
@@ -13,6 +15,8 @@ export interface Inspection {
   triangles: number;
   vertices: number;
   shells: number;
+  /** closed shells that enclose nothing, such as two triangles back to back; not kept by meshes inspected before it was */
+  flatShells?: number;
   openEdges: number;
   openLoops: number;
   nonManifoldEdges: number;
@@ -73,6 +77,11 @@ export function beginInspection(
     context.progress(0.4, 'Looking for crossing triangles');
     return report(survey, await crossings(), context);
   };
+}
+
+function flatShellsOf(mesh: TriMesh): number {
+  const { volume, area } = shellMeasures(mesh);
+  return volume.reduce((n, v, s) => n + (isFlatShell(v, area[s]) ? 1 : 0), 0);
 }
 
 /** All that is measured but for the crossings. */
@@ -154,6 +163,7 @@ function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext)
       triangles: n,
       vertices: vertexCount(welded),
       shells: n === 0 ? 0 : shells.count,
+      flatShells: watertight && shells.count > 1 ? flatShellsOf(welded) : 0,
       openEdges,
       openLoops: loops.length,
       nonManifoldEdges,
@@ -180,51 +190,14 @@ function report({ measured, surface, facts }: Survey, crossings: Crossings | nul
 
 export { crumbShare } from '../findings/shellFindings.ts';
 
-/** True when nothing stands between the mesh and the solid kernel. Crossings not looked for do not count. */
-export const isSound = (i: Inspection): boolean =>
-  i.watertight && i.nonManifoldVertices === 0 && (i.selfIntersectingPairs ?? 0) === 0 && (i.volumeMm3 ?? 0) > 0;
-
 /**
- * Triangles over the same three vertices as an earlier one, whichever way they face.
- *
- * @returns `flags` 1 for each; `twinOf` the earlier triangle of those that are flagged
+ * True when nothing stands between the mesh and the solid kernel: closed, no sheet lying upon another or upon itself, no
+ * crossing, a volume. Crossings not looked for do not count.
  */
-export function findDuplicates(mesh: TriMesh): {
-  count: number;
-  first: number;
-  flags: Uint8Array;
-  twinOf: Uint32Array;
-} {
-  const { triangles } = mesh;
-  const n = triangles.length / 3;
-  const flags = new Uint8Array(n);
-  const twinOf = new Uint32Array(n);
-  const head = new Int32Array(vertexCount(mesh)).fill(-1);
-  const next = new Int32Array(n);
-  let count = 0;
-  let first = -1;
-  for (let t = 0; t < n; t++) {
-    const a = triangles[3 * t];
-    const b = triangles[3 * t + 1];
-    const c = triangles[3 * t + 2];
-    const low = Math.min(a, b, c);
-    const high = Math.max(a, b, c);
-    const sum = a + b + c;
-    let s = head[low];
-    for (; s >= 0; s = next[s]) {
-      const x = triangles[3 * s];
-      const y = triangles[3 * s + 1];
-      const z = triangles[3 * s + 2];
-      if (x + y + z === sum && Math.max(x, y, z) === high) break;
-    }
-    if (s >= 0) {
-      flags[t] = 1;
-      twinOf[t] = s;
-      if (count++ === 0) first = t;
-    } else {
-      next[t] = head[low];
-      head[low] = t;
-    }
-  }
-  return { count, first, flags, twinOf };
-}
+export const isSound = (i: Inspection): boolean =>
+  i.watertight &&
+  i.nonManifoldVertices === 0 &&
+  i.duplicateTriangles === 0 &&
+  (i.flatShells ?? 0) === 0 &&
+  (i.selfIntersectingPairs ?? 0) === 0 &&
+  (i.volumeMm3 ?? 0) > 0;

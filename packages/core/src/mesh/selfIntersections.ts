@@ -1,7 +1,9 @@
 import { treeOf, type Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from './context.ts';
 import { trianglesMeet } from './triangleMeet.ts';
-import type { TriMesh } from './TriMesh.ts';
+import { findDuplicates } from './duplicates.ts';
+import { MeshError } from './MeshError.ts';
+import { countUp, subMesh, type TriMesh } from './TriMesh.ts';
 
 export interface Crossings {
   /** exact */
@@ -20,6 +22,23 @@ export const mostPairs = 400_000;
  * @param suspects flags of triangles of which one at least must be in a pair; all, if left out
  */
 export function selfIntersections(mesh: TriMesh, context: RunContext = quietContext, suspects?: Uint8Array): Crossings {
+  const duplicates = findDuplicates(mesh);
+  if (duplicates.count > manyCopies) {
+    // copies of one triangle lie in each other's boxes, all with all: what the first of them crosses, the others do too
+    const single = countUp(duplicates.flags.length).filter((t) => duplicates.flags[t] === 0);
+    const { count, pairs } = amongTriangles(subMesh(mesh, single), context, suspects && single.map((t) => suspects[t]));
+    return { count, pairs: pairs.map((t) => single[t]) };
+  }
+  return amongTriangles(mesh, context, suspects);
+}
+
+/** More copies of triangles than this are left out before the search. */
+const manyCopies = 1000;
+
+/** Triangles that lie on one another in such numbers that more pairs than this would have to be looked at are refused. */
+const mostTests = 200_000_000;
+
+function amongTriangles(mesh: TriMesh, context: RunContext, suspects?: ArrayLike<number>): Crossings {
   const tree = treeOf(mesh);
   const { positions: p, triangles } = mesh;
   const { order } = tree;
@@ -61,6 +80,7 @@ export function selfIntersections(mesh: TriMesh, context: RunContext = quietCont
   }
   const pairs: number[] = [];
   let count = 0;
+  let tests = 0;
   /** Do all corners of i that j has not lie, beyond rounding, on one side of j's plane? */
   const clear = (i: number, j: number): boolean => {
     const o = 9 * j;
@@ -145,6 +165,12 @@ export function selfIntersections(mesh: TriMesh, context: RunContext = quietCont
     return false;
   };
   const test = (i: number, j: number): void => {
+    if (++tests > mostTests)
+      throw new MeshError(
+        'cannot',
+        `So many of the ${n} triangles lie on or through one another that they cannot be told apart.`,
+        'Was the same model written over and over? Export it once.',
+      );
     if (clear(i, j) || clear(j, i) || apart(i, j) || apart(j, i) || flat[i] || flat[j]) return;
     const s = order[i] < order[j] ? order[i] : order[j];
     const t = order[i] < order[j] ? order[j] : order[i];

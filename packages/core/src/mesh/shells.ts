@@ -95,3 +95,9 @@ export function largestShell(mesh: TriMesh): TriMesh {
     groupByLabel(label, count).reduce((a, b) => (b.length > a.length ? b : a)),
   );
 }
+
+/** Volume over area to the power of 1.5 below which a closed shell is a sheet lying upon itself. */
+const flatShare = 1e-7;
+
+/** Is a closed shell of this volume and area nothing but a sheet lying upon itself? */
+export const isFlatShell = (volume: number, area: number): boolean => !(Math.abs(volume) > flatShare * area ** 1.5);

@@ -20,24 +20,25 @@ import { size } from './size/size.ts';
 import { thicken } from './thicken/thicken.ts';
 import { thickness } from './thickness/thickness.ts';
 import type { Operation } from './Operation.ts';
+import { proving } from './proving.ts';
 
-/** Every operation. The job runner, the command line, the forms and the API description all come from this list. */
+/** Every operation; those that make solids of solids test what they made. The job runner, the command line, the forms and the API description all come from this list. */
 export const operations = {
   import: importMesh,
   crop,
   mend,
-  mirror,
-  foot,
-  refine,
-  simplify,
+  mirror: proving(mirror),
+  foot: proving(foot),
+  refine: proving(refine),
+  simplify: proving(simplify),
   scan,
   size,
-  thicken,
-  hollow,
-  divide,
-  recut,
+  thicken: proving(thicken),
+  hollow: proving(hollow),
+  divide: proving(divide),
+  recut: proving(recut),
   export: exportMesh,
-  sample,
+  sample: proving(sample),
   fit,
   measure,
   thickness,

@@ -237,6 +237,17 @@ export class Patchwork {
     return pairs;
   }
 
+  /** Corners of triangles as they are now, x, y, z each, nine numbers a triangle. */
+  cornersOf(list: Iterable<number>): number[] {
+    const out: number[] = [];
+    for (const t of list)
+      for (let k = 0; k < 3; k++) {
+        const v = 3 * this.corners.data[3 * t + k];
+        out.push(this.points.data[v], this.points.data[v + 1], this.points.data[v + 2]);
+      }
+    return out;
+  }
+
   /** The mesh as it is now: old triangles in their order, then the new ones. */
   taken(): TriMesh {
     if (this.goneCount === 0 && this.corners.length === this.base.triangles.length) return this.base;

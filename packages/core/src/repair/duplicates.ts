@@ -1,5 +1,5 @@
 import { edgesOf } from '../mesh/edges.ts';
-import { findDuplicates } from '../mesh/inspect.ts';
+import { findDuplicates } from '../mesh/duplicates.ts';
 import { subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
 

@@ -18,6 +18,7 @@ const reach = 3;
  *
  * @param mesh closed, with two triangles at every edge
  * @param suspects flags of the triangles that may cross anything; all, if left out
+ * @param leave told the corners of what still crosses where it gives up, nine numbers a triangle
  * @returns null when crossings are left after the last round
  */
 export function settleCrossings(
@@ -26,6 +27,7 @@ export function settleCrossings(
   context: RunContext,
   rounds = 4,
   suspects?: Uint8Array,
+  leave?: (corners: number[]) => void,
 ): TriMesh | null {
   context.progress(0, 'Settling crossings');
   const found = suspects
@@ -34,19 +36,27 @@ export function settleCrossings(
       : { count: 0, pairs: [] }
     : crossingsOf(mesh, context);
   if (2 * found.count > found.pairs.length) return null;
-  return settlePatches(new Patchwork(mesh, scale), found.pairs, rounds, context);
+  return settlePatches(new Patchwork(mesh, scale), found.pairs, rounds, context, leave);
 }
 
 /** @param pairs all pairs of triangles of the patchwork that cross */
-function settlePatches(patches: Patchwork, pairs: number[], rounds: number, context: RunContext): TriMesh | null {
+function settlePatches(
+  patches: Patchwork,
+  pairs: number[],
+  rounds: number,
+  context: RunContext,
+  leave?: (corners: number[]) => void,
+): TriMesh | null {
   const least = patches.size / 2;
   for (let round = 0; pairs.length > 0; round++) {
     context.checkCancelled();
     context.progress(round / (rounds + 1), `Settling crossings, round ${round + 1}`);
-    if (round === rounds) return null;
-    const bad = patches.around(pairs, round);
-    const fresh = patches.redo(new Set(bad), patches.around(bad, reach), context);
-    if (!fresh || patches.size < least) return null;
+    const bad = round === rounds ? [] : patches.around(pairs, round);
+    const fresh = round === rounds ? null : patches.redo(new Set(bad), patches.around(bad, reach), context);
+    if (!fresh || patches.size < least) {
+      leave?.(patches.cornersOf(new Set(pairs)));
+      return null;
+    }
     pairs = patches.crossings(fresh, context);
   }
   const settled = patches.taken();

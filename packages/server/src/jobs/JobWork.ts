@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { JobView, PrintsAtStake, ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import type { ReferenceReport } from '@jasmorphe/core/operations/reference/reference';
 import type { SampleReport } from '@jasmorphe/core/operations/sample/sample';
@@ -19,6 +20,9 @@ export interface Outcome {
 
 type Progress = (fraction: number, phase: string) => void;
 
+/** A file of more objects than this is one model. */
+const mostObjects = 200;
+
 const now = (): string => new Date().toISOString();
 
 const part =
@@ -36,27 +40,44 @@ export class JobWork {
   /** @param createdAt when it was asked for: models stand in the order of the drop, not in that in which they were read */
   async import(job: ActiveJob, payload: ImportPayload, createdAt: string, progress: Progress): Promise<Outcome> {
     await this.library.projectRow(payload.projectId);
-    const made = await this.steps.run(
-      job,
-      { operation: 'import', params: payload.params },
-      [`source:${payload.sourceHash}`],
-      { hash: payload.sourceHash, name: payload.fileName },
-      progress,
-    );
-    const id = randomUUID();
-    return this.newModel(
-      made,
-      {
-        id,
-        projectId: payload.projectId,
-        name: payload.fileName.replace(/\.[^.]+$/, '') || payload.fileName,
-        sourceName: payload.fileName,
-        sourceHash: payload.sourceHash,
-        licence: payload.licence,
-        createdAt,
-      },
-      [],
-    );
+    const read = (params: Record<string, unknown>, share: Progress) =>
+      this.steps.run(
+        job,
+        { operation: 'import', params },
+        [`source:${payload.sourceHash}`],
+        { hash: payload.sourceHash, name: payload.fileName },
+        share,
+      );
+    const whole = await read(payload.params, progress);
+    const { objects, words } = whole.step.report as ImportReport;
+    const stem = payload.fileName.replace(/\.[^.]+$/, '') || payload.fileName;
+    const model = (name: string, second: number) => ({
+      id: randomUUID(),
+      projectId: payload.projectId,
+      name: name.slice(0, 120),
+      sourceName: payload.fileName,
+      sourceHash: payload.sourceHash,
+      licence:
+        payload.licence || [words?.licence, words?.designer && `by ${words.designer}`].filter(Boolean).join(', '),
+      // models of one file stand in its order
+      createdAt: new Date(Date.parse(createdAt) + second).toISOString(),
+    });
+    if (payload.objects !== 'apart' || objects.length < 2 || objects.length > mostObjects)
+      return this.newModel(whole, model(stem, 0), []);
+    const outcomes: Outcome[] = [];
+    for (let i = 0; i < objects.length; i++) {
+      const made = await read(
+        { ...payload.params, object: i },
+        part(progress, i / objects.length, (i + 1) / objects.length),
+      );
+      outcomes.push(this.newModel(made, model(`${stem} ${objects[i].name}`, i), []));
+    }
+    return {
+      statements: outcomes.flatMap((o) => o.statements),
+      relied: { ...outcomes[0].relied, meshes: outcomes.flatMap((o) => o.relied.meshes ?? []) },
+      result: outcomes[0].result,
+      events: outcomes[0].events,
+    };
   }
 
   /** A test piece is a model of its own, whose line begins where it was cut from. */

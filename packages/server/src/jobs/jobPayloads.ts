@@ -8,6 +8,8 @@ export interface ImportPayload {
   fileName: string;
   licence: string;
   params: Record<string, unknown>;
+  /** objects that the file keeps apart become models of their own; together if left out */
+  objects?: 'apart' | 'together';
 }
 
 export interface Planned {

@@ -26,7 +26,7 @@ export function projectRoutes({ library, blobs, runner, events, options }: Servi
   router.post('/projects/:id/models', async (q, r) => {
     await library.projectRow(q.params.id);
     const upload = await receiveUpload(q, blobs, options.uploadLimitBytes);
-    const { unit, licence } = check(UploadOptions, upload.fields);
+    const { unit, licence, objects } = check(UploadOptions, upload.fields);
     r.status(202).json(
       await runner.addImport({
         projectId: q.params.id,
@@ -34,6 +34,7 @@ export function projectRoutes({ library, blobs, runner, events, options }: Servi
         fileName: upload.fileName,
         licence,
         params: { unit },
+        objects,
       }),
     );
   });

@@ -42,6 +42,15 @@ export function findingsOf(
   const intake = stepOfStage(body, 'intake');
   if ((stage === 'intake' || stage === 'size') && intake?.step.operation === 'import') {
     const r = intake.step.report as ImportReport;
+    for (const note of r.notes ?? [])
+      raw.push({
+        code: 'file-note',
+        severity: 'attention',
+        message: note,
+        at: null,
+        span: 0,
+        method: 'read in the file',
+      });
     if (r.unitFrom === 'guess')
       raw.push({
         code: 'unit-guess',

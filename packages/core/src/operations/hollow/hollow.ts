@@ -5,6 +5,7 @@ import { makeSimpler } from '../../field/makeSimpler.ts';
 import { SignedDistance } from '../../field/SignedDistance.ts';
 import { Bvh, treeOf, newHit } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { crossingsOf } from '../../mesh/crossings.ts';
 import { sampleSurface } from '../../mesh/deviation.ts';
 import { groupByLabel, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
@@ -124,7 +125,7 @@ export const hollow: Operation<HollowParams, HollowReport> = {
       );
     const floor = boundsOf(mesh).min[2];
     const base = params.openBase ? flatBase(mesh, floor, scale) : null;
-    const field = wallField(mesh, params.wall, base, floor);
+    const field = wallField(mesh, params.wall, base, floor, context);
     const box = boundsOf(mesh);
     const grid = base ? { min: [box.min[0], box.min[1], floor - 3 * detail] as Vec3, max: box.max } : box;
     let cavity = extractLevel(field, grid, detail, sliceContext(context, 0, 0.6));
@@ -202,14 +203,20 @@ function flatBase(mesh: TriMesh, floor: number, scale: number): Uint32Array {
   return Uint32Array.from(keep);
 }
 
-function wallField(mesh: TriMesh, wall: number, base: Uint32Array | null, floor: number): Field {
+function wallField(mesh: TriMesh, wall: number, base: Uint32Array | null, floor: number, context: RunContext): Field {
   const distance = new SignedDistance(mesh, base ?? undefined);
+  const { pairs } = crossingsOf(mesh, context);
+  if (pairs.length > 0 || shellsOf(mesh).count > 1) {
+    const crossed = new Uint8Array(triangleCount(mesh));
+    for (const t of pairs) crossed[t] = 1;
+    distance.noteCrossed(crossed);
+  }
   const lift = base ? 1e-4 * diagonalOf(mesh) : 0;
   // below an open base the section at the base goes on downwards
   const clamp = (z: number) => (base ? Math.max(z, floor + lift) : z);
   return {
     distance: (x, y, z, limit) => distance.distance(x, y, clamp(z), limit),
-    inside: (x, y, z) => distance.insideOfSound(x, y, clamp(z)),
+    inside: (x, y, z) => distance.insideByNearest(x, y, clamp(z)),
     depth: wall,
     closed: true,
   };

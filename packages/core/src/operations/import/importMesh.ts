@@ -1,5 +1,6 @@
-import { IsIn, IsOptional } from 'class-validator';
-import { guessUnit, lengthUnits, mmPerUnit, type LengthUnit } from '../../formats/units.ts';
+import { IsIn, IsInt, IsOptional, Max, Min } from 'class-validator';
+import type { FileWords } from '../../formats/threeMf.ts';
+import { guessUnit, lengthUnits, mmPerStatedUnit, type LengthUnit, type StatedUnit } from '../../formats/units.ts';
 import { readMesh, type MeshFormat } from '../../formats/readMesh.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { scaleMesh } from '../../mesh/transform.ts';
@@ -12,6 +13,13 @@ export class ImportParams {
   @IsOptional()
   @IsIn([...lengthUnits, 'auto'])
   unit: LengthUnit | 'auto' = 'auto';
+
+  /** Only this object of a file that keeps several apart, counted from 0; all together if left out. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100_000)
+  object?: number;
 }
 
 export interface ImportReport {
@@ -24,23 +32,40 @@ export interface ImportReport {
   /** size as the numbers stand in the file */
   fileSize: Xyz;
   size: Xyz;
-  unit: LengthUnit;
+  unit: StatedUnit;
+  /** what the file itself states, whatever was taken; null where it states none */
+  fileUnit: StatedUnit | null;
+  /** objects that the file keeps apart; one or none means that it is a single piece */
+  objects: { name: string; triangles: number; colour: string | null }[];
+  /** what the file says of itself */
+  words: FileWords | null;
+  /** what was odd about the file and did not hinder reading it */
+  notes: string[];
   /** where the unit comes from */
   unitFrom: 'file' | 'guess' | 'given';
   unitReason: string;
 }
 
+const unitNames: Record<StatedUnit, string> = {
+  micron: 'micron',
+  mm: 'mm',
+  cm: 'cm',
+  m: 'm',
+  in: 'inch',
+  ft: 'foot',
+};
+
 /** A file becomes a mesh in mm, corners with equal coordinates joined. */
 export const importMesh: Operation<ImportParams, ImportReport> = {
   name: 'import',
-  version: 1,
+  version: 2,
   summary: 'Reads an STL, OBJ, PLY or 3MF file',
   params: ImportParams,
   async run(_inputs, params, context) {
     const source = context.source;
     if (!source) throw new MeshError('bad-params', 'There is no file to import.', 'Choose one.');
     context.progress(0, 'Reading the file');
-    const read = readMesh(source.bytes, context);
+    const read = readMesh(source.bytes, context, params.object);
     const raw = boundsOf(read.mesh);
     const fileSize = sizeOf(raw);
     const largest = Math.max(...fileSize);
@@ -50,18 +75,13 @@ export const importMesh: Operation<ImportParams, ImportReport> = {
         'All triangles of the file lie in one point.',
         'Export it again from the program that made it.',
       );
-    let unit: LengthUnit;
+    let unit: StatedUnit;
     let unitFrom: ImportReport['unitFrom'];
     let unitReason: string;
-    if (read.hasUnit) {
-      unit = 'mm';
+    if (read.unit && params.unit === 'auto') {
+      unit = read.unit;
       unitFrom = 'file';
-      unitReason = 'the file states its unit';
-      if (params.unit !== 'auto' && params.unit !== 'mm') {
-        unit = params.unit;
-        unitFrom = 'given';
-        unitReason = `taken as ${params.unit} although the file states its unit`;
-      }
+      unitReason = `the file states its unit, ${unitNames[unit]}`;
     } else if (params.unit === 'auto') {
       const guess = guessUnit(largest);
       unit = guess.unit;
@@ -70,10 +90,9 @@ export const importMesh: Operation<ImportParams, ImportReport> = {
     } else {
       unit = params.unit;
       unitFrom = 'given';
-      unitReason = 'as you said';
+      unitReason = read.unit ? `as you said, though the file states ${unitNames[read.unit]}` : 'as you said';
     }
-    const f = mmPerUnit[unit];
-    const mesh = f === 1 ? read.mesh : weldExact(scaleMesh(read.mesh, [f, f, f]));
+    const f = mmPerStatedUnit[unit];
     if (!(largest * f < 1e7))
       throw new MeshError(
         'bad-number',
@@ -81,6 +100,7 @@ export const importMesh: Operation<ImportParams, ImportReport> = {
         'Choose a smaller unit.',
         'unit',
       );
+    const mesh = f === 1 ? read.mesh : weldExact(scaleMesh(read.mesh, [f, f, f]));
     context.progress(1, 'Imported');
     return {
       outputs: [mesh],
@@ -94,6 +114,10 @@ export const importMesh: Operation<ImportParams, ImportReport> = {
         fileSize: xyz(fileSize),
         size: xyz(sizeOf(boundsOf(mesh))),
         unit,
+        fileUnit: read.unit,
+        objects: read.objects.map((o) => ({ name: o.name, triangles: triangleCount(o.mesh), colour: o.colour })),
+        words: read.words,
+        notes: read.notes,
         unitFrom,
         unitReason,
       },

@@ -16,8 +16,9 @@ import { weldExact } from '../../mesh/weld.ts';
 import { windingOf } from '../../mesh/WindingTree.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
-import { costOf } from './cost.ts';
+import { costOf, type PatchCost } from './cost.ts';
 import { joinShells } from './join.ts';
+import { dropFlatShells } from '../../repair/proveSolid.ts';
 import { dropCollapsed, dropCrumbs, stitch, type StitchCounts } from './stitch.ts';
 import { tornSkin } from './tornSkin.ts';
 import { defaultDetail, wrapMesh } from './wrap.ts';
@@ -59,6 +60,11 @@ export class MendParams {
   @Min(1, { each: true })
   loops?: number[];
 
+  /** Patches drawn tight over their rims, instead of such as follow the surface around them. */
+  @IsOptional()
+  @IsBoolean()
+  taut: boolean = false;
+
   /** Shells smaller than this across count as crumbs, mm; a fiftieth of the diagonal if left out. */
   @IsOptional()
   @IsMm()
@@ -74,6 +80,9 @@ const thinnest = 1e-5;
 /** Where more of the skin than this had to be invented, the patches are doubted. */
 const inventedShare = 0.1;
 
+/** A tight patch is taken instead of a new skin only where nearly all of the old triangles are good. */
+const mostlyKept = 0.9;
+
 /** What was done to some of the shells. */
 export interface MendPart {
   method: Method;
@@ -88,8 +97,10 @@ export interface MendReport {
   parts: MendPart[];
   before: Inspection;
   after: Inspection;
-  /** of the skin that can be seen: neither what was dropped as a crumb or sheet nor what lay buried inside */
+  /** of the old skin that can be seen: neither what was dropped as a crumb or sheet, nor what lay buried inside, nor patches */
   deviation: Deviation;
+  /** what was made up to close holes; null where nothing was */
+  patches: PatchCost | null;
   /** share of the old skin's area that lay inside the body, from samples */
   buriedPct: number;
   /** null when the mesh had no volume before */
@@ -118,7 +129,7 @@ interface Candidate {
 /** Makes one sound solid, or several if they are truly apart, with the least change that reaches it. */
 export const mend: Operation<MendParams, MendReport> = {
   name: 'mend',
-  version: 4,
+  version: 5,
   summary: 'Closes, orients and unites a mesh into a sound solid',
   params: MendParams,
   async run([input], params, context) {
@@ -138,16 +149,14 @@ export const mend: Operation<MendParams, MendReport> = {
       gapsMm: params.closeGaps ?? 0,
     };
     const crumbMm = params.keepCrumbs ? 0 : (params.crumb ?? crumbShare * scale);
-    const stitched = stitch(
-      source,
-      {
-        crumbMm,
-        fillLimitMm: params.fillLimit ?? Infinity,
-        wanted: params.loops ? loopsByNumber(source, params.loops) : undefined,
-        toleranceMm: Math.max(params.closeGaps ?? 0, 2e-5 * scale),
-      },
-      sliceContext(context, 0.12, 0.35),
-    );
+    const stitchOptions = {
+      crumbMm,
+      fillLimitMm: params.fillLimit ?? Infinity,
+      wanted: params.loops ? loopsByNumber(source, params.loops) : undefined,
+      toleranceMm: Math.max(params.closeGaps ?? 0, 2e-5 * scale),
+      taut: params.taut,
+    };
+    let stitched = stitch(source, stitchOptions, sliceContext(context, 0.12, 0.35));
     // loops that were to stay open are no reason to try something stronger
     const wants = params.method === 'auto' && stitched.counts.holesLeft > 0 ? 'stitch' : params.method;
     const torn = once(() => tornSkin(source, context));
@@ -159,6 +168,7 @@ export const mend: Operation<MendParams, MendReport> = {
         trusted(volumeOf(stitched.mesh)) ? stitched.mesh : torn().skin,
         wrapOptions,
         why,
+        crumbMm,
         sliceContext(context, 0.6, 0.85),
       );
     let candidate: Candidate;
@@ -173,10 +183,26 @@ export const mend: Operation<MendParams, MendReport> = {
       if (wants === 'auto' && !isSound(candidate.after))
         candidate = await wrapWhole(`Stitching and joining left ${wrongWith(candidate.after)}.`);
       else if (wants === 'auto' && !trusted(candidate.after.volumeMm3 ?? 0)) {
-        const skin = await wrapWhole(
-          'So much of the skin is missing that patches alone gave another body than all of it suggests.',
-        );
-        if (isSound(skin.after) && skin.after.volumeMm3! > 0) candidate = skin;
+        // a large opening is no reason to give up a clean skin: a tight patch may be all that is wanted
+        const tight = stitch(source, { ...stitchOptions, taut: true }, sliceContext(context, 0.6, 0.65));
+        const clean = await byShells(source, tight.mesh, wants, wrapOptions, crumbMm, sliceContext(context, 0.65, 0.7));
+        if (
+          isSound(clean.after) &&
+          clean.method === 'stitch' &&
+          tight.kept.triangles.length >= mostlyKept * source.triangles.length
+        ) {
+          stitched = tight;
+          candidate = {
+            ...clean,
+            reason:
+              'A patch that follows the surface would bulge, so the opening is closed by a tight one. Every good triangle is kept.',
+          };
+        } else {
+          const skin = await wrapWhole(
+            'So much of the skin is missing that patches alone gave another body than all of it suggests.',
+          );
+          if (isSound(skin.after) && skin.after.volumeMm3! > 0) candidate = skin;
+        }
       }
     }
     const { mesh, after } = candidate;
@@ -311,7 +337,7 @@ async function byShells(
   const bounding = dropBuried(result, context);
   const buried = bounding !== result;
   // uniting can cut off new crumbs where shells only just overlapped
-  result = weldExact(dropCrumbs(weldExact(bounding), crumbMm).mesh);
+  result = weldExact(dropCrumbs(dropFlatShells(weldExact(bounding)).mesh, crumbMm).mesh);
   if (parts.length === 1 && parts[0].method === 'stitch' && !buried) return asStitched();
   const refusal = begin(context, 'refusal', result);
   const checked = inspectMesh(result, { before: source }, sliceContext(context, 0.9, 1));
@@ -405,10 +431,12 @@ async function wrapped(
   mesh: TriMesh,
   options: { detailMm: number; growMm: number; gapsMm: number },
   why: string,
+  crumbMm: number,
   context: RunContext,
 ): Promise<Candidate> {
   const raw = await wrapMesh(mesh, options, context);
-  const skin = weldExact(raw);
+  // a grid leaves crumbs beside the body where thin tatters pass between its points
+  const skin = dropCrumbs(dropFlatShells(weldExact(raw)).mesh, crumbMm).mesh;
   const refusal = begin(context, 'refusal', skin);
   return {
     refusal,

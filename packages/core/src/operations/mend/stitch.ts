@@ -21,6 +21,8 @@ export interface StitchOptions {
   wanted?: (mesh: TriMesh, loop: Uint32Array) => boolean;
   /** how far apart open edges may lie and still be joined, mm */
   toleranceMm: number;
+  /** patches of least area, drawn tight over the rim, rather than such as follow the surface */
+  taut?: boolean;
 }
 
 /** What stitching did, in counts a maker can check. */
@@ -99,7 +101,7 @@ export function stitch(
     mesh = kept.mesh;
   }
   context.progress(0.4, 'Closing holes');
-  const fill = { limitMm: options.fillLimitMm, follow: true, wanted: options.wanted };
+  const fill = { limitMm: options.fillLimitMm, follow: options.taut !== true, wanted: options.wanted };
   let filled = fillHoles(mesh, fill, sliceContext(context, 0.4, 0.85));
   if (options.crumbMm > 0 && filled.filled > 0) {
     const sheets = trianglesOfSheets(filled.mesh, triangleCount(mesh));

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { lengthUnits, mmPerUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
+import { lengthUnits, mmPerStatedUnit, type StatedUnit } from '@jasmorphe/core/formats/units';
+import type { FileWords } from '@jasmorphe/core/formats/threeMf';
 import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -15,23 +16,28 @@ export function IntakeDecision({ body }: { body: BodyView }) {
   const navigate = useNavigate();
   const { search } = useLocation();
   const report = applied?.step.report as ImportReport | undefined;
-  const [picked, setPicked] = useState<LengthUnit | null>(null);
+  const [picked, setPicked] = useState<StatedUnit | null>(null);
   if (!report) return null;
-  const options: LengthUnit[] = lengthUnits.filter((u) => u !== 'ft');
+  // the usual ones, and what the file states
+  const options: StatedUnit[] = lengthUnits.filter((u) => u !== 'ft' || report.fileUnit === 'ft');
+  if (report.fileUnit === 'micron') options.unshift('micron');
   const unit = picked ?? report.unit;
   const chosen = Math.max(0, options.indexOf(unit));
   const largest = Math.max(report.fileSize.x, report.fileSize.y, report.fileSize.z);
-  const row = (label: string, of: (k: number) => string) => ({ label, cells: options.map((u) => of(mmPerUnit[u])) });
+  const row = (label: string, of: (k: number) => string) => ({
+    label,
+    cells: options.map((u) => of(mmPerStatedUnit[u])),
+  });
   return (
     <Decision
       step="Intake"
       question="How large is one unit of the file?"
       lead={
-        report.format === '3mf'
-          ? 'The file states its unit. Take another one only if the size is plainly wrong.'
+        report.fileUnit
+          ? `The file states its unit: ${report.fileUnit}. Take another one only if the size is plainly wrong.`
           : 'STL, OBJ and PLY carry no unit, so it is guessed from the size.'
       }
-      options={options.map((name) => ({ name }))}
+      options={options.map((name) => ({ name, taken: name === report.unit }))}
       rows={[
         row('Width', (k) => length(report.fileSize.x * k, false)),
         row('Depth', (k) => length(report.fileSize.y * k, false)),
@@ -43,7 +49,7 @@ export function IntakeDecision({ body }: { body: BodyView }) {
       advice={
         <>
           <b>{report.unit} was taken</b>: {report.unitReason}. The largest side is{' '}
-          {length(largest * mmPerUnit[report.unit])}.
+          {length(largest * mmPerStatedUnit[report.unit])}.
         </>
       }
       action={{
@@ -53,11 +59,38 @@ export function IntakeDecision({ body }: { body: BodyView }) {
         run: () =>
           unit === report.unit && report.unitFrom !== 'guess'
             ? void navigate(`/project/${body.projectId}/mend${search}`)
-            : run({ ...applied!.step.params, unit }),
+            : run({ ...applied!.step.params, unit: unit === report.fileUnit ? 'auto' : unit }),
       }}
+      below={report.words && <FileWordsNote words={report.words} objects={report.objects} />}
       foot={body.line.length > 1 ? laterWords(body, applied!.index, length) : 'Size it properly at the third stop.'}
       busy={body.busyJobId !== null}
       stake={stake}
     />
+  );
+}
+
+/** What the file says of itself: title, designer, terms, colours. */
+function FileWordsNote({ words, objects }: { words: FileWords; objects: ImportReport['objects'] }) {
+  const colours = [...new Set(objects.map((o) => o.colour).filter((c) => c !== null))];
+  if (!words.title && !words.designer && !words.licence && colours.length === 0) return null;
+  return (
+    <div className="fileWords">
+      <div className="label">The file says</div>
+      {(words.title || words.designer) && (
+        <p>
+          <b>{words.title || 'Untitled'}</b>
+          {words.designer && ` by ${words.designer}`}
+        </p>
+      )}
+      {words.licence && <p className="quiet">{words.licence}</p>}
+      {colours.length > 0 && (
+        <p>
+          {colours.slice(0, 12).map((c) => (
+            <span key={c} className="swatch" style={{ background: c }} title={c} />
+          ))}{' '}
+          {colours.length} {colours.length === 1 ? 'colour' : 'colours'}
+        </p>
+      )}
+    </div>
   );
 }

@@ -1,0 +1,94 @@
+import { sliceContext, type RunContext } from '../mesh/context.ts';
+import { edgesOf, shellsOf, splitVertices } from '../mesh/edges.ts';
+import { noteUncrossed } from '../mesh/crossings.ts';
+import { selfIntersections } from '../mesh/selfIntersections.ts';
+import { sharedTriangles } from '../mesh/sharedTriangles.ts';
+import { isFlatShell, shellMeasures } from '../mesh/shells.ts';
+import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { weldExact } from '../mesh/weld.ts';
+import { healTears, settleCrossings } from './settleCrossings.ts';
+
+/** What a test of new triangles found. */
+export interface Proof {
+  /** closed, and none of its new triangles crosses another */
+  sound: boolean;
+  /** pairs of crossing triangles of which one at least is new */
+  crossingPairs: number;
+  /** edges that have not exactly two sides, and points where sheets touch */
+  tears: number;
+  /** shells that enclosed nothing and were taken out */
+  flatShells: number;
+  /** something was found and mended */
+  mended: boolean;
+}
+
+/** Without closed shells that enclose nothing: pairs of triangles back to back and the like. The last shell stays. */
+export function dropFlatShells(mesh: TriMesh): { mesh: TriMesh; dropped: number } {
+  const { label, count } = shellsOf(mesh);
+  if (count < 2) return { mesh, dropped: 0 };
+  const { volume, area } = shellMeasures(mesh);
+  const flat = Array.from({ length: count }, (_, s) => isFlatShell(volume[s], area[s]));
+  const dropped = flat.filter(Boolean).length;
+  if (dropped === 0 || dropped === count) return { mesh, dropped: 0 };
+  const keep: number[] = [];
+  for (let t = 0; t < label.length; t++) if (!flat[label[t]]) keep.push(t);
+  return { mesh: subMesh(mesh, keep), dropped };
+}
+
+function tearsOf(mesh: TriMesh): number {
+  const { start, count } = edgesOf(mesh);
+  let tears = splitVertices(mesh).length;
+  for (let e = 0; e < count; e++) if (start[e + 1] - start[e] !== 2) tears++;
+  return tears;
+}
+
+/**
+ * Tests a mesh that an operation made to be a solid, and mends what is wrong with it. Only triangles that none of the
+ * meshes before it has are tested for crossings, so the cost goes with what changed.
+ *
+ * @param before meshes it was made of
+ * @returns the mesh, the very same where nothing was found
+ */
+export function proveSolid(
+  made: TriMesh,
+  before: readonly TriMesh[],
+  context: RunContext,
+): { mesh: TriMesh; proof: Proof } {
+  const welded = weldExact(made);
+  const { mesh: full, dropped: flatShells } = dropFlatShells(welded);
+  let mesh = full;
+  const scale = diagonalOf(mesh);
+  let mended = flatShells > 0;
+  let tears = tearsOf(mesh);
+  if (tears > 0) {
+    const healed = healTears(mesh, scale, sliceContext(context, 0, 0.3));
+    const left = tearsOf(healed);
+    if (left === 0) {
+      mesh = healed;
+      mended = true;
+      tears = 0;
+    }
+  }
+  const fresh = new Uint8Array(triangleCount(mesh)).fill(1);
+  for (const old of before) {
+    const { b } = sharedTriangles(weldExact(old), mesh);
+    for (let t = 0; t < fresh.length; t++) if (b[t]) fresh[t] = 0;
+  }
+  let crossingPairs = 0;
+  if (fresh.includes(1)) {
+    crossingPairs = selfIntersections(mesh, sliceContext(context, 0.3, 0.6), fresh).count;
+    if (crossingPairs > 0 && tears === 0) {
+      const settled = settleCrossings(mesh, scale, sliceContext(context, 0.6, 1), 5, fresh);
+      if (settled && tearsOf(settled) === 0) {
+        mesh = settled;
+        mended = true;
+        crossingPairs = 0;
+      }
+    }
+    if (crossingPairs === 0 && !fresh.includes(0)) noteUncrossed(mesh);
+  }
+  return {
+    mesh: mended ? mesh : made,
+    proof: { sound: tears === 0 && crossingPairs === 0, crossingPairs, tears, flatShells, mended },
+  };
+}
