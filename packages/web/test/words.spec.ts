@@ -59,6 +59,17 @@ const part = (tag: string, change: Partial<PartView> = {}): PartView => ({
   meshHash: 'bb',
   state: 'planned',
   failedAtMm: null,
+  rests: 0,
+  canUndoPrint: false,
+  canRedoPrint: false,
+  rotation: [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+  up: [0, 0, 1],
+  heightMm: 50,
+  fits: true,
   line: [],
   cursor: 0,
   mesh: mesh(),
@@ -208,12 +219,12 @@ describe('findings', () => {
       .match(/A1 does not fit/)
       .match(/1 part is a sliver under 15 mm: A2/)
       .match(/A2 stopped at 47.3 mm. Decide/);
-    const recut = part('A2', { state: 'failed', failedAtMm: 47.3, line: [step('recut', {})], cursor: 1 });
+    const recut = part('A2r1', { rests: 1, line: [step('recut', {})], cursor: 1 });
     expect(
       findingsOf(body([imported, divided], { parts: [part('A1'), recut] }), 'print', mm)
         .map((f) => f.message)
         .join(' '),
-    ).match(/missing piece is cut/);
+    ).match(/A2r1, the rest of a part that stopped, waits to be printed/);
   });
 });
 

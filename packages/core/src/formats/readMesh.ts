@@ -104,7 +104,6 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext,
   let unit: StatedUnit | null = null;
   let objects: ThreeMfObject[] = [];
   let words: FileWords | null = null;
-  let ended = true;
   const notes: string[] = [];
   switch (format) {
     case 'stl-binary':
@@ -116,13 +115,15 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext,
         );
       mesh = readBinaryStl(bytes, context);
       break;
-    case 'stl-ascii':
-      ({ mesh, solids: groups, ended } = readAsciiStl(bytes, context));
-      if (!ended)
+    case 'stl-ascii': {
+      const ascii = readAsciiStl(bytes, context);
+      ({ mesh, solids: groups } = ascii);
+      if (!ascii.ended)
         notes.push(
           'The file ends without the "endsolid" that closes an ASCII STL: it may have been cut off. All that is there was read.',
         );
       break;
+    }
     case 'obj':
       ({ mesh, groups } = readObj(bytes, context));
       break;

@@ -11,7 +11,14 @@ export function KeysSheet() {
   const { keysOpen, unit } = useAppSelector((s) => s.ui);
   useKeys({ '?': () => dispatch(toggleKeys()), m: () => dispatch(setUnit(unit === 'mm' ? 'in' : 'mm')) });
   return (
-    <Dialog open={keysOpen} onClose={() => dispatch(toggleKeys())} maxWidth="sm" fullWidth>
+    <Dialog
+      open={keysOpen}
+      onClose={() => dispatch(toggleKeys())}
+      // keys are left to a dialog while it is open; this one closes by the key that opens it
+      onKeyDown={(e) => e.key === '?' && dispatch(toggleKeys())}
+      maxWidth="sm"
+      fullWidth
+    >
       <DialogTitle sx={{ fontSize: 18, fontWeight: 600 }}>Keys</DialogTitle>
       <DialogContent>
         <table className="keyTable">

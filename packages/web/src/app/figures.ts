@@ -13,6 +13,9 @@ export function fixed(value: number, digits: number): string {
 
 export const whole = (value: number): string => fixed(value, 0);
 
+/** So many of a thing: 1 part, 2 parts. */
+export const countOf = (n: number, thing: string): string => `${whole(n)} ${thing}${n === 1 ? '' : 's'}`;
+
 /** Length in the chosen unit, with digits that fit its size. */
 export function lengthText(mm: number, unit: DisplayUnit, withUnit = true): string {
   const value = unit === 'in' ? mm / 25.4 : mm;

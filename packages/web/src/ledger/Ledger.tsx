@@ -4,13 +4,14 @@ import type { BodyView, StepView } from '@jasmorphe/contracts/views';
 import { useMoveCursorMutation, useMoveLineMutation } from '../app/api.ts';
 import { secondsText, whole } from '../app/figures.ts';
 import { useLength } from '../app/useLength.ts';
+import { paramWords } from './paramWords.ts';
 import { stepFigure, stepTitle } from './stepWords.ts';
 
 function Details({ step, index, body }: { step: StepView; index: number; body: BodyView }) {
   const [move] = useMoveCursorMutation();
   const length = useLength();
   const inForce = index < body.cursor;
-  const params = Object.entries(step.params).filter(([, v]) => v !== null && v !== undefined && v !== false);
+  const params = paramWords(step, length);
   return (
     <div className={`ledgerStep${inForce ? '' : ' off'}`}>
       <b>
@@ -18,9 +19,7 @@ function Details({ step, index, body }: { step: StepView; index: number; body: B
       </b>
       <span className="figure">{stepFigure(step, length)}</span>
       <small className="quiet">
-        {params.map(([k, v]) => `${k} ${typeof v === 'object' ? JSON.stringify(v) : String(v)}`).join(' · ') ||
-          'as it came'}{' '}
-        · took {secondsText(step.elapsedMs / 1000)}
+        {params.join(' · ') || 'as it came'} · took {secondsText(step.elapsedMs / 1000)}
       </small>
       {index + 1 !== body.cursor && (
         <button

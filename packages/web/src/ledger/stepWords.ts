@@ -11,7 +11,7 @@ import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/simplif
 import type { SizeReport } from '@jasmorphe/core/operations/size/size';
 import type { ThickenReport } from '@jasmorphe/core/operations/thicken/thicken';
 import type { StepView } from '@jasmorphe/contracts/views';
-import { fixed, whole } from '../app/figures.ts';
+import { countOf, fixed, whole } from '../app/figures.ts';
 
 const past: Partial<Record<OperationName, string>> = {
   foot: 'Given a foot',
@@ -56,7 +56,7 @@ export function stepFigure(step: StepView, length: (mm: number) => string): stri
     case 'hollow':
       return length((step.params as { wall: number }).wall);
     case 'divide':
-      return `${whole((step.report as DivideReport).parts.length)} parts`;
+      return countOf((step.report as DivideReport).parts.length, 'part');
     case 'recut':
       return `at ${length((step.report as RecutReport).cutAtMm)}`;
     case 'thicken':

@@ -3,14 +3,6 @@ import { useUploadMutation, wordsOf } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { refuse, setUploads } from '../app/uiSlice.ts';
 
-const meshName = /\.(stl|obj|ply|3mf)$/i;
-
-/** A name for the project that files are dropped for: that of the first that looks like a model. */
-export const projectNameOf = (files: readonly { name: string }[]): string => {
-  const first = files.find((f) => meshName.test(f.name)) ?? files[0];
-  return (first?.name.replace(/\.[^.]+$/, '') || 'New project').slice(0, 120);
-};
-
 /**
  * Imports files, in their order, and takes those dropped anywhere on the window. One that is refused is listed; the rest
  * go on. `over` is true while a file hovers.

@@ -6,7 +6,8 @@ import { useCreateProjectMutation, useHealthQuery, useJobsQuery, useShelfQuery, 
 import { useTitle } from '../app/useTitle.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
-import { projectNameOf, useImport } from '../project/useImport.ts';
+import { projectNameOf } from '../project/projectName.ts';
+import { useImport } from '../project/useImport.ts';
 import { ProjectCard } from './ProjectCard.tsx';
 
 const accepted = '.stl,.obj,.ply,.3mf';

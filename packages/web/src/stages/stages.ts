@@ -3,7 +3,7 @@ import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
 import type { MendReport } from '@jasmorphe/core/operations/mend/mend';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
 import { isSound } from '@jasmorphe/core/mesh/inspect';
-import { whole } from '../app/figures.ts';
+import { countOf, whole } from '../app/figures.ts';
 
 export const stageIds = ['intake', 'mend', 'size', 'hollow', 'divide', 'layout', 'print', 'finish'] as const;
 export type StageId = (typeof stageIds)[number];
@@ -90,7 +90,7 @@ export function routeOf(body: BodyView, length: (mm: number) => string): StageSt
           state: own ? state : 'open',
         };
       case 'divide':
-        return { id, figure: own ? `${whole((own.step.report as DivideReport).parts.length)} parts` : 'whole', state };
+        return { id, figure: own ? countOf((own.step.report as DivideReport).parts.length, 'part') : 'whole', state };
       case 'layout':
         return {
           id,

@@ -1,4 +1,5 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { crossingsOf } from '../../mesh/crossings.ts';
 import { shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
@@ -40,7 +41,7 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
 /**
  * Makes one skin of closed shells that cross each other or themselves, changing only triangles that cross. First the
  * exact way, along the crossing curves by winding number; where rounding spoils that, taking out what crosses and
- * closing the surface again; at last the union of the solid kernel.
+ * closing the surface again; at last the union of the solid kernel, which comes first where shells touch in flats.
  *
  * @param known the pairs of triangles that cross, if they have been looked for
  * @returns null where none of these gives a closed skin free of crossings
@@ -48,12 +49,20 @@ export function bodiesOf(mesh: TriMesh): TriMesh[] {
 export async function joinShells(mesh: TriMesh, context: RunContext, known?: Crossings): Promise<TriMesh | null> {
   const scale = diagonalOf(mesh);
   const resolved = resolveCrossings(mesh, sliceContext(context, 0, 0.5), known);
+  let united: TriMesh | null = null;
+  if (resolved?.mesh !== mesh) {
+    // where flats lie in one plane or corners only touch, corners had to be moved a little; the kernel settles such ties
+    // symbolically, as if all corners stood apart by less than any number (Edelsbrunner and Mücke 1990), and moves none
+    united = await unite(mesh, context);
+    const exact = united && whole(united);
+    if (exact && crossingsOf(exact, context).count === 0) return exact;
+  }
   const joined = resolved && settleResolved(resolved, scale, sliceContext(context, 0.5, 0.6));
   const tidied = joined && whole(joined);
   if (tidied) return tidied;
   const settled = tidy(mesh, scale, sliceContext(context, 0.6, 0.75));
   if (settled && !overlaps(settled)) return settled;
-  const united = await unite(mesh, context);
+  united ??= await unite(mesh, context);
   return united && tidy(united, scale, sliceContext(context, 0.8, 1));
 }
 

@@ -90,7 +90,7 @@ export const thicken: Operation<ThickenParams, ThickenReport> = {
     if (triangleCount(middle) === 0)
       throw new MeshError(
         'cannot',
-        `No wall is thinner than ${min} mm: the thinnest found measures ${thicknessFigures(walls, null).minMm.toFixed(2)} mm.`,
+        `No wall of any size is thinner than ${min} mm: all but one in a hundred places measure ${thicknessFigures(walls, null).p01Mm.toFixed(2)} mm or more.`,
         'Nothing needs to grow.',
         'min',
       );

@@ -14,16 +14,16 @@ export default function AreaProfile({ hash, cuts }: { hash: string; cuts: CutAt[
     void workshop()
       .load(hash)
       .then(() => workshop().profile(2, 160))
-      .then((p) => live && setData(p.map(({ at, areaMm2 }) => ({ at, cm2: areaMm2 / 100 }))))
+      .then((p) => live && setData(p.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }))))
       .catch(() => undefined);
     return () => void (live = false);
   }, [hash]);
   if (data.length === 0) return null;
   return (
-    <figure className="profile">
+    <figure className="profile" role="img" aria-label="Section area along z, with the level cuts">
       <figcaption className="label">Section area along z, cm²</figcaption>
       <ResponsiveContainer width="100%" height={96}>
-        <AreaChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: 0 }}>
+        <AreaChart data={data} accessibilityLayer={false} margin={{ top: 4, right: 4, bottom: 0, left: 0 }}>
           <XAxis
             dataKey="at"
             type="number"
@@ -33,6 +33,7 @@ export default function AreaProfile({ hash, cuts }: { hash: string; cuts: CutAt[
             stroke="var(--line)"
           />
           <YAxis
+            domain={[0, 'auto']}
             width={34}
             tickFormatter={(v: number) => fixed(v, 0)}
             tick={{ fontSize: 10, fill: 'var(--ink2)' }}

@@ -7,7 +7,7 @@ import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/join
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
-import { fixed, secondsText, whole } from '../../app/figures.ts';
+import { countOf, fixed, secondsText, whole } from '../../app/figures.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
@@ -147,7 +147,7 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       advice={
         done ? (
           <>
-            <b>{whole(done.parts.length)} parts.</b> {done.reason}{' '}
+            <b>{countOf(done.parts.length, 'part')}.</b> {done.reason}{' '}
             {tiny(done) > 0 && `${tiny(done)} ${tiny(done) === 1 ? 'is a sliver' : 'are slivers'} under 15 mm.`}
           </>
         ) : (

@@ -1,4 +1,5 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { countOf } from '../../app/figures.ts';
 
 /** What finishing will need; the cautions that hold in any case. */
 export function FinishDecision({ body }: { body: BodyView }) {
@@ -7,7 +8,9 @@ export function FinishDecision({ body }: { body: BodyView }) {
     <section className="decision" aria-label="Decision">
       <div className="label accent">Finish</div>
       <h2 className="question">
-        {printed.length > 0 ? `${printed.length} parts are off the bed` : 'Nothing is off the bed yet'}
+        {printed.length > 0
+          ? `${countOf(printed.length, 'part')} ${printed.length === 1 ? 'is' : 'are'} off the bed`
+          : 'Nothing is off the bed yet'}
       </h2>
       <p className="lead" data-testid="later">
         The order of assembly, glue, filling and paint is not planned here yet: that will need the joins of the divide

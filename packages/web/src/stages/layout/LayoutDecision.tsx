@@ -1,6 +1,6 @@
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import { whole } from '../../app/figures.ts';
+import { countOf } from '../../app/figures.ts';
 import { useLength } from '../../app/useLength.ts';
 
 /** What is known of the layout so far, and what planning it will need. */
@@ -12,10 +12,12 @@ export function LayoutDecision({ body, printers }: { body: BodyView; printers: P
     <section className="decision" aria-label="Decision">
       <div className="label accent">Lay out</div>
       <h2 className="question">
-        {report ? `${whole(report.parts.length)} parts wait for a plate` : 'There are no parts yet'}
+        {report
+          ? `${countOf(report.parts.length, 'part')} ${report.parts.length === 1 ? 'waits' : 'wait'} for a bed`
+          : 'There are no parts yet'}
       </h2>
       <p className="lead" data-testid="later">
-        Poses, supports, plates and hours are not planned here yet: that will need the printers below, a material for
+        Poses, supports, bedfuls and hours are not planned here yet: that will need the printers below, a material for
         each part, and your own failure rate from the log.
       </p>
       <table className="consequences">

@@ -28,12 +28,17 @@ export default function ScaleChart({
   });
   const near = limits.filter((l) => l.factor > low && l.factor < high);
   return (
-    <figure className="profile" data-testid="scale-chart">
+    <figure
+      className="profile"
+      role="img"
+      aria-label="How length, skin and volume grow with the factor"
+      data-testid="scale-chart"
+    >
       <figcaption className="label">
         Against ×{fixed(factor, factor >= 10 ? 1 : 2)}: length, skin (finish), volume (material, time, cost)
       </figcaption>
       <ResponsiveContainer width="100%" height={118}>
-        <LineChart data={data} margin={{ top: 14, right: 8, bottom: 0, left: 0 }}>
+        <LineChart data={data} accessibilityLayer={false} margin={{ top: 14, right: 8, bottom: 0, left: 0 }}>
           <XAxis
             dataKey="f"
             type="number"
