@@ -315,8 +315,14 @@ describe('the application with the demo data', function () {
     await page.goto(`${app.address}/project/${id}/size`);
     await page.getByTestId('look-body').click();
     await page.getByText('would leave').waitFor({ timeout: 120_000 });
-    // lining and room wanted are part of what is measured; the head presses in the mask as it is
-    expect(await page.getByRole('complementary', { name: 'Findings' }).innerText()).match(/It presses at the/);
+    // lining and room wanted are part of what is measured: it goes on with 8 mm, and presses with 16
+    const findings = page.getByRole('complementary', { name: 'Findings' });
+    expect(await findings.innerText()).not.match(/It presses at the/);
+    await page.getByLabel('Lining', { exact: true }).fill('16');
+    await findings
+      .getByText(/It presses at the/)
+      .first()
+      .waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: 'Room', exact: true }).click();
     await page.getByTestId('map-legend').waitFor();
     const model = async () => get<BodyView>(`/api/bodies/${(await projectNamed('Heron mask')).models[0].id}`);

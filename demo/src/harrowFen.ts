@@ -7,7 +7,7 @@ import { concatMeshes, flipMesh, type TriMesh, type Vec3 } from '@jasmorphe/core
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { scanStandIn } from '@jasmorphe/core/operations/scan/standIn';
 import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
-import { ellipsoid, sweep, turn } from './shapes.ts';
+import { ellipsoid, relief, sweep, turn } from './shapes.ts';
 
 /** A mesh file of the demo, as a maker would have it on disk. */
 export interface DemoFile {
@@ -33,11 +33,18 @@ export async function cleanAmmonite(): Promise<TriMesh> {
         (s, a) => {
           const t = 0.18 + (0.82 * (i + s)) / pieces;
           const { r } = spiral(t);
-          const rib = 1 + 0.055 * Math.sin(2 * Math.PI * turns * t * 11) * (0.6 + 0.4 * Math.cos(a));
-          return [0.37 * r * rib, 0.33 * r * rib];
+          const round = 2 * Math.PI * turns * t;
+          // ribs lean forward towards the outer rim and are sharper than the furrows between them
+          const wave = 0.5 + 0.5 * Math.sin(round * 9 + 0.5 * Math.cos(a));
+          const rib = 1 + 0.13 * (wave ** 2.2 - 0.35) * (0.55 + 0.45 * Math.cos(a));
+          // suture lines: a groove across the whorl, folded into lobes and saddles
+          const fold = 0.34 * Math.sin(3 * a) + 0.13 * Math.sin(7 * a + 1) + 0.07 * Math.sin(13 * a);
+          const phase = (((round * 9) / (2 * Math.PI) + 0.62 * fold) % 1) - 0.5;
+          const groove = 1 - 0.045 * Math.exp(-((phase / 0.05) ** 2));
+          return [0.37 * r * rib * groove, 0.33 * r * rib * groove];
         },
-        46,
-        52,
+        90,
+        112,
         [0, 1, 0],
       ),
     );
@@ -55,7 +62,7 @@ export async function cleanAmmonite(): Promise<TriMesh> {
 export async function ammoniteScan(): Promise<TriMesh> {
   return scanStandIn(await cleanAmmonite(), {
     seed: 42,
-    noiseMm: 0.09,
+    noiseMm: 0.03,
     holes: 9,
     holeMm: 1.1,
     islands: 16,
@@ -66,21 +73,30 @@ export async function ammoniteScan(): Promise<TriMesh> {
   });
 }
 
-/** The carnyx: a boar-headed war horn, fifteen shells that overlap, one of them inside out; 1.75 high, in metres. */
+/** The carnyx: a boar-headed war horn, over thirty shells that overlap, one of them inside out; 1.75 high, in metres. */
 export function carnyxKit(): TriMesh {
   const tube = sweep(
     (s) => (s < 0.12 ? [0.5 * (0.12 - s), 0, 0.02] : [0, 0, 0.02 + 1.55 * ((s - 0.12) / 0.88)]) as Vec3,
-    (s) => [0.022 + 0.034 * s * s, 0.022 + 0.034 * s * s],
-    60,
-    32,
+    (s) => {
+      const r = 0.022 + 0.034 * s * s;
+      // soldered collars, and a spiral of beading between them
+      const collar = 0.2 * Math.exp(-(((((8 * s) % 1) - 0.5) / 0.05) ** 2));
+      return [r * (1 + collar), r * (1 + collar)];
+    },
+    320,
+    56,
     [0, 1, 0],
   );
-  const skull = ellipsoid([0.06, 0, 1.6], [0.17, 0.1, 0.13]);
+  const skull = relief(ellipsoid([0.06, 0, 1.6], [0.17, 0.1, 0.13], 110, 150), 0.0035, 46);
   const snout = sweep(
     (s) => [0.12 + 0.3 * s, 0, 1.6 - 0.05 * s],
-    (s) => [0.1 - 0.035 * s, 0.085 - 0.03 * s],
-    18,
-    36,
+    // wrinkles across the snout
+    (s) => {
+      const wrinkle = 1 + 0.035 * Math.sin(38 * s) * (1 - s);
+      return [(0.1 - 0.035 * s) * wrinkle, (0.085 - 0.03 * s) * wrinkle];
+    },
+    110,
+    84,
     [0, 0, 1],
   );
   const rim = sweep(
@@ -107,10 +123,25 @@ export function carnyxKit(): TriMesh {
       18,
       [0, 1, 0],
     );
-  const crest = Array.from({ length: 5 }, (_, i) => {
-    const x = -0.075 + 0.045 * i;
-    return ellipsoid([x, 0, 1.66 + 0.02 * Math.sin(i)], [0.032, 0.009, 0.068 + 0.012 * Math.sin(1.3 * i)], 14, 18);
+  // a comb of bristles, highest over the brow
+  const crest = Array.from({ length: 9 }, (_, i) => {
+    const x = -0.13 + 0.034 * i;
+    const tall = 0.085 + 0.04 * Math.sin(0.35 * i);
+    return turn(ellipsoid([x, 0, 1.665 + 0.25 * tall], [0.021, 0.0085, tall], 36, 24), 1, -0.28, [x, 0, 1.66]);
   });
+  const teeth = [-1, 1].flatMap((side) =>
+    Array.from({ length: 6 }, (_, i) => {
+      const x = 0.15 + 0.036 * i;
+      const y = side * (0.05 - 0.0035 * i);
+      return sweep(
+        (s) => [x, y, 1.478 + 0.052 * s],
+        (s) => [0.0105 * (1 - 0.9 * s), 0.0105 * (1 - 0.9 * s)],
+        14,
+        20,
+        [0, 1, 0],
+      );
+    }),
+  );
   const eye = (y: number) => ellipsoid([0.15, y, 1.645], [0.024, 0.02, 0.024], 12, 16);
   const all = concatMeshes([
     tube,
@@ -123,6 +154,7 @@ export function carnyxKit(): TriMesh {
     tusk(0.055),
     tusk(-0.055),
     ...crest,
+    ...teeth,
     eye(0.078),
     eye(-0.078),
   ]);
@@ -136,45 +168,96 @@ export function carnyxKit(): TriMesh {
   return scaleMesh(all, [f, f, f]);
 }
 
-/** The heron mask: a shell 2.4 mm thick with a beak, eye openings and an open back. */
+/**
+ * The heron mask: a shell 3 mm thick for a head with 8 mm of lining, with a long beak open below for breath, eye openings,
+ * rings around them, a brow and a crest of plumes.
+ */
 export async function heronMask(): Promise<TriMesh> {
-  const outer = ellipsoid([0, 0, 100], [84, 108, 122], 44, 64);
-  const beak = sweep(
-    (s) => [0, -80 - 210 * s, 92 - 26 * s - 20 * s * s],
-    (s) => [34 * (1 - 0.93 * s), 30 * (1 - 0.93 * s)],
-    30,
-    40,
-    [0, 0, 1],
-  );
-  const crest = sweep(
-    (s) => [0, 40 + 120 * s, 190 + 26 * s - 60 * s * s],
-    (s) => [7 * (1 - 0.9 * s), 10 * (1 - 0.9 * s)],
-    20,
-    20,
-    [0, 0, 1],
-  );
-  const grown = 2.4;
+  const wall = 3;
+  const middle: Vec3 = [0, 0, 100];
+  const half: Vec3 = [101, 122, 146];
+  const skull = ellipsoid(middle, half, 90, 128);
+  const beak = (grow: number, from: number, long: number) =>
+    sweep(
+      (s) => [0, from - long * s, 62 - 30 * s - 16 * s * s],
+      (s) => [(44 + grow) * (1 - 0.93 * s), (32 + grow) * (1 - 0.94 * s)],
+      80,
+      72,
+      [0, 0, 1],
+    );
+  // the edge where upper and lower beak meet
+  const lip = (x: number) =>
+    sweep(
+      (s) => [x * (42 - 36 * s), -88 - 214 * s, 56 - 30 * s - 15 * s * s],
+      (s) => [3.4 * (1 - 0.7 * s), 2.6 * (1 - 0.7 * s)],
+      50,
+      16,
+      [0, 0, 1],
+    );
+  const brow = (x: number) =>
+    sweep(
+      (s) => [x * (18 + 62 * s), -104 + 50 * s * s, 152 - 14 * s + 10 * Math.sin(3 * s)],
+      (s) => [7 * (1 - 0.8 * s), 9 * (1 - 0.8 * s)],
+      40,
+      24,
+      [0, 0, 1],
+    );
+  const plume = (x: number, lift: number, long: number) =>
+    sweep(
+      (s) => [x * (1 + 1.6 * s), 6 + long * s, 236 + lift * s - 76 * s * s],
+      (s) => [5.5 * (1 - 0.93 * s), 8 * (1 - 0.93 * s)],
+      50,
+      20,
+      [1, 0, 0],
+    );
+  // rows of small feathers over the cheeks
+  const feathers: TriMesh[] = [];
+  for (const side of [-1, 1])
+    for (let row = 0; row < 6; row++)
+      for (let i = 0; i < 6; i++) {
+        const up = -0.42 + 0.17 * row;
+        const round = 0.62 + 0.15 * i + 0.07 * (row % 2);
+        const at: Vec3 = [
+          side * half[0] * Math.cos(up) * Math.sin(round),
+          -half[1] * Math.cos(up) * Math.cos(round),
+          100 + half[2] * Math.sin(up),
+        ];
+        feathers.push(turn(ellipsoid(at, [5.5, 7, 11], 10, 14), 2, side * round, at));
+      }
   return withSolids((kernel, keep) => {
     const take = (m: TriMesh) => keep(toSolid(kernel, m));
-    const inner = take(ellipsoid([0, 0, 100], [84 - grown, 108 - grown, 122 - grown], 44, 64));
-    const innerBeak = take(
-      sweep(
-        (s) => [0, -70 - 190 * s, 92 - 24 * s - 18 * s * s],
-        (s) => [(34 - grown) * (1 - 0.93 * s), (30 - grown) * (1 - 0.93 * s)],
-        30,
-        40,
-        [0, 0, 1],
+    const inner = take(ellipsoid(middle, [half[0] - wall, half[1] - wall, half[2] - wall], 90, 128));
+    const innerBeak = take(beak(-wall, -70, 170));
+    const eyes = [-33, 33].map((x) =>
+      keep(keep(keep(kernel.Manifold.cylinder(140, 21, 25, 64)).rotate([90, 0, 0])).translate([x, -40, 112])),
+    );
+    const rings = [-33, 33].map((x) =>
+      keep(keep(keep(kernel.Manifold.cylinder(74, 30, 30, 64)).rotate([90, 0, 0])).translate([x, -40, 112])),
+    );
+    // a slot along the underside of the beak, and nostrils
+    const slot = keep(keep(kernel.Manifold.cube([26, 150, 60], true)).translate([0, -176, 8]));
+    const nostrils = [-1, 1].map((x) =>
+      keep(
+        keep(keep(kernel.Manifold.cylinder(90, 5, 5, 32, true)).rotate([0, 90, 12 * x])).translate([x * 20, -150, 62]),
       ),
     );
-    const eyes = [-34, 34].map((x) =>
-      keep(keep(keep(kernel.Manifold.cylinder(120, 13, 15, 32)).rotate([90, 0, 0])).translate([x, -40, 122])),
+    const back = keep(keep(kernel.Manifold.cube([500, 300, 700], true)).translate([0, 174, 100]));
+    const neck = keep(keep(kernel.Manifold.cube([500, 600, 100], true)).translate([0, 0, -42]));
+    const grown = take(ellipsoid(middle, [half[0] + 3.5, half[1] + 3.5, half[2] + 3.5], 90, 128));
+    const outside = keep(
+      kernel.Manifold.union([
+        take(skull),
+        take(beak(0, -80, 232)),
+        ...rings.map((r) => keep(r.intersect(grown))),
+        ...[-1, 1].flatMap((x) => [take(lip(x)), take(brow(x))]),
+        take(plume(0, 46, 170)),
+        take(plume(9, 30, 140)),
+        take(plume(-9, 30, 140)),
+        ...feathers.map(take),
+      ]),
     );
-    const back = keep(keep(kernel.Manifold.cube([400, 300, 500], true)).translate([0, 170, 100]));
-    const neck = keep(keep(kernel.Manifold.cube([400, 400, 100], true)).translate([0, 0, -20]));
-    const skin = keep(kernel.Manifold.union([take(outer), take(beak)]));
-    const hollow = keep(kernel.Manifold.union([inner, innerBeak, ...eyes]));
-    const cut = keep(keep(keep(skin.subtract(hollow)).subtract(neck)).subtract(back));
-    return fromSolid(keep(cut.add(keep(take(crest).subtract(keep(kernel.Manifold.union([back, hollow])))))));
+    const holes = keep(kernel.Manifold.union([inner, innerBeak, ...eyes, slot, ...nostrils, back, neck]));
+    return largestShell(fromSolid(keep(outside.subtract(holes))));
   });
 }
 
@@ -186,12 +269,16 @@ export function newtWithSupports(): TriMesh {
   };
   const body = sweep(
     spine,
-    (s) => {
+    (s, a) => {
       const r = s < 0.12 ? 5 + 3.2 * Math.sin((s / 0.12) * 1.6) : 7.6 * (1 - 0.82 * ((s - 0.12) / 0.88)) + 0.9;
-      return [r, 0.8 * r];
+      // warts in staggered rows along the back and flanks, smooth below
+      const row = Math.floor(s * 84);
+      const wart = Math.max(0, Math.sin(s * 84 * Math.PI)) ** 2 * Math.max(0, Math.cos(9 * a + Math.PI * row)) ** 2;
+      const skin = s < 0.1 ? 1 : 1 + 0.1 * wart * Math.max(0, 0.35 + Math.sin(a));
+      return [r * skin, 0.8 * r * skin];
     },
-    120,
-    28,
+    420,
+    108,
     [0, 0, 1],
   );
   const leg = (s: number, way: number): TriMesh => {

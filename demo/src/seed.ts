@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
 import type { OperationName } from '@jasmorphe/core/operations/registry';
 import { parseParams } from '@jasmorphe/core/operations/Operation';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
@@ -43,11 +44,11 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     if (!response.ok) throw new Error(`${path}: ${answer.error?.message}`);
     return answer;
   };
-  const finished = async (job: { id: string }): Promise<{ bodyId: string }> => {
+  const finished = async (job: { id: string }): Promise<{ bodyId: string; stepId?: string }> => {
     await server.runner.idle();
     const done = await server.runner.get(job.id);
     if (done.state !== 'done') throw new Error(`${done.title}: ${done.error?.message ?? done.state}`);
-    return done.result as { bodyId: string };
+    return done.result as { bodyId: string; stepId?: string };
   };
   const importFile = async (projectId: string, file: DemoFile, unit: string): Promise<string> => {
     const sourceHash = createHash('sha256').update(file.bytes).digest('hex');
@@ -88,7 +89,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     'auto',
   );
   await step(heron, 'mend', {});
-  await step(heron, 'size', { factor: 1.06 });
+  await step(heron, 'size', { factor: 1.02 });
   say('  a head to wear it');
   await finished(
     await post(`/api/bodies/${heron}/references`, {
@@ -98,10 +99,18 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     }),
   );
   const [head] = (await server.library.bodyView(heron)).references;
+  // it settles in with its lining, as it will be worn
+  const seat = await finished(
+    await post(`/api/bodies/${heron}/previews`, {
+      operation: 'clearance',
+      params: { kind: 'head', measures: head.measures, lining: 8, seat: true },
+    }),
+  );
+  const { move } = (await server.library.step(seat.stepId!))!.report as ClearanceReport;
   await fetch(`${server.address}/api/references/${head.id}`, {
     method: 'PATCH',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ liningMm: 8 }),
+    body: JSON.stringify({ liningMm: 8, move: [move.x, move.y, move.z] }),
   });
   say('Carnyx');
   await importFile(await newProject('Carnyx', 'War horn, 1 750 mm tall, travels in a hatchback'), files.carnyx, 'auto');

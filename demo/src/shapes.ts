@@ -98,3 +98,24 @@ export function turn(mesh: TriMesh, axis: 0 | 1 | 2, angle: number, about: Vec3)
   }
   return { positions, triangles: mesh.triangles };
 }
+
+/** A body with tufts of hair in low relief: each point is moved along its direction from the middle by a folded wave. */
+export function relief(mesh: TriMesh, deep: number, waves: number): TriMesh {
+  const positions = mesh.positions.slice();
+  const n = positions.length / 3;
+  const middle = [0, 1, 2].map((k) => {
+    let sum = 0;
+    for (let v = 0; v < n; v++) sum += positions[3 * v + k];
+    return sum / n;
+  });
+  for (let v = 0; v < n; v++) {
+    const d = [0, 1, 2].map((k) => positions[3 * v + k] - middle[k]);
+    const long = Math.hypot(...d);
+    if (!(long > 0)) continue;
+    const round = Math.atan2(d[1], d[0]);
+    const up = Math.asin(d[2] / long);
+    const tuft = Math.abs(Math.sin(0.5 * waves * up + 1.6 * Math.sin(0.5 * waves * round)));
+    for (let k = 0; k < 3; k++) positions[3 * v + k] += (d[k] / long) * deep * tuft;
+  }
+  return { positions, triangles: mesh.triangles };
+}

@@ -144,6 +144,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     loops?: number[];
     crumb?: number;
     keepCrumbs?: boolean;
+    taut?: boolean;
   }>(
     'mend <file>',
     'makes one sound solid, or several if they are truly apart',
@@ -156,6 +157,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         .option('--fill-limit <mm>', 'leave longer open loops open', number)
         .option('--loops <n,n>', 'close these open loops alone, by their numbers in inspect', wholes)
         .option('--crumb <mm>', 'shells smaller than this across are crumbs', number)
+        .option('--taut', 'draw patches tight over their rims, rather than along the surface')
         .option('--keep-crumbs', 'keep tiny loose shells'),
     async ([file], o, context) => {
       formatOfName(o.output);
@@ -168,6 +170,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
         loops: o.loops,
         crumb: o.crumb,
         keepCrumbs: o.keepCrumbs ?? false,
+        taut: o.taut ?? false,
       });
       const { outputs, report } = await operations.mend.run([await load(file, o, context)], params, context);
       await writeMeshFile(o.output, outputs[0]);

@@ -23,6 +23,24 @@ async function report<T = Record<string, never>>(
 }
 
 describe('command line', () => {
+  it('the doctor says what is missing of a data folder, mends what it can, and empties the trash on request', async () => {
+    const { problems } = await report<{ problems: { code: string }[] }>('doctor', '--data', folder);
+    expect(problems.map((p) => p.code)).eql(['no-database']);
+    const { startServer } = await import('@jasmorphe/server/startServer');
+    const server = await startServer({ dataFolder: folder, port: 0 });
+    const busy = await cli('doctor', '--data', folder, '--mend');
+    expect([busy.code, busy.error]).satisfy(([code, error]: [number, string]) => code === 1 && /in use by/.test(error));
+    await server.blobs.put('meshes', new Uint8Array([1, 2, 3]));
+    const { value } = await server.blobs.list('meshes').next();
+    const { name } = value as { name: string };
+    await server.blobs.discard('meshes', name);
+    await server.stop();
+    expect(await report('doctor', '--data', folder, '--mend', '--empty-trash')).deep.include({
+      problems: [],
+      deleted: 1,
+    });
+  });
+
   beforeEach(() => void (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-cli-'))));
   afterEach(() => rmSync(folder, { recursive: true, force: true }));
 

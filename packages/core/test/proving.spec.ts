@@ -146,7 +146,7 @@ describe('what operations make', () => {
       expect(volumeOf(outputs[0])).equal(volume);
       const { min, max } = boundsOf(outputs[0]);
       expect([...min, ...max].every((x) => Number.isInteger(x))).equal(true);
-      expect(report.deviation.aToB.maxMm).equal(0);
+      expect(report.sizeChange).eql({ x: 0, y: 0, z: 0 });
     }
   });
 });
@@ -165,8 +165,9 @@ describe('patches', () => {
     expect(follows.patches!.farthestMm).greaterThan(1);
     const taut = (await run(mend, open, { method: 'stitch', taut: true })).report;
     expect(Math.abs(taut.patches!.bulgeMm3)).lessThan(0.2 * follows.patches!.bulgeMm3);
-    // a cap of height h on a ball of radius r: pi h^2 (3 r - h) / 3; the opening starts at or a little below 12
-    expect(follows.patches!.bulgeMm3 / ((Math.PI * 64 * (60 - 8)) / 3)).within(0.85, 1.35);
+    // both close the same rims, so what one bulges more is what it holds more
+    const held = (r: typeof follows) => r.after.volumeMm3!;
+    expect(held(follows) - held(taut)).closeTo(follows.patches!.bulgeMm3 - taut.patches!.bulgeMm3, 1);
   });
 });
 

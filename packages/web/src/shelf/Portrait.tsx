@@ -9,9 +9,14 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { loadDisplay } from '../bench/displayMesh.ts';
 import { useAppSelector } from '../app/store.ts';
 import { tokens } from '../app/tokens.ts';
+
+/** Pieces up to this size are held, mm; a hand is about so long, mm. */
+const smallMm = 420;
+const handMm = figures.handMm.value;
 
 let renderer: WebGLRenderer | null = null;
 const drawn = new Map<string, string>();
@@ -45,7 +50,7 @@ async function draw(hash: string, clay: string, dark: boolean): Promise<string> 
   return url;
 }
 
-/** A model's picture, with the outline of a 1.75 m figure to the same scale where both can be seen. */
+/** A model's picture, with the outline of a 1.75 m figure, or of a hand, to the same scale. */
 export default function Portrait({ hash, sizeMm }: { hash: string; sizeMm: { x: number; y: number; z: number } }) {
   const scheme = useAppSelector((s) => s.ui.scheme);
   const [url, setUrl] = useState<string | null>(null);
@@ -59,14 +64,27 @@ export default function Portrait({ hash, sizeMm }: { hash: string; sizeMm: { x: 
     return () => void (alive.current = false);
   }, [hash, scheme]);
   const radius = Math.hypot(sizeMm.x, sizeMm.y, sizeMm.z) / 2;
-  // the picture shows 1.8 radii from top to bottom; the figure stands to the same scale, or the other way about
-  const tall = 1750 / (1.8 * radius);
+  // beside a whole figure small pieces would be lost: they stand beside a hand
+  const small = Math.max(sizeMm.x, sizeMm.y, sizeMm.z) < smallMm;
+  // the picture shows 1.8 radii from top to bottom; the other stands to the same scale, or the other way about
+  const tall = (small ? handMm : 1750) / (1.8 * radius);
   const model = Math.min(1, 1 / tall);
   return (
     <>
-      {url && <img src={url} alt="" style={{ transform: `scale(${Math.max(0.12, Math.min(1, model * 1.0))})` }} />}
-      <svg viewBox="-15 0 30 100" className="person" style={{ height: `${100 * Math.min(0.94, tall)}%` }} aria-hidden>
-        <path d="M0 1a6 7 0 0 1 4 12l-1 4 9 3 1 26-2 6-2-1-1-16-1 22 0 40 2 2-6 0-3-46-3 46-6 0 2-2 0-40-1-22-1 16-2 1-2-6 1-26 9-3-1-4A6 7 0 0 1 0 1Z" />
+      {url && <img src={url} alt="" style={{ transform: `scale(${Math.max(0.12, Math.min(1, model))})` }} />}
+      <svg
+        viewBox={small ? '0 0 56 100' : '-15 0 30 100'}
+        className="person"
+        style={{ height: `${100 * Math.min(0.94, tall)}%` }}
+        aria-hidden
+      >
+        <path
+          d={
+            small
+              ? 'M16 100 16 78C12 70 8 62 3 54 1 50 5 47 8 50L16 58 15 22C15 17 22 17 22 22L24 48 25 10C25 5 32 5 32 10L33 47 36 13C36 8 43 9 43 14L42 50 46 26C47 21 53 22 52 27L49 62C48 72 45 78 44 84L44 100Z'
+              : 'M0 1a6 7 0 0 1 4 12l-1 4 9 3 1 26-2 6-2-1-1-16-1 22 0 40 2 2-6 0-3-46-3 46-6 0 2-2 0-40-1-22-1 16-2 1-2-6 1-26 9-3-1-4A6 7 0 0 1 0 1Z'
+          }
+        />
       </svg>
     </>
   );

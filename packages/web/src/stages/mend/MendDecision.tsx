@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { isSound, type Inspection } from '@jasmorphe/core/mesh/inspect';
 import type { MendReport } from '@jasmorphe/core/operations/mend/mend';
-import { fixed, secondsText } from '../../app/figures.ts';
+import { fixed, secondsText, volumeText } from '../../app/figures.ts';
 import { useLength } from '../../app/useLength.ts';
 import { CompareTools } from '../../bench/Compared.tsx';
 import { Decision } from '../../decision/Decision.tsx';
@@ -23,6 +23,7 @@ interface MendFields {
   closeGaps?: number;
   crumb?: number;
   keepCrumbs?: boolean;
+  taut?: boolean;
   detail?: number;
   grow?: number;
 }
@@ -90,9 +91,25 @@ export function MendDecision({ body }: { body: BodyView }) {
         {
           label: 'Deviation, worst',
           cells: cell((r) => length(r.deviation.maxMm)),
-          method: 'two-way distance at samples and corners',
+          method: 'of the old skin and what stands for it, two-way; patches are counted apart',
         },
         { label: 'typical', cells: cell((r) => length(r.deviation.meanMm)), method: 'mean over evenly spread samples' },
+        ...(reports.some((r) => r?.patches)
+          ? [
+              {
+                label: 'Patches reach',
+                cells: cell((r) => (r.patches ? length(r.patches.farthestMm) : '—')),
+                method: 'how far what closes a hole lies from the old skin; nothing says where the skin was',
+              },
+              {
+                label: 'and hold',
+                cells: cell((r) =>
+                  r.patches ? `${r.patches.bulgeMm3 > 0 ? '+' : ''}${volumeText(r.patches.bulgeMm3)}` : '—',
+                ),
+                method: 'volume beyond a cone from the middle of each rim',
+              },
+            ]
+          : []),
         {
           label: 'Volume',
           cells: cell((r) =>
@@ -126,7 +143,15 @@ export function MendDecision({ body }: { body: BodyView }) {
         },
         {
           label: 'How',
-          cells: cell((r) => r.parts.map((p) => `${p.method}\u00a0${p.shells}`).join(', ')),
+          cells: cell((r) => (
+            <span className="howCell">
+              {r.parts.map((p) => (
+                <span key={p.method}>
+                  {p.method} {p.shells}
+                </span>
+              ))}
+            </span>
+          )),
           method: 'shells that were kept, united or given a new skin',
         },
         {
@@ -174,6 +199,14 @@ export function MendDecision({ body }: { body: BodyView }) {
               before={done?.before ?? body.mesh.facts}
               value={fields.loops}
               onChange={(v) => set({ loops: v })}
+            />
+          )}
+          {loops > 0 && (
+            <YesNoField
+              label="Draw patches tight"
+              hint="Patches of least area over the rims, rather than such as follow the surface around them"
+              value={fields.taut ?? false}
+              onChange={(v) => set({ taut: v })}
             />
           )}
           <LengthField
@@ -239,6 +272,7 @@ const fieldsOf = (method: string, f: MendFields): MendFields => ({
   ...(f.closeGaps ? { closeGaps: f.closeGaps } : {}),
   ...(f.crumb ? { crumb: f.crumb } : {}),
   ...(f.keepCrumbs ? { keepCrumbs: true } : {}),
+  ...(f.taut ? { taut: true } : {}),
   ...(f.detail && method === 'wrap' ? { detail: f.detail } : {}),
   ...(f.grow && method === 'wrap' ? { grow: f.grow } : {}),
 });

@@ -6,6 +6,7 @@ import { useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { fixed, volumeText } from '../../app/figures.ts';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
+import { usePrinter } from '../../app/usePrinter.ts';
 import { showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, FactorField } from '../../decision/Fields.tsx';
@@ -24,7 +25,7 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
   const dispatch = useAppDispatch();
   const length = useLength();
   const [add, adding] = useRunStepMutation();
-  const resin = printers[0]?.profile.kind === 'resin';
+  const { resin } = usePrinter(printers);
   const [by, setBy] = useState(resin ? 'resin' : String(figures.nozzleMm.value));
   const [factor, setFactor] = useState(1);
   const [side, setSide] = useState<Side>('both');
