@@ -22,6 +22,10 @@ const flags = [
   '--no-first-run',
 ];
 
+/** A browser without a window, with WebGL by software. */
+export const launchBrowser = (): Promise<Browser> =>
+  chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });
+
 export async function startApplication(): Promise<Application> {
   const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-e2e-'));
   const server: ChildProcess = spawn(process.execPath, ['demo/dist/main.js', '--port', '0', '--data', folder], {
@@ -36,10 +40,7 @@ export async function startApplication(): Promise<Application> {
     });
     server.on('exit', (code) => reject(new Error(`the application ended with ${code}: ${text}`)));
   });
-  const browser: Browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: flags,
-  });
+  const browser = await launchBrowser();
   const page = await browser.newPage({
     viewport: { width: 1280, height: 800 },
     colorScheme: 'light',

@@ -70,6 +70,12 @@ export class UploadOptions {
   objects: 'apart' | 'together' = 'apart';
 }
 
+/** The file of a model once more, read in another way. */
+export class ImportAgain {
+  @IsIn(['apart', 'together'])
+  objects: 'apart' | 'together';
+}
+
 export class RunOperation {
   @IsIn(lineOperations)
   operation: OperationName;

@@ -171,6 +171,38 @@ describe('patches', () => {
   });
 });
 
+describe('a relief that is open below', () => {
+  it('keeps every triangle: a large opening over a rim that rises and falls is no reason for a new skin', async () => {
+    for (const steep of [0.4, 1, 2]) {
+      const n = 9;
+      const positions: number[] = [];
+      const triangles: number[] = [];
+      for (let j = 0; j < n; j++)
+        for (let i = 0; i < n; i++) {
+          const u = (2 * i) / (n - 1) - 1;
+          const v = (2 * j) / (n - 1) - 1;
+          positions.push(30 * u, 30 * v, 15 * steep * (2 - u * u - v * v));
+        }
+      for (let j = 0; j + 1 < n; j++)
+        for (let i = 0; i + 1 < n; i++) {
+          const a = j * n + i;
+          triangles.push(a, a + 1, a + n + 1, a, a + n + 1, a + n);
+        }
+      const { report } = await run(
+        mend,
+        { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) },
+        {},
+      );
+      expect([report.method, report.untouchedPct, report.sound, report.deviation.maxMm], `${steep}`).eql([
+        'stitch',
+        100,
+        true,
+        0,
+      ]);
+    }
+  });
+});
+
 describe('regions of layers', () => {
   it('alike, shifted, within and apart', async () => {
     const of = async (x: number, y: number, w: number, h: number) =>

@@ -20,7 +20,7 @@ describe('the meshes of Harrow Fen', () => {
     expect(ammonite.findings.map((f) => f.code)).contains.members(['open-loops', 'crumbs']);
     // the kit: closed shells that overlap, 1.75 high in a file without a unit
     expect(carnyx.openEdges).equal(0);
-    expect(carnyx.shells).equal(16);
+    expect(carnyx.shells).equal(32);
     expect(carnyx.selfIntersectingPairs).greaterThan(500);
     expect(carnyx.size.z).closeTo(1.75, 1e-4);
     expect(heron.shells).equal(1);

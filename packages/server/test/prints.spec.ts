@@ -138,6 +138,31 @@ describe('prints', function () {
     expect((await parts()).map((p) => p.state)).eql(['printed', 'printed']);
   });
 
+  it('our own 3MF of parts reads back as one sound model a part, or as one of them all', async () => {
+    const { projectId, id } = await client.importedCube('in');
+    await client.step(id, 'divide', { bed: [30, 30, 30], join: 'pin' });
+    const { parts } = await client.body(id);
+    const file = await fetch(`${server.address}/api/bodies/${id}/export?format=3mf&pose=bed`);
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const target = await client.newProject();
+    const done = await client.ended(await client.upload(target, bytes, 'parts.3mf', 'auto'));
+    const { models } = (await client.call<{ models: { id: string; name: string }[] }>('GET', `/api/projects/${target}`))
+      .body;
+    expect(models.map((m) => m.name)).eql(parts.map((p) => `parts ${p.tag}`));
+    for (const m of models) {
+      const { facts } = (await client.body(m.id)).mesh;
+      expect([facts.watertight, facts.selfIntersectingPairs, facts.shells], m.name).eql([true, 0, 1]);
+    }
+    await client.ended(
+      await client.call<JobView>('POST', `/api/bodies/${done.result!.bodyId!}/imports`, { objects: 'together' }),
+    );
+    const all = (await client.call<{ models: { id: string }[] }>('GET', `/api/projects/${target}`)).body.models;
+    const whole = (await client.body(all.at(-1)!.id)).mesh.facts;
+    // laid apart, nothing crosses
+    expect([all.length, whole.shells, whole.selfIntersectingPairs]).eql([parts.length + 1, parts.length, 0]);
+    expect(projectId).not.equal(target);
+  });
+
   it('a part lies on its largest flat as far as the bed allows, and is fetched so', async () => {
     // 50.8 x 50.8 x 20 lies flat on a bed that is large enough, and stands on edge in one that is narrow
     const { id } = await client.importedCube('in');

@@ -36,6 +36,9 @@ const flatShare = 0.01;
 /** A flat opening stays flat where the skin meets its plane at more than this angle on average, degrees. */
 const squareDeg = 60;
 
+/** Loops of fewer corners are not tried with a cone. */
+const fewestOfCone = 6;
+
 /** Closes open loops, shortest first. The mesh must have manifold edges; its own triangles come first in the result. */
 export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunContext): FillResult {
   const edges = edgesOf(mesh);
@@ -126,7 +129,17 @@ export function fillHoles(mesh: TriMesh, options: FillOptions, context: RunConte
         takeBack();
       }
     }
-    put({ points: [...coords], triangles: flat, rim: n });
+    const least: Patch = { points: [...coords], triangles: flat, rim: n };
+    put(least);
+    // over a rim that rises and falls the least area may cut through the skin beside it; a cone from the middle may not
+    if (n >= fewestOfCone && !fits()) {
+      takeBack();
+      put(fan(coords, n));
+      if (!fits()) {
+        takeBack();
+        put(least);
+      }
+    }
     note(faces, began.faces, present, key);
   });
   const out = { positions: points.taken(), triangles: faces.taken() };

@@ -6,6 +6,7 @@ import {
   DismissFinding,
   EditStep,
   ExportQuery,
+  ImportAgain,
   MoveCursor,
   PreviewOperation,
   RunOperation,
@@ -46,6 +47,20 @@ export function bodyRoutes(services: Services): Router {
     else await library.removeModel(q.params.id);
     events.send({ type: 'project', projectId: body.projectId });
     r.status(204).end();
+  });
+  router.post('/bodies/:id/imports', async (q, r) => {
+    const { objects } = check(ImportAgain, q.body);
+    const { model, projectId } = await library.body(q.params.id);
+    r.status(202).json(
+      await runner.addImport({
+        projectId,
+        sourceHash: model.sourceHash,
+        fileName: model.sourceName,
+        licence: model.licence,
+        params: { unit: 'auto' },
+        objects,
+      }),
+    );
   });
   router.post('/bodies/:id/steps', async (q, r) => {
     const { operation, params, dry } = check(RunOperation, q.body);

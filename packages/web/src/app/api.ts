@@ -110,6 +110,9 @@ export const api = createApi({
       query: ({ bodyId, index, ...body }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
+    importAgain: b.mutation<JobView, { bodyId: string; objects: 'apart' | 'together' }>({
+      query: ({ bodyId, objects }) => ({ url: `bodies/${bodyId}/imports`, method: 'POST', body: { objects } }),
+    }),
     /** null when it was asked for only if known, and is not */
     preview: b.mutation<JobView | StepView | null, { bodyId: string } & Asked>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/previews`, method: 'POST', body }),
@@ -222,6 +225,7 @@ export const {
   useCancelJobMutation,
   useAddLogMutation,
   useMovePrintMutation,
+  useImportAgainMutation,
   useChangeProjectMutation,
   useFactsQuery,
   useHealthQuery,

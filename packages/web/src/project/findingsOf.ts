@@ -6,6 +6,14 @@ import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh'
 import type { ShownFinding } from '../findings/Findings.tsx';
 import { stepOfStage, type StageId } from '../stages/stages.ts';
 
+/** What was measured is said in mm; where inches are on display the lengths in its sentence become inches. */
+function inUnit(message: string, length: (mm: number) => string): string {
+  if (!length(25.4).endsWith(' in')) return message;
+  return message.replace(/(\d[\d\u2009 ]*(?:\.\d+)?) mm\b(?![²³])/g, (_, figure: string) =>
+    length(Number(figure.replace(/[\u2009 ]/g, ''))),
+  );
+}
+
 interface Raw {
   code: string;
   severity: Severity;
@@ -27,7 +35,7 @@ export function findingsOf(
   const raw: Raw[] = body.mesh.facts.findings.map((f) => ({
     code: f.code,
     severity: f.severity,
-    message: f.message,
+    message: inUnit(f.message, length),
     at: [f.at.x, f.at.y, f.at.z],
     span: f.spanMm,
     method: {

@@ -89,8 +89,7 @@ export function costOf(
   const patch = made.includes(1)
     ? (x: number, y: number, z: number, _t: number, d: number) => {
         const near = treeOf(closed).nearest(x, y, z, Infinity, hit, hit.triangle);
-        // what lies on the old skin is part of it, rims included
-        const is = made[near.triangle] === 1 && d > nearMm;
+        const is = made[near.triangle] === 1;
         if (is && d > farthestMm) farthestMm = d;
         return is;
       }

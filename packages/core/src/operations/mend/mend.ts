@@ -93,6 +93,8 @@ export interface MendPart {
 export interface MendReport {
   /** the strongest that was needed anywhere */
   method: Method;
+  /** patches were drawn tight, as asked or because others would have bulged */
+  taut: boolean;
   /** which shells were kept, which joined, which wrapped */
   parts: MendPart[];
   before: Inspection;
@@ -171,6 +173,7 @@ export const mend: Operation<MendParams, MendReport> = {
         crumbMm,
         sliceContext(context, 0.6, 0.85),
       );
+    let tautly = params.taut;
     let candidate: Candidate;
     let before: Inspection;
     if (wants === 'wrap') {
@@ -192,6 +195,7 @@ export const mend: Operation<MendParams, MendReport> = {
           tight.kept.triangles.length >= mostlyKept * source.triangles.length
         ) {
           stitched = tight;
+          tautly = true;
           candidate = {
             ...clean,
             reason:
@@ -233,6 +237,7 @@ export const mend: Operation<MendParams, MendReport> = {
       outputs: [mesh],
       report: {
         method: candidate.method,
+        taut: candidate.method !== 'wrap' && tautly,
         parts: candidate.parts,
         before,
         after,

@@ -4,6 +4,7 @@ import type { BodyView } from '@jasmorphe/contracts/views';
 import { lengthUnits, mmPerStatedUnit, type StatedUnit } from '@jasmorphe/core/formats/units';
 import type { FileWords } from '@jasmorphe/core/formats/threeMf';
 import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
+import { useImportAgainMutation } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { laterWords } from '../laterSteps.ts';
@@ -61,11 +62,35 @@ export function IntakeDecision({ body }: { body: BodyView }) {
             ? void navigate(`/project/${body.projectId}/mend${search}`)
             : run({ ...applied!.step.params, unit: unit === report.fileUnit ? 'auto' : unit }),
       }}
-      below={report.words && <FileWordsNote words={report.words} objects={report.objects} />}
+      below={
+        <>
+          {report.objects?.length > 1 && <ObjectsNote body={body} count={report.objects.length} />}
+          {report.words && <FileWordsNote words={report.words} objects={report.objects} />}
+        </>
+      }
       foot={body.line.length > 1 ? laterWords(body, applied!.index, length) : 'Size it properly at the third stop.'}
       busy={body.busyJobId !== null}
       stake={stake}
     />
+  );
+}
+
+/** A file of several objects: they stand apart as models, or together as one, and may be had the other way as well. */
+function ObjectsNote({ body, count }: { body: BodyView; count: number }) {
+  const [again, { isLoading }] = useImportAgainMutation();
+  const apart = (body.line[0].params as { object?: number }).object !== undefined;
+  return (
+    <p className="quiet">
+      The file keeps {count} objects apart. {apart ? 'Each is a model of its own.' : 'Here they are one model.'}{' '}
+      <button
+        type="button"
+        className="plain accent"
+        disabled={isLoading}
+        onClick={() => void again({ bodyId: body.id, objects: apart ? 'together' : 'apart' })}
+      >
+        {apart ? 'Add them as one model too' : 'Add each as a model too'}
+      </button>
+    </p>
   );
 }
 

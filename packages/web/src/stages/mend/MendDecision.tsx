@@ -12,8 +12,9 @@ import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 
-const methods = ['stitch', 'join', 'wrap'] as const;
-const names = { stitch: 'Stitch', join: 'Join', wrap: 'Wrap' };
+const ways = ['stitch', 'taut', 'join', 'wrap'] as const;
+type Way = (typeof ways)[number];
+const names: Record<Way, string> = { stitch: 'Stitch', taut: 'Tight', join: 'Join', wrap: 'Wrap' };
 /** Above this the methods are worked out only when asked for. */
 const atOnce = 400_000;
 
@@ -23,7 +24,6 @@ interface MendFields {
   closeGaps?: number;
   crumb?: number;
   keepCrumbs?: boolean;
-  taut?: boolean;
   detail?: number;
   grow?: number;
 }
@@ -38,10 +38,18 @@ export function MendDecision({ body }: { body: BodyView }) {
   const set = (change: Partial<MendFields>) => setFields((f) => ({ ...f, ...change }));
   const [asked, setAsked] = useState(body.mesh.triangles <= atOnce);
   const [picked, setPicked] = useState<number | null>(null);
-  const paramsOf = (method: string) => ({ method, ...fieldsOf(method, fields) });
+  const paramsOf = (way: Way) => ({
+    method: way === 'taut' ? 'stitch' : way,
+    ...fieldsOf(way, fields),
+    ...(way === 'taut' ? { taut: true } : {}),
+  });
   const done = applied?.step.report as MendReport | undefined;
-  const unchanged = (m: string) =>
-    done?.method === m && JSON.stringify(fieldsOf(m, fields)) === JSON.stringify(fieldsOf(m, old));
+  const doneWay: Way | null = done ? (done.method === 'stitch' && done.taut ? 'taut' : done.method) : null;
+  const loops = (done ? done.before : body.mesh.facts).openLoops;
+  // a tight patch is another answer only where there is something to close
+  const methods = ways.filter((w) => w !== 'taut' || loops > 0);
+  const unchanged = (m: Way) =>
+    doneWay === m && JSON.stringify(fieldsOf(m, fields)) === JSON.stringify(fieldsOf(m, old));
   // once it is done, what was worked out before stays beside it; more only when it is asked for
   const previews = usePreviews(
     body.id,
@@ -56,7 +64,7 @@ export function MendDecision({ body }: { body: BodyView }) {
   // a weaker way that is still being worked out may yet turn out to be enough
   const sound = reports.findIndex((r) => r?.sound);
   const advised = previews.slice(0, Math.max(0, sound)).some((p) => p.state === 'working') ? -1 : sound;
-  const appliedIndex = done ? methods.indexOf(done.method) : -1;
+  const appliedIndex = doneWay ? methods.indexOf(doneWay) : -1;
   const chosen = picked ?? (done ? appliedIndex : advised >= 0 ? advised : 0);
   const cell = (of: (r: MendReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
   const afterHash = unchanged(methods[chosen])
@@ -65,7 +73,6 @@ export function MendDecision({ body }: { body: BodyView }) {
       ? previews[chosen].step.outputs[0]
       : null;
   const beforeHash = base.hash;
-  const loops = (done ? done.before : body.mesh.facts).openLoops;
   const soundAlready = !done && isSound(body.mesh.facts);
   return (
     <Decision
@@ -169,7 +176,7 @@ export function MendDecision({ body }: { body: BodyView }) {
       advice={
         done ? (
           <>
-            <b>{names[done.method]}.</b> {done.reason}
+            <b>{names[doneWay!]}.</b> {done.reason}
           </>
         ) : fields.loops && reports[0] ? (
           <>
@@ -184,10 +191,10 @@ export function MendDecision({ body }: { body: BodyView }) {
             <b>{names[methods[advised]]} is advised.</b> {reports[advised]!.reason}
           </>
         ) : asked ? (
-          'The three methods are being worked out on this mesh.'
+          'The ways are being worked out on this mesh.'
         ) : (
           <button type="button" className="plain accent" onClick={() => setAsked(true)}>
-            Work out the three methods
+            Work out all ways
           </button>
         )
       }
@@ -199,14 +206,6 @@ export function MendDecision({ body }: { body: BodyView }) {
               before={done?.before ?? body.mesh.facts}
               value={fields.loops}
               onChange={(v) => set({ loops: v })}
-            />
-          )}
-          {loops > 0 && (
-            <YesNoField
-              label="Draw patches tight"
-              hint="Patches of least area over the rims, rather than such as follow the surface around them"
-              value={fields.taut ?? false}
-              onChange={(v) => set({ taut: v })}
             />
           )}
           <LengthField
@@ -255,7 +254,12 @@ export function MendDecision({ body }: { body: BodyView }) {
       action={{
         label: done
           ? `${names[methods[chosen]]} instead`
-          : { stitch: 'Stitch the skin', join: 'Join the skin', wrap: 'Wrap a new skin' }[methods[chosen]],
+          : {
+              stitch: 'Stitch the skin',
+              taut: 'Stitch with tight patches',
+              join: 'Join the skin',
+              wrap: 'Wrap a new skin',
+            }[methods[chosen]],
         disabled: sending || unchanged(methods[chosen]),
         run: () => run(paramsOf(methods[chosen])),
       }}
@@ -272,7 +276,6 @@ const fieldsOf = (method: string, f: MendFields): MendFields => ({
   ...(f.closeGaps ? { closeGaps: f.closeGaps } : {}),
   ...(f.crumb ? { crumb: f.crumb } : {}),
   ...(f.keepCrumbs ? { keepCrumbs: true } : {}),
-  ...(f.taut ? { taut: true } : {}),
   ...(f.detail && method === 'wrap' ? { detail: f.detail } : {}),
   ...(f.grow && method === 'wrap' ? { grow: f.grow } : {}),
 });

@@ -1,0 +1,87 @@
+import { expect } from 'chai';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
+import type { JobView, ProjectSummary } from '@jasmorphe/contracts/views';
+import { box } from '../packages/core/test/solids.ts';
+import { launchBrowser } from './application.ts';
+
+/** A server that goes away and comes back at the same address, under an open page. */
+describe('the page when the server is gone', function () {
+  this.timeout(120_000);
+  const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-gone-'));
+  let server: ChildProcess;
+  let address: string;
+  let browser: Browser;
+  let page: Page;
+
+  const start = (port: string) =>
+    new Promise<string>((resolve, reject) => {
+      server = spawn(
+        process.execPath,
+        ['packages/server/dist/main.js', '--port', port, '--data', folder, '--web', 'packages/web/dist'],
+        { stdio: ['ignore', 'pipe', 'inherit'] },
+      );
+      server.stdout!.on('data', (chunk: Buffer) => {
+        const found = /Jasmorphe is at (\S+)/.exec(chunk.toString());
+        if (found) resolve(found[1]);
+      });
+      server.on('exit', (code) => reject(new Error(`ended with ${code}`)));
+    });
+  const stop = (signal: NodeJS.Signals) =>
+    new Promise<void>((resolve) => {
+      server.removeAllListeners('exit');
+      server.once('exit', () => resolve());
+      server.kill(signal);
+    });
+  const get = async <T>(path: string) => (await (await fetch(address + path)).json()) as T;
+
+  before(async () => {
+    address = await start('0');
+    browser = await launchBrowser();
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+    page.setDefaultTimeout(30_000);
+  });
+  after(async () => {
+    await browser.close();
+    await stop('SIGTERM');
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('says so at once, never calls the shelf empty, and comes back by itself', async () => {
+    await page.goto(address);
+    await page.getByRole('heading', { name: 'The shelf is empty' }).waitFor();
+    await page.getByTestId('file-input').setInputFiles({
+      name: 'block.stl',
+      mimeType: 'model/stl',
+      buffer: Buffer.from(writeBinaryStl(await box(300, 300, 300))),
+    });
+    await page.getByText('The skin is closed already').or(page.getByText('How large is one unit')).first().waitFor();
+    await stop('SIGKILL');
+    await page.getByTestId('link-down').waitFor();
+    await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+    expect(await page.getByText('The shelf is empty').count()).equal(0);
+    expect(await start(new URL(address).port)).equal(address);
+    await page.getByTestId('link-down').waitFor({ state: 'detached' });
+    await page.getByTestId('project-card').filter({ hasText: 'block' }).waitFor();
+  });
+
+  it('a preview that was being worked out meanwhile comes to its end on the page', async () => {
+    const [project] = await get<ProjectSummary[]>('/api/projects');
+    await page.goto(`${address}/project/${project.id}/hollow`);
+    await page.getByLabel('Wall').fill('40');
+    await page.getByRole('button', { name: 'Work all three out' }).click();
+    await page.locator('.cellWorking').first().waitFor();
+    await stop('SIGKILL');
+    await page.getByTestId('link-down').waitFor();
+    await start(new URL(address).port);
+    await page.getByTestId('link-down').waitFor({ state: 'detached' });
+    await page.locator('.cellWorking').first().waitFor({ state: 'detached', timeout: 90_000 });
+    const jobs = await get<JobView[]>('/api/jobs');
+    expect(jobs.filter((j) => j.kind === 'preview').every((j) => j.state === 'done')).equal(true);
+    expect(await page.getByRole('cell', { name: /^[\d.]+ %$/ }).count()).least(3);
+  });
+});
