@@ -16,7 +16,7 @@ import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import type { DisplayGeometry } from './displayMesh.ts';
 import { FigureBody } from './FigureBody.tsx';
 import { FindingLines } from './FindingLines.tsx';
-import { partTint } from './partTint.ts';
+import { partTint, stoppedTint } from './partTint.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 import { useLaid } from './useLaid.ts';
@@ -173,7 +173,9 @@ function Part({
       <group position={shift}>
         <Clay
           geometry={display.geometry}
-          colour={chosen ? colours.verdigris : part.state === 'failed' ? colours.madder : partTint(index, colours)}
+          colour={
+            chosen ? colours.verdigris : part.state === 'failed' ? stoppedTint(colours) : partTint(index, colours)
+          }
           clip={clip}
           onPick={() => dispatch(pickPart(chosen ? null : part.id))}
         />
@@ -294,7 +296,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
           laid && (
             <Clay
               geometry={laid.geometry}
-              colour={lying.state === 'failed' ? colours.madder : colours.clay}
+              colour={lying.state === 'failed' ? stoppedTint(colours) : colours.clay}
               clip={null}
             />
           )

@@ -8,3 +8,8 @@ export function partTint(index: number, colours: Tokens): string {
   clay.getHSL(hsl);
   return `#${new Color().setHSL((hsl.h + index * 0.381966) % 1, 0.2, hsl.l).getHexString()}`;
 }
+
+/** Clay of a part that stopped: reddened as far as its form can still be read. */
+export function stoppedTint(colours: Tokens): string {
+  return `#${new Color(colours.clay).lerp(new Color(colours.madder), 0.45).getHexString()}`;
+}

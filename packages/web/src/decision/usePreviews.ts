@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ErrorBody, JobView, StepView } from '@jasmorphe/contracts/views';
 import { api, useJobsQuery, usePreviewMutation, wordsOf, type Asked } from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
 
 export type Preview =
   | { state: 'idle' }
@@ -62,6 +62,15 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Asked | 
     // the keys say all that the options say
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [wanted, bodyId, preview, round]);
+  const link = useAppSelector((s) => s.ui.link);
+  useEffect(() => {
+    if (link === 'down') return;
+    // what failed for want of the server alone is asked again once it is back
+    for (const [key, h] of Object.entries(held))
+      if (h !== 'not known' && 'error' in h && h.error.code === 'unreachable') again(key);
+    // only when the link changes: a request that fails while it is up must not be sent for ever
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [link]);
   useEffect(() => {
     const settle = (key: string, job: JobView) => {
       const end = endOf(job);
