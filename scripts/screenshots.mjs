@@ -105,10 +105,17 @@ const shots = [
   },
   { name: 'divide', path: at('Window ammonite', 'divide'), scheme: 'dark' },
   { name: 'layout', path: at('Window ammonite', 'layout') },
+  { name: 'print', path: at('Window ammonite', 'print') },
   {
-    name: 'print',
+    name: 'recut',
     path: at('Window ammonite', 'print'),
-    act: (p) => p.getByTestId('ledger').getByText('Ledger').click(),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'A2', exact: true }).click();
+      await p.getByRole('button', { name: 'It is started' }).click();
+      await p.getByLabel('Or it stopped at, by calipers').fill('47.3');
+      await p.getByRole('button', { name: /^It stopped at/ }).click();
+      await p.locator('[data-testid=do]:enabled').waitFor({ timeout: 60_000 });
+    },
   },
   { name: 'finish', path: at('Window ammonite', 'finish') },
   {
