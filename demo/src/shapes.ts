@@ -48,8 +48,9 @@ export function sweep(
     const s = i / steps;
     const c = at(s);
     const e = 1e-4;
-    const p = at(Math.max(0, s - e));
-    const q = at(Math.min(1, s + e));
+    // also beyond the ends, so that tubes which go on from one another end on the very same ring
+    const p = at(s - e);
+    const q = at(s + e);
     const forward = normalize([q[0] - p[0], q[1] - p[1], q[2] - p[2]]);
     const u = normalize(cross(reference, forward));
     const v = cross(forward, u);
