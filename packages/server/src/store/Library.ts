@@ -311,7 +311,7 @@ export class Library {
     };
   }
 
-  /** True while everything that a change relies on is there; files are fetched back from the trash. */
+  /** Sees to it that everything a change relies on is there, or throws; files are fetched back from the trash. */
   private async stands(relied: Relied): Promise<void> {
     for (const id of relied.projects ?? []) await this.projectRow(id);
     for (const id of relied.bodies ?? []) await this.body(id);

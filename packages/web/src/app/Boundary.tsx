@@ -2,6 +2,20 @@ import Button from '@mui/material/Button';
 import { Component, useEffect, useRef, useState, type ComponentType, type ReactNode } from 'react';
 import { useAppSelector } from './store.ts';
 
+/** What can be done about a piece that is not there. */
+function Ways({ again }: { again: () => void }) {
+  return (
+    <div className="actions">
+      <Button variant="outlined" size="small" onClick={again}>
+        Try again
+      </Button>
+      <Button variant="contained" size="small" onClick={() => location.reload()}>
+        Reload the page
+      </Button>
+    </div>
+  );
+}
+
 /** What stands where a piece of the page should be that could not be fetched. */
 function NotFetched({ again }: { again: () => void }) {
   const link = useAppSelector((s) => s.ui.link);
@@ -15,14 +29,7 @@ function NotFetched({ again }: { again: () => void }) {
     <div className="warningBox failure" role="alert" data-testid="not-fetched">
       <b>A piece of the page could not be fetched.</b> The server was stopped, or has a newer page by now. Nothing was
       lost.
-      <div className="actions">
-        <Button variant="outlined" size="small" onClick={again}>
-          Try again
-        </Button>
-        <Button variant="contained" size="small" onClick={() => location.reload()}>
-          Reload the page
-        </Button>
-      </div>
+      <Ways again={again} />
     </div>
   );
 }
@@ -74,14 +81,7 @@ export class Boundary extends Component<{ of: string; children: ReactNode }, { b
       <div className="warningBox failure" role="alert">
         <b>{this.props.of} cannot be shown.</b> {this.state.broken.message} Nothing was lost: what was done is kept by
         the server.
-        <div className="actions">
-          <Button variant="outlined" size="small" onClick={() => this.setState({ broken: null })}>
-            Try again
-          </Button>
-          <Button variant="contained" size="small" onClick={() => location.reload()}>
-            Reload the page
-          </Button>
-        </div>
+        <Ways again={() => this.setState({ broken: null })} />
       </div>
     );
   }
