@@ -106,6 +106,7 @@ const shots = [
   { name: 'divide', path: at('Window ammonite', 'divide'), scheme: 'dark' },
   { name: 'layout', path: at('Window ammonite', 'layout') },
   { name: 'print', path: at('Window ammonite', 'print') },
+  { name: 'phone', path: at('Window ammonite', 'print'), width: 390, height: 844 },
   {
     name: 'recut',
     path: at('Window ammonite', 'print'),
@@ -127,7 +128,6 @@ const shots = [
       await p.waitForTimeout(1500);
     },
   },
-  { name: 'phone', path: at('Window ammonite', 'print'), width: 390, height: 844 },
 ];
 
 const browser = await chromium.launch({

@@ -82,6 +82,14 @@ describe('prints', function () {
     expect(log.length).equal(11);
   });
 
+  it('two tabs that say the same at once say it once', async () => {
+    const { parts, say } = await posts();
+    const [, b] = await parts();
+    const answers = await Promise.all([1, 2, 3, 4].map(() => say(b, 'started')));
+    expect(answers.map((a) => a.status).sort()).eql([201, 409, 409, 409]);
+    expect((await parts())[1].state).equal('printing');
+  });
+
   it('below the first layer nothing is kept: again, aside and up again', async () => {
     const { parts, say } = await posts();
     const [a] = await parts();

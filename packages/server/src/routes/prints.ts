@@ -41,8 +41,10 @@ export function printRoutes({ library, events }: Services): Router {
     if (!part) throw new ApiError(409, 'cannot', 'This part is not in force: its divide was undone or changed.', '');
     return { part, projectId: body.projectId, modelId: body.model.id };
   };
-  const add = async (row: typeof logEntries.$inferInsert): Promise<LogEntryView> => {
-    await library.commit('print log', [library.db.insert(logEntries).values(row)], { projects: [row.projectId] });
+  /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
+  const add = async (row: typeof logEntries.$inferInsert, holds?: () => Promise<void>): Promise<LogEntryView> => {
+    const relied = { projects: [row.projectId], holds };
+    await library.commit('print log', [library.db.insert(logEntries).values(row)], relied);
     events.send({ type: 'body', bodyId: row.modelId!, projectId: row.projectId });
     events.send({ type: 'body', bodyId: row.partId, projectId: row.projectId });
     return (await logOf(row.projectId)).find((e) => e.id === row.id)!;
@@ -66,8 +68,13 @@ export function printRoutes({ library, events }: Services): Router {
     }
     const { part, projectId, modelId } = await partOf(entry.partId);
     if (projectId !== q.params.id) throw ApiError.notFound('part', entry.partId);
-    const refusal = refusalOf(part.state, entry.outcome);
-    if (refusal) throw notNow(refusal);
+    const { outcome } = entry;
+    // two tabs may say the same at once: the second is told that it is said already
+    const follows = async () => {
+      const refusal = refusalOf((await partOf(entry.partId)).part.state, outcome);
+      if (refusal) throw notNow(refusal);
+    };
+    await follows();
     if (entry.outcome === 'failed') {
       if (entry.heightMm === undefined)
         throw new ApiError(
@@ -88,21 +95,24 @@ export function printRoutes({ library, events }: Services): Router {
         );
     }
     r.status(201).json(
-      await add({
-        id: randomUUID(),
-        projectId,
-        modelId,
-        partId: entry.partId,
-        meshHash: part.mesh.hash,
-        tag: part.tag,
-        printerId: entry.printerId ?? null,
-        outcome: entry.outcome,
-        heightMm: entry.heightMm ?? null,
-        durationS: entry.durationS ?? null,
-        materialG: entry.materialG ?? null,
-        note: entry.note,
-        at: entry.at ?? new Date().toISOString(),
-      }),
+      await add(
+        {
+          id: randomUUID(),
+          projectId,
+          modelId,
+          partId: entry.partId,
+          meshHash: part.mesh.hash,
+          tag: part.tag,
+          printerId: entry.printerId ?? null,
+          outcome: entry.outcome,
+          heightMm: entry.heightMm ?? null,
+          durationS: entry.durationS ?? null,
+          materialG: entry.materialG ?? null,
+          note: entry.note,
+          at: entry.at ?? new Date().toISOString(),
+        },
+        follows,
+      ),
     );
   });
   // undo and redo of what was said of a part at the printer; a recut is a step of its line

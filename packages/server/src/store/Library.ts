@@ -37,6 +37,8 @@ export interface Relied {
   bodies?: string[];
   meshes?: string[];
   sources?: string[];
+  /** throws when something else stands in the way by now; nothing else is changed while it looks */
+  holds?: () => Promise<void>;
 }
 
 /** How long a change waits for another program to let the database go, ms. */
@@ -313,6 +315,7 @@ export class Library {
 
   /** Sees to it that everything a change relies on is there, or throws; files are fetched back from the trash. */
   private async stands(relied: Relied): Promise<void> {
+    await relied.holds?.();
     for (const id of relied.projects ?? []) await this.projectRow(id);
     for (const id of relied.bodies ?? []) await this.body(id);
     for (const hash of relied.meshes ?? [])
