@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/mesh/inspect';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
+import type { Proven } from '@jasmorphe/core/operations/proving';
 import { bestLie, cellsFor, gridCuts, type CutAt } from '@jasmorphe/core/operations/divide/grid';
 import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';
 import { roomOf } from '@jasmorphe/core/planning/room';
@@ -13,6 +14,7 @@ import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, YesNoField } from '../../decision/Fields.tsx';
+import { proofCell, proofMethod } from '../../decision/proofCell.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
@@ -44,7 +46,7 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
   const { run, applied, after, sending, stake } = useStep(body, 'divide', 'divide');
   const base = useStageBase(body, after);
   const { printer, choose } = usePrinter(printers);
-  const done = applied?.step.report as DivideReport | undefined;
+  const done = applied?.step.report as (DivideReport & Partial<Proven>) | undefined;
   const old = (applied?.step.params ?? {}) as Kept;
   const all =
     printers.length > 0 ? printers.map((p) => ({ id: p.id, name: p.profile.name, bed: p.profile.bedMm })) : usualBeds;
@@ -88,7 +90,7 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
       (asked || done) && !unchanged(i) ? { operation: 'divide', params: paramsOf(i), after, ifKnown: !asked } : null,
     ),
   );
-  const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf<DivideReport>(previews[i])));
+  const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf<DivideReport & Partial<Proven>>(previews[i])));
   const cell = (of: (r: DivideReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
   const tiny = (r: DivideReport) => r.parts.filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15).length;
   // the cuts as they are, or as the even grid would put them
@@ -131,6 +133,7 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
           cells: cell((r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`),
           method: 'area of the model in the planes of the cuts',
         },
+        { label: 'Sound solids', cells: reports.map((r) => proofCell(r?.proof)), method: proofMethod },
         { label: 'Joins', cells: cell((r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2)) },
         {
           label: 'Takes',

@@ -2,12 +2,14 @@ import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/mesh/inspect';
 import type { HollowReport } from '@jasmorphe/core/operations/hollow/hollow';
+import type { Proven } from '@jasmorphe/core/operations/proving';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed, massText, secondsText, volumeText } from '../../app/figures.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, ParsedField, YesNoField } from '../../decision/Fields.tsx';
+import { proofCell, proofMethod } from '../../decision/proofCell.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
@@ -28,7 +30,7 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
   const { run, applied, after, sending, stake } = useStep(body, 'hollow', 'hollow');
   const base = useStageBase(body, after);
   const { printer, choose, resin, density } = usePrinter(printers);
-  const done = applied?.step.report as HollowReport | undefined;
+  const done = applied?.step.report as (HollowReport & Partial<Proven>) | undefined;
   const old = (applied?.step.params ?? {}) as Kept;
   // until its figures are here the mesh on the bench stands in; it has the same size
   const facts = base.facts ?? body.mesh.facts;
@@ -62,7 +64,7 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
     ),
   );
   const solid = done ? done.solidVolumeMm3 : facts.volumeMm3;
-  const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf<HollowReport>(previews[i])));
+  const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf<HollowReport & Partial<Proven>>(previews[i])));
   // a thin shell holds about its skin times its wall; shown with a sign that it is an estimate
   const guess = (w: number) => (solid === null ? null : Math.min(solid, facts.areaMm2 * w));
   const cells = (exact: (r: HollowReport) => string, rough?: (v: number) => string) =>
@@ -111,6 +113,7 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
           cells: cells((r) => length(r.wall.minMm)),
           method: 'distance from the cavity to the outer skin, at every corner',
         },
+        { label: 'Sound solid', cells: reports.map((r) => proofCell(r?.proof)), method: proofMethod },
         { label: 'Cavities', cells: cells((r) => String(r.cavities.length)) },
         { label: 'Drains', cells: cells((r) => String(r.cavities.reduce((n, c) => n + c.drains.length, 0))) },
         {
