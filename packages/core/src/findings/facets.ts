@@ -1,5 +1,6 @@
 import { edgesOf } from '../mesh/edges.ts';
-import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { crossesOf } from '../mesh/measures.ts';
+import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
 import { counted, figure, type Findings, type Measured } from './Finding.ts';
 
@@ -23,22 +24,7 @@ export interface Flats {
 export function flatsOf(mesh: TriMesh, leastMm: number): Flats | null {
   const edges = edgesOf(mesh);
   const { positions: p, triangles } = mesh;
-  const n = triangleCount(mesh);
-  const normal = new Float32Array(3 * n);
-  for (let t = 0; t < n; t++) {
-    const a = 3 * triangles[3 * t];
-    const b = 3 * triangles[3 * t + 1];
-    const c = 3 * triangles[3 * t + 2];
-    const ux = p[b] - p[a];
-    const uy = p[b + 1] - p[a + 1];
-    const uz = p[b + 2] - p[a + 2];
-    const vx = p[c] - p[a];
-    const vy = p[c + 1] - p[a + 1];
-    const vz = p[c + 2] - p[a + 2];
-    normal[3 * t] = uy * vz - uz * vy;
-    normal[3 * t + 1] = uz * vx - ux * vz;
-    normal[3 * t + 2] = ux * vy - uy * vx;
-  }
+  const normal = crossesOf(mesh);
   const least = Math.cos((figures.creaseDeg.value * Math.PI) / 180);
   let shown = 0;
   let worst = 0;

@@ -1,7 +1,8 @@
 import type { NearestHit } from './Bvh.ts';
 import { twinsOf } from './edges.ts';
 import { kept } from './kept.ts';
-import { triangleCount, type TriMesh } from './TriMesh.ts';
+import { crossesOf } from './measures.ts';
+import type { TriMesh } from './TriMesh.ts';
 
 /** A nearest point that lies within this share of a triangle's height of a side counts as on the side. */
 const onSide = 1e-5;
@@ -21,45 +22,22 @@ export class SoundSide {
   constructor(readonly mesh: TriMesh) {
     const { positions: p, triangles } = mesh;
     this.twins = twinsOf(mesh);
-    this.normals = new Float32Array(triangles.length);
+    this.normals = crossesOf(mesh);
     this.corners = new Float32Array(p.length);
-    for (let t = 0; t < triangleCount(mesh); t++) {
-      const a = 3 * triangles[3 * t];
-      const b = 3 * triangles[3 * t + 1];
-      const c = 3 * triangles[3 * t + 2];
-      const ux = p[b] - p[a];
-      const uy = p[b + 1] - p[a + 1];
-      const uz = p[b + 2] - p[a + 2];
-      const vx = p[c] - p[a];
-      const vy = p[c + 1] - p[a + 1];
-      const vz = p[c + 2] - p[a + 2];
-      const wx = vx - ux;
-      const wy = vy - uy;
-      const wz = vz - uz;
-      const nx = uy * vz - uz * vy;
-      const ny = uz * vx - ux * vz;
-      const nz = ux * vy - uy * vx;
-      const twice = Math.hypot(nx, ny, nz);
+    for (let i = 0; i < triangles.length; i += 3) {
+      const twice = Math.hypot(this.normals[i], this.normals[i + 1], this.normals[i + 2]);
       if (!(twice > 0)) continue;
-      const x = nx / twice;
-      const y = ny / twice;
-      const z = nz / twice;
-      this.normals[3 * t] = x;
-      this.normals[3 * t + 1] = y;
-      this.normals[3 * t + 2] = z;
-      const atA = Math.atan2(twice, ux * vx + uy * vy + uz * vz);
-      const atB = Math.atan2(twice, -(ux * wx + uy * wy + uz * wz));
-      const atC = Math.atan2(twice, vx * wx + vy * wy + vz * wz);
-      this.lean(a, atA, x, y, z);
-      this.lean(b, atB, x, y, z);
-      this.lean(c, atC, x, y, z);
+      for (let x = 0; x < 3; x++) this.normals[i + x] /= twice;
+      for (let k = 0; k < 3; k++) {
+        const a = 3 * triangles[i + k];
+        const b = 3 * triangles[i + ((k + 1) % 3)];
+        const c = 3 * triangles[i + ((k + 2) % 3)];
+        let along = 0;
+        for (let x = 0; x < 3; x++) along += (p[b + x] - p[a + x]) * (p[c + x] - p[a + x]);
+        const angle = Math.atan2(twice, along);
+        for (let x = 0; x < 3; x++) this.corners[a + x] += angle * this.normals[i + x];
+      }
     }
-  }
-
-  private lean(at: number, angle: number, x: number, y: number, z: number): void {
-    this.corners[at] += angle * x;
-    this.corners[at + 1] += angle * y;
-    this.corners[at + 2] += angle * z;
   }
 
   /** Is a point inside, given the nearest point of the mesh to it? */

@@ -25,6 +25,30 @@ export function triangleArea(p: Float32Array, a: number, b: number, c: number): 
   return 0.5 * Math.sqrt(x * x + y * y + z * z);
 }
 
+/**
+ * The cross product of two sides of each triangle: along its normal, twice its area long.
+ *
+ * @returns x, y, z a triangle, packed, mm2
+ */
+export function crossesOf({ positions: p, triangles }: TriMesh): Float32Array {
+  const crosses = new Float32Array(triangles.length);
+  for (let i = 0; i < triangles.length; i += 3) {
+    const a = 3 * triangles[i];
+    const b = 3 * triangles[i + 1];
+    const c = 3 * triangles[i + 2];
+    const ux = p[b] - p[a];
+    const uy = p[b + 1] - p[a + 1];
+    const uz = p[b + 2] - p[a + 2];
+    const vx = p[c] - p[a];
+    const vy = p[c + 1] - p[a + 1];
+    const vz = p[c + 2] - p[a + 2];
+    crosses[i] = uy * vz - uz * vy;
+    crosses[i + 1] = uz * vx - ux * vz;
+    crosses[i + 2] = ux * vy - uy * vx;
+  }
+  return crosses;
+}
+
 /** Unit normal of triangle `t`, or zeros where it has no area. */
 export function triangleNormal(mesh: TriMesh, t: number): [number, number, number] {
   const { positions: p, triangles } = mesh;

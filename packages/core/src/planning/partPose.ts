@@ -1,3 +1,4 @@
+import { crossesOf, triangleArea } from '../mesh/measures.ts';
 import { dot, normalize, placeMesh, rotationToZ, type Mat3 } from '../mesh/transform.ts';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { hullPoints } from '../solid/kernel.ts';
@@ -29,14 +30,15 @@ interface Flat {
 /** Planes that hold most of the skin's area, by normal and offset; one entry a plane, largest first. */
 function flatsOf(mesh: TriMesh): Flat[] {
   const { positions: p, triangles: t } = mesh;
+  const crosses = crossesOf(mesh);
   const planes = new Map<string, { x: number; y: number; z: number; area: number }>();
   const { min, max } = boundsOf(mesh);
   const grain = Math.max(flatSlackMm, 1e-4 * Math.max(...sizeOf({ min, max })));
   for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
-    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-    const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    const a = 3 * t[i];
+    const x = crosses[i];
+    const y = crosses[i + 1];
+    const z = crosses[i + 2];
     const twice = Math.hypot(x, y, z);
     if (!(twice > 0)) continue;
     const offset = (x * p[a] + y * p[a + 1] + z * p[a + 2]) / twice;
@@ -77,10 +79,7 @@ function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
       low = up[0] * p[v] + up[1] * p[v + 1] + up[2] * p[v + 2] < lo + flatSlackMm;
     }
     if (!low) continue;
-    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
-    const u: Vec3 = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-    const w: Vec3 = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-    area += Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]) / 2;
+    area += triangleArea(p, t[i], t[i + 1], t[i + 2]);
   }
   return area;
 }

@@ -1,12 +1,19 @@
 import { sliceContext, type RunContext } from '../mesh/context.ts';
 import { edgesOf, shellsOf, splitVertices } from '../mesh/edges.ts';
 import { noteUncrossed } from '../mesh/crossings.ts';
+import { volumeOf } from '../mesh/measures.ts';
 import { selfIntersections } from '../mesh/selfIntersections.ts';
 import { sharedTriangles } from '../mesh/sharedTriangles.ts';
 import { isFlatShell, shellMeasures } from '../mesh/shells.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
 import { healTears, settleCrossings } from './settleCrossings.ts';
+
+/**
+ * Settling takes crossing triangles out and closes what is left, which on a coarse mesh can take much of the body with
+ * them. It counts as mended only when no more of the volume changes than this share; else the crossings are told.
+ */
+const mostOfVolume = 0.1;
 
 /** What a test of new triangles found. */
 export interface Proof {
@@ -79,7 +86,9 @@ export function proveSolid(
     crossingPairs = selfIntersections(mesh, sliceContext(context, 0.3, 0.6), fresh).count;
     if (crossingPairs > 0 && tears === 0) {
       const settled = settleCrossings(mesh, scale, sliceContext(context, 0.6, 1), 5, fresh);
-      if (settled && tearsOf(settled) === 0) {
+      const volume = volumeOf(mesh);
+      const same = settled && Math.abs(volumeOf(settled) - volume) <= mostOfVolume * Math.abs(volume);
+      if (settled && same && tearsOf(settled) === 0) {
         mesh = settled;
         mended = true;
         crossingPairs = 0;

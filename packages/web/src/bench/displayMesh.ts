@@ -1,3 +1,4 @@
+import { crossesOf } from '@jasmorphe/core/mesh/measures';
 import { MeshoptDecoder } from 'meshoptimizer/decoder';
 import { BufferAttribute, BufferGeometry } from 'three';
 import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
@@ -69,21 +70,7 @@ async function fetchDisplay(hash: string, budget: number): Promise<DisplayGeomet
 /** Corners with their own normals: the mean of the facets around the vertex that lean less than the crease away. */
 function creased(p: Float32Array, index: Uint32Array): BufferGeometry {
   const n = index.length;
-  const facet = new Float32Array(n);
-  for (let t = 0; t < n; t += 3) {
-    const a = 3 * index[t];
-    const b = 3 * index[t + 1];
-    const c = 3 * index[t + 2];
-    const ux = p[b] - p[a];
-    const uy = p[b + 1] - p[a + 1];
-    const uz = p[b + 2] - p[a + 2];
-    const vx = p[c] - p[a];
-    const vy = p[c + 1] - p[a + 1];
-    const vz = p[c + 2] - p[a + 2];
-    facet[t] = uy * vz - uz * vy;
-    facet[t + 1] = uz * vx - ux * vz;
-    facet[t + 2] = ux * vy - uy * vx;
-  }
+  const facet = crossesOf({ positions: p, triangles: index });
   const first = new Uint32Array(p.length / 3 + 1);
   for (let i = 0; i < n; i++) first[index[i] + 1]++;
   for (let v = 1; v < first.length; v++) first[v] += first[v - 1];

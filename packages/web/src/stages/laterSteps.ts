@@ -8,7 +8,7 @@ function replayWords(step: StepView, length: (mm: number) => string): string | n
       return 'mending is worked out anew';
     case 'size':
       return p.factor
-        ? `size keeps its factor of ${String(p.factor)}`
+        ? `size keeps its factor of ${Number((p.factor as number).toPrecision(6))}`
         : p.to
           ? `size keeps ${length(p.to as number)} along ${String(p.axis)}`
           : p.bed
@@ -36,6 +36,5 @@ export function laterWords(body: BodyView, index: number, length: (mm: number) =
     .map((s) => replayWords(s, length))
     .filter((w) => w !== null);
   if (words.length === 0) return '';
-  const text = words.join('; ');
-  return `After it ${text}.`;
+  return `After it ${words.join('; ')}.`;
 }
