@@ -9,14 +9,15 @@ import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { selfIntersections } from '@jasmorphe/core/mesh/selfIntersections';
 import { SoundSide } from '@jasmorphe/core/mesh/SoundSide';
-import { boundsOf, concatMeshes, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, concatMeshes, subMesh, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { windingOf } from '@jasmorphe/core/mesh/WindingTree';
 import { mend } from '@jasmorphe/core/operations/mend/mend';
 import { operations } from '@jasmorphe/core/operations/registry';
 import { proveSolid } from '@jasmorphe/core/repair/proveSolid';
 import { regionsOf, regionsOverlap } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
-import { fromSolid, withSolids } from '@jasmorphe/core/solid/kernel';
+import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { box, moved, run, sphere, torus, turned, without } from './solids.ts';
 
 /** A plate of 60 x 60 x 8 mm with n x n round holes through it, by the solid kernel. */
@@ -38,6 +39,15 @@ const drilled = (n: number, sides = 20): Promise<TriMesh> =>
     const plate = keep(kernel.Manifold.cube([60, 60, 8], true));
     return fromSolid(keep(plate.subtract(keep(kernel.Manifold.union(holes)))));
   });
+
+/** The corners of each triangle, as text that does not depend on which comes first. */
+const facesOf = ({ positions: p, triangles }: TriMesh): string[] =>
+  Array.from({ length: triangles.length / 3 }, (_, t) =>
+    [0, 1, 2]
+      .map((k) => [0, 1, 2].map((c) => p[3 * triangles[3 * t + k] + c]).join())
+      .sort()
+      .join(' '),
+  );
 
 describe('inside by what is nearest', () => {
   const points = function* (mesh: TriMesh, n: number, seed: number) {
@@ -132,7 +142,25 @@ describe('what operations make', () => {
     const { mesh, proof } = proveSolid({ positions, triangles: before.triangles }, [before], quietContext);
     expect(proof).include({ mended: true, sound: true });
     expect(inspectMesh(mesh).selfIntersectingPairs).equal(0);
-    expect(volumeOf(mesh) / volumeOf(before)).closeTo(1, 0.02);
+    // what bounds winding numbers of one and more: the ball less the pyramid that was drawn through it, as the kernel has it
+    const star = Array.from({ length: triangleCount(before) }, (_, t) => t).filter((t) =>
+      [0, 1, 2].some((k) => before.triangles[3 * t + k] === 0),
+    );
+    const pyramid = weldExact(
+      concatMeshes([
+        subMesh(before, star),
+        subMesh(
+          { positions, triangles: before.triangles.map((_, i, all) => all[i % 3 === 0 ? i : i + 3 - 2 * (i % 3)]) },
+          star,
+        ),
+      ]),
+    );
+    const left = await withSolids((kernel, keep) =>
+      keep(keep(toSolid(kernel, before)).subtract(keep(toSolid(kernel, pyramid)))).volume(),
+    );
+    expect(left).lessThan(0.99 * volumeOf(before));
+    expect(volumeOf(mesh) / left).closeTo(1, 1e-5);
+    expect(proof.volumeChange).closeTo(volumeOf(mesh) / volumeOf({ positions, triangles: before.triangles }) - 1, 1e-6);
   });
 
   it('two boxes of whole numbers that lie in one plane unite to whole numbers', async () => {
@@ -149,6 +177,34 @@ describe('what operations make', () => {
       expect(report.sizeChange).eql({ x: 0, y: 0, z: 0 });
     }
   });
+});
+
+describe('boxes that share whole faces', () => {
+  const cases = {
+    'a row of three': [3, 1, 1],
+    'a block of eight': [2, 2, 2],
+  };
+  for (const [name, [nx, ny, nz]] of Object.entries(cases))
+    it(`${name}: one box, to the last digit, and no skin is made anew`, async () => {
+      const boxes: TriMesh[] = [];
+      for (let i = 0; i < nx; i++)
+        for (let j = 0; j < ny; j++)
+          for (let k = 0; k < nz; k++) boxes.push(moved(await box(60, 50, 40), 60 * i, 50 * j, 40 * k));
+      const soup = concatMeshes(boxes);
+      const { outputs, report } = await run(mend, soup, {});
+      expect(volumeOf(outputs[0])).equal(boxes.length * 60 * 50 * 40);
+      expect([report.method, report.sound, report.after.shells]).eql(['join', true, 1]);
+      expect(report.parts).eql([{ method: 'join', shells: boxes.length, triangles: 12 * boxes.length }]);
+      // the outside of the faces is theirs, bit for bit; the inside has gone
+      const outside = new Set(facesOf(soup));
+      expect(facesOf(outputs[0]).every((f) => outside.has(f))).equal(true);
+      // turned, so that no coordinate is round: to float32
+      const askew = await run(mend, turned(soup), {});
+      expect(askew.report.sound).equal(true);
+      expect(volumeOf(askew.outputs[0]) / volumeOf(outputs[0])).closeTo(1, 1e-7);
+      // the new skin lies on the old one everywhere
+      expect(askew.report.deviation.bToA.maxMm).equal(0);
+    });
 });
 
 describe('patches', () => {

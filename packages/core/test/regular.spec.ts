@@ -8,6 +8,8 @@ import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { quietContext } from '@jasmorphe/core/mesh/context';
 import { flattestPose } from '@jasmorphe/core/planning/partPose';
 import { dropFlatShells, proveSolid } from '@jasmorphe/core/repair/proveSolid';
+import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { newHit, treeOf } from '@jasmorphe/core/mesh/Bvh';
 import { SoundSide } from '@jasmorphe/core/mesh/SoundSide';
 import { moved, turned } from './solids.ts';
@@ -148,7 +150,7 @@ describe('doubles and flat shells', () => {
     // nothing is made of nothing: the last shell stays, whatever it is
     expect(triangleCount(dropFlatShells(flake).mesh)).equal(2);
     const proven = proveSolid(concatMeshes([icosahedron, flake]), [], quietContext);
-    expect(proven.proof).eql({ sound: true, crossingPairs: 0, tears: 0, flatShells: 1, mended: true });
+    expect(proven.proof).eql({ sound: true, crossingPairs: 0, tears: 0, flatShells: 1, mended: true, volumeChange: 0 });
     expect(volumeOf(proven.mesh)).closeTo(volumeOf(icosahedron), 1e-6);
   });
 
@@ -165,13 +167,19 @@ describe('doubles and flat shells', () => {
     expect(volumeOf(back.mesh)).closeTo(volumeOf(icosahedron), 1e-3);
   });
 
-  it('only new triangles are looked at: a crossing that was there before is not counted, a new one is', () => {
+  it('only new triangles are looked at: a crossing that was there before is not counted, a new one is', async () => {
     const pair = concatMeshes([icosahedron, moved(icosahedron, 9, 1, 2)]);
     expect(proveSolid(pair, [pair], quietContext).proof).include({ sound: true, crossingPairs: 0 });
-    // to take the triangles out that cross would take much of the bodies: they are left, and it is said
+    // two bodies in one another are united, not cut apart: as the solid kernel unites them
     const { proof, mesh } = proveSolid(pair, [], quietContext);
-    expect(proof).include({ sound: false, mended: false, tears: 0 });
-    expect(proof.crossingPairs).greaterThan(0);
-    expect(mesh).equal(pair);
+    expect(proof).include({ sound: true, mended: true, crossingPairs: 0, tears: 0 });
+    const united = await withSolids((kernel, keep) =>
+      keep(
+        kernel.Manifold.union([keep(toSolid(kernel, icosahedron)), keep(toSolid(kernel, moved(icosahedron, 9, 1, 2)))]),
+      ).volume(),
+    );
+    expect(volumeOf(mesh) / united).closeTo(1, 1e-6);
+    expect(proof.volumeChange).closeTo(united / (2 * volumeOf(icosahedron)) - 1, 1e-6);
+    expect(inspectMesh(mesh).selfIntersectingPairs).equal(0);
   });
 });

@@ -25,6 +25,7 @@ function together(proofs: Proof[]): Proof {
     tears: sum((p) => p.tears),
     flatShells: sum((p) => p.flatShells),
     mended: proofs.some((p) => p.mended),
+    volumeChange: proofs.reduce((most, p) => (Math.abs(p.volumeChange) > Math.abs(most) ? p.volumeChange : most), 0),
   };
 }
 

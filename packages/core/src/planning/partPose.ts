@@ -1,4 +1,5 @@
 import { crossesOf, triangleArea } from '../mesh/measures.ts';
+import { PointTable } from '../mesh/PointTable.ts';
 import { dot, normalize, placeMesh, rotationToZ, type Mat3 } from '../mesh/transform.ts';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { hullPoints } from '../solid/kernel.ts';
@@ -27,34 +28,47 @@ interface Flat {
   areaMm2: number;
 }
 
+/** Steps of a normal's component by which planes are told apart. */
+const normalSteps = 200;
+/** Planes told apart at most: a skin with more has no flats worth looking for among the rest. */
+const mostPlanes = 200_000;
+
 /** Planes that hold most of the skin's area, by normal and offset; one entry a plane, largest first. */
 function flatsOf(mesh: TriMesh): Flat[] {
   const { positions: p, triangles: t } = mesh;
   const crosses = crossesOf(mesh);
-  const planes = new Map<string, { x: number; y: number; z: number; area: number }>();
-  const { min, max } = boundsOf(mesh);
-  const grain = Math.max(flatSlackMm, 1e-4 * Math.max(...sizeOf({ min, max })));
+  const grain = 4 * Math.max(flatSlackMm, 1e-4 * Math.max(...sizeOf(boundsOf(mesh))));
+  const planes = new PointTable(1024);
+  let sums = new Float64Array(4 * 1024);
+  let count = 0;
+  const key = new Float32Array(3);
   for (let i = 0; i < t.length; i += 3) {
     const a = 3 * t[i];
     const x = crosses[i];
     const y = crosses[i + 1];
     const z = crosses[i + 2];
-    const twice = Math.hypot(x, y, z);
+    const twice = Math.sqrt(x * x + y * y + z * z);
     if (!(twice > 0)) continue;
-    const offset = (x * p[a] + y * p[a + 1] + z * p[a + 2]) / twice;
-    const key = `${Math.round((200 * x) / twice)},${Math.round((200 * y) / twice)},${Math.round((200 * z) / twice)},${Math.round(offset / grain / 4)}`;
-    const plane = planes.get(key);
-    if (plane) {
-      plane.x += x;
-      plane.y += y;
-      plane.z += z;
-      plane.area += twice / 2;
-    } else if (planes.size < 200_000) planes.set(key, { x, y, z, area: twice / 2 });
+    // whole numbers below 2^24, which float32 holds exactly
+    key[0] = Math.round((normalSteps * x) / twice) * (2 * normalSteps + 1) + Math.round((normalSteps * y) / twice);
+    key[1] = Math.round((normalSteps * z) / twice);
+    key[2] = Math.round((x * p[a] + y * p[a + 1] + z * p[a + 2]) / twice / grain);
+    const plane = count < mostPlanes ? planes.add(key, 0) : planes.find(key, 0);
+    if (plane < 0) continue;
+    if (plane === count && 4 * ++count > sums.length) {
+      const more = new Float64Array(2 * sums.length);
+      more.set(sums);
+      sums = more;
+    }
+    sums[4 * plane] += x;
+    sums[4 * plane + 1] += y;
+    sums[4 * plane + 2] += z;
+    sums[4 * plane + 3] += twice / 2;
   }
-  return [...planes.values()]
-    .sort((a, b) => b.area - a.area)
+  return Array.from({ length: count }, (_, i) => i)
+    .sort((a, b) => sums[4 * b + 3] - sums[4 * a + 3])
     .slice(0, 4 * mostFlats)
-    .map(({ x, y, z, area }) => ({ normal: normalize([x, y, z]), areaMm2: area }));
+    .map((i) => ({ normal: normalize([sums[4 * i], sums[4 * i + 1], sums[4 * i + 2]]), areaMm2: sums[4 * i + 3] }));
 }
 
 const lowestAlong = (points: Float32Array, up: Vec3): { lo: number; hi: number } => {

@@ -7,12 +7,16 @@ import { sharedTriangles } from '../mesh/sharedTriangles.ts';
 import { isFlatShell, shellMeasures } from '../mesh/shells.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
-import { healTears, settleCrossings } from './settleCrossings.ts';
+import { resolveCrossings } from './resolveCrossings.ts';
+import { healTears, settleCrossings, settleResolved } from './settleCrossings.ts';
 
 /**
- * Settling takes crossing triangles out and closes what is left, which on a coarse mesh can take much of the body with
- * them. It counts as mended only when no more of the volume changes than this share; else the crossings are told.
+ * Settling takes crossing triangles out and closes what is left: right for slivers that rounding made, but on a coarse
+ * mesh it can take much of the body with them. Where more of the volume changes than this share, the skin is cut along
+ * the crossing curves and united instead.
  */
+const settledShare = 1e-3;
+/** What settling may change at most where uniting fails too; beyond that the crossings stay and are told. */
 const mostOfVolume = 0.1;
 
 /** What a test of new triangles found. */
@@ -27,6 +31,8 @@ export interface Proof {
   flatShells: number;
   /** something was found and mended */
   mended: boolean;
+  /** share of the volume that mending crossings changed; below 0 where it lost. Where shells overlapped, what they shared counts once */
+  volumeChange: number;
 }
 
 /** Without closed shells that enclose nothing: pairs of triangles back to back and the like. The last shell stays. */
@@ -47,6 +53,23 @@ function tearsOf(mesh: TriMesh): number {
   let tears = splitVertices(mesh).length;
   for (let e = 0; e < count; e++) if (start[e + 1] - start[e] !== 2) tears++;
   return tears;
+}
+
+function shareChanged(before: TriMesh, after: TriMesh): number {
+  const volume = volumeOf(before);
+  return volume === 0 ? 0 : (volumeOf(after) - volume) / Math.abs(volume);
+}
+
+/** A closed mesh without its crossings, by the way that changes least; null where none leaves a solid. */
+function freeOfCrossings(mesh: TriMesh, fresh: Uint8Array, scale: number, context: RunContext): TriMesh | null {
+  const settled = settleCrossings(mesh, scale, sliceContext(context, 0, 0.4), 5, fresh);
+  const solid = settled && tearsOf(settled) === 0 ? settled : null;
+  const change = solid ? Math.abs(shareChanged(mesh, solid)) : Infinity;
+  if (change <= settledShare) return solid;
+  const resolved = resolveCrossings(mesh, sliceContext(context, 0.4, 0.8));
+  const united = resolved && settleResolved(resolved, scale, sliceContext(context, 0.8, 1));
+  if (united && united.triangles.length > 0 && tearsOf(united) === 0) return united;
+  return change <= mostOfVolume ? solid : null;
 }
 
 /**
@@ -82,14 +105,14 @@ export function proveSolid(
     for (let t = 0; t < fresh.length; t++) if (b[t]) fresh[t] = 0;
   }
   let crossingPairs = 0;
+  let volumeChange = 0;
   if (fresh.includes(1)) {
     crossingPairs = selfIntersections(mesh, sliceContext(context, 0.3, 0.6), fresh).count;
     if (crossingPairs > 0 && tears === 0) {
-      const settled = settleCrossings(mesh, scale, sliceContext(context, 0.6, 1), 5, fresh);
-      const volume = volumeOf(mesh);
-      const same = settled && Math.abs(volumeOf(settled) - volume) <= mostOfVolume * Math.abs(volume);
-      if (settled && same && tearsOf(settled) === 0) {
-        mesh = settled;
+      const free = freeOfCrossings(mesh, fresh, scale, sliceContext(context, 0.6, 1));
+      if (free) {
+        volumeChange = shareChanged(mesh, free);
+        mesh = free;
         mended = true;
         crossingPairs = 0;
       }
@@ -98,6 +121,6 @@ export function proveSolid(
   }
   return {
     mesh: mended ? mesh : made,
-    proof: { sound: tears === 0 && crossingPairs === 0, crossingPairs, tears, flatShells, mended },
+    proof: { sound: tears === 0 && crossingPairs === 0, crossingPairs, tears, flatShells, mended, volumeChange },
   };
 }

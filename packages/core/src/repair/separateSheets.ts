@@ -12,9 +12,14 @@ import { bridgedFans, holesOf, type OpenFan } from './bridges.ts';
  * Corners in which holes of one skin touch stay whole: they heal when the holes are closed.
  *
  * @param gap mm
+ * @param bodies pair faces that lie on one another each with its own body, instead of with each other
  */
-export function separateSheets(start: TriMesh, gap: number): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
-  let result = separateWell(start, gap);
+export function separateSheets(
+  start: TriMesh,
+  gap: number,
+  bodies = false,
+): { mesh: TriMesh; cutEdges: number; cutVertices: number } {
+  let result = separateWell(start, gap, bodies);
   const total = { cutEdges: result.cutEdges, cutVertices: result.cutVertices };
   // without an edge of more than two sides there is nothing left to part
   if (total.cutEdges === 0) return { mesh: result.mesh, ...total };
@@ -22,18 +27,18 @@ export function separateSheets(start: TriMesh, gap: number): { mesh: TriMesh; cu
   for (let round = 0; round < 6; round++) {
     const fewer = dropExcess(result.mesh);
     if (!fewer) break;
-    result = separateWell(fewer, gap);
+    result = separateWell(fewer, gap, bodies);
     total.cutVertices += result.cutVertices;
   }
   return { mesh: result.mesh, ...total };
 }
 
 /** Cuts, and cuts again where a hole would have to be closed through one corner twice. */
-function separateWell(start: TriMesh, gap: number): Separated {
+function separateWell(start: TriMesh, gap: number, bodies: boolean): Separated {
   const places = brokenPlaces(start);
   const cut = new Set<number>();
   for (;;) {
-    const result = separateOnce(start, places, gap, cut);
+    const result = separateOnce(start, places, gap, cut, bodies);
     if (result.bridged === 0) return result;
     const before = cut.size;
     for (const v of holesOf(result.mesh).pinched) cut.add(v);
@@ -96,7 +101,7 @@ function brokenPlaces(mesh: TriMesh): BrokenPlaces {
   return { corners: corners.taken(), excess, cutEdges: cutEdges + excess.length };
 }
 
-function separateOnce(mesh: TriMesh, places: BrokenPlaces, gap: number, cut: Set<number>): Separated {
+function separateOnce(mesh: TriMesh, places: BrokenPlaces, gap: number, cut: Set<number>, bodies: boolean): Separated {
   const { corners, excess, cutEdges } = places;
   if (corners.length === 0) return { mesh, cutEdges, cutVertices: 0, bridged: 0 };
   const { positions: p, triangles } = mesh;
@@ -115,7 +120,7 @@ function separateOnce(mesh: TriMesh, places: BrokenPlaces, gap: number, cut: Set
     if (twin[arrives] >= 0) unite(c, twin[arrives]);
   }
   for (const sides of excess)
-    pairAround(mesh, sides, (a, b) => {
+    pairAround(mesh, sides, bodies, (a, b) => {
       unite(a, nextHalfEdge(b));
       unite(nextHalfEdge(a), b);
     });
@@ -185,8 +190,11 @@ function bridge(mesh: TriMesh, corners: Uint32Array, fans: UnionFind, cut: Set<n
   return bridged;
 }
 
+/** Angle below which faces around an edge lie on one another, radians: a few steps of float32. */
+const sameAngle = 2e-6;
+
 /** Pairs the half-edges of one edge: sorted by angle, each that runs back is joined to the next if that runs forward. */
-function pairAround(mesh: TriMesh, sides: Uint32Array, pair: (a: number, b: number) => void): void {
+function pairAround(mesh: TriMesh, sides: Uint32Array, bodies: boolean, pair: (a: number, b: number) => void): void {
   const p = mesh.positions;
   const lo = Math.min(originOf(mesh, sides[0]), targetOf(mesh, sides[0]));
   const hi = Math.max(originOf(mesh, sides[0]), targetOf(mesh, sides[0]));
@@ -205,6 +213,26 @@ function pairAround(mesh: TriMesh, sides: Uint32Array, pair: (a: number, b: numb
       angle: Math.atan2(d[0] * w[0] + d[1] * w[1] + d[2] * w[2], d[0] * u[0] + d[1] * u[1] + d[2] * u[2]),
     };
   }).sort((a, b) => a.angle - b.angle || Number(a.forward) - Number(b.forward) || a.h - b.h);
+  // what lies on one another goes first, and those on either side of it then stand next to each other
+  for (let i = 0; i < list.length && list.length > 1;) {
+    const j = (i + 1) % list.length;
+    const [a, b] = [list[i], list[j]];
+    const between = Math.abs(a.angle - b.angle);
+    if (a.forward === b.forward || Math.min(between, 2 * Math.PI - between) > sameAngle) {
+      i++;
+    } else if (bodies) {
+      // between the two there is no body, so that neither is paired with the other
+      const [forward, back] = a.forward ? [a, b] : [b, a];
+      list[i] = forward;
+      list[j] = back;
+      i += 2;
+    } else {
+      pair(a.forward ? b.h : a.h, a.forward ? a.h : b.h);
+      list.splice(Math.max(i, j), 1);
+      list.splice(Math.min(i, j), 1);
+      i = Math.max(0, i - 1);
+    }
+  }
   for (let i = 0; i < list.length; i++) {
     const a = list[i];
     const b = list[(i + 1) % list.length];

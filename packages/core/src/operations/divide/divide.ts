@@ -147,7 +147,7 @@ export function letters(n: number): string {
 /** Cuts a solid by planes into parts that fit the bed; every part keeps its place. */
 export const divide: Operation<DivideParams, DivideReport> = {
   name: 'divide',
-  version: 2,
+  version: 3,
   summary: 'Cuts a solid into parts that fit the bed',
   params: DivideParams,
   async run([mesh], params, context) {

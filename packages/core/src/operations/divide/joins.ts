@@ -5,6 +5,7 @@ import { axes } from '../size/size.ts';
 import { faceOf, facesOn, place, roomiestPlaces, type Keep, type Lump } from './contact.ts';
 import type { CutAt } from './grid.ts';
 import type { JoinKind } from './joinKinds.ts';
+import { pinSides, type SharedFace } from './pinSides.ts';
 
 /** One join as a part sees it. */
 export interface PlacedJoin {
@@ -25,6 +26,30 @@ const narrowest = 2;
 const skin = 0.8;
 /** Magnets are bought as discs of 6 x 2 mm (common practice). */
 const magnet = { diameter: 6, depth: 2 };
+
+/** Which pairs of parts have their pins on the part above the cut, so that each part keeps a face to lie on. */
+function pinsAboveAt(
+  keep: Keep,
+  lumps: Lump[],
+  cuts: readonly CutAt[],
+): (cut: CutAt, below: number, above: number) => boolean {
+  const shared: SharedFace[] = [];
+  cuts.forEach((cut, number) => {
+    const faces = facesOn(lumps, cut);
+    const sections = faces.map(({ index, above }) => faceOf(keep, lumps[index].solid, cut, above));
+    faces.forEach((a, i) => {
+      if (a.above) return;
+      faces.forEach((b, j) => {
+        if (!b.above) return;
+        const areaMm2 = keep(sections[i].intersect(sections[j])).area();
+        if (areaMm2 > 0) shared.push({ cut: number, below: a.index, above: b.index, areaMm2 });
+      });
+    });
+  });
+  const sides = pinSides(shared);
+  const above = new Set(shared.flatMap((f, i) => (sides[i] ? [`${f.cut} ${f.below} ${f.above}`] : [])));
+  return (cut, a, b) => above.has(`${cuts.indexOf(cut)} ${a} ${b}`);
+}
 
 /**
  * Puts up to two joins on each face that two parts share, as far inside as they go, and only where the hole keeps a
@@ -52,6 +77,10 @@ export function addJoins(
           ]),
         )
       : keep(keep(kernel.Manifold.cylinder(to - from, radius, radius, 48)).translate([0, 0, from]));
+  /** along the cut's normal where the part below carries the pin, against it where the part above does */
+  const towards = (s: 1 | -1, radius: number, from: number, to: number): Solid =>
+    s > 0 ? shape(radius, from, to) : shape(radius, -to, -from);
+  const pinsAbove = kind === 'pin' || kind === 'key' ? pinsAboveAt(keep, lumps, cuts) : () => false;
   const holds = (solid: Solid, tool: Solid): boolean => keep(solid.intersect(tool)).volume() > 0.999 * tool.volume();
   for (const cut of cuts) {
     context.checkCancelled();
@@ -66,51 +95,37 @@ export function addJoins(
         for (const spot of roomiestPlaces(shared, 2, least)) {
           const radius = kind === 'magnet' ? magnet.diameter / 2 : Math.min(widest / 2, spot.radius - clearance - skin);
           const both = kind === 'dowel' || kind === 'magnet';
+          // the part that carries the pin, and the one with the hole for it
+          const s = pinsAbove(cut, a.index, b.index) ? -1 : 1;
+          const [pinned, holed] = s > 0 ? [a.index, b.index] : [b.index, a.index];
+          const put = (solid: Solid): Solid => place(keep, solid, cut, spot.u, spot.v);
           let depth = kind === 'magnet' ? magnet.depth : 2 * radius;
-          const sound = (d: number): boolean => {
-            const upper = place(
-              keep,
-              shape(radius + clearance + skin, 1e-3, d + clearance + skin),
-              cut,
-              spot.u,
-              spot.v,
+          const sound = (d: number): boolean =>
+            holds(lumps[holed].solid, put(towards(s, radius + clearance + skin, 1e-3, d + clearance + skin))) &&
+            holds(
+              lumps[pinned].solid,
+              put(
+                both
+                  ? towards(s, radius + clearance + skin, -d - clearance - skin, -1e-3)
+                  : towards(s, radius, -0.5, -1e-3),
+              ),
             );
-            const lower = place(
-              keep,
-              shape(radius + clearance + skin, -d - clearance - skin, -1e-3),
-              cut,
-              spot.u,
-              spot.v,
-            );
-            return (
-              holds(lumps[b.index].solid, upper) &&
-              holds(lumps[a.index].solid, both ? lower : place(keep, shape(radius, -0.5, -1e-3), cut, spot.u, spot.v))
-            );
-          };
           if (!sound(depth)) {
             depth /= 2;
             if (kind === 'magnet' || !sound(depth)) continue;
           }
-          const hole = place(
-            keep,
-            shape(radius + clearance, both ? -depth - clearance : -1e-2, depth + clearance),
-            cut,
-            spot.u,
-            spot.v,
+          const hole = put(towards(s, radius + clearance, both ? -depth - clearance : -1e-2, depth + clearance));
+          lumps[holed].solid = keep(lumps[holed].solid.subtract(hole));
+          lumps[pinned].solid = keep(
+            both ? lumps[pinned].solid.subtract(hole) : lumps[pinned].solid.add(put(towards(s, radius, -0.5, depth))),
           );
-          lumps[b.index].solid = keep(lumps[b.index].solid.subtract(hole));
-          if (both) lumps[a.index].solid = keep(lumps[a.index].solid.subtract(hole));
-          else
-            lumps[a.index].solid = keep(
-              lumps[a.index].solid.add(place(keep, shape(radius, -0.5, depth), cut, spot.u, spot.v)),
-            );
           const at = [0, 0, 0];
           at[k] = cut.mm;
           at[(k + 1) % 3] = spot.u;
           at[(k + 2) % 3] = spot.v;
           const join = { kind, at: { x: at[0], y: at[1], z: at[2] }, diameterMm: 2 * radius, depthMm: depth };
-          joins[a.index].push({ ...join, role: both ? 'hole' : 'pin', to: lumps[b.index].tag });
-          joins[b.index].push({ ...join, role: 'hole', to: lumps[a.index].tag });
+          joins[pinned].push({ ...join, role: both ? 'hole' : 'pin', to: lumps[holed].tag });
+          joins[holed].push({ ...join, role: 'hole', to: lumps[pinned].tag });
         }
       }
   }

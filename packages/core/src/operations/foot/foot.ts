@@ -68,7 +68,7 @@ export function proposeFoot(mesh: TriMesh): { proposed: FootChoice; choices: Foo
 /** Cuts the bottom flat, so that the model stands, and closes the cut. */
 export const foot: Operation<FootParams, FootReport> = {
   name: 'foot',
-  version: 2,
+  version: 3,
   summary: 'Cuts the bottom flat to stand on',
   params: FootParams,
   async run([input], params, context) {

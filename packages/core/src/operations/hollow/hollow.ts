@@ -99,7 +99,7 @@ export function defaultHollowDetail(mesh: TriMesh, wall: number): number {
  */
 export const hollow: Operation<HollowParams, HollowReport> = {
   name: 'hollow',
-  version: 2,
+  version: 3,
   summary: 'Hollows a solid to a wall, with drains and plugs',
   params: HollowParams,
   async run([input], params, context) {

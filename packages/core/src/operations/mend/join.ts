@@ -1,6 +1,6 @@
 import { sliceContext, type RunContext } from '../../mesh/context.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
-import { shellsOf } from '../../mesh/edges.ts';
+import { edgesOf, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../mesh/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
@@ -8,6 +8,7 @@ import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
+import { dropFlatShells } from '../../repair/proveSolid.ts';
 import { resolveCrossings } from '../../repair/resolveCrossings.ts';
 import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { separateSheets } from '../../repair/separateSheets.ts';
@@ -64,6 +65,58 @@ export async function joinShells(mesh: TriMesh, context: RunContext, known?: Cro
   if (settled && !overlaps(settled)) return settled;
   united ??= await unite(mesh, context);
   return united && tidy(united, scale, sliceContext(context, 0.8, 1));
+}
+
+/** Bodies that hung together by their faces or edges, made one. */
+export interface Touching {
+  mesh: TriMesh;
+  /** shells that were united */
+  shells: number;
+  /** triangles that they had */
+  triangles: number;
+}
+
+/**
+ * Unites bodies that touch in faces or along edges. Their skins are told apart there without moving a corner, so that
+ * the solid kernel can settle the contact symbolically and whole numbers stay whole.
+ *
+ * @param mesh welded
+ * @returns null where nothing touches so, or what touches is not closed, or no skin free of crossings comes of it
+ */
+export async function uniteTouching(mesh: TriMesh, context: RunContext): Promise<Touching | null> {
+  const { label, count } = shellsOf(mesh);
+  const touching = new Uint8Array(count);
+  const open = new Uint8Array(count);
+  const { order, start, count: edges } = edgesOf(mesh);
+  for (let e = 0; e < edges; e++) {
+    const sides = start[e + 1] - start[e];
+    if (sides === 2) continue;
+    const shell = label[(order[start[e]] / 3) | 0];
+    if (sides % 2 === 1) open[shell] = 1;
+    else touching[shell] = 1;
+  }
+  const rest: TriMesh[] = [];
+  const found = { shells: 0, triangles: 0 };
+  const parts = touching.includes(1) ? (meshesByLabel(mesh, label, count) as TriMesh[]) : [];
+  for (const [i, part] of parts.entries()) {
+    if (!touching[i] || open[i]) {
+      rest.push(part);
+      continue;
+    }
+    context.checkCancelled();
+    // faces that lie on one another are a shell of no volume where their sides were paired with each other
+    const apart = dropFlatShells(separateSheets(part, 0).mesh).mesh;
+    const united = bodiesOf(apart).length > 1 ? await unite(apart, context) : apart;
+    const exact = united && whole(united);
+    if (!exact || crossingsOf(exact, context).count > 0) {
+      rest.push(part);
+      continue;
+    }
+    rest.push(exact);
+    found.shells += shellsOf(separateSheets(part, 0, true).mesh).count;
+    found.triangles += part.triangles.length / 3;
+  }
+  return found.shells > 0 ? { mesh: concatMeshes(rest), ...found } : null;
 }
 
 /** Do shells still lie in one another after each was settled by itself? Then settling has cut them apart, not joined them. */

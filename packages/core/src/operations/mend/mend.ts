@@ -17,7 +17,7 @@ import { windingOf } from '../../mesh/WindingTree.ts';
 import { IsLengthMm, IsMm } from '../checks.ts';
 import type { Operation } from '../Operation.ts';
 import { costOf, type PatchCost } from './cost.ts';
-import { joinShells } from './join.ts';
+import { joinShells, uniteTouching } from './join.ts';
 import { dropFlatShells } from '../../repair/proveSolid.ts';
 import { dropCollapsed, dropCrumbs, stitch, type StitchCounts } from './stitch.ts';
 import { tornSkin } from './tornSkin.ts';
@@ -131,7 +131,7 @@ interface Candidate {
 /** Makes one sound solid, or several if they are truly apart, with the least change that reaches it. */
 export const mend: Operation<MendParams, MendReport> = {
   name: 'mend',
-  version: 5,
+  version: 6,
   summary: 'Closes, orients and unites a mesh into a sound solid',
   params: MendParams,
   async run([input], params, context) {
@@ -275,6 +275,7 @@ function loopsByNumber(source: TriMesh, numbers: number[]): (mesh: TriMesh, loop
  *
  * @param source inspected already
  * @param mesh the same, stitched
+ * @param united bodies that touch have been united in `mesh` already
  */
 async function byShells(
   source: TriMesh,
@@ -283,6 +284,7 @@ async function byShells(
   wrapOptions: { detailMm: number; growMm: number; gapsMm: number },
   crumbMm: number,
   context: RunContext,
+  united = false,
 ): Promise<Candidate> {
   const all = triangleCount(mesh);
   const { label, count } = shellsOf(mesh);
@@ -300,6 +302,18 @@ async function byShells(
   const { watertight } = inspectMesh(mesh, { before: source, brief: true }, sliceContext(context, 0, 0.3));
   if (wants === 'stitch' || !watertight) return asStitched();
   const { count: crossings, pairs } = crossingsOf(mesh);
+  // stitching parts bodies that touch by moving corners a little; where they touch in faces, they are united instead
+  const touching = !united ? await uniteTouching(weldExact(source), context) : null;
+  if (touching) {
+    const one = await byShells(source, touching.mesh, wants, wrapOptions, crumbMm, context, true);
+    const others = one.parts.filter((p) => p.method !== 'stitch' || touching.mesh.triangles.length / 3 > p.triangles);
+    return {
+      ...one,
+      method: one.method === 'stitch' ? 'join' : one.method,
+      parts: [{ method: 'join', shells: touching.shells, triangles: touching.triangles }, ...others],
+      reason: `Bodies that touched in their faces were united there.${one.method === 'stitch' ? '' : ` ${one.reason}`}`,
+    };
+  }
   const sets = new UnionFind(count);
   const crossed = new Uint8Array(count);
   for (let i = 0; i < pairs.length; i += 2) {

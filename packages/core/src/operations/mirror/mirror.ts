@@ -58,7 +58,7 @@ export interface MirrorReport {
 /** Makes a whole of half a model: the other half is its mirror image, the seam welded. */
 export const mirror: Operation<MirrorParams, MirrorReport> = {
   name: 'mirror',
-  version: 1,
+  version: 2,
   summary: 'Mirrors half a model, with the seam welded',
   params: MirrorParams,
   async run([input], params, context) {

@@ -102,7 +102,7 @@ function areasAt(mesh: TriMesh, up: Vec3, offset: number): number {
 /** What is missing of a print that stopped: cut on the layer boundary at or below the measured height, upper piece kept in its place. */
 export const recut: Operation<RecutParams, RecutReport> = {
   name: 'recut',
-  version: 1,
+  version: 2,
   summary: 'Keeps what is missing of a print that stopped at a measured height',
   params: RecutParams,
   async run([mesh], params, context) {

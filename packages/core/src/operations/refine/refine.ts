@@ -42,7 +42,7 @@ const mostRounds = 6;
 /** Turns a faceted sculpt into a smooth one: facets are divided towards a curved surface, creases and flats kept. */
 export const refine: Operation<RefineParams, RefineReport> = {
   name: 'refine',
-  version: 1,
+  version: 2,
   summary: 'Divides facets towards a curved surface, creases kept',
   params: RefineParams,
   async run([input], params, context) {

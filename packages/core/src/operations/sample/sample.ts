@@ -38,7 +38,7 @@ export interface SampleReport {
 /** A test piece to print before the weeks: the whole made small, or a region at full size with its cuts closed. */
 export const sample: Operation<SampleParams, SampleReport> = {
   name: 'sample',
-  version: 1,
+  version: 2,
   summary: 'Makes a test piece: a small copy, or a region at full size',
   params: SampleParams,
   async run([mesh], { largest, at, across }, context) {

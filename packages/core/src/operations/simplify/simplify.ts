@@ -35,7 +35,7 @@ export interface SimplifyReport {
 /** Takes triangles out of a heavy scan where they tell nothing. A sound solid stays one. */
 export const simplify: Operation<SimplifyParams, SimplifyReport> = {
   name: 'simplify',
-  version: 2,
+  version: 3,
   summary: 'Takes triangles out within a tolerance',
   params: SimplifyParams,
   async run([input], params, context) {

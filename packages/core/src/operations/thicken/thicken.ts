@@ -62,7 +62,7 @@ const samples = 40_000;
  */
 export const thicken: Operation<ThickenParams, ThickenReport> = {
   name: 'thicken',
-  version: 1,
+  version: 2,
   summary: 'Grows walls that are thinner than a least thickness, and only those',
   params: ThickenParams,
   async run([input], { min, side }, context) {
