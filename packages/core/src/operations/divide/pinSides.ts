@@ -11,7 +11,8 @@ export interface SharedFace {
 /**
  * Which of two parts carries the pins at each face that they share. A part lies on the bed on a face without pins, so
  * as many parts as can be had are left one cut face that has holes only, the largest first. The part with the fewest
- * faces left to choose from chooses first (after Karp and Sipser 1981, for matchings); where nobody minds, pins are below.
+ * faces left to choose from chooses first (after Karp and Sipser 1981, for matchings), among equals the upper one: a lower one
+ * often has a base. Where nobody minds, pins are below.
  *
  * @returns true where the part above carries them
  */
@@ -41,7 +42,7 @@ export function pinSides(shared: readonly SharedFace[]): boolean[] {
       }
       const areas = open.map((face) => face.reduce((a, i) => a + shared[i].areaMm2, 0));
       const most = Math.max(...areas);
-      if (open.length > fewest || (open.length === fewest && most <= widest)) continue;
+      if (open.length > fewest || (open.length === fewest && most < widest)) continue;
       next = part;
       fewest = open.length;
       widest = most;
