@@ -1,6 +1,6 @@
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { quietContext } from '@jasmorphe/core/mesh/context';
-import { recut } from '@jasmorphe/core/operations/recut/recut';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { quietContext } from '@jasmorphe/core/run/context';
+import { recut } from '@jasmorphe/core/operations/recut/run';
 import { fromSolid, loadKernel, splitByPlane, toSolid } from '@jasmorphe/core/solid/kernel';
 import { fastest, knobbly, peakMb, say } from './scan.ts';
 

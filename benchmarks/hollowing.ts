@@ -1,7 +1,8 @@
-import { hollow, HollowParams } from '@jasmorphe/core/operations/hollow/hollow';
-import { quietContext } from '@jasmorphe/core/mesh/context';
+import { hollow } from '@jasmorphe/core/operations/hollow/run';
+import { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { triangleCount } from '@jasmorphe/core/mesh/TriMesh';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { families } from './family.ts';
 import { say } from './scan.ts';
 

@@ -1,4 +1,4 @@
-import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { fastest, knobbly, peakMb, say } from './scan.ts';
 
 // without the search for crossings: aim under 2 s

@@ -6,13 +6,13 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { simplifyTo } from '@jasmorphe/core/field/makeSimpler';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
-import type { RunContext } from '@jasmorphe/core/mesh/context';
-import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import type { RunContext } from '@jasmorphe/core/run/context';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { diagonalOf, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
-import { mend } from '@jasmorphe/core/operations/mend/mend';
+import { mend } from '@jasmorphe/core/operations/mend/run';
 import { stitch } from '@jasmorphe/core/operations/mend/stitch';
 import { wrapMesh } from '@jasmorphe/core/operations/mend/wrap';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { secondThread } from '@jasmorphe/threads/secondThread';
 import { peakMb, say } from './scan.ts';
 

@@ -1,5 +1,5 @@
 import { treeOf } from '@jasmorphe/core/mesh/Bvh';
-import { quietContext } from '@jasmorphe/core/mesh/context';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { thicknessMap } from '@jasmorphe/core/mesh/thickness';
 import { triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { makeReference } from '@jasmorphe/core/reference/makeReference';

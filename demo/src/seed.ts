@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { harrowFenFiles, type DemoFile } from './harrowFen.ts';

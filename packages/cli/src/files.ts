@@ -5,11 +5,12 @@ import { basename, dirname, join } from 'node:path';
 import { statesUnit } from '@jasmorphe/core/formats/readMesh';
 import { guessUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
-import type { RunContext } from '@jasmorphe/core/mesh/context';
+import type { RunContext } from '@jasmorphe/core/run/context';
 import { MeshError } from '@jasmorphe/core/mesh/MeshError';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
-import { importMesh, ImportParams, type ImportReport } from '@jasmorphe/core/operations/import/importMesh';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { importMesh } from '@jasmorphe/core/operations/import/run';
+import { ImportParams, type ImportReport } from '@jasmorphe/core/operations/import/describe';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 
 const reasons: Record<string, string> = {
   ENOENT: 'there is no such file or folder',

@@ -3,20 +3,22 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
-import type { RunContext } from '@jasmorphe/core/mesh/context';
+import type { RunContext } from '@jasmorphe/core/run/context';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
-import { beginInspection, inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { beginInspection, inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
-import { keepChoices } from '@jasmorphe/core/operations/crop/crop';
+import { keepChoices } from '@jasmorphe/core/operations/crop/describe';
 import { joinKinds } from '@jasmorphe/core/operations/divide/joinKinds';
-import { mendMethods } from '@jasmorphe/core/operations/mend/mend';
-import { parseParams, type OperationResult } from '@jasmorphe/core/operations/Operation';
-import { operationOf, operations, type OperationName } from '@jasmorphe/core/operations/registry';
+import { mendMethods } from '@jasmorphe/core/operations/mend/describe';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import type { OperationResult } from '@jasmorphe/core/operations/Operation';
+import { operationOf, operations } from '@jasmorphe/core/operations/runs';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { fitInBed } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import type { Place } from '@jasmorphe/core/planning/places';
+import type { Place } from '@jasmorphe/core/planning/placeKinds';
 import { growSides } from '@jasmorphe/core/operations/thicken/midSurface';
 import { referenceKinds } from '@jasmorphe/core/reference/ReferenceBody';
 import { roomOf } from '@jasmorphe/core/planning/room';
@@ -41,8 +43,9 @@ import {
   whole,
   wholes,
 } from './values.ts';
-import { axes } from '@jasmorphe/core/operations/size/size';
-import { measureKinds, measureOn, type MeasureKind } from '@jasmorphe/core/measuring/measure';
+import { axes } from '@jasmorphe/core/mesh/axes';
+import { measureKinds, type MeasureKind } from '@jasmorphe/core/measuring/measureKinds';
+import { measureOn } from '@jasmorphe/core/measuring/measure';
 
 interface Shared {
   json?: boolean;
@@ -187,7 +190,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
   ) =>
     command<O>(
       `${spec} <file>`,
-      operationOf(name).summary.replace(/^./, (c) => c.toLowerCase()),
+      operationOf(name).words.summary.replace(/^./, (c: string) => c.toLowerCase()),
       (c) => options(output(c)),
       async ([file], o, context) => {
         formatOfName(o.output);

@@ -1,7 +1,7 @@
 import { InvalidArgumentError } from 'commander';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
-import type { Place, PlaceKind } from '@jasmorphe/core/planning/places';
-import { axes, type Axis } from '@jasmorphe/core/operations/size/size';
+import type { Place, PlaceKind } from '@jasmorphe/core/planning/placeKinds';
+import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
 const finite = (text: string, what: string): number => {
   const value = Number(text);

@@ -1,6 +1,8 @@
 import { targetConstructorToSchema, validationMetadatasToSchemas } from 'class-validator-jsonschema';
-import { checkNames } from '@jasmorphe/core/operations/checks';
-import { operationNames, operations } from '@jasmorphe/core/operations/registry';
+import { checkNames } from '@jasmorphe/core/params/checks';
+
+import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
+import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import {
   ChangeProject,
@@ -207,10 +209,15 @@ export function openApiDocument(): object {
   };
   for (const [name, type] of Object.entries(bodies)) schemas[name] = targetConstructorToSchema(type, options);
   for (const name of operationNames) {
-    const { params, summary } = operations[name];
+    const { params, words } = descriptionOf(name);
+    const schema = targetConstructorToSchema(params, options);
+    for (const [param, { help }] of wordsOf(params)) {
+      const property = schema.properties?.[param];
+      if (property && !('$ref' in property)) property.description = help;
+    }
     schemas[params.name] = {
-      ...targetConstructorToSchema(params, options),
-      description: `Parameters of "${name}": ${summary}.`,
+      ...schema,
+      description: `Parameters of "${name}": ${words.summary}.`,
     };
   }
   const failure = {

@@ -14,20 +14,21 @@ import {
   MinLength,
 } from 'class-validator';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
-import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/operations/checks';
-import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/places';
+import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/params/checks';
+import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/placeKinds';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
-import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/writeMesh';
-import { operationNames, operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
+import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
-const apart: OperationName[] = ['import', 'export', 'sample'];
-
-/** Operations that may stand in a line after the import. */
-export const lineOperations = operationNames.filter((n) => !apart.includes(n) && !operationOf(n).study);
+/** Operations that may stand in a line after its first step. */
+export const lineOperations = operationNames.filter((n) => ['skin', 'parts'].includes(descriptionOf(n).makes));
 
 /** Operations that may be worked out without adding them: those, studies, and test pieces. */
-export const previewOperations = operationNames.filter((n) => n !== 'import' && n !== 'export');
+export const previewOperations = operationNames.filter((n) => {
+  const { takes, study, makes } = descriptionOf(n);
+  return takes !== 'file' && (study || makes !== 'nothing');
+});
 
 export class CreateProject {
   @IsString()

@@ -1,9 +1,11 @@
-import type { Inspection } from '@jasmorphe/core/mesh/inspect';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
-import type { Place } from '@jasmorphe/core/planning/places';
+import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { Place } from '@jasmorphe/core/planning/placeKinds';
 import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
+import type { StepView } from './steps.ts';
+
+export type { StepView } from './steps.ts';
 
 /** The one shape of every error. */
 export interface ErrorBody {
@@ -16,18 +18,6 @@ export interface MeshView {
   vertices: number;
   bytes: number;
   facts: Inspection;
-}
-
-export interface StepView {
-  id: string;
-  operation: OperationName;
-  version: number;
-  params: Record<string, unknown>;
-  inputs: string[];
-  outputs: string[];
-  report: unknown;
-  elapsedMs: number;
-  createdAt: string;
 }
 
 export interface DismissalView {

@@ -1,4 +1,6 @@
 import { expect } from 'chai';
+import { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
+import { wordsOf } from '@jasmorphe/core/params/Param';
 import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
 import {
   CreateLogEntry,
@@ -8,8 +10,8 @@ import {
   previewOperations,
   RunOperation,
 } from '@jasmorphe/contracts/requests';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { operations } from '@jasmorphe/core/operations/runs';
 
 interface Document {
   openapi: string;
@@ -53,10 +55,15 @@ describe('contracts', () => {
     for (const { params, name } of Object.values(operations))
       for (const [field, schema] of Object.entries(schemas[params.name].properties ?? {}))
         expect(schema, `${name} ${field}`).property('type');
-    expect(schemas.HollowParams.properties!.wall).eql({ type: 'number', exclusiveMinimum: 0, maximum: 1e6 });
-    expect(schemas.SizeParams.properties!.shrinkage).eql({ type: 'number', minimum: 0, exclusiveMaximum: 50 });
+    expect(schemas.HollowParams.properties!.wall).eql({
+      type: 'number',
+      exclusiveMinimum: 0,
+      maximum: 1e6,
+      description: wordsOf(HollowParams).get('wall')!.help,
+    });
+    expect(schemas.SizeParams.properties!.shrinkage).include({ type: 'number', minimum: 0, exclusiveMaximum: 50 });
     expect(schemas.SizeParams.properties!.stretch).deep.include({ type: 'array', minItems: 3, maxItems: 3 });
-    expect(schemas.PlacesParams.properties!.parts).eql({
+    expect(schemas.PlacesParams.properties!.parts).deep.include({
       type: 'array',
       items: { type: 'string', pattern: '^[0-9a-f]{64}$' },
     });

@@ -1,11 +1,11 @@
 import { expect } from 'chai';
-import { byPlace } from '@jasmorphe/core/findings/byPlace';
-import type { Finding } from '@jasmorphe/core/findings/Finding';
-import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { byPlace } from '@jasmorphe/core/inspect/byPlace';
+import type { Finding } from '@jasmorphe/core/inspect/Finding';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { concatMeshes, diagonalOf, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { openLoops } from '@jasmorphe/core/mesh/edges';
-import { quietContext } from '@jasmorphe/core/mesh/context';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { holesOf } from '@jasmorphe/core/repair/bridges';
 import { EnvelopeCholesky } from '@jasmorphe/core/repair/EnvelopeCholesky';

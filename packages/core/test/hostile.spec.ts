@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { strToU8, zipSync } from 'fflate';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
-import { quietContext } from '@jasmorphe/core/mesh/context';
-import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { quietContext } from '@jasmorphe/core/run/context';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';

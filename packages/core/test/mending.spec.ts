@@ -4,9 +4,9 @@ import { createRequire } from 'node:module';
 import { TorusKnotGeometry, type BufferGeometry } from 'three';
 import { TeapotGeometry } from 'three/examples/jsm/geometries/TeapotGeometry.js';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
-import { cancelledError } from '@jasmorphe/core/mesh/context';
+import { cancelledError } from '@jasmorphe/core/run/context';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
-import { inspectMesh, isSound } from '@jasmorphe/core/mesh/inspect';
+import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
 import { triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
@@ -20,8 +20,8 @@ import {
 } from '@jasmorphe/core/mesh/TriMesh';
 import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { sharedTriangles } from '@jasmorphe/core/mesh/sharedTriangles';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { operations } from '@jasmorphe/core/operations/runs';
 import { fromSolid, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, without } from './solids.ts';
 

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { pinSides, type SharedFace } from '@jasmorphe/core/operations/divide/pinSides';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { operations } from '@jasmorphe/core/operations/runs';
 import { run, sphere } from './solids.ts';
 
 /** Shared faces of a grid of parts, with areas by a seed. */

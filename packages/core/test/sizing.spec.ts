@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { operations } from '@jasmorphe/core/operations/runs';
 import { fitPoints } from '@jasmorphe/core/planning/bedFit';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { randomFrom } from '@jasmorphe/core/mesh/random';

@@ -1,7 +1,8 @@
-import { quietContext } from '@jasmorphe/core/mesh/context';
+import { quietContext } from '@jasmorphe/core/run/context';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { normalize, placeMesh, rotationToZ } from '@jasmorphe/core/mesh/transform';
-import { parseParams, type Operation } from '@jasmorphe/core/operations/Operation';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import type { Operation } from '@jasmorphe/core/operations/Operation';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 
 /** An axis-aligned box from the origin. */

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { createRequire } from 'node:module';
-import { inspectMesh, isSound } from '@jasmorphe/core/mesh/inspect';
+import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
 import { areaOf, triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { findGround } from '@jasmorphe/core/mesh/ground';
 import {
@@ -12,7 +12,7 @@ import {
   triangleCount,
   type TriMesh,
 } from '@jasmorphe/core/mesh/TriMesh';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { operations } from '@jasmorphe/core/operations/runs';
 import { clipMesh } from '@jasmorphe/core/section/clip';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, turned } from './solids.ts';

@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import { girthAt } from '@jasmorphe/core/measuring/girth';
-import { quietContext } from '@jasmorphe/core/mesh/context';
-import { inspectMesh, isSound } from '@jasmorphe/core/mesh/inspect';
+import { quietContext } from '@jasmorphe/core/run/context';
+import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { applyMat3, normalize } from '@jasmorphe/core/mesh/transform';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
-import { operations } from '@jasmorphe/core/operations/registry';
+import { operations } from '@jasmorphe/core/operations/runs';
 import { makeReference, publishedMeasures } from '@jasmorphe/core/reference/makeReference';
 import { referenceKinds } from '@jasmorphe/core/reference/ReferenceBody';
 import { fromSolid, withSolids, type Kernel } from '@jasmorphe/core/solid/kernel';

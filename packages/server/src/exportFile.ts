@@ -1,35 +1,23 @@
-import { mediaTypes, type ExportFormat } from '@jasmorphe/core/formats/writeMesh';
+import { mediaTypes, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
 import { writeArchive } from '@jasmorphe/core/formats/archive';
 import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
-import { safeFileName } from '@jasmorphe/core/operations/export/exportMesh';
+import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
+import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { layApart, layOnBed } from '@jasmorphe/core/planning/partPose';
+import { makesSkin } from '@jasmorphe/contracts/steps';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { Services } from './Services.ts';
-
-/** What the last step in force made of a model, in a word for a file's name. */
-const made: Partial<Record<OperationName, string>> = {
-  import: '',
-  mend: 'mended',
-  size: 'sized',
-  hollow: 'hollow',
-  crop: 'cropped',
-  foot: 'foot',
-  mirror: 'whole',
-  refine: 'refined',
-  simplify: 'simplified',
-  thicken: 'thickened',
-  scan: 'scanned',
-  sample: 'test',
-  recut: 'rest',
-};
 
 /** A name that says what the file is: model, largest side, what was done to it last. */
 export function fileNameOf(body: Pick<BodyView, 'name' | 'line' | 'cursor' | 'mesh'>): string {
   const { x, y, z } = body.mesh.facts.size;
-  const last = body.line.slice(0, body.cursor).findLast((s) => s.operation !== 'divide')?.operation;
-  return safeFileName([body.name, `${Math.round(Math.max(x, y, z))}mm`, last && made[last]].filter(Boolean).join('_'));
+  const last = body.line.slice(0, body.cursor).findLast(makesSkin)?.operation;
+  return safeFileName(
+    [body.name, `${Math.round(Math.max(x, y, z))}mm`, last && descriptionOf(last).words.fileWord]
+      .filter(Boolean)
+      .join('_'),
+  );
 }
 
 /**
@@ -77,6 +65,7 @@ export async function exportFile(
 /** The file of one mesh, written in a thread; lying on the bed where a rotation is given. */
 async function written(pool: Services['pool'], format: ExportFormat, name: string, hash: string, lie?: number[][]) {
   const params = { format, name, ...(lie ? { rotation: lie } : {}) };
-  const { files } = await pool.run({ operation: 'export', params, inputs: [hash] }, () => undefined).result;
+  const { files } = await pool.run({ operation: catalogue.export.name, params, inputs: [hash] }, () => undefined)
+    .result;
   return files[0];
 }

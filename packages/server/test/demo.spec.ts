@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { createHash } from 'node:crypto';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
-import { inspectMesh } from '@jasmorphe/core/mesh/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { harrowFenFiles } from '@jasmorphe/demo/harrowFen';
 
 describe('the meshes of Harrow Fen', () => {

@@ -7,7 +7,8 @@ import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
 import { previewOperations } from '@jasmorphe/contracts/requests';
 import type { BodyView, ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
-import { operationNames, operations } from '@jasmorphe/core/operations/registry';
+import { operationNames } from '@jasmorphe/core/operations/catalogue';
+import { operations } from '@jasmorphe/core/operations/runs';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 
 const require = createRequire(import.meta.url);

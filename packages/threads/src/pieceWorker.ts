@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import { pieces, type PieceName } from '@jasmorphe/core/aside/pieces';
+import { pieces, type PieceName } from '@jasmorphe/core/run/pieces';
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
 
 /** A piece of work and what it is given. */

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
-import type { Aside } from '@jasmorphe/core/aside/aside';
-import type { PieceName } from '@jasmorphe/core/aside/pieces';
+import type { Aside } from '@jasmorphe/core/run/aside';
+import type { PieceName } from '@jasmorphe/core/run/pieces';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/mesh/MeshError';
 import type { PieceAnswer, PieceTask } from './pieceWorker.ts';
 

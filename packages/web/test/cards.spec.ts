@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import type { BodyView, StepView } from '@jasmorphe/contracts/views';
-import { countOf, lengthText, volumeText } from '../src/app/figures.ts';
+import { countOf, lengthText, volumeText } from '@jasmorphe/core/words/numbers';
 import { tokens } from '../src/app/tokens.ts';
-import { paramWords } from '../src/ledger/paramWords.ts';
+import { meshHashAfter } from '@jasmorphe/contracts/steps';
+import { paramWords } from '../src/ledger/stepWords.ts';
 import { projectNameOf } from '../src/project/projectName.ts';
 import { laterWords } from '../src/stages/laterSteps.ts';
-import { hashAfter } from '../src/stages/hashAfter.ts';
 
 const mm = (x: number) => lengthText(x, 'mm');
 const inch = (x: number) => lengthText(x, 'in');
@@ -106,7 +106,7 @@ describe('cards', () => {
       step('hollow', {}, ['c']),
     ];
     const body = { line, mesh: { hash: 'now' } } as BodyView;
-    expect([1, 2, 3, 4].map((n) => hashAfter(body, n))).eql(['a', 'b', 'b', 'c']);
+    expect([1, 2, 3, 4].map((n) => meshHashAfter(body.line, n))).eql(['a', 'b', 'b', 'c']);
   });
 
   it('a drop is named after the first file that looks like a model', () => {

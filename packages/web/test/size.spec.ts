@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { createElement } from 'react';
 import { renderToString } from 'react-dom/server';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { operations } from '@jasmorphe/core/operations/registry';
-import { quietContext } from '@jasmorphe/core/mesh/context';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { operations } from '@jasmorphe/core/operations/runs';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { boundsOf, sizeOf, xyz, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import {
   askForPoints,

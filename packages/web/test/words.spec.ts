@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
-import type { Inspection } from '@jasmorphe/core/mesh/inspect';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { operationOf } from '@jasmorphe/core/operations/registry';
+import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { operationOf } from '@jasmorphe/core/operations/runs';
 import { cividis } from '../src/bench/cividis.ts';
 import { toolIds, tools, type ToolId } from '../src/tools/tools.ts';
-import { fixed, lengthText, massText, secondsText, volumeText, whole } from '../src/app/figures.ts';
+import { fixed, lengthText, massText, secondsText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { stepFigure, stepTitle } from '../src/ledger/stepWords.ts';
 import { findingsOf } from '../src/project/findingsOf.ts';
 import { clearanceParams } from '../src/stages/size/clearanceParams.ts';
@@ -289,7 +289,7 @@ describe('tools', () => {
   });
 
   it('after a crop what mending said no longer holds, after a foot it does', () => {
-    const step = (operation: StepView['operation']) => ({ ...imported, operation });
+    const step = (operation: StepView['operation']) => ({ ...imported, operation }) as StepView;
     expect(stepOfStage(body([imported, step('mend'), step('foot')]), 'mend')!.inForce).equal(true);
     expect(stepOfStage(body([imported, step('mend'), step('crop')]), 'mend')).equal(null);
   });

@@ -1,4 +1,4 @@
-import { GrowableIndices } from '../formats/Growable.ts';
+import { GrowableIndices } from '../mesh/Growable.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { edgeNumber, edgesByPatch, maskAt, patchCount, patchOf } from './cellPatches.ts';
 import { sumsOf } from './planeSums.ts';

@@ -1,4 +1,4 @@
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { OPEN, openLoops, originOf, twinsOf } from '../mesh/edges.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import type { WindingTree } from '../mesh/WindingTree.ts';

@@ -1,4 +1,4 @@
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { CellMerger } from './CellMerger.ts';
 import { GridSkin } from './GridSkin.ts';

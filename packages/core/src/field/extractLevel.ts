@@ -1,5 +1,5 @@
-import type { RunContext } from '../mesh/context.ts';
-import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
+import type { RunContext } from '../run/context.ts';
+import { GrowableFloats, GrowableIndices } from '../mesh/Growable.ts';
 import type { Box3, TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { block, FieldBlock, side, type Field } from './FieldBlock.ts';
 

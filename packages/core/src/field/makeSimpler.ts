@@ -1,6 +1,6 @@
 import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
-import type { RunContext } from '../mesh/context.ts';
-import { inspectMesh } from '../mesh/inspect.ts';
+import type { RunContext } from '../run/context.ts';
+import { inspectMesh } from '../inspect/inspect.ts';
 import { isMeshError } from '../mesh/MeshError.ts';
 import { areaOf } from '../mesh/measures.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh, countUp } from '../mesh/TriMesh.ts';

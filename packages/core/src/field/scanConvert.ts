@@ -1,7 +1,7 @@
 import { twinsOf } from '../mesh/edges.ts';
 import { OpenInside } from './OpenInside.ts';
 import { treeOf } from '../mesh/Bvh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { triangleNormal } from '../mesh/measures.ts';
 import { MeshError } from '../mesh/MeshError.ts';
 import { boundsOf, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';

@@ -1,8 +1,8 @@
 import { MeshError } from '../mesh/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { ByteScanner } from './ByteScanner.ts';
-import { GrowableFloats, GrowableIndices } from './Growable.ts';
+import { GrowableFloats, GrowableIndices } from '../mesh/Growable.ts';
 import { triangulatePolygon } from './polygon.ts';
 
 /**

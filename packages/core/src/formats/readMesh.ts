@@ -1,4 +1,4 @@
-import { quietContext, type RunContext } from '../mesh/context.ts';
+import { quietContext, type RunContext } from '../run/context.ts';
 import { MeshError } from '../mesh/MeshError.ts';
 import { concatMeshes, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';

@@ -1,9 +1,9 @@
 import { MeshError } from '../mesh/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { weldSoup } from '../mesh/weld.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { ByteScanner } from './ByteScanner.ts';
-import { GrowableFloats } from './Growable.ts';
+import { GrowableFloats } from '../mesh/Growable.ts';
 import { triangulatePolygon } from './polygon.ts';
 
 const headerBytes = 84;

@@ -1,9 +1,9 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { MeshError } from '../mesh/MeshError.ts';
 import { concatMeshes, countUp, flipMesh, subMesh, type TriMesh } from '../mesh/TriMesh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { readArchive, writeArchive } from './archive.ts';
-import { GrowableFloats, GrowableIndices } from './Growable.ts';
+import { GrowableFloats, GrowableIndices } from '../mesh/Growable.ts';
 import { digits } from './obj.ts';
 import type { StatedUnit } from './units.ts';
 

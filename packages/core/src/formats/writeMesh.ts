@@ -1,19 +1,11 @@
+import type { ExportFormat } from './exportFormats.ts';
+import { exportFormats } from './exportFormats.ts';
 import { MeshError } from '../mesh/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { writeObj } from './obj.ts';
 import { writePly } from './ply.ts';
 import { writeBinaryStl } from './stl.ts';
 import { writeThreeMf } from './threeMf.ts';
-
-export const exportFormats = ['stl', 'obj', 'ply', '3mf'] as const;
-export type ExportFormat = (typeof exportFormats)[number];
-
-export const mediaTypes: Record<ExportFormat, string> = {
-  stl: 'model/stl',
-  obj: 'model/obj',
-  ply: 'application/octet-stream',
-  '3mf': 'model/3mf',
-};
 
 /** The mesh as a file of the format given; coordinates in mm. */
 export function writeMesh(mesh: TriMesh, format: ExportFormat, name = 'part'): Uint8Array {

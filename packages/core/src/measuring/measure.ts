@@ -1,11 +1,9 @@
+import type { MeasureKind } from './measureKinds.ts';
 import { MeshError } from '../mesh/MeshError.ts';
 import { vec3 } from '../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { circleThrough, rimNear } from './circle.ts';
 import { girthAt } from './girth.ts';
-
-export const measureKinds = ['points', 'axis', 'circle', 'rim', 'girth'] as const;
-export type MeasureKind = (typeof measureKinds)[number];
 
 /** How many points a kind of measure asks for; a girth may also have its plane picked by three. */
 export const pointsOf: Record<MeasureKind, number> = { points: 2, axis: 2, circle: 3, rim: 1, girth: 1 };

@@ -1,5 +1,5 @@
-import { begin } from '../aside/aside.ts';
-import { quietContext, type RunContext } from './context.ts';
+import { begin } from '../run/aside.ts';
+import { quietContext, type RunContext } from '../run/context.ts';
 import { selfIntersections, type Crossings } from './selfIntersections.ts';
 import { sharedTriangles } from './sharedTriangles.ts';
 import { triangleCount, type TriMesh } from './TriMesh.ts';

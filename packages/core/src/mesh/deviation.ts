@@ -1,5 +1,5 @@
 import { newHit, treeOf } from './Bvh.ts';
-import { quietContext, type RunContext } from './context.ts';
+import { quietContext, type RunContext } from '../run/context.ts';
 import { areaOf, triangleArea } from './measures.ts';
 import { randomFrom } from './random.ts';
 import { triangleCount, vertexCount, type TriMesh } from './TriMesh.ts';

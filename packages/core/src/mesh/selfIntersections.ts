@@ -1,5 +1,5 @@
 import { treeOf, type Bvh } from './Bvh.ts';
-import { quietContext, type RunContext } from './context.ts';
+import { quietContext, type RunContext } from '../run/context.ts';
 import { trianglesMeet } from './triangleMeet.ts';
 import { findDuplicates } from './duplicates.ts';
 import { MeshError } from './MeshError.ts';

@@ -1,4 +1,4 @@
-import { GrowableIndices } from '../formats/Growable.ts';
+import { GrowableIndices } from './Growable.ts';
 
 /**
  * Triangles divided at points on their edges, in two, three or four as edges ask for it; neighbours fit if they agree.

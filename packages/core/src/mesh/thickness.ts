@@ -1,5 +1,5 @@
 import { treeOf, type Bvh } from './Bvh.ts';
-import { quietContext, type RunContext } from './context.ts';
+import { quietContext, type RunContext } from '../run/context.ts';
 import { sampleSurface } from './deviation.ts';
 import { triangleCentre, triangleNormal } from './measures.ts';
 import { dot } from './transform.ts';

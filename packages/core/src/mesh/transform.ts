@@ -1,5 +1,4 @@
-import type { TriMesh, Vec3 } from './TriMesh.ts';
-import { flipMesh } from './TriMesh.ts';
+import { type TriMesh, type Vec3, flipMesh } from './TriMesh.ts';
 
 /** Rows of a 3 x 3 matrix: `out = rows . in`. */
 export type Mat3 = readonly [Vec3, Vec3, Vec3];

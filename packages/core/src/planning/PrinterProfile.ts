@@ -1,5 +1,5 @@
 import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
-import { IsLengthMm, IsPositiveTriple } from '../operations/checks.ts';
+import { IsLengthMm, IsPositiveTriple } from '../params/checks.ts';
 import { figures } from '../trade/figures.ts';
 
 /** A printer with its settings and material. Figures not given take the trade's defaults. */

@@ -1,5 +1,5 @@
 import { treeOf } from '../mesh/Bvh.ts';
-import { quietContext, sliceContext, type RunContext } from '../mesh/context.ts';
+import { quietContext, sliceContext, type RunContext } from '../run/context.ts';
 import { triangleArea, triangleCentre, triangleNormal } from '../mesh/measures.ts';
 import { boundsOf, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { sweepLayers } from '../section/layers.ts';

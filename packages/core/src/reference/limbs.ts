@@ -1,6 +1,6 @@
 import { boundsOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { extractLevel } from '../field/extractLevel.ts';
-import { quietContext } from '../mesh/context.ts';
+import { quietContext } from '../run/context.ts';
 
 /** A limb: a cone with round ends, from one ball to another. */
 export interface Limb {

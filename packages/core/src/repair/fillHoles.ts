@@ -1,6 +1,6 @@
-import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
+import { GrowableFloats, GrowableIndices } from '../mesh/Growable.ts';
 import { Bvh, treeOf } from '../mesh/Bvh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { edgesOf, originOf, starsOf, targetOf } from '../mesh/edges.ts';
 import { loopLength } from '../mesh/loops.ts';
 import { triangleArea, triangleNormal } from '../mesh/measures.ts';

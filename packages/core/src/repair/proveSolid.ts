@@ -1,4 +1,4 @@
-import { sliceContext, type RunContext } from '../mesh/context.ts';
+import { sliceContext, type RunContext } from '../run/context.ts';
 import { edgesOf, shellsOf, splitVertices } from '../mesh/edges.ts';
 import { noteUncrossed } from '../mesh/crossings.ts';
 import { volumeOf } from '../mesh/measures.ts';

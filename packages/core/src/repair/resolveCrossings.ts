@@ -1,8 +1,8 @@
 import constrained from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { orient3d } from 'robust-predicates';
-import { GrowableIndices } from '../formats/Growable.ts';
-import type { RunContext } from '../mesh/context.ts';
+import { GrowableIndices } from '../mesh/Growable.ts';
+import type { RunContext } from '../run/context.ts';
 import { crossingsAfter } from '../mesh/crossings.ts';
 import { edgesOf, originOf, targetOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';

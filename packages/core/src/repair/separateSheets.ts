@@ -1,4 +1,4 @@
-import { GrowableIndices } from '../formats/Growable.ts';
+import { GrowableIndices } from '../mesh/Growable.ts';
 import { brokenStars, edgesOf, OPEN, originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { triangleArea } from '../mesh/measures.ts';
 import { nextHalfEdge, subMesh, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';

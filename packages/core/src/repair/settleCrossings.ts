@@ -1,4 +1,4 @@
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { crossingsOf, noteUncrossed } from '../mesh/crossings.ts';
 import { edgesOf, originOf, splitVertices, starsOf, targetOf } from '../mesh/edges.ts';
 import { selfIntersections } from '../mesh/selfIntersections.ts';

@@ -1,5 +1,5 @@
 import { openEdgesOf, originOf, targetOf } from '../mesh/edges.ts';
-import { GrowableIndices } from '../formats/Growable.ts';
+import { GrowableIndices } from '../mesh/Growable.ts';
 import { nextHalfEdge, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 
 /**

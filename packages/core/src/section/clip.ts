@@ -1,4 +1,4 @@
-import { GrowableFloats, GrowableIndices } from '../formats/Growable.ts';
+import { GrowableFloats, GrowableIndices } from '../mesh/Growable.ts';
 import { subMesh, triangleCount, type TriMesh, type Vec3, countUp } from '../mesh/TriMesh.ts';
 
 /**

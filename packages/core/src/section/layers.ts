@@ -1,4 +1,4 @@
-import { quietContext, type RunContext } from '../mesh/context.ts';
+import { quietContext, type RunContext } from '../run/context.ts';
 import { MeshError } from '../mesh/MeshError.ts';
 import { placeMesh, rotationToZ, transpose, applyMat3 } from '../mesh/transform.ts';
 import { boundsOf, xyz, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';

@@ -1,7 +1,7 @@
 import { MeshError } from '../mesh/MeshError.ts';
 import { boundsOf, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
-import { sliceContext, type RunContext } from '../mesh/context.ts';
+import { sliceContext, type RunContext } from '../run/context.ts';
 import { areaOf, triangleCentre } from '../mesh/measures.ts';
 import type { ReferenceBody } from '../reference/ReferenceBody.ts';
 import { placed, type Placement } from './Placement.ts';

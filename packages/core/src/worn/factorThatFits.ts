@@ -1,6 +1,6 @@
 import { newHit } from '../mesh/Bvh.ts';
 import type { Vec3 } from '../mesh/TriMesh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import type { WornBody } from './WornBody.ts';
 
 /** Factors looked at for the one that just fits. */

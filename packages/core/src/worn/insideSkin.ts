@@ -1,6 +1,6 @@
 import { newHit, treeOf } from '../mesh/Bvh.ts';
 import { boundsOf, type TriMesh } from '../mesh/TriMesh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { starsOf } from '../mesh/edges.ts';
 import { applyMat3 } from '../mesh/transform.ts';
 import { piecePoints, rotationOf, type Placement } from './Placement.ts';

@@ -1,5 +1,5 @@
 import { newHit, treeOf } from '../mesh/Bvh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { sampleSurface } from '../mesh/deviation.ts';
 import { triangleNormal } from '../mesh/measures.ts';
 import { applyMat3, transpose, type Mat3 } from '../mesh/transform.ts';

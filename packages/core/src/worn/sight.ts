@@ -1,5 +1,5 @@
 import { treeOf } from '../mesh/Bvh.ts';
-import type { RunContext } from '../mesh/context.ts';
+import type { RunContext } from '../run/context.ts';
 import { cross, dot, normalize, vec3 } from '../mesh/transform.ts';
 import { diagonalOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 

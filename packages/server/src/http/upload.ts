@@ -5,7 +5,7 @@ import { createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { Transform, type Readable } from 'node:stream';
-import { safeFileName } from '@jasmorphe/core/operations/export/exportMesh';
+import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { ApiError } from './ApiError.ts';
 

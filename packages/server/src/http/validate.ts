@@ -1,4 +1,4 @@
-import { parseParams } from '@jasmorphe/core/operations/Operation';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { ApiError } from './ApiError.ts';
 
 /** Deepest nesting of JSON that any request needs, with room to spare. */

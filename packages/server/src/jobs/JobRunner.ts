@@ -1,9 +1,10 @@
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import type { JobView, StepView } from '@jasmorphe/contracts/views';
+import type { StepView } from '@jasmorphe/contracts/steps';
+import type { JobView } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { operationOf, type OperationName } from '@jasmorphe/core/operations/registry';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { ApiError, errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
 import type { Body, Library, Relied } from '../store/Library.ts';
@@ -29,8 +30,7 @@ const now = (): string => new Date().toISOString();
 const mostAttempts = 3;
 
 /** What a job is called while it runs. */
-const titleOf = (name: OperationName): string =>
-  name === 'scan' ? 'Stand-in scan' : name.charAt(0).toUpperCase() + name.slice(1);
+const titleOf = (name: OperationName): string => descriptionOf(name).words.title;
 
 export const jobView = (row: JobRow): JobView => ({
   id: row.id,
@@ -202,7 +202,7 @@ export class JobRunner {
   }
 
   private async addLine(body: Body, payload: LinePayload, title: string, dry: boolean): Promise<JobView> {
-    for (const p of payload.planned) parseParams(operationOf(p.operation).params, p.params);
+    for (const p of payload.planned) parseParams(descriptionOf(p.operation).params, p.params);
     if (dry) return this.add('replay', `Work out: ${title.toLowerCase()}`, body.projectId, body.id, payload);
     const waiting = await this.library.db
       .select()
@@ -228,13 +228,13 @@ export class JobRunner {
    * @param ifKnown asks for no work: null where it was never worked out
    */
   async addPreview(body: Body, planned: Planned, after: number, ifKnown: boolean): Promise<JobView | StepView | null> {
-    const operation = operationOf(planned.operation);
+    const operation = descriptionOf(planned.operation);
     const params = parseParams(operation.params, planned.params);
     if (after > body.line.length || (body.kind === 'model' && after < 1))
       throw new ApiError(400, 'bad-params', `The line has ${body.line.length} steps, not ${after}.`, '', 'after');
     const inputs = [this.library.meshAfter(body, after), ...(operation.companions?.(params) ?? [])];
     for (const hash of inputs) await this.library.mesh(hash);
-    const id = stepId(operation.name, operation.version, params as Record<string, unknown>, inputs);
+    const id = stepId(operation.name, operation.version, params, inputs);
     const known = await this.library.knownStep(id);
     if (known) return known.step as StepView;
     if (ifKnown) return null;
@@ -251,7 +251,7 @@ export class JobRunner {
 
   /** Makes a test piece of a body as it stands, as a model of its own. */
   async addSample(body: Body, params: Record<string, unknown>): Promise<JobView> {
-    parseParams(operationOf('sample').params, params);
+    parseParams(catalogue.sample.params, params);
     const payload: SamplePayload = { bodyId: body.id, input: this.library.meshAfter(body, body.cursor), params };
     return this.add('sample', 'Test piece', body.projectId, body.id, payload);
   }
@@ -260,7 +260,7 @@ export class JobRunner {
   async addReference(body: Body, payload: Omit<ReferencePayload, 'modelId'>): Promise<JobView> {
     if (body.kind !== 'model')
       throw new ApiError(400, 'cannot', 'A part is not sized by a body.', 'Add the body to the whole model.');
-    if ('kind' in payload.made) parseParams(operationOf('reference').params, payload.made);
+    if ('kind' in payload.made) parseParams(catalogue.reference.params, payload.made);
     return this.add('reference', `Reference body: ${payload.name}`, body.projectId, body.id, {
       modelId: body.id,
       ...payload,

@@ -1,10 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { JobView, PrintsAtStake, ServerEvent } from '@jasmorphe/contracts/views';
+import { makesOf } from '@jasmorphe/contracts/steps';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
-import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import type { ReferenceReport } from '@jasmorphe/core/operations/reference/reference';
-import type { SampleReport } from '@jasmorphe/core/operations/sample/sample';
+import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import type { Body, Library, Relied, Statement } from '../store/Library.ts';
 import { references } from '../store/schema.ts';
 import type { ImportPayload, LinePayload, PreviewPayload, ReferencePayload, SamplePayload } from './jobPayloads.ts';
@@ -19,6 +17,9 @@ export interface Outcome {
 }
 
 type Progress = (fraction: number, phase: string) => void;
+
+/** The operation that makes a mesh of a file. */
+const reading = catalogue.import.name;
 
 /** A file of more objects than this is one model. */
 const mostObjects = 200;
@@ -43,13 +44,13 @@ export class JobWork {
     const read = (params: Record<string, unknown>, share: Progress) =>
       this.steps.run(
         job,
-        { operation: 'import', params },
+        { operation: reading, params },
         [`source:${payload.sourceHash}`],
         { hash: payload.sourceHash, name: payload.fileName },
         share,
       );
     const whole = await read(payload.params, progress);
-    const { objects, words } = whole.step.report as ImportReport;
+    const { objects, words } = whole.step.report;
     const stem = payload.fileName.replace(/\.[^.]+$/, '') || payload.fileName;
     const model = (name: string, second: number) => ({
       id: randomUUID(),
@@ -82,10 +83,10 @@ export class JobWork {
 
   /** A test piece is a model of its own, whose line begins where it was cut from. */
   async sample(job: ActiveJob, payload: SamplePayload, progress: Progress): Promise<Outcome> {
-    const planned = { operation: 'sample' as const, params: payload.params };
+    const planned = { operation: catalogue.sample.name, params: payload.params };
     const made = await this.steps.run(job, planned, [payload.input], undefined, progress);
     const { model, projectId } = await this.library.body(payload.bodyId);
-    const { kind } = made.step.report as SampleReport;
+    const { kind } = made.step.report;
     return this.newModel(
       made,
       {
@@ -126,18 +127,28 @@ export class JobWork {
 
   async reference(job: ActiveJob, payload: ReferencePayload, progress: Progress): Promise<Outcome> {
     const { modelId, name, made } = payload;
-    const { step, outputs } =
+    const measured =
       'kind' in made
-        ? await this.steps.run(job, { operation: 'reference', params: { ...made } }, [], undefined, progress)
+        ? await this.steps.run(
+            job,
+            { operation: catalogue.reference.name, params: { ...made } },
+            [],
+            undefined,
+            progress,
+          )
+        : null;
+    const { step, outputs } =
+      (measured ?? 'kind' in made)
+        ? measured!
         : await this.steps.run(
             job,
-            { operation: 'import', params: { unit: made.unit } },
+            { operation: reading, params: { unit: made.unit } },
             [`source:${made.sourceHash}`],
             { hash: made.sourceHash, name: made.fileName },
             progress,
           );
     const body = await this.library.body(modelId);
-    const report = 'kind' in made ? (step.report as ReferenceReport) : null;
+    const report = measured?.step.report ?? null;
     const { facts } = outputs[0];
     const { min, max } = (await this.library.mesh(this.library.meshAfter(body, body.cursor))).facts;
     // its middle in the middle of the model, until it is placed
@@ -150,8 +161,14 @@ export class JobWork {
         : { scan: step.outputs[0], seat: true };
       const inputs = [this.library.meshAfter(body, body.cursor), ...(report ? [] : [step.outputs[0]])];
       try {
-        const study = await this.steps.run(job, { operation: 'clearance', params }, inputs, undefined, progress);
-        const found = (study.step.report as ClearanceReport).move;
+        const study = await this.steps.run(
+          job,
+          { operation: catalogue.clearance.name, params },
+          inputs,
+          undefined,
+          progress,
+        );
+        const found = study.step.report.move;
         move = [found.x, found.y, found.z];
       } catch (error) {
         if (!isMeshError(error) || error.code !== 'cannot') throw error;
@@ -198,21 +215,21 @@ export class JobWork {
     let divided: StepMade['step'] | null = null;
     for (let i = 0; i < payload.planned.length; i++) {
       const planned = payload.planned[i];
-      const isImport = planned.operation === 'import';
+      const ofFile = descriptionOf(planned.operation).takes === 'file';
       // the first step of a test piece is cut from the model that it was made of
-      if (body.kind === 'model' && payload.from === 0 && i === 0 && !isImport) input = body.line[0].inputs[0];
-      const source = isImport ? { hash: body.model.sourceHash, name: body.model.sourceName } : undefined;
+      if (body.kind === 'model' && payload.from === 0 && i === 0 && !ofFile) input = body.line[0].inputs[0];
+      const source = ofFile ? { hash: body.model.sourceHash, name: body.model.sourceName } : undefined;
       const made = await this.steps.run(
         job,
         planned,
-        isImport ? [`source:${body.model.sourceHash}`] : [input],
+        ofFile ? [`source:${body.model.sourceHash}`] : [input],
         source,
         part(progress, i / payload.planned.length, (i + 1) / payload.planned.length),
       );
       const { step } = made;
       statements.push(...this.library.stepStatements(step, made.outputs));
       outputs.push(...step.outputs);
-      if (planned.operation === 'divide') divided = step;
+      if (makesOf(planned) === 'parts') divided = step;
       else input = step.outputs[0] ?? input;
       stepIds.push(step.id);
       last = step.id;

@@ -1,15 +1,16 @@
 import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
-import { parseParams } from '@jasmorphe/core/operations/Operation';
-import { operationOf } from '@jasmorphe/core/operations/registry';
-import type { StepView } from '@jasmorphe/contracts/views';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { descriptionOf, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
+import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { Library } from '../store/Library.ts';
 import { stepId } from '../store/stepId.ts';
 import type { Planned } from './jobPayloads.ts';
 import type { StoredMesh } from './worker.ts';
 import type { RunHandle, WorkerPool } from './WorkerPool.ts';
 
-export interface StepMade {
-  step: Omit<StepView, 'createdAt'>;
+/** A step that was worked out, or was known. */
+export interface StepMade<N extends OperationName = OperationName> {
+  step: Omit<StepOf<N>, 'createdAt'>;
   outputs: StoredMesh[];
 }
 
@@ -36,24 +37,24 @@ export class StepRunner {
    *
    * @throws MeshError `cancelled` once the job is
    */
-  async run(
+  async run<N extends OperationName>(
     job: ActiveJob,
-    planned: Planned,
+    planned: Planned<N>,
     inputs: string[],
     source: { hash: string; name: string } | undefined,
     progress: (fraction: number, phase: string) => void,
-  ): Promise<StepMade> {
-    const operation = operationOf(planned.operation);
-    const params = parseParams(operation.params, planned.params) as Record<string, unknown>;
+  ): Promise<StepMade<N>> {
+    const operation = descriptionOf(planned.operation);
+    const params = parseParams(operation.params, planned.params);
     const id = stepId(operation.name, operation.version, params, inputs);
     for (;;) {
       if (job.cancelled) throw new MeshError('cancelled', 'Cancelled before it was done.');
       const known = await this.library.knownStep(id);
-      if (known) return known;
+      if (known) return known as unknown as StepMade<N>;
       const shared = this.underWay.get(id);
       if (!shared) break;
       try {
-        return await shared;
+        return (await shared) as unknown as StepMade<N>;
       } catch (error) {
         // if the other one was cancelled, this one still wants it
         if (!isMeshError(error) || error.code !== 'cancelled') throw error;
@@ -65,22 +66,22 @@ export class StepRunner {
     );
     job.handle = handle;
     if (job.cancelled) handle.cancel();
-    const promise = handle.result.then((result) => ({
+    const promise = handle.result.then((result): StepMade => ({
       step: {
         id,
         operation: planned.operation,
         version: operation.version,
-        params: { ...params },
+        params: { ...params } as ParamsOf<OperationName>,
         inputs,
         outputs: result.outputs.map((o) => o.hash),
-        report: result.report,
+        report: result.report as ReportOf<OperationName>,
         elapsedMs: result.elapsedMs,
       },
       outputs: result.outputs,
     }));
     this.underWay.set(id, promise);
     try {
-      return await promise;
+      return (await promise) as unknown as StepMade<N>;
     } finally {
       this.underWay.delete(id);
     }

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/mesh/MeshError';
 import type { DisplayTask, FailedRun, RunResult, RunTask } from './worker.ts';
 

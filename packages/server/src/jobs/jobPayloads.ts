@@ -1,4 +1,4 @@
-import type { OperationName } from '@jasmorphe/core/operations/registry';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 
 /** What each kind of job is given. Hashes in it keep their files from being collected while it waits. */
@@ -12,9 +12,9 @@ export interface ImportPayload {
   objects?: 'apart' | 'together';
 }
 
-export interface Planned {
-  operation: OperationName;
-  params: Record<string, unknown>;
+export interface Planned<N extends OperationName = OperationName> {
+  operation: N;
+  params: object;
 }
 
 export interface LinePayload {

@@ -12,6 +12,7 @@ import {
   RunOperation,
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
+import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -65,7 +66,7 @@ export function bodyRoutes(services: Services): Router {
   router.post('/bodies/:id/steps', async (q, r) => {
     const { operation, params, dry } = check(RunOperation, q.body);
     const body = await library.body(q.params.id);
-    if (body.kind === 'part' && operation === 'divide')
+    if (body.kind === 'part' && descriptionOf(operation).makes === 'parts')
       throw new ApiError(
         400,
         'cannot',

@@ -1,10 +1,11 @@
 import { and, asc, desc, eq, gt, inArray, or, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import type { Inspection } from '@jasmorphe/core/mesh/inspect';
-import { examplePlaces } from '@jasmorphe/core/planning/places';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
+import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import { examplePlaces } from '@jasmorphe/core/planning/placeKinds';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { lastStepOf, meshHashAfter } from '@jasmorphe/contracts/steps';
 import type {
   BodyView,
   MeshView,
@@ -59,7 +60,7 @@ export interface Body {
 
 const now = (): string => new Date().toISOString();
 
-export const stepView = (row: StepRow): StepView => ({ ...row, operation: row.operation as OperationName });
+export const stepView = (row: StepRow): StepView => ({ ...row }) as unknown as StepView;
 
 const referenceView = ({ modelId: _model, createdAt: _at, ...view }: typeof references.$inferSelect): ReferenceView =>
   view;
@@ -158,7 +159,7 @@ export class Library {
         name: b.name,
         meshHash: b.mesh.hash,
         sizeMm: b.mesh.facts.size,
-        stage: b.line[b.cursor - 1]?.operation ?? 'import',
+        stage: b.line[b.cursor - 1]?.operation ?? catalogue.import.name,
       })),
       parts: allParts.length,
       printed: allParts.filter((p) => p.state === 'printed').length,
@@ -233,10 +234,8 @@ export class Library {
 
   /** Hash of the mesh after the first `count` steps; a divide leaves the whole as it was. */
   meshAfter(body: Body, count: number): string {
-    for (let i = count - 1; i >= 0; i--) {
-      const step = body.line[i];
-      if (step.operation !== 'divide' && step.outputs.length > 0) return step.outputs[0];
-    }
+    const made = meshHashAfter(body.line, count);
+    if (made !== undefined) return made;
     if (body.part) return body.part.meshHash;
     throw new ApiError(409, 'no-mesh', 'This model has no mesh yet.', 'Import one.');
   }
@@ -279,7 +278,7 @@ export class Library {
       .from(jobs)
       .where(and(eq(jobs.bodyId, id), eq(jobs.kind, 'line'), inArray(jobs.state, ['queued', 'running'])))
       .limit(1);
-    const divided = body.line.slice(0, body.cursor).findLast((s) => s.operation === 'divide');
+    const divided = lastStepOf(body.line, body.cursor, catalogue.divide);
     const mesh = await this.mesh(this.meshAfter(body, body.cursor));
     return {
       id,

@@ -1,7 +1,7 @@
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
-import type { PartView, StepView } from '@jasmorphe/contracts/views';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import type { RecutReport } from '@jasmorphe/core/operations/recut/recut';
+import type { PartView } from '@jasmorphe/contracts/views';
+import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { standingOf, type PrintEvent } from '@jasmorphe/core/planning/printState';
 import { stepView, type Library } from './Library.ts';
 import { lineStates, logEntries, parts, steps } from './schema.ts';
@@ -35,7 +35,7 @@ export async function printEventsOf(library: Library, modelId: string): Promise<
  * The parts of a divide step with their lines, poses and prints. A print belongs to the mesh that was on the bed: a
  * part that comes out the same from a changed divide keeps its state, any other begins anew.
  */
-export async function partViews(library: Library, modelId: string, divided: StepView): Promise<PartView[]> {
+export async function partViews(library: Library, modelId: string, divided: StepOf<'divide'>): Promise<PartView[]> {
   const { db } = library;
   const rows = await db
     .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
@@ -48,7 +48,7 @@ export async function partViews(library: Library, modelId: string, divided: Step
     (stepIds.length > 0 ? await db.select().from(steps).where(inArray(steps.id, stepIds)) : []).map((s) => [s.id, s]),
   );
   const events = await printEventsOf(library, modelId);
-  const report = divided.report as DivideReport;
+  const { report } = divided;
   const drafts = rows.map(({ part, stepIds: ids, cursor }) => {
     const line = (ids ?? []).map((id) => {
       const row = lines.get(id);
@@ -67,7 +67,7 @@ export async function partViews(library: Library, modelId: string, divided: Step
     const made = report.parts[part.position];
     const rotation = made?.pose?.rotation ?? asItStands;
     const [, , [ux, uy, uz]] = rotation;
-    const recuts = done.filter((s) => s.operation === 'recut');
+    const recuts = done.flatMap((s) => (isStepOf(s, catalogue.recut) ? [s] : []));
     const { x, y, z } = mesh.facts.size;
     const standing = standingOf(events.get(hash) ?? []);
     return {
@@ -80,11 +80,11 @@ export async function partViews(library: Library, modelId: string, divided: Step
       rests: recuts.length,
       // before anything was said of the rest, the last matter is the recut itself
       canUndoPrint: standing.lastId !== null || recuts.length > 0,
-      canRedoPrint: standing.redoId !== null || (line.length > cursor && line[cursor].operation === 'recut'),
+      canRedoPrint: standing.redoId !== null || (line.length > cursor && isStepOf(line[cursor], catalogue.recut)),
       rotation,
       up: [ux, uy, uz],
       heightMm:
-        (recuts.at(-1)?.report as RecutReport | undefined)?.remainingHeightMm ??
+        recuts.at(-1)?.report.remainingHeightMm ??
         made?.heightMm ??
         // divided before heights were kept: right for a part that lies on one of its own sides
         Math.abs(ux) * x + Math.abs(uy) * y + Math.abs(uz) * z,

@@ -27,7 +27,7 @@ export const steps = sqliteTable('steps', {
   id: id(),
   operation: text('operation').notNull(),
   version: integer('version').notNull(),
-  params: text('params', { mode: 'json' }).$type<Record<string, unknown>>().notNull(),
+  params: text('params', { mode: 'json' }).$type<object>().notNull(),
   inputs: text('inputs', { mode: 'json' }).$type<string[]>().notNull(),
   outputs: text('outputs', { mode: 'json' }).$type<string[]>().notNull(),
   report: text('report', { mode: 'json' }).notNull(),

@@ -15,12 +15,13 @@ import type {
   StepView,
 } from '@jasmorphe/contracts/views';
 import type { PrintOutcome } from '@jasmorphe/core/planning/printState';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { listenToServer } from './serverEvents.ts';
 import { setLink } from './uiSlice.ts';
 
 export interface Planned {
-  operation: string;
-  params: Record<string, unknown>;
+  operation: OperationName;
+  params: object;
 }
 
 /** A question of what an operation would give. */
@@ -106,7 +107,7 @@ export const api = createApi({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    editStep: b.mutation<JobView, { bodyId: string; index: number; params: Record<string, unknown>; dry?: boolean }>({
+    editStep: b.mutation<JobView, { bodyId: string; index: number; params: object; dry?: boolean }>({
       query: ({ bodyId, index, ...body }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
@@ -170,7 +171,7 @@ export const api = createApi({
       query: ({ id }) => ({ url: `references/${id}`, method: 'DELETE' }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    makeSample: b.mutation<JobView, { bodyId: string; params: Record<string, unknown> }>({
+    makeSample: b.mutation<JobView, { bodyId: string; params: object }>({
       query: ({ bodyId, params }) => ({ url: `bodies/${bodyId}/samples`, method: 'POST', body: params }),
     }),
     addLog: b.mutation<

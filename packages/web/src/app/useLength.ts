@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { lengthText } from './figures.ts';
+import { lengthText } from '@jasmorphe/core/words/numbers';
 import { useAppSelector } from './store.ts';
 
 /** Length formatter for the unit that the person chose; the same one until that changes. */

@@ -1,7 +1,7 @@
 import { useFrame } from '@react-three/fiber';
 import { useMemo, useRef } from 'react';
 import { BufferAttribute, BufferGeometry, type Group } from 'three';
-import { fixed, lengthText } from '../app/figures.ts';
+import { fixed, lengthText } from '@jasmorphe/core/words/numbers';
 import type { DisplayUnit } from '../app/uiSlice.ts';
 import type { Tokens } from '../app/tokens.ts';
 import type { BenchLabel } from './Labels.tsx';

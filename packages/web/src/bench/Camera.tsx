@@ -1,7 +1,6 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useRef } from 'react';
-import type { PerspectiveCamera } from 'three';
-import { Box3, Vector3 } from 'three';
+import { type PerspectiveCamera, Box3, Vector3 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { useAppSelector } from '../app/store.ts';
 import type { BenchView } from './benchSlice.ts';

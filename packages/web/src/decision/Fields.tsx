@@ -1,7 +1,7 @@
 import Switch from '@mui/material/Switch';
 import { useEffect, useState } from 'react';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
-import { lengthText } from '../app/figures.ts';
+import { lengthText } from '@jasmorphe/core/words/numbers';
 import { useAppSelector } from '../app/store.ts';
 import { useFieldState } from './fieldsOfDecision.ts';
 

@@ -1,5 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { ErrorBody, JobView, StepView } from '@jasmorphe/contracts/views';
+import { isStepOf, type StepView } from '@jasmorphe/contracts/steps';
+import type { ErrorBody, JobView } from '@jasmorphe/contracts/views';
+import type { OperationName, ParamsOf, ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { api, useJobsQuery, usePreviewMutation, wordsOf, type Asked } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 
@@ -106,5 +108,15 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Asked | 
   });
 }
 
-/** The report of a preview that is ready, typed by the caller. */
-export const reportOf = <R>(p: Preview | undefined): R | null => (p?.state === 'ready' ? (p.step.report as R) : null);
+/** A question to the server: what would this operation give? */
+export const ask = <N extends OperationName>(
+  operation: { name: N },
+  params: Partial<ParamsOf<N>>,
+  more: Pick<Asked, 'after' | 'ifKnown'> = {},
+): Asked => ({ operation: operation.name, params, ...more });
+
+/** The report of a preview that is ready, if it is one of that operation. */
+export const reportOf = <N extends OperationName>(
+  p: Preview | undefined,
+  operation: { name: N },
+): ReportOf<N> | null => (p?.state === 'ready' && isStepOf(p.step, operation) ? p.step.report : null);

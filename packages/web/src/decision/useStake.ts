@@ -15,12 +15,12 @@ export type Stake =
  */
 export function useStake(
   atRisk: boolean,
-  dry: (params: Record<string, unknown>) => Promise<JobView | null>,
-  wet: (params: Record<string, unknown>) => void,
-): { stake: Stake | null; run: (params: Record<string, unknown>) => void } {
+  dry: (params: object) => Promise<JobView | null>,
+  wet: (params: object) => void,
+): { stake: Stake | null; run: (params: object) => void } {
   const dispatch = useAppDispatch();
   const { data: jobs } = useJobsQuery();
-  const [wish, setWish] = useState<{ params: Record<string, unknown>; jobId: string | null } | null>(null);
+  const [wish, setWish] = useState<{ params: object; jobId: string | null } | null>(null);
   const [found, setFound] = useState<PrintsAtStake | null>(null);
   const job = jobs?.find((j) => j.id === wish?.jobId);
   const leave = () => {

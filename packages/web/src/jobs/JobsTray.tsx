@@ -3,7 +3,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useRef } from 'react';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { useCancelJobMutation, useJobsQuery } from '../app/api.ts';
-import { secondsText } from '../app/figures.ts';
+import { secondsText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { say, toggleJobs } from '../app/uiSlice.ts';
 

@@ -2,10 +2,9 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import type { BodyView, StepView } from '@jasmorphe/contracts/views';
 import { useMoveCursorMutation, useMoveLineMutation } from '../app/api.ts';
-import { secondsText, whole } from '../app/figures.ts';
+import { secondsText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
-import { paramWords } from './paramWords.ts';
-import { stepFigure, stepTitle } from './stepWords.ts';
+import { paramWords, stepFigure, stepTitle } from './stepWords.ts';
 
 function Details({ step, index, body }: { step: StepView; index: number; body: BodyView }) {
   const [move] = useMoveCursorMutation();

@@ -12,7 +12,7 @@ import {
   useRemoveProjectMutation,
   wordsOf,
 } from '../app/api.ts';
-import { whole } from '../app/figures.ts';
+import { whole } from '@jasmorphe/core/words/numbers';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useLength } from '../app/useLength.ts';
 import { useKeys } from '../app/keys.ts';

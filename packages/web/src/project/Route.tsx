@@ -1,6 +1,5 @@
 import { Link } from 'react-router';
-import type { StageId, StageStop } from '../stages/stages.ts';
-import { stageNames } from '../stages/stages.ts';
+import { type StageId, type StageStop, stageNames } from '../stages/stages.ts';
 
 const says: Record<StageStop['state'], string> = {
   done: 'done',

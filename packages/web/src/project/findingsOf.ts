@@ -1,10 +1,8 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
-import type { Severity } from '@jasmorphe/core/mesh/inspect';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import type { HollowReport } from '@jasmorphe/core/operations/hollow/hollow';
-import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { Severity } from '@jasmorphe/core/inspect/inspect';
 import type { ShownFinding } from '../findings/Findings.tsx';
-import { stepOfStage, type StageId } from '../stages/stages.ts';
+import { ownStep, type StageId } from '../stages/stages.ts';
 
 /** What was measured is said in mm; where inches are on display the lengths in its sentence become inches. */
 function inUnit(message: string, length: (mm: number) => string): string {
@@ -47,9 +45,9 @@ export function findingsOf(
     lines: f.lines,
   }));
   raw.push(...studied);
-  const intake = stepOfStage(body, 'intake');
-  if ((stage === 'intake' || stage === 'size') && intake?.step.operation === 'import') {
-    const r = intake.step.report as ImportReport;
+  const intake = ownStep(body, catalogue.import);
+  if ((stage === 'intake' || stage === 'size') && intake) {
+    const r = intake.step.report;
     for (const note of r.notes ?? [])
       raw.push({
         code: 'file-note',
@@ -69,11 +67,11 @@ export function findingsOf(
         method: 'from the largest side, common practice',
       });
   }
-  const hollow = stepOfStage(body, 'hollow');
+  const hollow = ownStep(body, catalogue.hollow);
   if (hollow?.inForce && (stage === 'hollow' || stage === 'print' || stage === 'layout')) {
-    const r = hollow.step.report as HollowReport;
+    const r = hollow.step.report;
     // an open underside drains by itself
-    const open = (hollow.step.params as { openBase?: boolean }).openBase === true;
+    const open = hollow.step.params.openBase;
     const undrained = open ? 0 : r.cavities.filter((c) => c.drains.length < 2).length;
     if (undrained > 0)
       raw.push({
@@ -86,7 +84,7 @@ export function findingsOf(
       });
   }
   if (body.parts.length > 0 && (stage === 'divide' || stage === 'layout' || stage === 'print')) {
-    const r = stepOfStage(body, 'divide')?.step.report as DivideReport | undefined;
+    const r = ownStep(body, catalogue.divide)?.step.report;
     for (const p of r?.parts ?? [])
       if (!p.fits)
         raw.push({

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
-import { massText, whole } from '../app/figures.ts';
+import { massText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';

@@ -1,9 +1,8 @@
-import type { BodyView, StepView } from '@jasmorphe/contracts/views';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import type { MendReport } from '@jasmorphe/core/operations/mend/mend';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
-import { isSound } from '@jasmorphe/core/mesh/inspect';
-import { countOf, whole } from '../app/figures.ts';
+import { isStepOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
+import type { BodyView } from '@jasmorphe/contracts/views';
+import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { isSound } from '@jasmorphe/core/inspect/inspect';
+import { countOf, whole } from '@jasmorphe/core/words/numbers';
 
 export const stageIds = ['intake', 'mend', 'size', 'hollow', 'divide', 'layout', 'print', 'finish'] as const;
 export type StageId = (typeof stageIds)[number];
@@ -19,14 +18,6 @@ export const stageNames: Record<StageId, string> = {
   finish: 'Finish',
 };
 
-const operationOfStage: Partial<Record<StageId, OperationName>> = {
-  intake: 'import',
-  mend: 'mend',
-  size: 'size',
-  hollow: 'hollow',
-  divide: 'divide',
-};
-
 /** done: its step is in force; stale: its step is in the line and not in force; open: a decision waits; later: nothing to do yet. */
 export type StageState = 'done' | 'attention' | 'stale' | 'open' | 'later';
 
@@ -36,20 +27,31 @@ export interface StageStop {
   state: StageState;
 }
 
-/** After these the skin is another one, and what mending said of it no longer holds. */
-const reopening: OperationName[] = ['crop', 'mirror', 'refine', 'scan'];
+/** Where a step stands in its line. */
+export interface Standing<S> {
+  step: S;
+  index: number;
+  inForce: boolean;
+}
 
-/** The step of a stage: the last one in force, or the last one of the line. */
-export function stepOfStage(body: BodyView, id: StageId): { step: StepView; index: number; inForce: boolean } | null {
-  const operation = operationOfStage[id];
-  if (!operation) return null;
-  let found = -1;
-  body.line.forEach((s, i) => {
-    if (s.operation === operation && (i < body.cursor || found < 0 || found >= body.cursor)) found = i;
+/** The step of an operation: the last one in force, or the last one of the line. */
+export function ownStep<N extends OperationName>(body: BodyView, operation: { name: N }): Standing<StepOf<N>> | null {
+  let found: Standing<StepOf<N>> | null = null;
+  body.line.forEach((step, index) => {
+    const inForce = index < body.cursor;
+    if (isStepOf(step, operation) && (inForce || !found?.inForce)) found = { step, index, inForce };
   });
-  if (id === 'mend' && body.line.slice(found + 1, body.cursor).some((s) => reopening.includes(s.operation)))
-    return null;
-  return found < 0 ? null : { step: body.line[found], index: found, inForce: found < body.cursor };
+  return found;
+}
+
+/** The step of a stage, as long as what it said of the skin holds. */
+export function stepOfStage(body: BodyView, id: StageId): Standing<StepView> | null {
+  const lead = Object.values(catalogue).find((d) => 'leads' in d && d.leads && d.stop === id);
+  const found = lead ? ownStep<OperationName>(body, lead) : null;
+  if (!found || !lead) return null;
+  // after some steps the skin is another one, and what mending said of it no longer holds
+  const reopened = body.line.slice(found.index + 1, body.cursor).some((s) => descriptionOf(s.operation).reopens);
+  return lead.name === catalogue.mend.name && reopened ? null : (found as Standing<StepView>);
 }
 
 /** Each stop of the route with its one figure and its state. */
@@ -65,13 +67,9 @@ export function routeOf(body: BodyView, length: (mm: number) => string): StageSt
       case 'intake':
         return { id, figure: body.sourceName, state };
       case 'mend': {
-        if (own?.inForce) {
-          const after = (own.step.report as MendReport).after;
-          return {
-            id,
-            figure: `${whole(after.openEdges)} open edges`,
-            state: (own.step.report as MendReport).sound ? 'done' : 'attention',
-          };
+        if (own?.inForce && isStepOf(own.step, catalogue.mend)) {
+          const { after, sound } = own.step.report;
+          return { id, figure: `${whole(after.openEdges)} open edges`, state: sound ? 'done' : 'attention' };
         }
         const figure =
           facts.openLoops > 0
@@ -86,11 +84,15 @@ export function routeOf(body: BodyView, length: (mm: number) => string): StageSt
       case 'hollow':
         return {
           id,
-          figure: own ? `wall ${length((own.step.params as { wall: number }).wall)}` : 'solid',
+          figure: own && isStepOf(own.step, catalogue.hollow) ? `wall ${length(own.step.params.wall)}` : 'solid',
           state: own ? state : 'open',
         };
       case 'divide':
-        return { id, figure: own ? countOf((own.step.report as DivideReport).parts.length, 'part') : 'whole', state };
+        return {
+          id,
+          figure: own && isStepOf(own.step, catalogue.divide) ? countOf(own.step.report.parts.length, 'part') : 'whole',
+          state,
+        };
       case 'layout':
         return {
           id,

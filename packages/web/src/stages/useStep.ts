@@ -1,20 +1,24 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
+import type { StepOf } from '@jasmorphe/contracts/steps';
+import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import { useEditStepMutation, useRunStepMutation } from '../app/api.ts';
 import { useStake, type Stake } from '../decision/useStake.ts';
-import type { StageId } from './stages.ts';
-import { stepOfStage } from './stages.ts';
+import { keptParams, type EditedOnCard } from './shownParams.ts';
+import { ownStep } from './stages.ts';
 
 /**
  * Runs a stage's operation: as a new step, or, when the stage has one in force already, by changing that step and
  * replaying what follows. Where parts are printed it is asked first what that does to them.
  */
-export function useStep(
+export function useStep<N extends EditedOnCard>(
   body: BodyView,
-  stage: StageId,
-  operation: string,
+  operation: { name: N },
 ): {
-  run: (params: Record<string, unknown>) => void;
-  applied: ReturnType<typeof stepOfStage>;
+  /** @param params what the card shows; what it does not show is kept as it is */
+  run: (params: Partial<ParamsOf<N>>) => void;
+  applied: { step: StepOf<N>; index: number } | null;
+  /** params of the step in force that the card does not show */
+  kept: Partial<ParamsOf<N>>;
   /** how many steps of the line the stage's own starts from */
   after: number;
   sending: boolean;
@@ -22,16 +26,24 @@ export function useStep(
 } {
   const [add, adding] = useRunStepMutation();
   const [edit, editing] = useEditStepMutation();
-  const found = stepOfStage(body, stage);
+  const found = ownStep(body, operation);
   const applied = found?.inForce ? found : null;
-  const send = (params: Record<string, unknown>, dry: boolean) =>
+  const kept = applied ? keptParams(operation.name, applied.step.params) : {};
+  const send = (params: object, dry: boolean) =>
     applied
       ? edit({ bodyId: body.id, index: applied.index, params, dry })
-      : add({ bodyId: body.id, operation, params, dry });
+      : add({ bodyId: body.id, operation: operation.name, params, dry });
   const { stake, run } = useStake(
     body.parts.some((p) => p.rests > 0 || (p.state !== 'planned' && p.state !== 'aside')),
-    async (params) => (await send(params, true)).data ?? null,
+    async (params: object) => (await send(params, true)).data ?? null,
     (params) => void send(params, false),
   );
-  return { applied, after: applied?.index ?? body.cursor, sending: adding.isLoading || editing.isLoading, run, stake };
+  return {
+    applied,
+    kept,
+    after: applied?.index ?? body.cursor,
+    sending: adding.isLoading || editing.isLoading,
+    run: (params) => run({ ...kept, ...params }),
+    stake,
+  };
 }

@@ -1,14 +1,14 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
-import type { CropReport } from '@jasmorphe/core/operations/crop/crop';
-import type { FootReport } from '@jasmorphe/core/operations/foot/foot';
-import type { MirrorReport } from '@jasmorphe/core/operations/mirror/mirror';
-import type { RefineReport } from '@jasmorphe/core/operations/refine/refine';
-import type { OperationName } from '@jasmorphe/core/operations/registry';
-import type { ScanReport } from '@jasmorphe/core/operations/scan/scan';
-import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/simplify';
-import type { ThickenReport } from '@jasmorphe/core/operations/thicken/thicken';
+import type { CropReport } from '@jasmorphe/core/operations/crop/describe';
+import type { FootReport } from '@jasmorphe/core/operations/foot/describe';
+import type { MirrorReport } from '@jasmorphe/core/operations/mirror/describe';
+import type { RefineReport } from '@jasmorphe/core/operations/refine/describe';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import type { ScanReport } from '@jasmorphe/core/operations/scan/describe';
+import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/describe';
+import type { ThickenReport } from '@jasmorphe/core/operations/thicken/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fixed, volumeText, whole } from '../app/figures.ts';
+import { fixed, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import type { BenchState } from '../bench/benchSlice.ts';
 
 export const toolIds = ['crop', 'mirror', 'foot', 'refine', 'simplify', 'thicken', 'scan'] as const;

@@ -1,9 +1,10 @@
 import { expose, transfer } from 'comlink';
 import earcut from 'earcut';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
-import { measureOn, type Measured, type MeasureKind } from '@jasmorphe/core/measuring/measure';
+import { measureOn, type Measured } from '@jasmorphe/core/measuring/measure';
+import type { MeasureKind } from '@jasmorphe/core/measuring/measureKinds';
 import { Bvh, newHit, treeOf, type NearestHit } from '@jasmorphe/core/mesh/Bvh';
-import { quietContext } from '@jasmorphe/core/mesh/context';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { OPEN, twinsOf } from '@jasmorphe/core/mesh/edges';
 import { triangleCentre, triangleNormal } from '@jasmorphe/core/mesh/measures';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';

@@ -1,6 +1,6 @@
 import type { CrossSection, Mat4 } from 'manifold-3d';
 import type { Solid } from '../../solid/kernel.ts';
-import { axes } from '../size/size.ts';
+import { axes } from '../../mesh/axes.ts';
 import type { CutAt } from './grid.ts';
 
 export interface Lump {

@@ -1,5 +1,5 @@
 import type { Vec3 } from '../../mesh/TriMesh.ts';
-import { axes, type Axis } from '../size/size.ts';
+import { axes, type Axis } from '../../mesh/axes.ts';
 
 /** A plane at right angles to an axis, mm. */
 export interface CutAt {

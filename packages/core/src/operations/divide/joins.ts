@@ -1,7 +1,7 @@
-import type { RunContext } from '../../mesh/context.ts';
+import type { RunContext } from '../../run/context.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import type { Kernel, Solid } from '../../solid/kernel.ts';
-import { axes } from '../size/size.ts';
+import { axes } from '../../mesh/axes.ts';
 import { faceOf, facesOn, place, roomiestPlaces, type Keep, type Lump } from './contact.ts';
 import type { CutAt } from './grid.ts';
 import type { JoinKind } from './joinKinds.ts';

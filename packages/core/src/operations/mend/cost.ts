@@ -1,4 +1,4 @@
-import type { RunContext } from '../../mesh/context.ts';
+import type { RunContext } from '../../run/context.ts';
 import { deviationOf, type Deviation } from '../../mesh/deviation.ts';
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
 import { twinsOf } from '../../mesh/edges.ts';

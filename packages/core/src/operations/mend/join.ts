@@ -1,7 +1,7 @@
-import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { sliceContext, type RunContext } from '../../run/context.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
 import { edgesOf, shellsOf } from '../../mesh/edges.ts';
-import { inspectMesh } from '../../mesh/inspect.ts';
+import { inspectMesh } from '../../inspect/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';

@@ -1,4 +1,4 @@
-import { sliceContext, type RunContext } from '../../mesh/context.ts';
+import { sliceContext, type RunContext } from '../../run/context.ts';
 import { boxesByLabel, diagonalOfLabel, OPEN, originOf, shellsOf, targetOf, twinsOf } from '../../mesh/edges.ts';
 import { triangleArea } from '../../mesh/measures.ts';
 import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';

@@ -1,6 +1,6 @@
 import { dualContour } from '../../field/dualContour.ts';
 import { scanConvert } from '../../field/scanConvert.ts';
-import type { RunContext } from '../../mesh/context.ts';
+import type { RunContext } from '../../run/context.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { makeConsistent } from '../../repair/orient.ts';

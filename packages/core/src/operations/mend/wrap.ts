@@ -4,8 +4,8 @@ import type { Field } from '../../field/FieldBlock.ts';
 import { makeSimpler } from '../../field/makeSimpler.ts';
 import { gridPoints, mostGridPoints, scanConvert, type ScannedBody } from '../../field/scanConvert.ts';
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
-import { sliceContext, type RunContext } from '../../mesh/context.ts';
-import { inspectMesh } from '../../mesh/inspect.ts';
+import { sliceContext, type RunContext } from '../../run/context.ts';
+import { inspectMesh } from '../../inspect/inspect.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { boundsOf, diagonalOf, type Box3, type TriMesh } from '../../mesh/TriMesh.ts';
 

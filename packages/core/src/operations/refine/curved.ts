@@ -1,4 +1,4 @@
-import { GrowableFloats } from '../../formats/Growable.ts';
+import { GrowableFloats } from '../../mesh/Growable.ts';
 import { edgesOf, originOf, targetOf } from '../../mesh/edges.ts';
 import { nextHalfEdge, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { splitEdges } from '../../mesh/splitEdges.ts';

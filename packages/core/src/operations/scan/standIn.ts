@@ -1,5 +1,5 @@
 import { treeOf } from '../../mesh/Bvh.ts';
-import type { RunContext } from '../../mesh/context.ts';
+import type { RunContext } from '../../run/context.ts';
 import { triangleCentre, triangleNormal } from '../../mesh/measures.ts';
 import { randomFrom } from '../../mesh/random.ts';
 import { largestShell } from '../../mesh/shells.ts';

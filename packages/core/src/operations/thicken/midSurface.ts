@@ -1,6 +1,6 @@
-import { GrowableFloats } from '../../formats/Growable.ts';
+import { GrowableFloats } from '../../mesh/Growable.ts';
 import { treeOf } from '../../mesh/Bvh.ts';
-import type { RunContext } from '../../mesh/context.ts';
+import type { RunContext } from '../../run/context.ts';
 import { triangleNormal } from '../../mesh/measures.ts';
 import { cross, dot, normalize, vec3 } from '../../mesh/transform.ts';
 import { diagonalOf, triangleCount, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';

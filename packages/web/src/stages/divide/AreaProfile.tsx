@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { CutAt } from '@jasmorphe/core/operations/divide/grid';
-import { fixed } from '../../app/figures.ts';
+import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { workshop } from '../../worker/workshop.ts';
 

@@ -1,21 +1,21 @@
 import { useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { isSound } from '@jasmorphe/core/mesh/inspect';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import type { Proven } from '@jasmorphe/core/operations/proving';
+import { isSound } from '@jasmorphe/core/inspect/inspect';
+import type { DivideParams, DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { bestLie, cellsFor, gridCuts, type CutAt } from '@jasmorphe/core/operations/divide/grid';
 import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
-import { countOf, fixed, secondsText, whole } from '../../app/figures.ts';
+import { countOf, fixed, secondsText, whole } from '@jasmorphe/core/words/numbers';
 import { lazyPart } from '../../app/Boundary.tsx';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { proofCell, proofMethod } from '../../decision/proofCell.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 
@@ -25,13 +25,6 @@ const usualBeds: { id: string; name: string; bed: [number, number, number] }[] =
   { id: '', name: 'Usual bed', bed: [220, 220, 250] },
 ];
 
-interface Kept {
-  bed?: [number, number, number];
-  margin?: number;
-  join?: JoinKind;
-  clearance?: number;
-  labels?: boolean;
-}
 const joinWords: Record<JoinKind, string> = {
   none: 'glue only',
   pin: 'pins',
@@ -43,11 +36,11 @@ const joinWords: Record<JoinKind, string> = {
 /** On which bed, and where shall it be cut? */
 export function DivideDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
-  const { run, applied, after, sending, stake } = useStep(body, 'divide', 'divide');
+  const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.divide);
   const base = useStageBase(body, after);
   const { printer, choose } = usePrinter(printers);
-  const done = applied?.step.report as (DivideReport & Partial<Proven>) | undefined;
-  const old = (applied?.step.params ?? {}) as Kept;
+  const done = applied?.step.report;
+  const old: Partial<DivideParams> = applied?.step.params ?? {};
   const all =
     printers.length > 0 ? printers.map((p) => ({ id: p.id, name: p.profile.name, bed: p.profile.bedMm })) : usualBeds;
   // three side by side: the one thought of, then the others in their order; the rest by the field below
@@ -74,7 +67,15 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
   const [picked, setPicked] = useState<number | null>(null);
   const chosen = picked ?? (doneIndex >= 0 ? doneIndex : fewest);
   // what this card does not show, such as cuts of one's own, is kept as it was
-  const paramsOf = (i: number) => ({ plan: 'auto', ...old, bed: beds[i].bed, margin, join, clearance, labels });
+  const paramsOf = (i: number) => ({
+    plan: 'auto' as const,
+    ...kept,
+    bed: beds[i].bed,
+    margin,
+    join,
+    clearance,
+    labels,
+  });
   const unchanged = (i: number) =>
     done !== undefined &&
     i === doneIndex &&
@@ -87,10 +88,10 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
     body.id,
     base.hash,
     beds.map((_, i) =>
-      (asked || done) && !unchanged(i) ? { operation: 'divide', params: paramsOf(i), after, ifKnown: !asked } : null,
+      (asked || done) && !unchanged(i) ? ask(catalogue.divide, paramsOf(i), { after, ifKnown: !asked }) : null,
     ),
   );
-  const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf<DivideReport & Partial<Proven>>(previews[i])));
+  const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf(previews[i], catalogue.divide)));
   const cell = (of: (r: DivideReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
   const tiny = (r: DivideReport) => r.parts.filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15).length;
   // the cuts as they are, or as the even grid would put them

@@ -1,5 +1,5 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { countOf } from '../../app/figures.ts';
+import { countOf } from '@jasmorphe/core/words/numbers';
 
 /** What finishing will need; the cautions that hold in any case. */
 export function FinishDecision({ body }: { body: BodyView }) {

@@ -1,37 +1,30 @@
 import { useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { isSound } from '@jasmorphe/core/mesh/inspect';
-import type { HollowReport } from '@jasmorphe/core/operations/hollow/hollow';
-import type { Proven } from '@jasmorphe/core/operations/proving';
+import { isSound } from '@jasmorphe/core/inspect/inspect';
+import type { HollowParams, HollowReport } from '@jasmorphe/core/operations/hollow/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fixed, massText, secondsText, volumeText } from '../../app/figures.ts';
+import { fixed, massText, secondsText, volumeText } from '@jasmorphe/core/words/numbers';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, ParsedField, YesNoField } from '../../decision/Fields.tsx';
 import { proofCell, proofMethod } from '../../decision/proofCell.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
-
-interface Kept {
-  wall?: number;
-  drain?: number;
-  drains?: number;
-  openBase?: boolean;
-}
 
 const wholeNumber = (t: string): number | null => (/^\d+$/.test(t.trim()) && Number(t) <= 8 ? Number(t) : null);
 
 /** How thick shall the wall be? Estimates at once, exact figures when asked. */
 export function HollowDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
-  const { run, applied, after, sending, stake } = useStep(body, 'hollow', 'hollow');
+  const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.hollow);
   const base = useStageBase(body, after);
   const { printer, choose, resin, density } = usePrinter(printers);
-  const done = applied?.step.report as (HollowReport & Partial<Proven>) | undefined;
-  const old = (applied?.step.params ?? {}) as Kept;
+  const done = applied?.step.report;
+  const old: Partial<HollowParams> = applied?.step.params ?? {};
   // until its figures are here the mesh on the bench stands in; it has the same size
   const facts = base.facts ?? body.mesh.facts;
   const large = Math.max(facts.size.x, facts.size.y, facts.size.z) > 400;
@@ -47,8 +40,7 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
   const [asked, setAsked] = useState(false);
   const [chosen, setChosen] = useState(1);
   const walls = [0.7, 1, 1.4].map((k) => Number((wall * k).toPrecision(3)));
-  // what this card does not show is kept as it was
-  const paramsOf = (w: number) => ({ ...old, wall: w, drain, drains, openBase });
+  const paramsOf = (w: number) => ({ ...kept, wall: w, drain, drains, openBase });
   const unchanged = (w: number) =>
     done !== undefined &&
     w === old.wall &&
@@ -60,11 +52,11 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
     body.id,
     base.hash,
     walls.map((w) =>
-      (asked || done) && !unchanged(w) ? { operation: 'hollow', params: paramsOf(w), after, ifKnown: !asked } : null,
+      (asked || done) && !unchanged(w) ? ask(catalogue.hollow, paramsOf(w), { after, ifKnown: !asked }) : null,
     ),
   );
   const solid = done ? done.solidVolumeMm3 : facts.volumeMm3;
-  const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf<HollowReport & Partial<Proven>>(previews[i])));
+  const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf(previews[i], catalogue.hollow)));
   // a thin shell holds about its skin times its wall; shown with a sign that it is an estimate
   const guess = (w: number) => (solid === null ? null : Math.min(solid, facts.areaMm2 * w));
   const cells = (exact: (r: HollowReport) => string, rough?: (v: number) => string) =>

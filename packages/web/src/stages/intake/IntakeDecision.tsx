@@ -1,22 +1,24 @@
 import { useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { useLocation, useNavigate } from 'react-router';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { lengthUnits, mmPerStatedUnit, type StatedUnit } from '@jasmorphe/core/formats/units';
 import type { FileWords } from '@jasmorphe/core/formats/threeMf';
-import type { ImportReport } from '@jasmorphe/core/operations/import/importMesh';
+import type { ImportReport } from '@jasmorphe/core/operations/import/describe';
 import { useImportAgainMutation } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { laterWords } from '../laterSteps.ts';
+import { ownStep } from '../stages.ts';
 import { useStep } from '../useStep.ts';
 
 /** Which unit do the numbers of the file stand for? */
 export function IntakeDecision({ body }: { body: BodyView }) {
   const length = useLength();
-  const { run, applied, sending, stake } = useStep(body, 'intake', 'import');
+  const { run, applied, sending, stake } = useStep(body, catalogue.import);
   const navigate = useNavigate();
   const { search } = useLocation();
-  const report = applied?.step.report as ImportReport | undefined;
+  const report = applied?.step.report;
   const [picked, setPicked] = useState<StatedUnit | null>(null);
   if (!report) return null;
   // the usual ones, and what the file states
@@ -60,7 +62,8 @@ export function IntakeDecision({ body }: { body: BodyView }) {
         run: () =>
           unit === report.unit && report.unitFrom !== 'guess'
             ? void navigate(`/project/${body.projectId}/mend${search}`)
-            : run({ ...applied!.step.params, unit: unit === report.fileUnit ? 'auto' : unit }),
+            : // what only a file can state is taken by reading the file's own
+              run({ unit: unit === report.fileUnit || unit === 'micron' ? 'auto' : unit }),
       }}
       below={
         <>
@@ -78,7 +81,7 @@ export function IntakeDecision({ body }: { body: BodyView }) {
 /** A file of several objects: they stand apart as models, or together as one, and may be had the other way as well. */
 function ObjectsNote({ body, count }: { body: BodyView; count: number }) {
   const [again, { isLoading }] = useImportAgainMutation();
-  const apart = (body.line[0].params as { object?: number }).object !== undefined;
+  const apart = ownStep(body, catalogue.import)?.step.params.object !== undefined;
   return (
     <p className="quiet">
       The file keeps {count} objects apart. {apart ? 'Each is a model of its own.' : 'Here they are one model.'}{' '}

@@ -1,13 +1,13 @@
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/divide';
-import { countOf } from '../../app/figures.ts';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
+import { countOf } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 
 /** What is known of the layout so far, and what planning it will need. */
 export function LayoutDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
-  const report = body.line.slice(0, body.cursor).findLast((s) => s.operation === 'divide')?.report as
-    DivideReport | undefined;
+  const report = lastStepOf(body.line, body.cursor, catalogue.divide)?.report;
   return (
     <section className="decision" aria-label="Decision">
       <div className="label accent">Lay out</div>

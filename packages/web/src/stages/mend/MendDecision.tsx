@@ -1,13 +1,14 @@
 import { useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { isSound, type Inspection } from '@jasmorphe/core/mesh/inspect';
-import type { MendReport } from '@jasmorphe/core/operations/mend/mend';
-import { fixed, secondsText, volumeText } from '../../app/figures.ts';
+import { isSound, type Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { MendParams, MendReport } from '@jasmorphe/core/operations/mend/describe';
+import { fixed, secondsText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { CompareTools } from '../../bench/Compared.tsx';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField, YesNoField } from '../../decision/Fields.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
@@ -18,32 +19,25 @@ const names: Record<Way, string> = { stitch: 'Stitch', taut: 'Tight', join: 'Joi
 /** Above this the methods are worked out only when asked for. */
 const atOnce = 400_000;
 
-interface MendFields {
-  loops?: number[];
-  fillLimit?: number;
-  closeGaps?: number;
-  crumb?: number;
-  keepCrumbs?: boolean;
-  detail?: number;
-  grow?: number;
-}
+type MendFields = Partial<Omit<MendParams, 'method' | 'taut'>>;
 
 /** How shall the skin be closed? */
 export function MendDecision({ body }: { body: BodyView }) {
   const length = useLength();
-  const { run, applied, after, sending, stake } = useStep(body, 'mend', 'mend');
+  const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.mend);
   const base = useStageBase(body, after);
-  const [old] = useState(() => (applied?.step.params ?? {}) as MendFields);
+  const [old] = useState(() => applied?.step.params ?? {});
   const [fields, setFields] = useState<MendFields>(old);
   const set = (change: Partial<MendFields>) => setFields((f) => ({ ...f, ...change }));
   const [asked, setAsked] = useState(body.mesh.triangles <= atOnce);
   const [picked, setPicked] = useState<number | null>(null);
-  const paramsOf = (way: Way) => ({
+  const paramsOf = (way: Way): Partial<MendParams> => ({
+    ...kept,
     method: way === 'taut' ? 'stitch' : way,
     ...fieldsOf(way, fields),
     ...(way === 'taut' ? { taut: true } : {}),
   });
-  const done = applied?.step.report as MendReport | undefined;
+  const done = applied?.step.report;
   const doneWay: Way | null = done ? (done.method === 'stitch' && done.taut ? 'taut' : done.method) : null;
   const loops = (done ? done.before : body.mesh.facts).openLoops;
   // a tight patch is another answer only where there is something to close
@@ -56,11 +50,11 @@ export function MendDecision({ body }: { body: BodyView }) {
     base.hash,
     methods.map((m) =>
       asked && !unchanged(m)
-        ? { operation: 'mend', params: paramsOf(m), after, ifKnown: done !== undefined && fields === old }
+        ? ask(catalogue.mend, paramsOf(m), { after, ifKnown: done !== undefined && fields === old })
         : null,
     ),
   );
-  const reports = methods.map((m, i) => (unchanged(m) ? done! : reportOf<MendReport>(previews[i])));
+  const reports = methods.map((m, i) => (unchanged(m) ? done! : reportOf(previews[i], catalogue.mend)));
   // a weaker way that is still being worked out may yet turn out to be enough
   const sound = reports.findIndex((r) => r?.sound);
   const advised = previews.slice(0, Math.max(0, sound)).some((p) => p.state === 'working') ? -1 : sound;

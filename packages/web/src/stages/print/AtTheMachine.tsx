@@ -1,9 +1,10 @@
 import Button from '@mui/material/Button';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { useCallback, useState } from 'react';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
-import type { RecutReport } from '@jasmorphe/core/operations/recut/recut';
 import { useMovePrintMutation } from '../../app/api.ts';
-import { massText, volumeText, whole } from '../../app/figures.ts';
+import { massText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { LengthField } from '../../decision/Fields.tsx';
@@ -30,8 +31,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
   const tell = useCallback((_id: string, why: string | null) => setUnclear(why !== null), []);
   const volume = part.mesh.facts.volumeMm3;
   const busy = saying || moving.isLoading || body.busyJobId !== null;
-  const recut = part.line.slice(0, part.cursor).findLast((s) => s.operation === 'recut')?.report as
-    RecutReport | undefined;
+  const recut = lastStepOf(part.line, part.cursor, catalogue.recut)?.report;
   const undo = part.canUndoPrint && (
     <Button
       variant="text"

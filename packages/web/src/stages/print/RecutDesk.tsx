@@ -1,15 +1,16 @@
 import Button from '@mui/material/Button';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { useState } from 'react';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
-import type { RecutReport } from '@jasmorphe/core/operations/recut/recut';
+import type { RecutReport } from '@jasmorphe/core/operations/recut/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useBodyQuery, useRunStepMutation } from '../../app/api.ts';
-import { fixed, massText, volumeText, whole } from '../../app/figures.ts';
+import { fixed, massText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField } from '../../decision/Fields.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { useSay } from './useSay.ts';
 
 /** A part that stopped at a height: what of it can be saved. */
@@ -34,9 +35,9 @@ export function RecutDesk({ part, body, printers }: { part: PartView; body: Body
   const previews = usePreviews(
     part.id,
     part.mesh.hash,
-    options.map((params) => (nothing ? null : { operation: 'recut', params })),
+    options.map((params) => (nothing ? null : ask(catalogue.recut, params))),
   );
-  const reports = previews.map((p) => reportOf<RecutReport>(p));
+  const reports = previews.map((p) => reportOf(p, catalogue.recut));
   const cell = (of: (r: RecutReport) => string) => reports.map((r) => (r ? of(r) : null));
   const broadest = reports.reduce(
     (best, r, i) => (r && r.contactAreaMm2 > 1.25 * (reports[best]?.contactAreaMm2 ?? 0) ? i : best),
@@ -113,7 +114,7 @@ export function RecutDesk({ part, body, printers }: { part: PartView; body: Body
       action={{
         label: `Recut ${part.tag}`,
         disabled: isLoading || nothing || reports[chosen] === null,
-        run: () => void runStep({ bodyId: part.id, operation: 'recut', params: options[chosen] }),
+        run: () => void runStep({ bodyId: part.id, operation: catalogue.recut.name, params: options[chosen] }),
       }}
       below={others}
       foot="U takes back what was said of this part; what was measured is kept in the log."

@@ -1,14 +1,15 @@
 import { useEffect, useRef, useState } from 'react';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import { anthropometrySource } from '@jasmorphe/core/trade/anthropometry';
 import { useChangeReferenceMutation, useRemoveReferenceMutation, useRunStepMutation, wordsOf } from '../../app/api.ts';
-import { fixed } from '../../app/figures.ts';
+import { fixed } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { moveFigure, showFigure, showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { clearanceParams } from './clearanceParams.ts';
 import { BackToSize, type LookProps } from './LookDecision.tsx';
 import { LandmarkPairs } from './LandmarkPairs.tsx';
@@ -46,29 +47,30 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   const { mine, place } = usePlacedFigure(body.id, reference, adding);
 
   const [asIs] = usePreviews(body.id, body.mesh.hash, [
-    mine && reference ? { operation: 'clearance', params: clearanceParams(reference, mine) } : null,
+    mine && reference ? ask(catalogue.clearance, clearanceParams(reference, mine)) : null,
   ]);
-  const report = reportOf<ClearanceReport>(asIs);
+  const report = reportOf(asIs, catalogue.clearance);
   const [seat] = usePreviews(body.id, body.mesh.hash, [
     settling && mine && reference
-      ? { operation: 'clearance', params: { ...clearanceParams(reference, { ...mine, move: [0, 0, 0] }), seat: true } }
+      ? ask(catalogue.clearance, { ...clearanceParams(reference, { ...mine, move: [0, 0, 0] }), seat: true })
       : null,
   ]);
   useEffect(() => {
     if (!settling || (seat.state !== 'ready' && seat.state !== 'failed')) return;
     setSettling(false);
-    if (seat.state !== 'ready' || !mine) return;
-    const { move } = seat.step.report as ClearanceReport;
+    const found = reportOf(seat, catalogue.clearance);
+    if (!found || !mine) return;
+    const { move } = found;
     dispatch(moveFigure({ move: [move.x, move.y, move.z], turn: mine.turn }));
   }, [settling, seat, mine, dispatch]);
   const factor = report?.suggestedFactor ? Number(report.suggestedFactor.toPrecision(5)) : null;
   const about: Triple = report ? [report.about.x, report.about.y, report.about.z] : [0, 0, 0];
   const [scaled] = usePreviews(body.id, body.mesh.hash, [
     mine && reference && factor !== null
-      ? { operation: 'clearance', params: clearanceParams(reference, mine, factor, about) }
+      ? ask(catalogue.clearance, clearanceParams(reference, mine, factor, about))
       : null,
   ]);
-  const fitted = reportOf<ClearanceReport>(scaled);
+  const fitted = reportOf(scaled, catalogue.clearance);
   const contacts = report?.contacts;
   useEffect(() => {
     dispatch(
@@ -264,7 +266,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
         label: factor === null ? 'Size' : `Size ×${fixed(factor, 3)}`,
         disabled: running.isLoading || factor === null || !mine || Math.abs(factor - 1) < 1e-4,
         run: () =>
-          void add({ bodyId: body.id, operation: 'size', params: { factor } })
+          void add({ bodyId: body.id, operation: catalogue.size.name, params: { factor } })
             .unwrap()
             .then(
               () => {

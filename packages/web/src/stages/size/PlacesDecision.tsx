@@ -1,8 +1,10 @@
 import { useEffect, useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { PlaceView } from '@jasmorphe/contracts/views';
-import { placeKinds, type PlaceKind, type PlaceVerdict } from '@jasmorphe/core/planning/places';
+import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/placeKinds';
+import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
 import { usePlacesQuery, useRemovePlaceMutation, useSavePlaceMutation, wordsOf } from '../../app/api.ts';
-import { fixed } from '../../app/figures.ts';
+import { fixed } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { tellStudied } from '../../bench/benchSlice.ts';
@@ -32,12 +34,12 @@ export function PlacesDecision({ body, onClose }: LookProps) {
   const [preview] = usePreviews(body.id, body.mesh.hash, [
     places.length > 0
       ? {
-          operation: 'places',
+          operation: catalogue.places.name,
           params: { places: places.map(({ id: _, ...p }) => p), ...(parts.length > 0 ? { parts } : {}) },
         }
       : null,
   ]);
-  const verdicts = reportOf<{ places: PlaceVerdict[] }>(preview)?.places;
+  const verdicts = reportOf(preview, catalogue.places)?.places;
   useEffect(() => {
     dispatch(
       tellStudied(

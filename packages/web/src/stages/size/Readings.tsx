@@ -1,8 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
-import { measureKinds, pointsOf, type MeasureKind } from '@jasmorphe/core/measuring/measure';
+import { measureKinds, type MeasureKind } from '@jasmorphe/core/measuring/measureKinds';
+import { pointsOf } from '@jasmorphe/core/measuring/measure';
 import { averageReadings, type Reading } from '@jasmorphe/core/measuring/readings';
-import { axes, type Axis } from '@jasmorphe/core/operations/size/SizeParams';
-import { fixed } from '../../app/figures.ts';
+import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
+import { fixed } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { askForPoints, dropPoints, setMarks } from '../../bench/benchSlice.ts';

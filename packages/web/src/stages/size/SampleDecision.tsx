@@ -1,15 +1,16 @@
 import { useEffect, useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { useNavigate } from 'react-router';
-import type { SampleReport } from '@jasmorphe/core/operations/sample/sample';
+import type { SampleReport } from '@jasmorphe/core/operations/sample/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useJobsQuery, useMakeSampleMutation, wordsOf } from '../../app/api.ts';
-import { fixed, massText, volumeText } from '../../app/figures.ts';
+import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { askForPoints } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField } from '../../decision/Fields.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { BackToSize, type LookProps } from './LookDecision.tsx';
 
 /** What shall be printed first? */
@@ -39,9 +40,9 @@ export function SampleDecision({ body, onClose }: LookProps) {
   const previews = usePreviews(
     body.id,
     body.mesh.hash,
-    params.map((p) => p && { operation: 'sample', params: p }),
+    params.map((p) => p && ask(catalogue.sample, p)),
   );
-  const reports = previews.map((p) => reportOf<SampleReport>(p));
+  const reports = previews.map((p) => reportOf(p, catalogue.sample));
   const density = figures.filamentDensityGCm3.value;
   const row = (label: string, of: (r: SampleReport) => string) => ({
     label,

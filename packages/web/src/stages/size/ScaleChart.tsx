@@ -1,5 +1,5 @@
 import { Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { fixed } from '../../app/figures.ts';
+import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 
 /** A size at which something ends: a bed, a ceiling, a door. */

@@ -1,20 +1,18 @@
 import { useState } from 'react';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import type { BedFit } from '@jasmorphe/core/planning/bedFit';
-import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import type { HollowReport } from '@jasmorphe/core/operations/hollow/hollow';
-import { axes, type SizeReport } from '@jasmorphe/core/operations/size/size';
-import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
+import { axes } from '@jasmorphe/core/mesh/axes';
+import { thinnerPct } from '@jasmorphe/core/operations/thickness/run';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { usePlacesQuery } from '../../app/api.ts';
-import { fixed, massText, volumeText } from '../../app/figures.ts';
+import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, ParsedField } from '../../decision/Fields.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
@@ -45,15 +43,15 @@ export function SizeDecision({
   onBody: () => void;
 }) {
   const length = useLength();
-  const { run, applied, after, sending, stake } = useStep(body, 'size', 'size');
+  const { run, applied, after, sending, stake } = useStep(body, catalogue.size);
   const base = useStageBase(body, after);
   const { data: places = [] } = usePlacesQuery();
   const carry = useCarriedReferences(body);
-  const done = applied?.step.report as SizeReport | undefined;
+  const done = applied?.step.report;
   // all figures are of the mesh that the step starts from, whatever came after it
   const facts = base.facts;
   const before = done ? done.before : body.mesh.facts.size;
-  const old = (applied?.step.params ?? {}) as SizeKept;
+  const old: SizeKept = applied?.step.params ?? {};
   const even = !done || done.oval === 1;
   const scaled = done ? done.factor.x : 1;
   const { way, setWay, longest, fields, set, ...choice } = useSizeChoice(
@@ -70,16 +68,16 @@ export function SizeDecision({
   const least = resin ? figures.resinThinMm.value : figures.thinWallMm.value;
   const wearer = body.references[0];
   const [fitted, walls, stands, around] = usePreviews(body.id, base.hash, [
-    { operation: 'fit', params: { bed, margin: fields.margin }, after },
-    { operation: 'thickness', params: { min: least }, after },
-    places.length > 0 ? { operation: 'places', params: { places: places.map(({ id: _, ...p }) => p) }, after } : null,
+    ask(catalogue.fit, { bed, margin: fields.margin }, { after }),
+    ask(catalogue.thickness, { min: least }, { after }),
+    places.length > 0 ? ask(catalogue.places, { places: places.map(({ id: _, ...p }) => p) }, { after }) : null,
     // bodies stand in the model as it is now
-    way === 'body' && wearer ? { operation: 'clearance', params: clearanceParams(wearer, wearer) } : null,
+    way === 'body' && wearer ? ask(catalogue.clearance, clearanceParams(wearer, wearer)) : null,
   ]);
-  const fit = reportOf<BedFit>(fitted);
-  const worn = reportOf<ClearanceReport>(around);
-  const thick = reportOf<ThicknessReport>(walls);
-  const whereabouts = reportOf<{ places: PlaceVerdict[] }>(stands);
+  const fit = reportOf(fitted, catalogue.fit);
+  const worn = reportOf(around, catalogue.clearance);
+  const thick = reportOf(walls, catalogue.thickness);
+  const whereabouts = reportOf(stands, catalogue.places);
   // shrinkage is made up for within the bed
   const filling = fit ? fit.largestFactor / grown : null;
 
@@ -88,16 +86,16 @@ export function SizeDecision({
   const oval = way === 'stretch' ? Math.max(...fields.stretch) / Math.min(...fields.stretch) : 1;
 
   const volume = facts?.volumeMm3 == null ? null : Math.abs(facts.volumeMm3);
-  const hollowed = body.line.slice(0, after).some((s) => s.operation === 'hollow');
+  const hollowed = lastStepOf(body.line, after, catalogue.hollow) !== undefined;
   const hollow = applied
-    ? body.line.slice(applied.index + 1, body.cursor).findLast((s) => s.operation === 'hollow')
+    ? lastStepOf(body.line.slice(applied.index + 1), body.cursor - applied.index - 1, catalogue.hollow)
     : undefined;
-  const wall = hollow ? (hollow.params as { wall: number }).wall : 0;
+  const wall = hollow?.params.wall ?? 0;
   // a shell holds about its skin times its wall; exact only for the size that it was hollowed at
   const shell = (f: Triple) => {
     if (volume === null || !facts) return '—';
     if (done && f.every((x, k) => Math.abs((x * grown) / done.factor[axes[k]] - 1) < 1e-6))
-      return volumeText((hollow!.report as HollowReport).volumeMm3, resin);
+      return volumeText(hollow!.report.volumeMm3, resin);
     return `≈ ${volumeText(Math.min(volume * cube(f), facts.areaMm2 * mean(f) ** 2 * wall), resin)}`;
   };
   const columns: (Triple | null)[] = [[1, 1, 1], triple, filling === null ? null : [filling, filling, filling]];
@@ -251,7 +249,7 @@ export function SizeDecision({
         label: triple ? `Size to ${length(Math.max(...axes.map((a, k) => before[a] * triple[k])))}` : 'Size',
         disabled: sending || triple === null || !triple.every((f) => Number.isFinite(f) && f > 0) || unchanged,
         run: () => {
-          run(params as Record<string, unknown>);
+          run(params);
           if (triple && same(triple)) carry((triple[0] * grown) / scaled);
         },
       }}

@@ -1,16 +1,16 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { ThickenReport } from '@jasmorphe/core/operations/thicken/thicken';
-import { thinnerPct, type ThicknessReport } from '@jasmorphe/core/operations/thickness/thickness';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { thinnerPct } from '@jasmorphe/core/operations/thickness/run';
 import { figures, nozzlesMm } from '@jasmorphe/core/trade/figures';
 import { useRunStepMutation, wordsOf } from '../../app/api.ts';
-import { fixed, volumeText } from '../../app/figures.ts';
+import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, FactorField } from '../../decision/Fields.tsx';
-import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { BackToSize, type LookProps } from './LookDecision.tsx';
 
 /** Walls must hold so many lines of the nozzle. Common practice: one line peels, two hold. */
@@ -32,12 +32,12 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
   const [chosen, setChosen] = useState(0);
   const least = by === 'resin' ? figures.resinThinMm.value : lines * Number(by);
   const [measured, grown] = usePreviews(body.id, body.mesh.hash, [
-    { operation: 'thickness', params: { min: least, ...(factor === 1 ? {} : { factor }) } },
+    ask(catalogue.thickness, { min: least, ...(factor === 1 ? {} : { factor }) }),
     // walls grow at the size that the model has
-    factor === 1 ? { operation: 'thicken', params: { min: least, side } } : null,
+    factor === 1 ? ask(catalogue.thicken, { min: least, side }) : null,
   ]);
-  const walls = reportOf<ThicknessReport>(measured);
-  const thick = reportOf<ThickenReport>(grown);
+  const walls = reportOf(measured, catalogue.thickness);
+  const thick = reportOf(grown, catalogue.thicken);
   useEffect(() => {
     dispatch(showMap({ kind: 'thickness', factor, leastMm: least }));
     return () => void dispatch(showMap(null));
@@ -165,7 +165,7 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
         label: `Thicken to ${length(least)}`,
         disabled: adding.isLoading || chosen !== 1 || factor !== 1 || grown.state === 'failed' || none,
         run: () =>
-          void add({ bodyId: body.id, operation: 'thicken', params: { min: least, side } })
+          void add({ bodyId: body.id, operation: catalogue.thicken.name, params: { min: least, side } })
             .unwrap()
             .then(onClose, () => undefined),
       }}

@@ -1,6 +1,6 @@
 import type { ReferenceView } from '@jasmorphe/contracts/views';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/clearance';
-import { axes } from '@jasmorphe/core/operations/size/size';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
+import { axes } from '@jasmorphe/core/mesh/axes';
 import { useLength } from '../../app/useLength.ts';
 import { ChoiceField, FactorField, LengthField } from '../../decision/Fields.tsx';
 import { Readings } from './Readings.tsx';

@@ -1,3 +1,4 @@
+import type { ClearanceParams } from '@jasmorphe/core/operations/clearance/describe';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
 
 type Triple = [number, number, number];
@@ -11,9 +12,9 @@ export const clearanceParams = (
   placed: { move: Triple; turn: Triple },
   factor = 1,
   about: Triple = [0, 0, 0],
-): Record<string, unknown> => ({
+): Partial<ClearanceParams> => ({
   ...(r.kind === 'scan' ? { scan: r.meshHash } : { kind: r.kind, measures: r.measures }),
-  move: placed.move.map((m, k) => m + (factor - 1) * about[k]),
+  move: placed.move.map((m, k) => m + (factor - 1) * about[k]) as Triple,
   turn: placed.turn,
   lining: r.liningMm,
   want: r.wantMm,

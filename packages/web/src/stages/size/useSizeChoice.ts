@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { averageReadings } from '@jasmorphe/core/measuring/readings';
-import type { Axis } from '@jasmorphe/core/operations/size/size';
+import type { Axis } from '@jasmorphe/core/mesh/axes';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { TakenReading } from './Readings.tsx';

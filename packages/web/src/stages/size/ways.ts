@@ -1,4 +1,4 @@
-import type { Axis } from '@jasmorphe/core/operations/size/size';
+import type { Axis } from '@jasmorphe/core/mesh/axes';
 
 /** Ways to arrive at a size. */
 export const ways = {

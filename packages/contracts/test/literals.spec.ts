@@ -1,0 +1,81 @@
+import { expect } from 'chai';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import ts from 'typescript';
+import { operationNames } from '@jasmorphe/core/operations/catalogue';
+
+const packages = fileURLToPath(new URL('../../', import.meta.url));
+const names = new Set<string>(operationNames);
+
+/** Places where the name of an operation stands as a string and decides something: compared, switched on, or run. */
+function literalsIn(file: string, text: string): string[] {
+  const source = ts.createSourceFile(file, text, ts.ScriptTarget.Latest, true);
+  const found: string[] = [];
+  const isName = (n: ts.Node): n is ts.StringLiteral => ts.isStringLiteralLike(n) && names.has(n.text);
+  // `step.operation`, `operation.name`, `planned.operation` ...
+  const ofOperation = (n: ts.Node): boolean => /operation/i.test(n.getText());
+  const equal = [
+    ts.SyntaxKind.EqualsEqualsEqualsToken,
+    ts.SyntaxKind.ExclamationEqualsEqualsToken,
+    ts.SyntaxKind.EqualsEqualsToken,
+    ts.SyntaxKind.ExclamationEqualsToken,
+  ];
+  const visit = (n: ts.Node): void => {
+    let hit: ts.StringLiteral | undefined;
+    if (ts.isBinaryExpression(n) && equal.includes(n.operatorToken.kind)) {
+      if (isName(n.right) && ofOperation(n.left)) hit = n.right;
+      else if (isName(n.left) && ofOperation(n.right)) hit = n.left;
+    } else if (ts.isCaseClause(n) && isName(n.expression) && ofOperation(n.parent.parent.expression))
+      hit = n.expression;
+    else if (ts.isPropertyAssignment(n) && n.name.getText() === 'operation') {
+      const value = ts.isAsExpression(n.initializer) ? n.initializer.expression : n.initializer;
+      if (isName(value)) hit = value;
+    } else if (ts.isCallExpression(n) && /(operation|description)Of$/i.test(n.expression.getText()))
+      hit = n.arguments.find(isName);
+    if (hit) {
+      const { line } = source.getLineAndCharacterOfPosition(hit.getStart());
+      found.push(`${relative(packages, file)}:${line + 1} '${hit.text}'`);
+    }
+    ts.forEachChild(n, visit);
+  };
+  visit(source);
+  return found;
+}
+
+function* sources(folder: string): Generator<string> {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) yield* sources(path);
+    else if (/\.tsx?$/.test(entry.name)) yield path;
+  }
+}
+
+describe('names of operations', () => {
+  it('are compared with no string outside their own folders: the catalogue is asked', () => {
+    const found: string[] = [];
+    let looked = 0;
+    for (const name of readdirSync(packages))
+      for (const path of sources(join(packages, name, 'src'))) {
+        if (/core\/src\/operations\/\w+\//.test(path)) continue;
+        looked++;
+        found.push(...literalsIn(path, readFileSync(path, 'utf8')));
+      }
+    expect(looked).greaterThan(200);
+    expect(found).eql([]);
+  });
+
+  it('would be found: comparisons, switches and plans with a name in them', () => {
+    const bad = [
+      "if (step.operation === 'hollow') run();",
+      "if ('mend' !== operation.name) run();",
+      "switch (step.operation) { case 'size': run(); }",
+      "run({ operation: 'import' as const });",
+      "operationOf('divide');",
+    ];
+    for (const text of bad) expect(literalsIn('x.ts', text), text).length(1);
+    // stops and kinds of jobs have names of their own
+    for (const text of ["if (stage === 'mend') run();", "if (job.kind === 'import') run();"])
+      expect(literalsIn('x.ts', text), text).eql([]);
+  });
+});

@@ -1,0 +1,203 @@
+import { quietContext, type RunContext } from '../run/context.ts';
+import { beginCrossings, crossingsAfter, crossingsOf } from '../mesh/crossings.ts';
+import { findDuplicates } from '../mesh/duplicates.ts';
+import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from '../mesh/edges.ts';
+import type { Finding, Measured, ShellFacts } from './Finding.ts';
+import { findingsIn, surfaceFindings } from './findingsIn.ts';
+import { triangleArea, volumeOf } from '../mesh/measures.ts';
+import type { Crossings } from '../mesh/selfIntersections.ts';
+import { isFlatShell, shellMeasures } from '../mesh/shells.ts';
+import { boundsOf, sizeOf, triangleCount, vertexCount, xyz, type TriMesh, type Xyz } from '../mesh/TriMesh.ts';
+import { weldExact } from '../mesh/weld.ts';
+
+/** Everything `inspect` measures. Lengths mm, areas mm2, volumes mm3. */
+export interface Inspection {
+  triangles: number;
+  vertices: number;
+  shells: number;
+  /** closed shells that enclose nothing, such as two triangles back to back; not kept by meshes inspected before it was */
+  flatShells?: number;
+  openEdges: number;
+  openLoops: number;
+  nonManifoldEdges: number;
+  nonManifoldVertices: number;
+  inconsistentEdges: number;
+  /** null when the test was left out */
+  selfIntersectingPairs: number | null;
+  degenerateTriangles: number;
+  duplicateTriangles: number;
+  watertight: boolean;
+  areaMm2: number;
+  volumeMm3: number | null;
+  size: Xyz;
+  min: Xyz;
+  max: Xyz;
+  /** the largest shells, at most fifty */
+  shellList: ShellFacts[];
+  findings: Finding[];
+}
+
+export type { Finding, Severity, ShellFacts } from './Finding.ts';
+
+export interface InspectOptions {
+  /** leave out the search for triangles that cross; `selfIntersectingPairs` is then null */
+  skipSelfIntersections?: boolean;
+  /** leave out what does not keep a mesh from being a solid: thin walls and gaps, facets */
+  brief?: boolean;
+  /** give findings the lines that a drawing of them needs */
+  lines?: boolean;
+  /** a mesh that this one came out of and that was inspected: triangles of both need not be tested again */
+  before?: TriMesh;
+}
+
+/** Measures a mesh after exact welding and lists what is wrong, worst first. Changes nothing. */
+export function inspectMesh(
+  mesh: TriMesh,
+  options: InspectOptions = {},
+  context: RunContext = quietContext,
+): Inspection {
+  const survey = surveyMesh(mesh, options, context);
+  if (options.skipSelfIntersections) return report(survey, null, context);
+  context.progress(0.4, 'Looking for crossing triangles');
+  const { mesh: welded } = survey.measured;
+  const crossings = options.before ? crossingsAfter(welded, options.before, context) : crossingsOf(welded, context);
+  return report(survey, crossings, context);
+}
+
+/** The same, looking for crossings on the second thread meanwhile where there is one. Ask for the result later. */
+export function beginInspection(
+  mesh: TriMesh,
+  options: Omit<InspectOptions, 'before' | 'skipSelfIntersections'>,
+  context: RunContext,
+): () => Promise<Inspection> {
+  const welded = weldExact(mesh);
+  const crossings = beginCrossings(welded, context);
+  const survey = surveyMesh(welded, options, context);
+  return async () => {
+    context.progress(0.4, 'Looking for crossing triangles');
+    return report(survey, await crossings(), context);
+  };
+}
+
+function flatShellsOf(mesh: TriMesh): number {
+  const { volume, area } = shellMeasures(mesh);
+  return volume.reduce((n, v, s) => n + (isFlatShell(v, area[s]) ? 1 : 0), 0);
+}
+
+/** All that is measured but for the crossings. */
+interface Survey {
+  measured: Measured;
+  surface: Finding[];
+  /** what the inspection says besides */
+  facts: Omit<Inspection, 'selfIntersectingPairs' | 'shellList' | 'findings'>;
+}
+
+function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext): Survey {
+  context.progress(0, 'Welding');
+  const welded = weldExact(mesh);
+  const { positions, triangles } = welded;
+  const n = triangleCount(welded);
+  context.checkCancelled();
+  context.progress(0.1, 'Edges');
+  const edges = edgesOf(welded);
+  const twin = twinsOf(welded);
+  let openEdges = 0;
+  let nonManifoldEdges = 0;
+  let inconsistentEdges = 0;
+  let firstNonManifold = -1;
+  let firstInconsistent = -1;
+  for (let e = 0; e < edges.count; e++) {
+    const i = edges.start[e];
+    const sides = edges.start[e + 1] - i;
+    if (sides === 1) openEdges++;
+    else if (sides > 2) {
+      if (nonManifoldEdges++ === 0) firstNonManifold = edges.order[i];
+    } else if (originOf(welded, edges.order[i]) === originOf(welded, edges.order[i + 1]))
+      if (inconsistentEdges++ === 0) firstInconsistent = edges.order[i];
+  }
+  const loops = openEdges > 0 ? openLoops(welded) : [];
+  const shells = shellsOf(welded);
+  const split = splitVertices(welded);
+  let degenerate = 0;
+  let firstDegenerate = -1;
+  let areaMm2 = 0;
+  for (let t = 0; t < n; t++) {
+    const area = triangleArea(positions, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]);
+    areaMm2 += area;
+    if (area === 0 && degenerate++ === 0) firstDegenerate = t;
+  }
+  const duplicates = findDuplicates(welded);
+  context.checkCancelled();
+  const box = boundsOf(welded);
+  const watertight = n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
+  const volume = watertight ? volumeOf(welded) : null;
+  const measured: Measured = {
+    mesh: welded,
+    edges,
+    twin,
+    loops,
+    shells,
+    watertight,
+    volume,
+    lines: options.lines ?? false,
+    box,
+    counted: {
+      openEdges,
+      nonManifoldEdges,
+      firstNonManifold,
+      inconsistentEdges,
+      firstInconsistent,
+      split,
+      duplicates: duplicates.count,
+      firstDuplicate: duplicates.first,
+      degenerate,
+      firstDegenerate,
+    },
+    context,
+  };
+  context.progress(0.2, 'Looking at the surface');
+  return {
+    measured,
+    surface: options.brief ? [] : surfaceFindings(measured),
+    facts: {
+      triangles: n,
+      vertices: vertexCount(welded),
+      shells: n === 0 ? 0 : shells.count,
+      flatShells: watertight && shells.count > 1 ? flatShellsOf(welded) : 0,
+      openEdges,
+      openLoops: loops.length,
+      nonManifoldEdges,
+      nonManifoldVertices: split.length,
+      inconsistentEdges,
+      degenerateTriangles: degenerate,
+      duplicateTriangles: duplicates.count,
+      watertight,
+      areaMm2,
+      volumeMm3: volume,
+      size: xyz(sizeOf(box)),
+      min: xyz(box.min),
+      max: xyz(box.max),
+    },
+  };
+}
+
+function report({ measured, surface, facts }: Survey, crossings: Crossings | null, context: RunContext): Inspection {
+  context.progress(0.85, 'Putting findings together');
+  const looked = findingsIn(measured, crossings ?? { count: 0, pairs: [] }, surface);
+  context.progress(1, 'Inspected');
+  return { ...facts, selfIntersectingPairs: crossings?.count ?? null, ...looked };
+}
+
+export { crumbShare } from './shellFindings.ts';
+
+/**
+ * True when nothing stands between the mesh and the solid kernel: closed, no sheet lying upon another or upon itself, no
+ * crossing, a volume. Crossings not looked for do not count.
+ */
+export const isSound = (i: Inspection): boolean =>
+  i.watertight &&
+  i.nonManifoldVertices === 0 &&
+  i.duplicateTriangles === 0 &&
+  (i.flatShells ?? 0) === 0 &&
+  (i.selfIntersectingPairs ?? 0) === 0 &&
+  (i.volumeMm3 ?? 0) > 0;

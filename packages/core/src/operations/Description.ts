@@ -1,0 +1,68 @@
+import type { Proof } from '../repair/proveSolid.ts';
+import type { Speaker } from '../words/numbers.ts';
+
+/** The stops of the route at which operations are offered. */
+export type Stop = 'intake' | 'mend' | 'size' | 'hollow' | 'divide' | 'layout' | 'print' | 'finish';
+
+/**
+ * What comes of an operation: another skin of the body, the parts that it comes apart into, a model of its own, a body to
+ * size by, or nothing but a report or a file.
+ */
+export type Makes = 'skin' | 'parts' | 'model' | 'reference' | 'nothing';
+
+/** How an operation is spoken of. */
+export interface OperationWords<Params, Report> {
+  /** one line for the forms, the command line and the API description */
+  summary: string;
+  /** what it is called while it runs */
+  title: string;
+  /** what it did, in the past tense of the ledger */
+  done: string;
+  /** the button that does it */
+  button: string;
+  /** the one figure of a step in the ledger; none where it is left out */
+  figure?(params: Params, report: Report, say: Speaker): string;
+  /** what a step keeps when it replays on another mesh; nothing is said where it is left out */
+  replays?(params: Params, say: Speaker): string;
+  /** a word for the name of a file of what it made */
+  fileWord?: string;
+}
+
+/** What an operation is, apart from how it runs: light enough for a page's first load and for help on the command line. */
+export interface Description<Name extends string = string, Params extends object = object, Report = unknown> {
+  /** the word on the command line, in the ledger and in the API */
+  name: Name;
+  /** raise it when the same params would now give another result, so that stored steps are not mistaken for it */
+  version: number;
+  makes: Makes;
+  /** what it works on: a file, a mesh, or nothing */
+  takes: 'file' | 'mesh' | 'nothing';
+  /** where it is offered; null where it serves others alone */
+  stop: Stop | null;
+  /** it is what its stop is about, not a tool beside */
+  leads?: true;
+  /** measures or shows only: it cannot stand in a line, and what it makes is never printed */
+  study?: true;
+  /** makes solids of solids: what it made is tested */
+  proves?: true;
+  /** makes a skin of which what mending said no longer holds */
+  reopens?: true;
+  /** what its preview shows on the bench */
+  shows: 'skin' | 'parts' | 'map' | 'nothing';
+  params: new () => Params;
+  /** hashes of further meshes that the params name; they come after the body's own among the inputs */
+  companions?(params: Params): string[];
+  words: OperationWords<Params, Report>;
+  /** for types alone */
+  readonly report?: Report;
+}
+
+/** What a report says of the solids that were made; null where the mesh was no closed one to begin with. */
+export interface Proven {
+  proof: Proof | null;
+}
+
+/** A description, with its types checked. */
+export const describe = <Name extends string, Params extends object, Report>(
+  description: Description<Name, Params, Report>,
+): Description<Name, Params, Report> => description;

@@ -1,0 +1,125 @@
+import { Param, saysLength, saysWhen } from '../../params/Param.ts';
+import { whole, countOf, type Speaker } from '../../words/numbers.ts';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
+import type { Xyz } from '../../mesh/TriMesh.ts';
+import { figures } from '../../trade/figures.ts';
+import { IsMm, IsPositiveTriple } from '../../params/checks.ts';
+import { axes, type Axis } from '../../mesh/axes.ts';
+import type { CutAt } from './grid.ts';
+import { joinKinds, joinNames, type JoinKind } from './joinKinds.ts';
+import type { PlacedJoin } from './joins.ts';
+import { describe, type Proven } from '../Description.ts';
+
+export const isCut = (v: unknown): boolean =>
+  typeof v === 'object' &&
+  v !== null &&
+  axes.includes((v as CutAt).axis) &&
+  Number.isFinite((v as CutAt).mm) &&
+  Object.keys(v).length === 2;
+
+export class DivideParams {
+  @Param('room of the printer', {
+    says: (b: number[], { length }: Speaker) => `bed ${b.map((x) => length(x)).join(' × ')}`,
+  })
+  @IsPositiveTriple()
+  bed: [number, number, number];
+
+  @Param('kept free at each side of the bed, and on top', {
+    says: (mm: number, { length }: Speaker) => (mm > 0 ? `${length(mm)} kept free` : null),
+  })
+  @IsOptional()
+  @IsMm()
+  margin: number = 0;
+
+  @Param('give up beyond this many parts', { says: (n: number) => `at most ${whole(n)} parts` })
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(2000)
+  maxParts?: number;
+
+  @Param(
+    "grid: even planes along the model's own axes; auto: also tries the bed lying and standing, and takes the fewest parts",
+  )
+  @IsOptional()
+  @IsIn(['auto', 'grid'])
+  plan: 'auto' | 'grid' = 'auto';
+
+  @Param('a cut of your own instead of a plan', {
+    says: (cuts: unknown[]) => `${whole(cuts.length)} cuts of one's own`,
+    flag: null,
+  })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateBy({
+    name: 'isCuts',
+    validator: {
+      validate: (v) => Array.isArray(v) && v.every(isCut),
+      defaultMessage: () => 'at must list cuts such as {"axis": "z", "mm": 120}',
+    },
+  })
+  at?: CutAt[];
+
+  @Param('what holds the parts together', {
+    says: (j: JoinKind) => (j === 'none' ? 'glued only' : `joined by ${joinNames[j]}`),
+  })
+  @IsOptional()
+  @IsIn(joinKinds)
+  join: JoinKind = 'none';
+
+  @Param('gap around a pin, dowel, key or magnet, a side', { says: saysLength('gap') })
+  @IsOptional()
+  @IsMm()
+  clearance: number = figures.fitClearanceMm.value;
+
+  @Param("engrave each part's tag in its cut faces", { says: saysWhen('tags engraved') })
+  @IsOptional()
+  @IsBoolean()
+  labels: boolean = false;
+}
+
+export interface DividedPart {
+  /** letter of the level from below, number within it */
+  tag: string;
+  volumeMm3: number;
+  size: Xyz;
+  min: Xyz;
+  fits: boolean;
+  /** rows of the rotation in which it lies on its largest flat and fits, or comes nearest */
+  pose: { rotation: number[][] };
+  /** height in that pose, mm */
+  heightMm: number;
+  /** area of the flat that it lies on, mm²; 0 where there is none */
+  footMm2: number;
+  joins: PlacedJoin[];
+}
+
+export interface DivideReport {
+  parts: DividedPart[];
+  cuts: { axis: Axis; normal: Xyz; offset: number; areaMm2: number }[];
+  volumeError: number;
+  /** what was tried and why this was taken */
+  reason: string;
+}
+
+export const description = describe<'divide', DivideParams, DivideReport & Proven>({
+  name: 'divide',
+  version: 3,
+  makes: 'parts',
+  takes: 'mesh',
+  stop: 'divide',
+  leads: true,
+  proves: true,
+  shows: 'parts',
+  params: DivideParams,
+  words: {
+    summary: 'Cuts a solid into parts that fit the bed',
+    title: 'Divide',
+    done: 'Divided',
+    button: 'Divide',
+    figure: (_, r) => countOf(r.parts.length, 'part'),
+    replays: ({ at }) =>
+      at ? 'divide keeps its own cuts' : 'divide cuts for the same bed, in as many parts as it then takes',
+  },
+});

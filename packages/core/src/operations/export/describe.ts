@@ -1,0 +1,47 @@
+import { Param } from '../../params/Param.ts';
+import { IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
+import { exportFormats, type ExportFormat } from '../../formats/exportFormats.ts';
+import { IsRotation } from '../../params/checks.ts';
+import { describe } from '../Description.ts';
+
+export class ExportParams {
+  @Param('format of the file')
+  @IsOptional()
+  @IsIn(exportFormats)
+  format: ExportFormat = '3mf';
+
+  @Param('name of the piece within it')
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  name: string = 'part';
+
+  @Param('rows of a rotation: the mesh is turned so, with its lowest corner at 0, 0, 0', { flag: null })
+  @IsOptional()
+  @IsRotation()
+  rotation?: number[][];
+}
+
+export interface ExportReport {
+  format: ExportFormat;
+  triangles: number;
+  shells: number;
+  bytes: number;
+  sound: boolean;
+}
+
+export const description = describe<'export', ExportParams, ExportReport>({
+  name: 'export',
+  version: 1,
+  makes: 'nothing',
+  takes: 'mesh',
+  stop: null,
+  shows: 'nothing',
+  params: ExportParams,
+  words: {
+    summary: 'Writes an STL, OBJ, PLY or 3MF file',
+    title: 'Export',
+    done: 'Exported',
+    button: 'Fetch',
+  },
+});

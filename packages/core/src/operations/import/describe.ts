@@ -1,0 +1,69 @@
+import { Param } from '../../params/Param.ts';
+import { whole } from '../../words/numbers.ts';
+import { IsIn, IsInt, IsOptional, Max, Min } from 'class-validator';
+import type { FileWords } from '../../formats/threeMf.ts';
+import { lengthUnits, type LengthUnit, type StatedUnit } from '../../formats/units.ts';
+import type { MeshFormat } from '../../formats/readMesh.ts';
+import type { Xyz } from '../../mesh/TriMesh.ts';
+import { describe } from '../Description.ts';
+
+export class ImportParams {
+  @Param("unit of the file's numbers; auto takes the file's own, or guesses from the size", {
+    says: (u: string) => (u === 'auto' ? null : `taken as ${u}`),
+  })
+  @IsOptional()
+  @IsIn([...lengthUnits, 'auto'])
+  unit: LengthUnit | 'auto' = 'auto';
+
+  @Param('only this object of a file that keeps several apart, counted from 0; all together if left out', {
+    says: (n: number) => `object ${whole(n + 1)} of the file`,
+  })
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100_000)
+  object?: number;
+}
+
+export interface ImportReport {
+  format: MeshFormat;
+  bytes: number;
+  groups: number;
+  triangles: number;
+  verticesRead: number;
+  vertices: number;
+  /** size as the numbers stand in the file */
+  fileSize: Xyz;
+  size: Xyz;
+  unit: StatedUnit;
+  /** what the file itself states, whatever was taken; null where it states none */
+  fileUnit: StatedUnit | null;
+  /** objects that the file keeps apart; one or none means that it is a single piece */
+  objects: { name: string; triangles: number; colour: string | null }[];
+  /** what the file says of itself */
+  words: FileWords | null;
+  /** what was odd about the file and did not hinder reading it */
+  notes: string[];
+  /** where the unit comes from */
+  unitFrom: 'file' | 'guess' | 'given';
+  unitReason: string;
+}
+
+export const description = describe<'import', ImportParams, ImportReport>({
+  name: 'import',
+  version: 2,
+  makes: 'model',
+  takes: 'file',
+  stop: 'intake',
+  leads: true,
+  shows: 'skin',
+  params: ImportParams,
+  words: {
+    summary: 'Reads an STL, OBJ, PLY or 3MF file',
+    title: 'Import',
+    done: 'Imported',
+    button: 'This is right',
+    figure: (_, r) => whole(r.triangles),
+    fileWord: '',
+  },
+});

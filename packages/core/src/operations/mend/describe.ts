@@ -1,0 +1,130 @@
+import { Param, saysLength, saysWhen } from '../../params/Param.ts';
+import { countOf } from '../../words/numbers.ts';
+import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
+import type { Deviation } from '../../mesh/deviation.ts';
+import type { Inspection } from '../../inspect/inspect.ts';
+import { IsLengthMm, IsMm } from '../../params/checks.ts';
+import type { PatchCost } from './cost.ts';
+import type { StitchCounts } from './stitch.ts';
+import { describe } from '../Description.ts';
+
+export const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
+
+export type MendMethod = (typeof mendMethods)[number];
+
+export type Method = Exclude<MendMethod, 'auto'>;
+
+export class MendParams {
+  @Param(
+    'stitch keeps every good triangle; join also unites overlapping shells; wrap makes a new skin; auto takes, shell by shell, the first that works',
+    { says: (m: string) => (m === 'auto' ? null : `by ${m}`) },
+  )
+  @IsOptional()
+  @IsIn(mendMethods)
+  method: MendMethod = 'auto';
+
+  @Param('detail of a wrap; a three-hundredth of the diagonal if left out', { says: saysLength('detail') })
+  @IsOptional()
+  @IsLengthMm()
+  detail?: number;
+
+  @Param('gaps up to this width are closed', { says: saysLength('gaps closed up to') })
+  @IsOptional()
+  @IsMm()
+  closeGaps?: number;
+
+  @Param('a wrap lies this far outside the old skin: for parts that only nearly touch', {
+    says: saysLength('grown by'),
+  })
+  @IsOptional()
+  @IsMm()
+  grow?: number;
+
+  @Param('open loops longer than this stay open; all are closed if left out', { says: saysLength('loops up to') })
+  @IsOptional()
+  @IsLengthMm()
+  fillLimit?: number;
+
+  @Param('open loops to close, by their numbers in the findings; all, if left out', {
+    says: (l: number[]) => `${countOf(l.length, 'loop')} closed`,
+  })
+  @IsOptional()
+  @IsArray()
+  @IsInt({ each: true })
+  @Min(1, { each: true })
+  loops?: number[];
+
+  @Param('draw patches tight over their rims, instead of such as follow the surface around them', {
+    says: saysWhen('patches drawn tight'),
+  })
+  @IsOptional()
+  @IsBoolean()
+  taut: boolean = false;
+
+  @Param('shells smaller than this across count as crumbs; a fiftieth of the diagonal if left out', {
+    says: saysLength('crumbs under'),
+  })
+  @IsOptional()
+  @IsMm()
+  crumb?: number;
+
+  @Param('keep tiny loose shells', { says: saysWhen('crumbs kept') })
+  @IsOptional()
+  @IsBoolean()
+  keepCrumbs: boolean = false;
+}
+
+/** What was done to some of the shells. */
+export interface MendPart {
+  method: Method;
+  shells: number;
+  triangles: number;
+}
+
+export interface MendReport {
+  /** the strongest that was needed anywhere */
+  method: Method;
+  /** patches were drawn tight, as asked or because others would have bulged */
+  taut: boolean;
+  /** which shells were kept, which joined, which wrapped */
+  parts: MendPart[];
+  before: Inspection;
+  after: Inspection;
+  /** of the old skin that can be seen: neither what was dropped as a crumb or sheet, nor what lay buried inside, nor patches */
+  deviation: Deviation;
+  /** what was made up to close holes; null where nothing was */
+  patches: PatchCost | null;
+  /** share of the old skin's area that lay inside the body, from samples */
+  buriedPct: number;
+  /** null when the mesh had no volume before */
+  volumeChangePct: number | null;
+  /** growth of the bounds along x, y and z, mm */
+  sizeChange: { x: number; y: number; z: number };
+  /** share of the old triangles that are still there, bit for bit */
+  untouchedPct: number;
+  stitched: StitchCounts;
+  /** closed, oriented, free of crossings, and taken by the solid kernel */
+  sound: boolean;
+  /** why this method, or what is still wrong and what to try */
+  reason: string;
+}
+
+export const description = describe<'mend', MendParams, MendReport>({
+  name: 'mend',
+  version: 6,
+  makes: 'skin',
+  takes: 'mesh',
+  stop: 'mend',
+  leads: true,
+  shows: 'skin',
+  params: MendParams,
+  words: {
+    summary: 'Closes, orients and unites a mesh into a sound solid',
+    title: 'Mend',
+    done: 'Mended',
+    button: 'Mend it',
+    figure: (_, r, { length }) => `${r.method}, dev ${length(r.deviation.maxMm)}`,
+    replays: () => 'mending is worked out anew',
+    fileWord: 'mended',
+  },
+});

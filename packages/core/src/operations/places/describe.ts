@@ -1,0 +1,42 @@
+import type { PlaceVerdict } from '../../planning/places.ts';
+import { Param } from '../../params/Param.ts';
+import { IsArray, IsOptional } from 'class-validator';
+import { examplePlaces, type Place } from '../../planning/placeKinds.ts';
+import { IsFactor, IsMeshHash, IsPlaces } from '../../params/checks.ts';
+import { describe } from '../Description.ts';
+
+export class PlacesParams {
+  @Param('rooms, benches, doors and boots, with their sizes', { flag: null })
+  @IsOptional()
+  @IsPlaces()
+  places: Place[] = examplePlaces;
+
+  @Param('measured as if scaled by this')
+  @IsOptional()
+  @IsFactor()
+  factor: number = 1;
+
+  @Param('hashes of the parts that the model comes apart into', { flag: null })
+  @IsOptional()
+  @IsArray()
+  @IsMeshHash({ each: true })
+  parts: string[] = [];
+}
+
+export const description = describe<'places', PlacesParams, { places: PlaceVerdict[] }>({
+  name: 'places',
+  version: 1,
+  makes: 'nothing',
+  takes: 'mesh',
+  stop: 'size',
+  study: true,
+  shows: 'nothing',
+  params: PlacesParams,
+  companions: (params) => params.parts,
+  words: {
+    summary: 'Tests a model against rooms, benches, doors and car boots',
+    title: 'Places',
+    done: 'Tried in places',
+    button: 'Try the places',
+  },
+});

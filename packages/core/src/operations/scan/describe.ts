@@ -1,0 +1,57 @@
+import { Param } from '../../params/Param.ts';
+import { fixed, whole } from '../../words/numbers.ts';
+import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+import type { Inspection } from '../../inspect/inspect.ts';
+import type { ScanFlaws } from './standIn.ts';
+import { describe } from '../Description.ts';
+
+export class ScanParams {
+  @Param('from 0, a careful scan, to 1, a hopeless one', { says: (s: number) => `severity ${fixed(s, 2)}` })
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(0)
+  @Max(1)
+  severity: number = 0.5;
+
+  @Param('another seed, another scan')
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(2 ** 31)
+  seed: number = 1;
+
+  @Param('scan the ground that it stands on, too', { says: (on: boolean) => (on ? null : 'no ground') })
+  @IsOptional()
+  @IsBoolean()
+  ground: boolean = true;
+
+  @Param('leave out what a camera walked round the thing does not see')
+  @IsOptional()
+  @IsBoolean()
+  occlusion: boolean = true;
+}
+
+export interface ScanReport {
+  flaws: ScanFlaws;
+  trianglesBefore: number;
+  after: Inspection;
+}
+
+export const description = describe<'scan', ScanParams, ScanReport>({
+  name: 'scan',
+  version: 1,
+  makes: 'skin',
+  takes: 'mesh',
+  stop: 'intake',
+  reopens: true,
+  shows: 'skin',
+  params: ScanParams,
+  words: {
+    summary: 'Makes a realistically dirty scan of a clean model, to practise on',
+    title: 'Stand-in scan',
+    done: 'Scanned by stand-in',
+    button: 'Scan it',
+    figure: ({ seed }) => `seed ${whole(seed)}`,
+    fileWord: 'scanned',
+  },
+});

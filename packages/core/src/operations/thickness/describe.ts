@@ -1,0 +1,56 @@
+import { Param } from '../../params/Param.ts';
+import { IsOptional } from 'class-validator';
+import type { Flats } from '../../inspect/facets.ts';
+import type { Thickness } from '../../mesh/thickness.ts';
+import type { Xyz } from '../../mesh/TriMesh.ts';
+import { figures } from '../../trade/figures.ts';
+import { IsFactor, IsLengthMm } from '../../params/checks.ts';
+import { describe } from '../Description.ts';
+
+export class ThicknessParams {
+  @Param('walls thinner than this vanish or break')
+  @IsOptional()
+  @IsLengthMm()
+  min: number = figures.thinWallMm.value;
+
+  @Param('measured as if scaled by this')
+  @IsOptional()
+  @IsFactor()
+  factor: number = 1;
+}
+
+export interface ThinPlace {
+  at: Xyz;
+  /** of one side of the wall, mm2 */
+  areaMm2: number;
+  leastMm: number;
+  spanMm: number;
+}
+
+export interface ThicknessReport extends Thickness {
+  /** skin that is thinner than the least thickness, mm2, both sides counted */
+  thinAreaMm2: number;
+  /** thin walls by place, the largest first; lengths as scaled, `at` where it is on the mesh as it stands */
+  places: ThinPlace[];
+  /** thickness as scaled, mm, of which 0, 1, 2 ... 100 % of the skin is thinner */
+  quantilesMm: number[];
+  /** deepest flat of what is meant to be round, as scaled; null where there is none */
+  flats: Flats | null;
+}
+
+export const description = describe<'thickness', ThicknessParams, ThicknessReport>({
+  name: 'thickness',
+  version: 1,
+  makes: 'nothing',
+  takes: 'mesh',
+  stop: 'size',
+  study: true,
+  shows: 'map',
+  params: ThicknessParams,
+  words: {
+    summary: 'Measures walls and finds the thin ones',
+    title: 'Walls',
+    done: 'Measured for walls',
+    button: 'Measure the walls',
+  },
+});

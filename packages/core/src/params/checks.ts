@@ -1,0 +1,204 @@
+import { ValidateBy, type ValidationOptions } from 'class-validator';
+import { placeKinds } from '../planning/placeKinds.ts';
+
+/** JSON Schema of a value, as the API description shows it. */
+type Schema = Readonly<Record<string, unknown>>;
+
+/** Names of the checks below. Each carries the schema of what it lets pass as its first constraint. */
+export const checkNames = new Set<string>();
+
+const by = (
+  name: string,
+  test: (value: unknown) => boolean,
+  says: string,
+  schema: Schema,
+  options?: ValidationOptions,
+): PropertyDecorator => {
+  checkNames.add(name);
+  return ValidateBy(
+    {
+      name,
+      constraints: [schema],
+      validator: { validate: test, defaultMessage: (args) => `${args?.property} must be ${says}` },
+    },
+    options,
+  );
+};
+
+const finite = (x: unknown): x is number => typeof x === 'number' && Number.isFinite(x);
+const triple = (v: unknown): v is number[] => Array.isArray(v) && v.length === 3 && v.every(finite);
+const tripleOf = (items: Schema): Schema => ({ type: 'array', items, minItems: 3, maxItems: 3 });
+
+const mostMm = 1e6;
+const positive: Schema = { type: 'number', exclusiveMinimum: 0 };
+const lengthMm: Schema = { ...positive, maximum: mostMm };
+const isLength = (v: unknown): v is number => finite(v) && v > 0 && v <= mostMm;
+const factor: Schema = { type: 'number', minimum: 1e-4, maximum: 1e5 };
+const isFactor = (v: unknown): v is number => finite(v) && v >= 1e-4 && v <= 1e5;
+const fields = (properties: Record<string, Schema>, required: string[]): Schema => ({
+  type: 'object',
+  properties,
+  required,
+  additionalProperties: false,
+});
+
+/** Checks for the shapes that params share. */
+export const IsDirection = (options?: ValidationOptions) =>
+  by(
+    'isDirection',
+    (v) => triple(v) && Math.hypot(...v) > 0,
+    'three numbers, not all zero',
+    tripleOf({ type: 'number' }),
+    options,
+  );
+
+export const IsRotation = (options?: ValidationOptions) =>
+  by(
+    'isRotation',
+    (v) =>
+      Array.isArray(v) &&
+      v.length === 3 &&
+      v.every(triple) &&
+      v.every((a, i) =>
+        v.every((b, k) => Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] - (i === k ? 1 : 0)) < 1e-6),
+      ),
+    'the three rows of a rotation',
+    tripleOf(tripleOf({ type: 'number' })),
+    options,
+  );
+
+export const IsPositiveTriple = (options?: ValidationOptions) =>
+  by(
+    'isPositiveTriple',
+    (v) => triple(v) && v.every((x) => x > 0),
+    'three numbers above zero',
+    tripleOf(positive),
+    options,
+  );
+
+export const IsLengthMm = (options?: ValidationOptions) =>
+  by('isLengthMm', isLength, 'a length above 0 and up to 1 000 000 mm', lengthMm, options);
+
+export const IsMm = (options?: ValidationOptions) =>
+  by(
+    'isMm',
+    (v) => finite(v) && v >= 0 && v <= mostMm,
+    'a length from 0 to 1 000 000 mm',
+    { type: 'number', minimum: 0, maximum: mostMm },
+    options,
+  );
+
+export const IsFactor = (options?: ValidationOptions) =>
+  by('isFactor', isFactor, 'a factor from 0.0001 to 100 000', factor, options);
+
+export const IsFactorTriple = (options?: ValidationOptions) =>
+  by(
+    'isFactorTriple',
+    (v) => triple(v) && v.every(isFactor),
+    'three factors from 0.0001 to 100 000',
+    tripleOf(factor),
+    options,
+  );
+
+export const IsTriple = (options?: ValidationOptions) =>
+  by('isTriple', triple, 'three numbers', tripleOf({ type: 'number' }), options);
+
+export const IsPercentBelow = (limit: number, options?: ValidationOptions) =>
+  by(
+    'isPercentBelow',
+    (v) => finite(v) && v >= 0 && v < limit,
+    `a share from 0 to below ${limit} percent`,
+    { type: 'number', minimum: 0, exclusiveMaximum: limit },
+    options,
+  );
+
+const isReading = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { measured, real, ...more } = v as { measured?: unknown; real?: unknown };
+  return isLength(measured) && isLength(real) && Object.keys(more).length === 0;
+};
+
+/** Lengths on the model with their true lengths. */
+export const IsReadings = (options?: ValidationOptions) =>
+  by(
+    'isReadings',
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= 50 && v.every(isReading),
+    'one to fifty readings, each with a measured and a real length above 0 mm',
+    {
+      type: 'array',
+      items: fields({ measured: lengthMm, real: lengthMm }, ['measured', 'real']),
+      minItems: 1,
+      maxItems: 50,
+    },
+    options,
+  );
+
+export const IsTriples = (least: number, most: number, options?: ValidationOptions) =>
+  by(
+    'isTriples',
+    (v) => Array.isArray(v) && v.length >= least && v.length <= most && v.every(triple),
+    `${least} to ${most} points of three numbers`,
+    { type: 'array', items: tripleOf({ type: 'number' }), minItems: least, maxItems: most },
+    options,
+  );
+
+export const IsChoice = (choices: readonly string[], options?: ValidationOptions) =>
+  by(
+    'isChoice',
+    (v) => typeof v === 'string' && choices.includes(v),
+    `one of ${choices.join(', ')}`,
+    { type: 'string', enum: choices },
+    options,
+  );
+
+const hash = /^[0-9a-f]{64}$/;
+
+/** The name of a mesh that is kept already. */
+export const IsMeshHash = (options?: ValidationOptions) =>
+  by(
+    'isMeshHash',
+    (v) => typeof v === 'string' && hash.test(v),
+    `${options?.each ? 'hashes of meshes' : 'the hash of a mesh'}, 64 hexadecimal digits`,
+    { type: 'string', pattern: hash.source },
+    options,
+  );
+
+const isPlace = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { name, kind, widthMm, depthMm, heightMm, ...more } = v as Record<string, unknown>;
+  const sizes = [widthMm, depthMm, heightMm];
+  return (
+    typeof name === 'string' &&
+    name.length > 0 &&
+    name.length <= 80 &&
+    (placeKinds as readonly unknown[]).includes(kind) &&
+    sizes.every((x) => x === null || isLength(x)) &&
+    sizes.some((x) => x !== null) &&
+    Object.keys(more).length === 0
+  );
+};
+
+const sizeOrNone: Schema = { type: ['number', 'null'], exclusiveMinimum: 0, maximum: mostMm };
+
+export const IsPlaces = (options?: ValidationOptions) =>
+  by(
+    'isPlaces',
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= 40 && v.every(isPlace),
+    'one to forty places, each with a name, a kind and at least one size above 0 mm',
+    {
+      type: 'array',
+      items: fields(
+        {
+          name: { type: 'string', minLength: 1, maxLength: 80 },
+          kind: { type: 'string', enum: placeKinds },
+          widthMm: sizeOrNone,
+          depthMm: sizeOrNone,
+          heightMm: sizeOrNone,
+        },
+        ['name', 'kind', 'widthMm', 'depthMm', 'heightMm'],
+      ),
+      minItems: 1,
+      maxItems: 40,
+    },
+    options,
+  );

@@ -1,0 +1,37 @@
+import { validateSync, type ValidationError } from 'class-validator';
+import { MeshError } from '../mesh/MeshError.ts';
+
+/** First failed check of a validation, as one sentence and the path of its field. */
+export function firstProblem(errors: ValidationError[], path = ''): { field: string; message: string } {
+  const error = errors[0];
+  const field = path ? `${path}.${error.property}` : error.property;
+  if (error.constraints) {
+    if (error.constraints.whitelistValidation) return { field, message: `There is no field "${field}"` };
+    const message = Object.values(error.constraints)[0];
+    return { field, message: message.charAt(0).toUpperCase() + message.slice(1) };
+  }
+  return error.children?.length ? firstProblem(error.children, field) : { field, message: `${field} is not valid` };
+}
+
+/**
+ * Makes a params object of `Params` from plain JSON and checks it; unknown fields are refused.
+ *
+ * @throws MeshError `bad-params` with the field that is wrong
+ */
+export function parseParams<Params extends object>(Params: new () => Params, plain: unknown): Params {
+  if (plain !== undefined && (plain === null || typeof plain !== 'object' || Array.isArray(plain)))
+    throw new MeshError('bad-params', 'The parameters must be an object.', 'Send JSON such as {"wall": 3}.');
+  const params = new Params();
+  for (const [key, value] of Object.entries((plain as object) ?? {}))
+    if (value !== undefined && value !== null) {
+      if (key === '__proto__' || key === 'constructor')
+        throw new MeshError('bad-params', `${key} is no parameter.`, '', key);
+      (params as Record<string, unknown>)[key] = value;
+    }
+  const errors = validateSync(params, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true });
+  if (errors.length > 0) {
+    const { field, message } = firstProblem(errors);
+    throw new MeshError('bad-params', `${message}.`, 'Nothing was changed.', field);
+  }
+  return params;
+}

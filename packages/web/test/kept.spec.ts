@@ -1,0 +1,85 @@
+import { expect } from 'chai';
+import { catalogue, descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { paramFacts } from '@jasmorphe/core/params/facts';
+import { wordsOf } from '@jasmorphe/core/params/Param';
+import { keptParams, shownParams, type EditedOnCard } from '../src/stages/shownParams.ts';
+import { ownStep, stageIds, stepOfStage } from '../src/stages/stages.ts';
+import type { BodyView } from '@jasmorphe/contracts/views';
+
+/** A step's params with something in every one of them. */
+const full = (name: OperationName): Record<string, unknown> =>
+  Object.fromEntries(paramFacts(descriptionOf(name).params).map((p, i) => [p.name, `something ${i}`]));
+
+describe('editing a step on its card', () => {
+  const cards = Object.keys(shownParams) as EditedOnCard[];
+
+  it('every operation that leads a stop with a card is edited there, and no other', () => {
+    const leading = operationNames.filter((n) => {
+      const { leads, stop } = descriptionOf(n);
+      // a recut is made anew, never changed: what was printed of it stays what it is
+      return leads && stop !== 'print';
+    });
+    expect([...cards].sort()).eql([...leading].sort());
+  });
+
+  for (const name of cards)
+    it(`${name}: every param that the card does not show stays; every one it shows exists`, () => {
+      const all = full(name);
+      const shown: readonly string[] = shownParams[name];
+      expect(Object.keys(all)).include.members([...shown]);
+      const edited = { ...keptParams(name, all), ...Object.fromEntries(shown.map((p) => [p, 'changed'])) };
+      for (const key of Object.keys(all))
+        expect((edited as Record<string, unknown>)[key], key).equal(shown.includes(key) ? 'changed' : all[key]);
+    });
+
+  it('keeps what was given on the command line: shrinkage along z, detail, up and plugs, own cuts and a limit of parts', () => {
+    expect(keptParams('size', { factor: 2, shrinkage: 1, shrinkageZ: 2 })).eql({ shrinkageZ: 2 });
+    expect(keptParams('hollow', { wall: 2, detail: 0.4, up: [1, 0, 0], plugs: true, drains: 2 })).eql({
+      detail: 0.4,
+      up: [1, 0, 0],
+      plugs: true,
+    });
+    expect(keptParams('divide', { bed: [1, 2, 3], at: [{ axis: 'z', mm: 5 }], maxParts: 9 })).eql({
+      at: [{ axis: 'z', mm: 5 }],
+      maxParts: 9,
+    });
+  });
+});
+
+describe('the catalogue', () => {
+  it('has words for every operation and every param; nothing is named twice', () => {
+    const titles = operationNames.map((n) => descriptionOf(n).words.title);
+    expect(new Set(titles).size).equal(titles.length);
+    for (const name of operationNames) {
+      const { params, words } = descriptionOf(name);
+      for (const text of [words.summary, words.title, words.done, words.button]) expect(text, name).match(/^[A-Z]/);
+      expect([...wordsOf(params).keys()].sort(), name).eql(
+        paramFacts(params)
+          .map((p) => p.name)
+          .sort(),
+      );
+      for (const { help } of wordsOf(params).values()) expect(help, name).match(/\S{2}/);
+    }
+  });
+
+  it('one operation leads each stop that changes the mesh, and no two lead the same', () => {
+    const stops = operationNames.map(descriptionOf).flatMap((d) => (d.leads ? [d.stop] : []));
+    expect(new Set(stops).size).equal(stops.length);
+    expect(stops).include.members(['intake', 'mend', 'size', 'hollow', 'divide', 'print']);
+    for (const stop of stops) expect(stageIds as readonly unknown[]).include(stop);
+  });
+
+  it('of several steps of one operation the last in force counts; undone ones only where none is', () => {
+    const step = (operation: string, id: string) => ({ operation, id, params: {}, report: {}, outputs: [id] });
+    const body = (cursor: number) =>
+      ({
+        line: [step('import', 'a'), step('size', 'b'), step('size', 'c'), step('size', 'd')],
+        cursor,
+      }) as never as BodyView;
+    expect(ownStep(body(4), catalogue.size)).include({ index: 3, inForce: true });
+    expect(ownStep(body(3), catalogue.size)).include({ index: 2, inForce: true });
+    expect(ownStep(body(1), catalogue.size)).include({ inForce: false });
+    expect(ownStep(body(4), catalogue.hollow)).equal(null);
+    expect(stepOfStage(body(3), 'size')).include({ index: 2 });
+  });
+});
