@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { firstLoad, mostKb } from './firstLoad.mjs';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -70,6 +71,11 @@ export function build() {
     'demo',
   ]);
   run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages/web') });
+  const { initialKb } = firstLoad(join(root, 'packages/web/dist'));
+  if (initialKb > mostKb)
+    throw new Error(
+      `The page loads ${initialKb.toFixed(0)} kB of JavaScript (gzipped) before it shows anything; at most ${mostKb} kB may be. See what main.tsx imports.`,
+    );
 }
 
 /** Where Chromium is, installing Debian's when this process may; null when there is none. */

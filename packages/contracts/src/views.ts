@@ -1,4 +1,4 @@
-import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { Place } from '@jasmorphe/core/planning/placeKinds';
 import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';

@@ -6,7 +6,8 @@ import { TeapotGeometry } from 'three/examples/jsm/geometries/TeapotGeometry.js'
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { cancelledError } from '@jasmorphe/core/run/context';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
-import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { createRequire } from 'node:module';
-import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { areaOf, triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { findGround } from '@jasmorphe/core/mesh/ground';
 import {

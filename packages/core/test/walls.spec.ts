@@ -1,11 +1,12 @@
 import { expect } from 'chai';
 import { quietContext } from '@jasmorphe/core/run/context';
-import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { thicknessMap } from '@jasmorphe/core/mesh/thickness';
 import { placeMesh, rotationToZ } from '@jasmorphe/core/mesh/transform';
 import { boundsOf, sizeOf, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { operations } from '@jasmorphe/core/operations/runs';
-import { thinnerPct } from '@jasmorphe/core/operations/thickness/run';
+import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { fromSolid, withSolids, type Kernel } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, run, sphere } from './solids.ts';
 

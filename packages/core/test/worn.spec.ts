@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { girthAt } from '@jasmorphe/core/measuring/girth';
 import { quietContext } from '@jasmorphe/core/run/context';
-import { inspectMesh, isSound } from '@jasmorphe/core/inspect/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { applyMat3, normalize } from '@jasmorphe/core/mesh/transform';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';

@@ -244,7 +244,7 @@ describe('troubles in words', () => {
     const body = (operations: string[], x: number) =>
       fileNameOf({
         name: 'carnyx',
-        line: operations.map((operation) => ({ operation })),
+        line: operations.map((operation) => ({ operation, outputs: ['mesh'] })),
         cursor: operations.length,
         mesh: { facts: { size: { x, y: 1, z: 2 } } },
       } as never);

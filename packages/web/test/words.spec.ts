@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
-import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { operationOf } from '@jasmorphe/core/operations/runs';
 import { cividis } from '../src/bench/cividis.ts';

@@ -1,5 +1,4 @@
-import type { ExportFormat } from './exportFormats.ts';
-import { exportFormats } from './exportFormats.ts';
+import { type ExportFormat, exportFormats } from './exportFormats.ts';
 import { MeshError } from '../mesh/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { writeObj } from './obj.ts';

@@ -1,43 +1,15 @@
+import type { Inspection } from './Inspection.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { beginCrossings, crossingsAfter, crossingsOf } from '../mesh/crossings.ts';
 import { findDuplicates } from '../mesh/duplicates.ts';
 import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from '../mesh/edges.ts';
-import type { Finding, Measured, ShellFacts } from './Finding.ts';
+import type { Finding, Measured } from './Finding.ts';
 import { findingsIn, surfaceFindings } from './findingsIn.ts';
 import { triangleArea, volumeOf } from '../mesh/measures.ts';
 import type { Crossings } from '../mesh/selfIntersections.ts';
 import { isFlatShell, shellMeasures } from '../mesh/shells.ts';
-import { boundsOf, sizeOf, triangleCount, vertexCount, xyz, type TriMesh, type Xyz } from '../mesh/TriMesh.ts';
+import { boundsOf, sizeOf, triangleCount, vertexCount, xyz, type TriMesh } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
-
-/** Everything `inspect` measures. Lengths mm, areas mm2, volumes mm3. */
-export interface Inspection {
-  triangles: number;
-  vertices: number;
-  shells: number;
-  /** closed shells that enclose nothing, such as two triangles back to back; not kept by meshes inspected before it was */
-  flatShells?: number;
-  openEdges: number;
-  openLoops: number;
-  nonManifoldEdges: number;
-  nonManifoldVertices: number;
-  inconsistentEdges: number;
-  /** null when the test was left out */
-  selfIntersectingPairs: number | null;
-  degenerateTriangles: number;
-  duplicateTriangles: number;
-  watertight: boolean;
-  areaMm2: number;
-  volumeMm3: number | null;
-  size: Xyz;
-  min: Xyz;
-  max: Xyz;
-  /** the largest shells, at most fifty */
-  shellList: ShellFacts[];
-  findings: Finding[];
-}
-
-export type { Finding, Severity, ShellFacts } from './Finding.ts';
 
 export interface InspectOptions {
   /** leave out the search for triangles that cross; `selfIntersectingPairs` is then null */
@@ -187,17 +159,3 @@ function report({ measured, surface, facts }: Survey, crossings: Crossings | nul
   context.progress(1, 'Inspected');
   return { ...facts, selfIntersectingPairs: crossings?.count ?? null, ...looked };
 }
-
-export { crumbShare } from './shellFindings.ts';
-
-/**
- * True when nothing stands between the mesh and the solid kernel: closed, no sheet lying upon another or upon itself, no
- * crossing, a volume. Crossings not looked for do not count.
- */
-export const isSound = (i: Inspection): boolean =>
-  i.watertight &&
-  i.nonManifoldVertices === 0 &&
-  i.duplicateTriangles === 0 &&
-  (i.flatShells ?? 0) === 0 &&
-  (i.selfIntersectingPairs ?? 0) === 0 &&
-  (i.volumeMm3 ?? 0) > 0;

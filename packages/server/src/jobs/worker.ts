@@ -4,7 +4,8 @@ import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe
 import { simplifyTo } from '@jasmorphe/core/field/makeSimpler';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { cancelledError } from '@jasmorphe/core/run/context';
-import { inspectMesh, type Inspection } from '@jasmorphe/core/inspect/inspect';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
 import { boundsOf, sizeOf, triangleCount, vertexCount } from '@jasmorphe/core/mesh/TriMesh';
 import { parseParams } from '@jasmorphe/core/params/parseParams';

@@ -2,7 +2,7 @@ import { and, asc, desc, eq, gt, inArray, or, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
-import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { examplePlaces } from '@jasmorphe/core/planning/placeKinds';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf, meshHashAfter } from '@jasmorphe/contracts/steps';

@@ -1,7 +1,7 @@
 import { Canvas, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Box3, DoubleSide, FrontSide, Plane, Vector3 } from 'three';
-import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Severity } from '@jasmorphe/core/inspect/inspect';
+import type { Severity } from '@jasmorphe/core/inspect/Finding';
 import { useDismissMutation, useTakeUpMutation } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickFinding } from '../bench/benchSlice.ts';

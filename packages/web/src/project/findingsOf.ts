@@ -1,6 +1,6 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import type { Severity } from '@jasmorphe/core/inspect/inspect';
+import type { Severity } from '@jasmorphe/core/inspect/Finding';
 import type { ShownFinding } from '../findings/Findings.tsx';
 import { ownStep, type StageId } from '../stages/stages.ts';
 

@@ -1,5 +1,5 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
-import type { Inspection } from '@jasmorphe/core/inspect/inspect';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { useFactsQuery } from '../app/api.ts';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
 

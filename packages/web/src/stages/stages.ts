@@ -1,7 +1,7 @@
 import { isStepOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
-import { isSound } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { countOf, whole } from '@jasmorphe/core/words/numbers';
 
 export const stageIds = ['intake', 'mend', 'size', 'hollow', 'divide', 'layout', 'print', 'finish'] as const;

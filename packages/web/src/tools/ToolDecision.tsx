@@ -4,7 +4,7 @@ import { useRunStepMutation, wordsOf } from '../app/api.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { askForPoints } from '../bench/benchSlice.ts';
-import { CompareTools } from '../bench/Compared.tsx';
+import { CompareTools } from '../bench/CompareTools.tsx';
 import { Decision } from '../decision/Decision.tsx';
 import { LengthField, ParsedField } from '../decision/Fields.tsx';
 import { usePreviews } from '../decision/usePreviews.ts';

@@ -1,7 +1,7 @@
-import type { ClearanceParams } from './describe.ts';
-import { description } from './describe.ts';
+import { type ClearanceParams, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { inspectMesh, isSound } from '../../inspect/inspect.ts';
+import { inspectMesh } from '../../inspect/inspect.ts';
+import { isSound } from '../../inspect/Inspection.ts';
 import { sliceContext } from '../../run/context.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { scaleMesh } from '../../mesh/transform.ts';

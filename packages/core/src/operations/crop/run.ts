@@ -1,5 +1,4 @@
-import type { Stray } from './describe.ts';
-import { description } from './describe.ts';
+import { type Stray, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
 import { shellsOf } from '../../mesh/edges.ts';

@@ -1,5 +1,4 @@
-import type { DivideParams, DividedPart } from './describe.ts';
-import { description } from './describe.ts';
+import { type DivideParams, type DividedPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { volumeOf } from '../../mesh/measures.ts';

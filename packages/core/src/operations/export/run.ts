@@ -2,7 +2,8 @@ import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { mediaTypes } from '../../formats/exportFormats.ts';
 import { writeMesh } from '../../formats/writeMesh.ts';
-import { inspectMesh, isSound } from '../../inspect/inspect.ts';
+import { inspectMesh } from '../../inspect/inspect.ts';
+import { isSound } from '../../inspect/Inspection.ts';
 import { triangleCount } from '../../mesh/TriMesh.ts';
 import { layOnBed } from '../../planning/partPose.ts';
 

@@ -1,7 +1,7 @@
-import type { FootChoice } from './describe.ts';
-import { description } from './describe.ts';
+import { type FootChoice, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { inspectMesh, isSound } from '../../inspect/inspect.ts';
+import { inspectMesh } from '../../inspect/inspect.ts';
+import { isSound } from '../../inspect/Inspection.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { MeshError } from '../../mesh/MeshError.ts';
 import { normalize, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';

@@ -1,5 +1,4 @@
-import type { HollowParams, Drain, HollowReport } from './describe.ts';
-import { description } from './describe.ts';
+import { type HollowParams, type Drain, type HollowReport, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { extractLevel } from '../../field/extractLevel.ts';
 import type { Field } from '../../field/FieldBlock.ts';

@@ -1,5 +1,4 @@
-import type { ImportReport } from './describe.ts';
-import { description } from './describe.ts';
+import { type ImportReport, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { guessUnit, mmPerStatedUnit, type StatedUnit } from '../../formats/units.ts';
 import { readMesh } from '../../formats/readMesh.ts';

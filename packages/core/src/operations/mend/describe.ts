@@ -2,7 +2,7 @@ import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { countOf } from '../../words/numbers.ts';
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
-import type { Inspection } from '../../inspect/inspect.ts';
+import type { Inspection } from '../../inspect/Inspection.ts';
 import { IsLengthMm, IsMm } from '../../params/checks.ts';
 import type { PatchCost } from './cost.ts';
 import type { StitchCounts } from './stitch.ts';

@@ -1,12 +1,13 @@
-import type { MendMethod, Method, MendPart } from './describe.ts';
-import { description } from './describe.ts';
+import { type MendMethod, type Method, type MendPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { begin } from '../../run/aside.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
 import { groupByLabel, openLoops, originOf, shellsOf } from '../../mesh/edges.ts';
 import { loopLength, loopOrder } from '../../mesh/loops.ts';
-import { beginInspection, crumbShare, inspectMesh, isSound, type Inspection } from '../../inspect/inspect.ts';
+import { beginInspection, inspectMesh } from '../../inspect/inspect.ts';
+import { crumbShare } from '../../inspect/shellFindings.ts';
+import { isSound, type Inspection } from '../../inspect/Inspection.ts';
 import { areaOf, triangleArea, triangleCentre, volumeOf } from '../../mesh/measures.ts';
 import { once } from '../../mesh/once.ts';
 import { MeshError } from '../../mesh/MeshError.ts';

@@ -1,7 +1,7 @@
 import { Param } from '../../params/Param.ts';
 import { fixed, whole } from '../../words/numbers.ts';
 import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
-import type { Inspection } from '../../inspect/inspect.ts';
+import type { Inspection } from '../../inspect/Inspection.ts';
 import type { ScanFlaws } from './standIn.ts';
 import { describe } from '../Description.ts';
 

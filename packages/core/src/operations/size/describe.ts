@@ -1,7 +1,6 @@
 import { Param, saysLength } from '../../params/Param.ts';
 import { fixed, countOf, type Speaker } from '../../words/numbers.ts';
-import type { Axis } from '../../mesh/axes.ts';
-import { axes } from '../../mesh/axes.ts';
+import { type Axis, axes } from '../../mesh/axes.ts';
 import { IsIn, IsOptional } from 'class-validator';
 import type { Reading, Averaged } from '../../measuring/readings.ts';
 import {

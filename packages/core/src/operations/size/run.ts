@@ -1,5 +1,4 @@
-import type { SizeParams } from './describe.ts';
-import { description } from './describe.ts';
+import { type SizeParams, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { averageReadings } from '../../measuring/readings.ts';
 import { MeshError } from '../../mesh/MeshError.ts';

@@ -9,18 +9,6 @@ import { xyz } from '../../mesh/TriMesh.ts';
 const samples = 40_000;
 const mostPlaces = 12;
 
-/** Share of the skin, percent, that is thinner than `mm`, from quantiles. */
-export function thinnerPct(quantilesMm: readonly number[], mm: number): number {
-  const n = quantilesMm.length - 1;
-  if (n < 1 || mm <= quantilesMm[0]) return 0;
-  for (let i = 1; i <= n; i++)
-    if (mm <= quantilesMm[i]) {
-      const width = quantilesMm[i] - quantilesMm[i - 1];
-      return (100 * (i - 1 + (width > 0 ? (mm - quantilesMm[i - 1]) / width : 1))) / n;
-    }
-  return 100;
-}
-
 /** Measures walls, as they are or as they would be at another size, and where they are too thin. */
 export const thickness = makeOperation(description, async ([mesh], { min, factor }, context) => {
   const walls = sampleWalls(mesh, samples, context);

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { isSound } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { DivideParams, DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { bestLie, cellsFor, gridCuts, type CutAt } from '@jasmorphe/core/operations/divide/grid';
 import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';

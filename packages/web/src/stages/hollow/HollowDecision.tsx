@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { isSound } from '@jasmorphe/core/inspect/inspect';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { HollowParams, HollowReport } from '@jasmorphe/core/operations/hollow/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed, massText, secondsText, volumeText } from '@jasmorphe/core/words/numbers';

@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { isSound, type Inspection } from '@jasmorphe/core/inspect/inspect';
+import { isSound, type Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { MendParams, MendReport } from '@jasmorphe/core/operations/mend/describe';
 import { fixed, secondsText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
-import { CompareTools } from '../../bench/Compared.tsx';
+import { CompareTools } from '../../bench/CompareTools.tsx';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField, YesNoField } from '../../decision/Fields.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';

@@ -3,7 +3,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { axes } from '@jasmorphe/core/mesh/axes';
-import { thinnerPct } from '@jasmorphe/core/operations/thickness/run';
+import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { usePlacesQuery } from '../../app/api.ts';
 import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';

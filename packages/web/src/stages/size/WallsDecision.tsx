@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { thinnerPct } from '@jasmorphe/core/operations/thickness/run';
+import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { figures, nozzlesMm } from '@jasmorphe/core/trade/figures';
 import { useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { fixed, volumeText } from '@jasmorphe/core/words/numbers';

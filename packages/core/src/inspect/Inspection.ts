@@ -1,0 +1,41 @@
+import type { Finding, ShellFacts } from './Finding.ts';
+import type { Xyz } from '../mesh/TriMesh.ts';
+
+/** Everything `inspect` measures. Lengths mm, areas mm2, volumes mm3. */
+export interface Inspection {
+  triangles: number;
+  vertices: number;
+  shells: number;
+  /** closed shells that enclose nothing, such as two triangles back to back; not kept by meshes inspected before it was */
+  flatShells?: number;
+  openEdges: number;
+  openLoops: number;
+  nonManifoldEdges: number;
+  nonManifoldVertices: number;
+  inconsistentEdges: number;
+  /** null when the test was left out */
+  selfIntersectingPairs: number | null;
+  degenerateTriangles: number;
+  duplicateTriangles: number;
+  watertight: boolean;
+  areaMm2: number;
+  volumeMm3: number | null;
+  size: Xyz;
+  min: Xyz;
+  max: Xyz;
+  /** the largest shells, at most fifty */
+  shellList: ShellFacts[];
+  findings: Finding[];
+}
+
+/**
+ * True when nothing stands between the mesh and the solid kernel: closed, no sheet lying upon another or upon itself, no
+ * crossing, a volume. Crossings not looked for do not count.
+ */
+export const isSound = (i: Inspection): boolean =>
+  i.watertight &&
+  i.nonManifoldVertices === 0 &&
+  i.duplicateTriangles === 0 &&
+  (i.flatShells ?? 0) === 0 &&
+  (i.selfIntersectingPairs ?? 0) === 0 &&
+  (i.volumeMm3 ?? 0) > 0;
