@@ -4,6 +4,7 @@ import { paramFacts } from '@jasmorphe/core/params/facts';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { keptParams, shownParams, type EditedOnCard } from '../src/stages/shownParams.ts';
 import { ownStep, stageIds, stepOfStage } from '../src/stages/stages.ts';
+import { toolIds } from '../src/tools/tools.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
 
 /** A step's params with something in every one of them. */
@@ -67,6 +68,12 @@ describe('the catalogue', () => {
     expect(new Set(stops).size).equal(stops.length);
     expect(stops).include.members(['intake', 'mend', 'size', 'hollow', 'divide', 'print']);
     for (const stop of stops) expect(stageIds as readonly unknown[]).include(stop);
+  });
+
+  it('the tools are the operations that make a skin beside those that lead a stop', () => {
+    const beside = operationNames.filter((n) => descriptionOf(n).makes === 'skin' && !descriptionOf(n).leads);
+    expect([...toolIds].sort()).eql(beside.sort());
+    for (const id of toolIds) expect(descriptionOf(id).words.rows?.length, id).greaterThan(1);
   });
 
   it('of several steps of one operation the last in force counts; undone ones only where none is', () => {

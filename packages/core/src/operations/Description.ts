@@ -10,6 +10,14 @@ export type Stop = 'intake' | 'mend' | 'size' | 'hollow' | 'divide' | 'layout' |
  */
 export type Makes = 'skin' | 'parts' | 'model' | 'reference' | 'nothing';
 
+/** One consequence of an operation, as cards and the command line list them. */
+export interface FigureRow<Report> {
+  label: string;
+  /** how it was measured */
+  method?: string;
+  of(report: Report, say: Speaker): string;
+}
+
 /** How an operation is spoken of. */
 export interface OperationWords<Params, Report> {
   /** one line for the forms, the command line and the API description */
@@ -24,6 +32,12 @@ export interface OperationWords<Params, Report> {
   figure?(params: Params, report: Report, say: Speaker): string;
   /** what a step keeps when it replays on another mesh; nothing is said where it is left out */
   replays?(params: Params, say: Speaker): string;
+  /** its consequences, one figure each */
+  rows?: readonly FigureRow<Report>[];
+  /** what came of it or why, in a sentence; empty where there is nothing to say */
+  says?(report: Report, say: Speaker): string;
+  /** what came of it piece by piece */
+  table?: { heads: readonly string[]; rows(report: Report, say: Speaker): string[][] };
   /** a word for the name of a file of what it made */
   fileWord?: string;
 }

@@ -39,6 +39,10 @@ export function lengthText(mm: number, unit: 'mm' | 'in', withUnit = true): stri
   return fixed(value, digits) + (withUnit ? ` ${unit}` : '');
 }
 
+/** Three sides, such as 12 × 30 × 40 mm. */
+export const sizeText = (size: { x: number; y: number; z: number }, length: (mm: number) => string): string =>
+  [size.x, size.y, size.z].map((mm) => length(mm)).join(' × ');
+
 /** How figures are said to whom it is said: lengths in the unit that was chosen. */
 export interface Speaker {
   length(mm: number): string;

@@ -1,5 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
+import type { OperationWords } from '@jasmorphe/core/operations/Description';
 import { useRunStepMutation, wordsOf } from '../app/api.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -51,6 +53,7 @@ function Field({
 /** A tool as a decision: its answers worked out side by side, one button to do it. */
 export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId: ToolId; onClose: () => void }) {
   const tool = tools[toolId];
+  const words = descriptionOf(toolId).words as OperationWords<object, unknown>;
   const dispatch = useAppDispatch();
   const length = useLength();
   const bench = useAppSelector((s) => s.bench);
@@ -77,14 +80,14 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
   const ready = preview.state === 'ready' ? preview.step : null;
   return (
     <Decision
-      step={tool.name}
+      step={words.title}
       question={tool.question}
       lead={tool.lead}
       options={options.map((o, i) => ({ name: o.name, preview: previews[i] }))}
-      rows={tool.rows.map((row) => ({
+      rows={(words.rows ?? []).map((row) => ({
         label: row.label,
         method: row.method,
-        cells: previews.map((p) => (p.state === 'ready' ? row.of(p.step.report, length) : null)),
+        cells: previews.map((p) => (p.state === 'ready' ? row.of(p.step.report, { length }) : null)),
       }))}
       chosen={chosen}
       onChoose={setChosen}
@@ -97,7 +100,7 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
         ) : option.params === null ? (
           option.wants
         ) : ready ? (
-          tool.says(ready.report, length)
+          words.says?.(ready.report, { length })
         ) : (
           'Being worked out on this mesh.'
         )
@@ -107,7 +110,7 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
         <Field key={f.id} field={f} value={values[f.id]} onChange={(v) => setChanged((c) => ({ ...c, [f.id]: v }))} />
       ))}
       action={{
-        label: tool.action,
+        label: words.button,
         disabled: adding.isLoading || option.params === null || preview.state === 'failed',
         run: () =>
           void add({ bodyId: body.id, operation: tool.id, params: option.params! })
@@ -131,7 +134,7 @@ export function ToolList({ onOpen }: { onOpen: (id: ToolId) => void }) {
       <div className="label">Also here</div>
       {toolIds.map((id) => (
         <button key={id} type="button" onClick={() => onOpen(id)} data-testid={`tool-${id}`}>
-          <b>{tools[id].name}</b>
+          <b>{descriptionOf(id).words.title}</b>
           <span>{tools[id].summary}</span>
         </button>
       ))}

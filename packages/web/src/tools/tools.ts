@@ -1,14 +1,6 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
-import type { CropReport } from '@jasmorphe/core/operations/crop/describe';
-import type { FootReport } from '@jasmorphe/core/operations/foot/describe';
-import type { MirrorReport } from '@jasmorphe/core/operations/mirror/describe';
-import type { RefineReport } from '@jasmorphe/core/operations/refine/describe';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
-import type { ScanReport } from '@jasmorphe/core/operations/scan/describe';
-import type { SimplifyReport } from '@jasmorphe/core/operations/simplify/describe';
-import type { ThickenReport } from '@jasmorphe/core/operations/thicken/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fixed, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import type { BenchState } from '../bench/benchSlice.ts';
 
 export const toolIds = ['crop', 'mirror', 'foot', 'refine', 'simplify', 'thicken', 'scan'] as const;
@@ -33,21 +25,17 @@ export interface ToolOption {
 }
 
 /** What else can be done with a skin beside mending it, as a question with its answers side by side. */
-export interface Tool<R> {
+export interface Tool {
   id: ToolId & OperationName;
-  name: string;
   summary: string;
   question: string;
   lead: string;
-  action: string;
   /** a place on the model may be picked */
   asksForPoint?: boolean;
   fields: (body: BodyView) => ToolField[];
   options: (body: BodyView, values: Record<string, number | null>, bench: BenchState) => ToolOption[];
   /** the answer to begin with */
   advised: (body: BodyView) => number;
-  rows: { label: string; method?: string; of: (r: R, length: (mm: number) => string) => string }[];
-  says: (r: R, length: (mm: number) => string) => string;
 }
 
 const diagonal = (body: BodyView): number => Math.hypot(...Object.values(body.mesh.facts.size));
@@ -55,13 +43,11 @@ const round = (x: number): number => Number(x.toPrecision(2));
 const has = (body: BodyView, code: string): boolean =>
   body.mesh.facts.findings.some((f) => f.code.replace(/-\d+$/, '') === code);
 
-const crop: Tool<CropReport> = {
+const crop: Tool = {
   id: 'crop',
-  name: 'Crop',
   summary: 'Take off the ground, strays, or all outside a box',
   question: 'What does not belong to the model?',
   lead: 'Cut edges stay open for Mend to close.',
-  action: 'Crop',
   asksForPoint: true,
   fields: (body) => {
     const { min, max } = body.mesh.facts;
@@ -102,31 +88,13 @@ const crop: Tool<CropReport> = {
     ];
   },
   advised: (body) => (has(body, 'ground') ? 0 : 1),
-  rows: [
-    { label: 'Triangles left', of: (r) => whole(r.trianglesAfter) },
-    { label: 'Strays dropped', of: (r) => whole(r.straysDropped) },
-    { label: 'Largest stray', of: (r, length) => (r.strays.length > 0 ? length(r.strays[0].spanMm) : '—') },
-    { label: 'Ground', of: (r) => (r.ground ? `${fixed(r.ground.areaMm2 / 100, 0)} cm²` : '—') },
-    { label: 'Height', of: (r, length) => length(r.size.z) },
-  ],
-  says: (r, length) =>
-    r.ground
-      ? `The ground is flat within ${length(r.ground.flatMm)}; the cut lies just above it.`
-      : r.straysDropped > 0
-        ? `${whole(r.straysDropped)} loose pieces go: ${r.strays
-            .slice(0, 6)
-            .map((p) => `${whole(p.triangles)} triangles, ${length(p.spanMm)} across`)
-            .join('; ')}${r.straysDropped > 6 ? ' …' : '.'}`
-        : 'Nothing hangs loose.',
 };
 
-const mirror: Tool<MirrorReport> = {
+const mirror: Tool = {
   id: 'mirror',
-  name: 'Mirror',
   summary: 'Make a whole of half a model, its seam welded',
   question: 'Across which seam shall the half be mirrored?',
   lead: 'The seam is found from the open edges, or lies where you say.',
-  action: 'Mirror',
   fields: () => [
     { id: 'at', label: 'Seam at', hint: 'Along the axis; found if left empty', kind: 'place', value: null },
     { id: 'weld', label: 'Weld within', hint: 'Points this near are set on the seam', kind: 'length', value: null },
@@ -139,23 +107,13 @@ const mirror: Tool<MirrorReport> = {
     })),
   ],
   advised: () => 0,
-  rows: [
-    { label: 'Seam', of: (r, length) => `${r.axis} ${length(r.atMm)}` },
-    { label: 'Points welded', of: (r) => whole(r.seamVertices) },
-    { label: 'Open edges left', of: (r) => whole(r.openEdges) },
-    { label: 'Width', of: (r, length) => length(r.size.x) },
-    { label: 'Depth', of: (r, length) => length(r.size.y) },
-  ],
-  says: (r) => (r.openEdges === 0 ? 'The whole is closed.' : 'Some edges stay open; Mend closes them.'),
 };
 
-const foot: Tool<FootReport> = {
+const foot: Tool = {
   id: 'foot',
-  name: 'Foot',
   summary: 'Cut the bottom flat to stand on',
   question: 'How much shall come off the bottom?',
   lead: 'The lowest cut that gives most of the contact to be had low down is proposed.',
-  action: 'Cut the foot',
   fields: () => [{ id: 'height', label: 'Cut off', hint: 'Your own height', kind: 'length', value: null }],
   options: (body, v) => [
     { name: 'Proposed', params: {} },
@@ -166,26 +124,13 @@ const foot: Tool<FootReport> = {
       : { name: 'Yours', params: null, wants: 'Type a height below.' },
   ],
   advised: () => 0,
-  rows: [
-    { label: 'Cut off', of: (r, length) => length(r.heightMm) },
-    {
-      label: 'Contact',
-      method: 'area of the section, holes left out',
-      of: (r) => `${fixed(r.contactAreaMm2 / 100, 1)} cm²`,
-    },
-    { label: 'Lost', of: (r) => (r.removedVolumeMm3 === null ? '—' : volumeText(r.removedVolumeMm3)) },
-  ],
-  says: (r, length) =>
-    `It then stands on ${fixed(r.contactAreaMm2 / 100, 1)} cm², ${length(r.heightMm)} above the old bottom.`,
 };
 
-const refine: Tool<RefineReport> = {
+const refine: Tool = {
   id: 'refine',
-  name: 'Refine',
   summary: 'Round off the facets of a coarse sculpt, creases kept',
   question: 'How far may facets stand off the curve?',
   lead: 'Old corners stay where they are; flats and creases stay flat and sharp.',
-  action: 'Refine',
   fields: () => [
     {
       id: 'crease',
@@ -204,49 +149,25 @@ const refine: Tool<RefineReport> = {
     }));
   },
   advised: () => 1,
-  rows: [
-    { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
-    {
-      label: 'Facets stood off',
-      of: (r, length) => length(r.chordErrorBeforeMm),
-      method: 'farthest of edges from the curve through their normals',
-    },
-    { label: 'stand off now', of: (r, length) => length(r.chordErrorAfterMm) },
-    { label: 'Deviation, worst', of: (r, length) => length(r.deviation.maxMm) },
-    { label: 'Crossings', of: (r) => whole(r.selfIntersectingPairs) },
-  ],
-  says: (r) => r.note,
 };
-const simplify: Tool<SimplifyReport> = {
+const simplify: Tool = {
   id: 'simplify',
-  name: 'Simplify',
   summary: 'Take triangles out of a heavy scan where they tell nothing',
   question: 'How far may the skin move?',
   lead: 'Fewer triangles make every later step quicker. What moves is measured both ways.',
-  action: 'Simplify',
   fields: () => [{ id: 'tolerance', label: 'Tolerance', hint: 'Your own', kind: 'length', value: null }],
   options: (body, v) => {
     const t = v.tolerance ?? diagonal(body) / 5000;
     return [t / 3, t, t * 3].map((x) => ({ name: `${round(x)} mm`, params: { tolerance: round(x) } }));
   },
   advised: () => 1,
-  rows: [
-    { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
-    { label: 'of', of: (r) => whole(r.trianglesBefore) },
-    { label: 'Deviation, worst', of: (r, length) => length(r.deviation.maxMm) },
-    { label: 'typical', of: (r, length) => length(r.deviation.meanMm) },
-    { label: 'Valid solid', of: (r) => (r.sound ? 'yes' : 'no') },
-  ],
-  says: (r) => r.note,
 };
 
-const scan: Tool<ScanReport> = {
+const scan: Tool = {
   id: 'scan',
-  name: 'Stand-in scan',
   summary: 'Make a dirty scan of a clean model, to practise mending on',
   question: 'How bad shall the scan be?',
   lead: 'Noise, holes where a camera does not see, crumbs, ground, triangles turned round. Undo brings the model back.',
-  action: 'Scan it',
   fields: () => [{ id: 'seed', label: 'Seed', hint: 'Another seed, another scan', kind: 'whole', value: 1 }],
   options: (_, v) =>
     [
@@ -255,22 +176,13 @@ const scan: Tool<ScanReport> = {
       { name: 'Hopeless', severity: 1 },
     ].map((o) => ({ name: o.name, params: { severity: o.severity, seed: v.seed ?? 1 } })),
   advised: () => 1,
-  rows: [
-    { label: 'Triangles', of: (r) => whole(r.after.triangles) },
-    { label: 'Open loops', of: (r) => whole(r.after.openLoops) },
-    { label: 'Pieces', of: (r) => whole(r.after.shells) },
-    { label: 'Noise', of: (r, length) => length(r.flaws.noiseMm) },
-  ],
-  says: () => 'Practice material: the same seed gives the same scan.',
 };
 
-const thicken: Tool<ThickenReport> = {
+const thicken: Tool = {
   id: 'thicken',
-  name: 'Thicken',
   summary: 'Grow walls that are too thin, and only those',
   question: 'Where shall thin walls grow?',
   lead: 'Walls thicker than the least keep every triangle. A wall with one open and one sheltered side can grow on either.',
-  action: 'Thicken',
   fields: () => [
     {
       id: 'min',
@@ -287,17 +199,6 @@ const thicken: Tool<ThickenReport> = {
       { name: 'Inward', side: 'inward' },
     ].map((o) => ({ name: o.name, params: { side: o.side, ...(v.min === null ? {} : { min: v.min }) } })),
   advised: () => 0,
-  rows: [
-    { label: 'Thin skin before', of: (r) => `${fixed(r.thinBeforePct, 1)} %` },
-    { label: 'after', of: (r) => `${fixed(r.thinAfterPct, 1)} %` },
-    { label: 'Material added', of: (r) => volumeText(r.addedMm3) },
-    { label: 'Deviation, worst', of: (r, length) => length(r.deviation.maxMm) },
-    { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
-  ],
-  says: (r) => r.note,
 };
 
-export const tools = { crop, mirror, foot, refine, simplify, thicken, scan } as unknown as Record<
-  ToolId,
-  Tool<unknown>
->;
+export const tools: Record<ToolId, Tool> = { crop, mirror, foot, refine, simplify, thicken, scan };

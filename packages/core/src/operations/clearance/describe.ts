@@ -1,3 +1,4 @@
+import { fixed } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsBoolean, IsObject, IsOptional } from 'class-validator';
 import { referenceKinds, type ReferenceKind } from '../../reference/ReferenceBody.ts';
@@ -78,5 +79,29 @@ export const description = describe<'clearance', ClearanceParams, ClearanceRepor
     title: 'Clearance',
     done: 'Tried on',
     button: 'Try it on',
+    rows: [
+      { label: 'Body', of: (r) => r.body },
+      { label: 'Tightest', of: (r, { length }) => length(r.leastMm), method: 'lining taken off' },
+      { label: 'typical', of: (r, { length }) => length(r.typicalMm) },
+      {
+        label: 'Touching',
+        of: (r) => `${fixed(r.touchingPct, 1)} %`,
+        method: 'share of the inside with less than room for the lining',
+      },
+      {
+        label: 'Fits at',
+        of: (r) => (r.suggestedFactor === null ? '—' : `×${fixed(r.suggestedFactor, 3)}`),
+        method: 'just gives the clearance asked for at its narrowest place',
+      },
+      {
+        label: 'Sees',
+        of: (r) =>
+          r.sight ? `${fixed(Math.min(r.sight.both.leftDeg, r.sight.both.rightDeg), 0)}° to either side` : '—',
+      },
+      {
+        label: 'Breath',
+        of: (r) => (r.breathOfWindpipes === null ? '—' : `${fixed(r.breathOfWindpipes, 1)} windpipes`),
+      },
+    ],
   },
 });

@@ -1,5 +1,5 @@
+import { fixed, whole } from '../../words/numbers.ts';
 import { Param, saysWhen } from '../../params/Param.ts';
-import { whole } from '../../words/numbers.ts';
 import { IsBoolean, IsIn, IsNumber, IsOptional } from 'class-validator';
 import type { Ground } from '../../mesh/ground.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
@@ -83,6 +83,22 @@ export const description = describe<'crop', CropParams, CropReport>({
     button: 'Crop',
     figure: (_, r) => `−${whole(r.trianglesBefore - r.trianglesAfter)}`,
     replays: () => 'the crop keeps its place',
+    rows: [
+      { label: 'Triangles left', of: (r) => whole(r.trianglesAfter) },
+      { label: 'Strays dropped', of: (r) => whole(r.straysDropped) },
+      { label: 'Largest stray', of: (r, { length }) => (r.strays.length > 0 ? length(r.strays[0].spanMm) : '—') },
+      { label: 'Ground', of: (r) => (r.ground ? `${fixed(r.ground.areaMm2 / 100, 0)} cm²` : '—') },
+      { label: 'Height', of: (r, { length }) => length(r.size.z) },
+    ],
+    says: (r, { length }) =>
+      r.ground
+        ? `The ground is flat within ${length(r.ground.flatMm)}; the cut lies just above it.`
+        : r.straysDropped > 0
+          ? `${whole(r.straysDropped)} loose pieces go: ${r.strays
+              .slice(0, 6)
+              .map((p) => `${whole(p.triangles)} triangles, ${length(p.spanMm)} across`)
+              .join('; ')}${r.straysDropped > 6 ? ' …' : '.'}`
+          : 'Nothing hangs loose.',
     fileWord: 'cropped',
   },
 });

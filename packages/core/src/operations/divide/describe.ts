@@ -1,5 +1,6 @@
+import { proofMethod, proofText } from '../proofWords.ts';
+import { fixed, whole, countOf, volumeText, areaText, sizeText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
-import { whole, countOf, type Speaker } from '../../words/numbers.ts';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
@@ -121,5 +122,29 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
     figure: (_, r) => countOf(r.parts.length, 'part'),
     replays: ({ at }) =>
       at ? 'divide keeps its own cuts' : 'divide cuts for the same bed, in as many parts as it then takes',
+    rows: [
+      { label: 'Parts', of: (r) => whole(r.parts.length) },
+      { label: 'Fit', of: (r) => whole(r.parts.filter((p) => p.fits).length), method: 'in some pose' },
+      {
+        label: 'Glue area',
+        of: (r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`,
+        method: 'area of the model in the planes of the cuts',
+      },
+      { label: 'Joins', of: (r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2) },
+      { label: 'Sound solids', of: (r) => proofText(r.proof), method: proofMethod },
+    ],
+    says: (r) => r.reason,
+    table: {
+      heads: ['Part', 'Size', 'Lies', 'Foot', 'Volume', 'Fits'],
+      rows: (r, { length }) =>
+        r.parts.map((p) => [
+          p.tag,
+          sizeText(p.size, length),
+          `${length(p.heightMm)} high`,
+          areaText(p.footMm2),
+          volumeText(p.volumeMm3),
+          p.fits ? 'yes' : 'no',
+        ]),
+    },
   },
 });

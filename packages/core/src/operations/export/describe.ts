@@ -1,3 +1,4 @@
+import { whole } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
 import { exportFormats, type ExportFormat } from '../../formats/exportFormats.ts';
@@ -43,5 +44,11 @@ export const description = describe<'export', ExportParams, ExportReport>({
     title: 'Export',
     done: 'Exported',
     button: 'Fetch',
+    rows: [
+      { label: 'Format', of: (r) => r.format },
+      { label: 'Triangles', of: (r) => whole(r.triangles) },
+      { label: 'Shells', of: (r) => whole(r.shells) },
+      { label: 'Valid solid', of: (r) => (r.sound ? 'yes' : 'no') },
+    ],
   },
 });

@@ -1,3 +1,4 @@
+import { fixed } from '../../words/numbers.ts';
 import type { BedFit } from '../../planning/bedFit.ts';
 import { Param } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
@@ -29,5 +30,10 @@ export const description = describe<'fit', FitParams, BedFit>({
     title: 'Fit',
     done: 'Turned on the bed',
     button: 'Turn it',
+    rows: [
+      { label: 'Fits', of: (r) => (r.fits ? 'yes' : 'no'), method: '3 000 poses, then a climb from the best' },
+      { label: 'Largest factor', of: (r) => `×${fixed(r.largestFactor, 3)}`, method: 'in any pose' },
+      { label: 'Turned flat', of: (r) => `×${fixed(r.flatFactor, 3)}`, method: 'about the vertical only' },
+    ],
   },
 });

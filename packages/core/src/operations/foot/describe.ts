@@ -1,5 +1,5 @@
+import { fixed, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
-import { fixed } from '../../words/numbers.ts';
 import { IsOptional } from 'class-validator';
 import { IsDirection, IsLengthMm } from '../../params/checks.ts';
 import { describe, type Proven } from '../Description.ts';
@@ -50,6 +50,17 @@ export const description = describe<'foot', FootParams, FootReport & Proven>({
     button: 'Cut the foot',
     figure: (_, r, { length }) => length(r.heightMm),
     replays: () => 'the foot is cut again',
+    rows: [
+      { label: 'Cut off', of: (r, { length }) => length(r.heightMm) },
+      {
+        label: 'Contact',
+        method: 'area of the section, holes left out',
+        of: (r) => `${fixed(r.contactAreaMm2 / 100, 1)} cm²`,
+      },
+      { label: 'Lost', of: (r) => (r.removedVolumeMm3 === null ? '—' : volumeText(r.removedVolumeMm3)) },
+    ],
+    says: (r, { length }) =>
+      `It then stands on ${fixed(r.contactAreaMm2 / 100, 1)} cm², ${length(r.heightMm)} above the old bottom.`,
     fileWord: 'foot',
   },
 });

@@ -1,5 +1,6 @@
+import { proofMethod, proofText } from '../proofWords.ts';
+import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
-import { fixed, countOf } from '../../words/numbers.ts';
 import { IsBoolean, IsInt, IsOptional, Max, Min } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
@@ -87,6 +88,25 @@ export const description = describe<'hollow', HollowParams, HollowReport & Prove
     button: 'Hollow it',
     figure: ({ wall }, _, { length }) => length(wall),
     replays: ({ wall }, { length }) => `hollow keeps its wall of ${length(wall)}`,
+    rows: [
+      {
+        label: 'Wall, least',
+        of: (r, { length }) => length(r.wall.minMm),
+        method: 'rays from points spread over the skin',
+      },
+      { label: 'typical', of: (r, { length }) => length(r.wall.medianMm) },
+      { label: 'Cavities', of: (r) => whole(r.cavities.length) },
+      { label: 'Drains', of: (r) => whole(r.cavities.reduce((n, c) => n + c.drains.length, 0)) },
+      { label: 'Solid', of: (r) => volumeText(r.solidVolumeMm3) },
+      { label: 'Hollowed', of: (r) => volumeText(r.volumeMm3) },
+      { label: 'Saved', of: (r) => `${fixed(r.savedPct, 1)} %` },
+      {
+        label: 'Trapped liquid',
+        of: (r) => volumeText(r.trappedMm3, true),
+        method: 'what cannot run out in the pose given by up',
+      },
+      { label: 'Sound solid', of: (r) => proofText(r.proof), method: proofMethod },
+    ],
     fileWord: 'hollow',
   },
 });

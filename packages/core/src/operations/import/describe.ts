@@ -1,5 +1,5 @@
+import { whole, sizeText } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
-import { whole } from '../../words/numbers.ts';
 import { IsIn, IsInt, IsOptional, Max, Min } from 'class-validator';
 import type { FileWords } from '../../formats/threeMf.ts';
 import { lengthUnits, type LengthUnit, type StatedUnit } from '../../formats/units.ts';
@@ -64,6 +64,17 @@ export const description = describe<'import', ImportParams, ImportReport>({
     done: 'Imported',
     button: 'This is right',
     figure: (_, r) => whole(r.triangles),
+    rows: [
+      { label: 'Format', of: (r) => r.format },
+      { label: 'Triangles', of: (r) => whole(r.triangles) },
+      { label: 'Size', of: (r, { length }) => sizeText(r.size, length) },
+      {
+        label: 'Unit',
+        of: (r) =>
+          `${r.unit}, ${r.unitFrom === 'file' ? 'as the file states' : r.unitFrom === 'given' ? 'as given' : `guessed: ${r.unitReason}`}`,
+      },
+    ],
+    says: (r) => r.notes.join(' '),
     fileWord: '',
   },
 });

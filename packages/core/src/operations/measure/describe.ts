@@ -36,5 +36,7 @@ export const description = describe<'measure', MeasureParams, Measured>({
     title: 'Measure',
     done: 'Measured',
     button: 'Measure',
+    rows: [{ label: 'Length', of: (r, { length }) => length(r.lengthMm) }],
+    says: (r) => `${r.says.charAt(0).toUpperCase()}${r.says.slice(1)}.`,
   },
 });

@@ -1,5 +1,5 @@
+import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
-import { countOf } from '../../words/numbers.ts';
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
 import type { Inspection } from '../../inspect/Inspection.ts';
@@ -125,6 +125,48 @@ export const description = describe<'mend', MendParams, MendReport>({
     button: 'Mend it',
     figure: (_, r, { length }) => `${r.method}, dev ${length(r.deviation.maxMm)}`,
     replays: () => 'mending is worked out anew',
+    rows: [
+      {
+        label: 'Valid solid',
+        of: (r) => (r.sound ? 'yes' : 'no'),
+        method: 'closed, consistently turned, free of crossings; exact predicates',
+      },
+      { label: 'How', of: (r) => r.parts.map((p) => `${countOf(p.shells, 'shell')} by ${p.method}`).join(', ') },
+      { label: 'Triangles', of: (r) => `${whole(r.after.triangles)}, were ${whole(r.before.triangles)}` },
+      {
+        label: 'Triangles kept',
+        of: (r) => `${fixed(r.untouchedPct, 1)} %`,
+        method: 'share of the old triangles with the same three corners',
+      },
+      {
+        label: 'Deviation, worst',
+        of: (r, { length }) => length(r.deviation.maxMm),
+        method: 'of the old skin and what stands for it, two-way; patches are counted apart',
+      },
+      {
+        label: 'typical',
+        of: (r, { length }) => length(r.deviation.meanMm),
+        method: 'mean over evenly spread samples',
+      },
+      {
+        label: 'Patches reach',
+        of: (r, { length }) => (r.patches ? length(r.patches.farthestMm) : '—'),
+        method: 'how far what closes a hole lies from the old skin; nothing says where the skin was',
+      },
+      {
+        label: 'and hold',
+        of: (r) => (r.patches ? `${r.patches.bulgeMm3 > 0 ? '+' : ''}${volumeText(r.patches.bulgeMm3)}` : '—'),
+        method: 'volume beyond a cone from the middle of each rim',
+      },
+      {
+        label: 'Volume',
+        of: (r) =>
+          r.volumeChangePct === null ? '—' : `${r.volumeChangePct > 0 ? '+' : ''}${fixed(r.volumeChangePct, 2)} %`,
+        method: 'against the volume before, where there was one',
+      },
+      { label: 'Shells', of: (r) => `${whole(r.after.shells)}, were ${whole(r.before.shells)}` },
+    ],
+    says: (r) => r.reason,
     fileWord: 'mended',
   },
 });

@@ -1,3 +1,4 @@
+import { whole } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
 import { IsIn, IsNumber, IsOptional } from 'class-validator';
 import { axes, type Axis } from '../../mesh/axes.ts';
@@ -60,6 +61,14 @@ export const description = describe<'mirror', MirrorParams, MirrorReport & Prove
     done: 'Mirrored',
     button: 'Mirror',
     figure: (_, r) => `across ${r.axis}`,
+    rows: [
+      { label: 'Seam', of: (r, { length }) => `${r.axis} ${length(r.atMm)}` },
+      { label: 'Points welded', of: (r) => whole(r.seamVertices) },
+      { label: 'Open edges left', of: (r) => whole(r.openEdges) },
+      { label: 'Width', of: (r, { length }) => length(r.size.x) },
+      { label: 'Depth', of: (r, { length }) => length(r.size.y) },
+    ],
+    says: (r) => (r.openEdges === 0 ? 'The whole is closed.' : 'Some edges stay open; Mend closes them.'),
     fileWord: 'whole',
   },
 });

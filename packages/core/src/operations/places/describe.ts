@@ -1,3 +1,4 @@
+import { fixed, whole } from '../../words/numbers.ts';
 import type { PlaceVerdict } from '../../planning/places.ts';
 import { Param } from '../../params/Param.ts';
 import { IsArray, IsOptional } from 'class-validator';
@@ -38,5 +39,18 @@ export const description = describe<'places', PlacesParams, { places: PlaceVerdi
     title: 'Places',
     done: 'Tried in places',
     button: 'Try the places',
+    rows: [
+      { label: 'Fits in', of: (r) => `${whole(r.places.filter((p) => p.fits).length)} of ${whole(r.places.length)}` },
+    ],
+    table: {
+      heads: ['Place', 'Fits', 'Largest factor', 'Parts that fit'],
+      rows: (r) =>
+        r.places.map((p) => [
+          p.name,
+          p.fits ? 'yes' : 'no',
+          Number.isFinite(p.largestFactor) ? `×${fixed(p.largestFactor, 2)}` : 'any',
+          p.parts ? `${whole(p.parts.fit)} of ${whole(p.parts.of)}` : '—',
+        ]),
+    },
   },
 });

@@ -1,5 +1,5 @@
+import { fixed, whole, volumeText, areaText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
-import { fixed, type Speaker } from '../../words/numbers.ts';
 import { IsOptional } from 'class-validator';
 import { figures } from '../../trade/figures.ts';
 import { IsDirection, IsLengthMm, IsMm } from '../../params/checks.ts';
@@ -63,6 +63,18 @@ export const description = describe<'recut', RecutParams, RecutReport & Proven>(
     done: 'Recut',
     button: 'Recut',
     figure: (_, r, { length }) => `at ${length(r.cutAtMm)}`,
+    rows: [
+      {
+        label: 'Cut at',
+        of: (r, { length }) => length(r.cutAtMm),
+        method: 'on a layer boundary, above the lowest point',
+      },
+      { label: 'Layers kept', of: (r) => whole(r.layersKept) },
+      { label: 'Left to print', of: (r) => volumeText(r.remainingVolumeMm3) },
+      { label: 'high', of: (r, { length }) => length(r.remainingHeightMm) },
+      { label: 'Contact', of: (r) => areaText(r.contactAreaMm2), method: 'area of the cut face' },
+      { label: 'in areas', of: (r) => whole(r.islandsAtCut), method: 'each is glued by itself' },
+    ],
     fileWord: 'rest',
   },
 });

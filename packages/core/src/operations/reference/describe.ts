@@ -1,3 +1,4 @@
+import { sizeText } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsObject, IsOptional } from 'class-validator';
 import type { Vec3, Xyz } from '../../mesh/TriMesh.ts';
@@ -40,5 +41,14 @@ export const description = describe<'reference', ReferenceParams, ReferenceRepor
     title: 'Reference body',
     done: 'Made as a reference body',
     button: 'Add the body',
+    rows: [
+      { label: 'Body', of: (r) => r.kind },
+      { label: 'Size', of: (r, { length }) => sizeText(r.size, length) },
+    ],
+    table: {
+      heads: ['Measure', ''],
+      rows: (r, { length }) => Object.entries(r.measures).map(([name, mm]) => [name, length(mm)]),
+    },
+    says: (r) => `${r.source}.`,
   },
 });

@@ -1,5 +1,5 @@
-import { Param, saysLength } from '../../params/Param.ts';
 import { whole } from '../../words/numbers.ts';
+import { Param, saysLength } from '../../params/Param.ts';
 import { IsNumber, IsOptional, Max, Min } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
 import { figures } from '../../trade/figures.ts';
@@ -48,6 +48,18 @@ export const description = describe<'refine', RefineParams, RefineReport & Prove
     done: 'Refined',
     button: 'Refine',
     figure: (_, r) => whole(r.trianglesAfter),
+    rows: [
+      { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
+      {
+        label: 'Facets stood off',
+        of: (r, { length }) => length(r.chordErrorBeforeMm),
+        method: 'farthest of edges from the curve through their normals',
+      },
+      { label: 'stand off now', of: (r, { length }) => length(r.chordErrorAfterMm) },
+      { label: 'Deviation, worst', of: (r, { length }) => length(r.deviation.maxMm) },
+      { label: 'Crossings', of: (r) => whole(r.selfIntersectingPairs) },
+    ],
+    says: (r) => r.note,
     fileWord: 'refined',
   },
 });

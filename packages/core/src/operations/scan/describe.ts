@@ -1,5 +1,5 @@
-import { Param } from '../../params/Param.ts';
 import { fixed, whole } from '../../words/numbers.ts';
+import { Param } from '../../params/Param.ts';
 import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
 import type { Inspection } from '../../inspect/Inspection.ts';
 import type { ScanFlaws } from './standIn.ts';
@@ -52,6 +52,13 @@ export const description = describe<'scan', ScanParams, ScanReport>({
     done: 'Scanned by stand-in',
     button: 'Scan it',
     figure: ({ seed }) => `seed ${whole(seed)}`,
+    rows: [
+      { label: 'Triangles', of: (r) => whole(r.after.triangles) },
+      { label: 'Open loops', of: (r) => whole(r.after.openLoops) },
+      { label: 'Pieces', of: (r) => whole(r.after.shells) },
+      { label: 'Noise', of: (r, { length }) => length(r.flaws.noiseMm) },
+    ],
+    says: () => 'Practice material: the same seed gives the same scan.',
     fileWord: 'scanned',
   },
 });

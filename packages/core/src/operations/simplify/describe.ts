@@ -1,5 +1,5 @@
-import { Param, saysLength } from '../../params/Param.ts';
 import { whole } from '../../words/numbers.ts';
+import { Param, saysLength } from '../../params/Param.ts';
 import { IsInt, IsOptional, Max, Min } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
 import { IsLengthMm } from '../../params/checks.ts';
@@ -47,6 +47,14 @@ export const description = describe<'simplify', SimplifyParams, SimplifyReport &
     done: 'Simplified',
     button: 'Simplify',
     figure: (_, r) => whole(r.trianglesAfter),
+    rows: [
+      { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
+      { label: 'of', of: (r) => whole(r.trianglesBefore) },
+      { label: 'Deviation, worst', of: (r, { length }) => length(r.deviation.maxMm) },
+      { label: 'typical', of: (r, { length }) => length(r.deviation.meanMm) },
+      { label: 'Valid solid', of: (r) => (r.sound ? 'yes' : 'no') },
+    ],
+    says: (r) => r.note,
     fileWord: 'simplified',
   },
 });

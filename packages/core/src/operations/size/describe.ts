@@ -1,5 +1,5 @@
+import { fixed, countOf, sizeText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
-import { fixed, countOf, type Speaker } from '../../words/numbers.ts';
 import { type Axis, axes } from '../../mesh/axes.ts';
 import { IsIn, IsOptional } from 'class-validator';
 import type { Reading, Averaged } from '../../measuring/readings.ts';
@@ -137,6 +137,23 @@ export const description = describe<'size', SizeParams, SizeReport>({
           : p.bed
             ? 'size fills the same bed'
             : 'size keeps its ways and figures',
+    rows: [
+      {
+        label: 'Factor',
+        of: ({ factor }) =>
+          `×${[...new Set([factor.x, factor.y, factor.z])].map((f) => Number(f.toPrecision(6))).join(' × ')}`,
+      },
+      { label: 'Before', of: (r, { length }) => sizeText(r.before, length) },
+      { label: 'Now', of: (r, { length }) => sizeText(r.size, length) },
+      { label: 'Once cooled', of: (r, { length }) => sizeText(r.cooled, length), method: 'after the shrinkage given' },
+      { label: 'Volume', of: (r) => `×${Number(r.volumeFactor.toPrecision(4))}` },
+    ],
+    says: (r) =>
+      r.oval > 1
+        ? `Round things become ovals of ${fixed(r.oval, 2)} to 1.`
+        : r.averaged && r.averaged.spreadPct > 0
+          ? `The readings differ by ${fixed(r.averaged.spreadPct, 1)} %.`
+          : '',
     fileWord: 'sized',
   },
 });

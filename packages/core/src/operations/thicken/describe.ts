@@ -1,3 +1,4 @@
+import { fixed, whole, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
 import { IsIn, IsOptional } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
@@ -52,6 +53,14 @@ export const description = describe<'thicken', ThickenParams, ThickenReport & Pr
     button: 'Thicken',
     figure: (_, r, { length }) => `to ${length(r.minMm)}`,
     replays: ({ min }, { length }) => `walls are grown to ${length(min)} again`,
+    rows: [
+      { label: 'Thin skin before', of: (r) => `${fixed(r.thinBeforePct, 1)} %` },
+      { label: 'after', of: (r) => `${fixed(r.thinAfterPct, 1)} %` },
+      { label: 'Material added', of: (r) => volumeText(r.addedMm3) },
+      { label: 'Deviation, worst', of: (r, { length }) => length(r.deviation.maxMm) },
+      { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
+    ],
+    says: (r) => r.note,
     fileWord: 'thickened',
   },
 });

@@ -1,3 +1,4 @@
+import { fixed, areaText } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
 import type { Flats } from '../../inspect/facets.ts';
@@ -52,5 +53,25 @@ export const description = describe<'thickness', ThicknessParams, ThicknessRepor
     title: 'Walls',
     done: 'Measured for walls',
     button: 'Measure the walls',
+    rows: [
+      { label: 'Thinnest', of: (r, { length }) => length(r.minMm), method: 'rays along the inward normal' },
+      { label: '5 % are under', of: (r, { length }) => length(r.p05Mm) },
+      { label: 'typical', of: (r, { length }) => length(r.medianMm) },
+      {
+        label: 'Thin skin',
+        of: (r) => (r.belowMinAreaPct === null ? '—' : `${fixed(r.belowMinAreaPct, 1)} %, ${areaText(r.thinAreaMm2)}`),
+        method: 'below the least wall given',
+      },
+    ],
+    table: {
+      heads: ['Thin at', 'Least', 'Across', 'Area'],
+      rows: (r, { length }) =>
+        r.places.map((p) => [
+          [p.at.x, p.at.y, p.at.z].map((c) => fixed(c, 1)).join(', '),
+          length(p.leastMm),
+          length(p.spanMm),
+          areaText(p.areaMm2),
+        ]),
+    },
   },
 });
