@@ -7,7 +7,17 @@ ensureInstalled();
 ensureBuilt();
 process.chdir(root);
 const env = { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json') };
-for (const name of ['reading', 'inspecting', 'mending', 'sizing', 'hollowing', 'cutting', 'section', 'bundle'])
+for (const name of [
+  'reading',
+  'inspecting',
+  'mending',
+  'sizing',
+  'hollowing',
+  'cutting',
+  'section',
+  'bundle',
+  'starting',
+])
   spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
     stdio: 'inherit',
     env,

@@ -44,7 +44,7 @@ const sources = [
 /** Builds what has changed since the last build. */
 export function ensureBuilt() {
   const stamp = join(root, '.cache', 'built');
-  const files = ['package-lock.json', 'tsconfig.base.json', 'packages/web/vite.config.ts', 'packages/web/index.html'];
+  const files = ['package-lock.json', 'tsconfig.base.json', 'packages/web/vite.config.ts', 'packages/cli/vite.config.ts', 'packages/web/index.html'];
   const changed = Math.max(...sources.map((s) => newest(join(root, s))), ...files.map((f) => at(join(root, f))));
   if (
     at(stamp) >= changed &&
@@ -70,7 +70,8 @@ export function build() {
     'packages/cli',
     'demo',
   ]);
-  run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages/web') });
+  for (const name of ['cli', 'web'])
+    run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages', name) });
   const { initialKb } = firstLoad(join(root, 'packages/web/dist'));
   if (initialKb > mostKb)
     throw new Error(

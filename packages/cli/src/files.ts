@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, dirname, extname, join, resolve } from 'node:path';
 import { statesUnit } from '@jasmorphe/core/formats/readMesh';
 import { guessUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
+import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import type { RunContext } from '@jasmorphe/core/run/context';
 import { MeshError } from '@jasmorphe/core/mesh/MeshError';
@@ -27,8 +29,82 @@ const reasons: Record<string, string> = {
 export const reasonOf = (error: unknown): string =>
   reasons[(error as NodeJS.ErrnoException).code ?? ''] ?? (error as Error).message;
 
+/** All that comes in on standard input. */
+async function standardInput(): Promise<Uint8Array> {
+  const pieces: Buffer[] = [];
+  for await (const piece of process.stdin) pieces.push(piece as Buffer);
+  return Buffer.concat(pieces);
+}
+
 /**
- * Reads and imports a mesh file.
+ * The files named: a pattern with * or ? in its last part stands for those it matches, in the order of their names.
+ *
+ * @throws MeshError when a pattern matches none
+ */
+export async function filesOf(given: readonly string[]): Promise<string[]> {
+  const out: string[] = [];
+  for (const path of given) {
+    const name = basename(path);
+    if (!/[*?]/.test(name) || existsSync(path)) {
+      out.push(path);
+      continue;
+    }
+    const parts = name.split(/([*?])/).map((p) => (p === '*' ? '.*' : p === '?' ? '.' : p.replace(/[^\w]/g, '\\$&')));
+    const pattern = new RegExp(`^${parts.join('')}$`, 'u');
+    const folder = dirname(path);
+    const found = await readdir(folder).catch(() => [] as string[]);
+    const matching = found.filter((f) => pattern.test(f) && (name.startsWith('.') || !f.startsWith('.'))).sort();
+    if (matching.length === 0) throw new MeshError('cannot', `No file matches "${path}".`, 'Check the path.');
+    out.push(...matching.map((f) => join(folder, f)));
+  }
+  return out;
+}
+
+/**
+ * Where each of several files is written: into the folder, under its own name, in its own format where that can be
+ * written, else as 3MF.
+ */
+export function outputsOf(folder: string, files: readonly string[]): string[] {
+  const taken = new Set<string>();
+  return files.map((file) => {
+    const name = file === '-' ? 'stdin.stl' : basename(file);
+    const ending = extname(name).toLowerCase();
+    const stem = ending ? name.slice(0, -ending.length) : name;
+    const format = (exportFormats as readonly string[]).includes(ending.slice(1)) ? ending : '.3mf';
+    let out = `${stem}${format}`;
+    for (let n = 2; taken.has(out.toLowerCase()); n++) out = `${stem}-${n}${format}`;
+    taken.add(out.toLowerCase());
+    return join(folder, out);
+  });
+}
+
+/**
+ * Makes the folder of several outputs.
+ *
+ * @throws MeshError when one of them would take the place of a file that is read
+ */
+export async function makeFolderFor(outputs: readonly string[], inputs: readonly string[]): Promise<void> {
+  const read = new Set(inputs.map((path) => resolve(path)));
+  const clash = outputs.find((path) => read.has(resolve(path)));
+  if (clash !== undefined)
+    throw new MeshError('cannot', `"${clash}" would be written over itself.`, 'Choose another folder.');
+  const folder = dirname(outputs[0]);
+  try {
+    await mkdir(folder, { recursive: true });
+  } catch (error) {
+    throw new MeshError('cannot', `"${folder}" cannot be made: ${reasonOf(error)}.`, 'Choose another folder.');
+  }
+}
+
+/**
+ * The format that an output's name asks for; checked before any work is done.
+ *
+ * @throws MeshError where its ending is none that can be written
+ */
+export const checkOutput = (path: string): ExportFormat => formatOfName(path);
+
+/**
+ * Reads and imports a mesh file; `-` is standard input.
  *
  * @throws MeshError when it is not there or not a mesh
  */
@@ -36,10 +112,11 @@ export async function readInput(
   path: string,
   unit: LengthUnit | undefined,
   context: RunContext,
+  stdin: () => Promise<Uint8Array> = standardInput,
 ): Promise<{ mesh: TriMesh; report: ImportReport; note: string | null }> {
   let bytes: Uint8Array;
   try {
-    bytes = await readFile(path);
+    bytes = await (path === '-' ? stdin() : readFile(path));
   } catch (error) {
     throw new MeshError('cannot', `"${path}" cannot be read: ${reasonOf(error)}.`, 'Check the path.');
   }
@@ -47,7 +124,7 @@ export async function readInput(
   const wanted = unit ?? (statesUnit(bytes) ? 'auto' : 'mm');
   const { outputs, report } = await importMesh.run([], parseParams(ImportParams, { unit: wanted }), {
     ...context,
-    source: { name: basename(path), mediaType: '', bytes },
+    source: { name: path === '-' ? 'standard input' : basename(path), mediaType: '', bytes },
   });
   const odd = report.notes.join(' ') || null;
   if (report.unitFrom === 'file') return { mesh: outputs[0], report, note: odd };
@@ -77,8 +154,34 @@ export async function writeOutput(path: string, bytes: Uint8Array): Promise<void
 }
 
 /** Writes a mesh as a file of the format that its name asks for. */
-export const writeMeshFile = (path: string, mesh: TriMesh): Promise<void> =>
+export const writeMeshFile = async (path: string, mesh: TriMesh): Promise<void> =>
   writeOutput(path, writeMesh(mesh, formatOfName(path), basename(path).replace(/\.[^.]+$/, '')));
+
+/** A mesh as a file for `writeFolder`. */
+export const fileOf = (name: string, format: ExportFormat, mesh: TriMesh): { name: string; bytes: Uint8Array } => ({
+  name: `${name}.${format}`,
+  bytes: writeMesh(mesh, format, name),
+});
+
+/**
+ * A printer with its settings, from a JSON file.
+ *
+ * @throws MeshError when it is not there or not such a profile
+ */
+export async function readProfile(path: string): Promise<PrinterProfile> {
+  let profile: unknown;
+  try {
+    profile = JSON.parse(await readFile(path, 'utf8'));
+  } catch (error) {
+    throw new MeshError(
+      'bad-params',
+      `The printer profile "${path}" cannot be read: ${reasonOf(error)}.`,
+      'It is a JSON file; see the README.',
+      'printer',
+    );
+  }
+  return parseParams(PrinterProfile, profile);
+}
 
 /** Writes several files into a folder, all or none. */
 export async function writeFolder(folder: string, files: { name: string; bytes: Uint8Array }[]): Promise<void> {

@@ -4,7 +4,8 @@ import type { Place, PlaceKind } from '@jasmorphe/core/planning/placeKinds';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
 const finite = (text: string, what: string): number => {
-  const value = Number(text);
+  // as figures are printed: a real minus, thin spaces in thousands
+  const value = Number(text.replace(/\u2212/g, '-').replace(/\u2009/g, ''));
   if (text.trim() === '' || !Number.isFinite(value)) throw new InvalidArgumentError(`"${text}" is not ${what}.`);
   return value;
 };

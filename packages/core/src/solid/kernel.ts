@@ -1,4 +1,4 @@
-import Module, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
+import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 import { MeshError } from '../mesh/MeshError.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
@@ -10,10 +10,12 @@ let loading: Promise<Kernel> | undefined;
 
 /** The solid kernel (manifold-3d, WebAssembly), loaded once a thread. */
 export function loadKernel(): Promise<Kernel> {
-  loading ??= Module().then((kernel) => {
-    kernel.setup();
-    return kernel;
-  });
+  loading ??= import('manifold-3d')
+    .then(({ default: Module }) => Module())
+    .then((kernel) => {
+      kernel.setup();
+      return kernel;
+    });
   return loading;
 }
 

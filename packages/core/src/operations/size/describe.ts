@@ -145,7 +145,11 @@ export const description = describe<'size', SizeParams, SizeReport>({
       },
       { label: 'Before', of: (r, { length }) => sizeText(r.before, length) },
       { label: 'Now', of: (r, { length }) => sizeText(r.size, length) },
-      { label: 'Once cooled', of: (r, { length }) => sizeText(r.cooled, length), method: 'after the shrinkage given' },
+      {
+        label: 'Once cooled',
+        of: (r, { length }) => (r.cooled.x === r.size.x && r.cooled.z === r.size.z ? '—' : sizeText(r.cooled, length)),
+        method: 'after the shrinkage given',
+      },
       { label: 'Volume', of: (r) => `×${Number(r.volumeFactor.toPrecision(4))}` },
     ],
     says: (r) =>

@@ -1,0 +1,21 @@
+import type { Place } from '@jasmorphe/core/planning/placeKinds';
+import { operationCommand } from '../operationCommand.ts';
+import { placeOf } from '../values.ts';
+
+export const places = operationCommand<'places', { stand?: Place[]; pass?: Place[]; lie?: Place[] }>('places', {
+  example: 'jasmorphe places carnyx.stl --stand -x-x2300 --pass 760x1980',
+  files: '<file> [parts...]',
+  options: [
+    {
+      flags: '--stand <WxDxH>',
+      help: 'stands in it the way up it is; - for no limit, such as -x-x2300',
+      parse: placeOf('stand'),
+    },
+    { flags: '--pass <WxH>', help: 'passes this opening in any turning', parse: placeOf('pass') },
+    { flags: '--lie <WxDxH>', help: 'lies in it in any turning', parse: placeOf('lie') },
+  ],
+  params({ stand = [], pass = [], lie = [] }) {
+    const given = [...stand, ...pass, ...lie];
+    return given.length > 0 ? { places: given } : {};
+  },
+});

@@ -1,0 +1,17 @@
+import { operationCommand } from '../operationCommand.ts';
+import { outputOption } from '../options.ts';
+import { measures } from '../values.ts';
+
+/** `--measure`, for commands that take a body by its measures. */
+export const measureOption = {
+  flags: '--measure <name=mm>',
+  help: 'a measure of it, such as girth=572; may be repeated',
+  parse: measures,
+};
+
+export const reference = operationCommand<'reference', { measure?: Record<string, number> }>('reference', {
+  example: 'jasmorphe reference -o head.stl --kind head --measure girth=572',
+  output: outputOption('where to write; its ending picks the format'),
+  options: [measureOption],
+  params: ({ measure }) => (measure ? { measures: measure } : {}),
+});

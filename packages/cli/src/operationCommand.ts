@@ -1,0 +1,78 @@
+import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { catalogue, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
+import type { OperationWords } from '@jasmorphe/core/operations/Description';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { inMm } from '@jasmorphe/core/words/numbers';
+import type { Card, CliCommand, Job } from './Command.ts';
+import { optionsOf, outputOption, paramsFrom, type OptionSpec } from './options.ts';
+
+/** What a command for an operation has beyond what its description says. */
+interface Extra<N extends OperationName, O> {
+  example: string;
+  /** files that it takes; one, or any number each by itself, if left out */
+  files?: string;
+  /** options that stand for several params, or for none */
+  options?: readonly OptionSpec[];
+  /** params that those options give */
+  params?: (options: O, given: Partial<ParamsOf<N>>) => Partial<ParamsOf<N>>;
+  output?: OptionSpec;
+  /** writes what was made; the first mesh, as the output's name says, if left out */
+  write?: (outputs: TriMesh[], report: ReportOf<N>, job: Job<O>) => Promise<void>;
+  /** the report for programs, where its keys are others than the operation's own */
+  report?: (report: ReportOf<N>, job: Job<O>) => object;
+}
+
+/** The card of an operation's report: its own rows, sentence and table. */
+export function cardOf<N extends OperationName>(name: N, report: ReportOf<N>): Card {
+  const words = catalogue[name].words as OperationWords<object, unknown>;
+  const table = words.table && { heads: words.table.heads, rows: words.table.rows(report, inMm) };
+  return {
+    rows: (words.rows ?? []).map((r) => [r.label, r.of(report, inMm), r.method] as const),
+    says: words.says?.(report, inMm),
+    tables: table && table.rows.length > 0 ? [table] : [],
+  };
+}
+
+/** The command of an operation: its options, limits and help come from its params, what it prints from its words. */
+export function operationCommand<N extends OperationName, O extends object = object>(
+  name: N,
+  extra: Extra<N, O>,
+): CliCommand {
+  const {
+    params: Params,
+    words,
+    makes,
+    takes,
+    study,
+  } = catalogue[name] as (typeof catalogue)[OperationName] & {
+    study?: true;
+  };
+  const writes = makes !== 'nothing' && !(study && makes !== 'reference');
+  return {
+    name,
+    files: extra.files ?? (takes === 'mesh' ? '<files...>' : ''),
+    summary: words.summary.replace(/^./, (c) => c.toLowerCase()),
+    example: extra.example,
+    options: [...(writes ? [extra.output ?? outputOption()] : []), ...(extra.options ?? []), ...optionsOf(Params)],
+    ...(extra.files === undefined && takes === 'mesh' ? { each: true as const } : {}),
+    ...(takes === 'nothing' ? { unitless: true as const } : {}),
+    async run(given) {
+      const job = given as unknown as Job<O>;
+      const output = job.options.output;
+      const { writeMeshFile, checkOutput } = await import('./files.ts');
+      if (writes && !extra.write) checkOutput(output!);
+      const plain = paramsFrom(Params, job.options as Record<string, unknown>) as Partial<ParamsOf<N>>;
+      const params = parseParams(Params as new () => object, { ...plain, ...extra.params?.(job.options, plain) });
+      const { operationOf } = await import('@jasmorphe/core/operations/runs');
+      const inputs: TriMesh[] = [];
+      for (const file of job.files) inputs.push(await job.load(file));
+      const { outputs, report } = (await operationOf(name).run(inputs, params, job.context)) as {
+        outputs: TriMesh[];
+        report: ReportOf<N>;
+      };
+      if (extra.write) await extra.write(outputs, report, job);
+      else if (writes) await writeMeshFile(output!, outputs[0]);
+      return { report: extra.report?.(report, job) ?? (report as object), card: cardOf(name, report) };
+    },
+  };
+}
