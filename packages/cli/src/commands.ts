@@ -1,3 +1,4 @@
+import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { CliCommand } from './Command.ts';
 import { clearance } from './commands/clearance.ts';
 import { convert } from './commands/convert.ts';
@@ -6,50 +7,43 @@ import { deviation } from './commands/deviation.ts';
 import { divide } from './commands/divide.ts';
 import { doctor } from './commands/doctor.ts';
 import { estimate } from './commands/estimate.ts';
-import { fit } from './commands/fit.ts';
-import { foot } from './commands/foot.ts';
 import { hollow } from './commands/hollow.ts';
 import { inspect } from './commands/inspect.ts';
 import { measure } from './commands/measure.ts';
-import { mend } from './commands/mend.ts';
 import { mirror } from './commands/mirror.ts';
 import { places } from './commands/places.ts';
-import { recut } from './commands/recut.ts';
 import { reference } from './commands/reference.ts';
-import { refine } from './commands/refine.ts';
-import { sample } from './commands/sample.ts';
-import { scan } from './commands/scan.ts';
 import { sections } from './commands/sections.ts';
-import { simplify } from './commands/simplify.ts';
 import { size } from './commands/size.ts';
-import { thicken } from './commands/thicken.ts';
 import { thickness } from './commands/thickness.ts';
+import { operationCommand } from './operationCommand.ts';
 
-/** Every command, in the order of the route. */
+/** Operations whose command has more to it than their params: an option for several of them, other files, other keys. */
+const own: { [N in OperationName]?: CliCommand } = {
+  clearance,
+  crop,
+  divide,
+  hollow,
+  measure,
+  mirror,
+  places,
+
+  reference,
+
+  size,
+
+  thickness,
+};
+
+/** Every command: those that look first, then the operations in the order of the route, then the rest. */
 export const commands: readonly CliCommand[] = [
   inspect,
-  mend,
-  crop,
-  mirror,
-  foot,
-  refine,
-  simplify,
-  size,
-  measure,
-  fit,
-  thickness,
-  thicken,
-  places,
-  reference,
-  clearance,
-  sample,
-  hollow,
-  divide,
+  ...operationNames
+    .filter((name) => descriptionOf(name).words.example !== undefined)
+    .map((name) => own[name] ?? operationCommand(name)),
   sections,
   estimate,
-  recut,
   deviation,
   convert,
-  scan,
   doctor,
 ];

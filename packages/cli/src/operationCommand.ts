@@ -8,7 +8,6 @@ import { optionsOf, outputOption, paramsFrom, type OptionSpec } from './options.
 
 /** What a command for an operation has beyond what its description says. */
 interface Extra<N extends OperationName, O> {
-  example: string;
   /** files that it takes; one, or any number each by itself, if left out */
   files?: string;
   /** options that stand for several params, or for none */
@@ -36,7 +35,7 @@ export function cardOf<N extends OperationName>(name: N, report: ReportOf<N>): C
 /** The command of an operation: its options, limits and help come from its params, what it prints from its words. */
 export function operationCommand<N extends OperationName, O extends object = object>(
   name: N,
-  extra: Extra<N, O>,
+  extra: Extra<N, O> = {},
 ): CliCommand {
   const {
     params: Params,
@@ -52,7 +51,7 @@ export function operationCommand<N extends OperationName, O extends object = obj
     name,
     files: extra.files ?? (takes === 'mesh' ? '<files...>' : ''),
     summary: words.summary.replace(/^./, (c) => c.toLowerCase()),
-    example: extra.example,
+    example: words.example ?? '',
     options: [...(writes ? [extra.output ?? outputOption()] : []), ...(extra.options ?? []), ...optionsOf(Params)],
     ...(extra.files === undefined && takes === 'mesh' ? { each: true as const } : {}),
     ...(takes === 'nothing' ? { unitless: true as const } : {}),

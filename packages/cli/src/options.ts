@@ -1,5 +1,5 @@
 import { Option } from 'commander';
-import { paramFacts, type ParamFacts } from '@jasmorphe/core/params/facts';
+import { paramFacts, rangeWords, type ParamFacts } from '@jasmorphe/core/params/facts';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { bed, direction, factor, length, number, points, stretch, whole, wholes } from './values.ts';
 
@@ -29,13 +29,9 @@ const readers: Partial<Record<ParamFacts['shape'], { says: string; parse: (text:
     text: { says: 'text', parse: (text) => text },
   };
 
-/** From 0.1 to 30; above 0; up to 2000. Lengths and factors go as far as anybody's, and say nothing. */
-function limits({ shape, least, most, above, below }: ParamFacts): string {
-  if (shape !== 'number' && shape !== 'whole') return '';
-  const from = least === null ? '' : `${above ? 'above' : 'from'} ${least}`;
-  const to = most === null ? '' : `${below ? 'below' : 'to'} ${most}`;
-  return [from, from && to && below ? `and ${to}` : to].filter(Boolean).join(' ');
-}
+// lengths and factors go as far as anybody's, and say nothing
+const rangeOf = (param: ParamFacts): string =>
+  param.shape === 'number' || param.shape === 'whole' ? rangeWords(param) : '';
 
 function standardOf({ shape, standard }: ParamFacts): string {
   if (shape === 'switch' || standard === undefined || standard === 0) return '';
@@ -47,7 +43,7 @@ function standardOf({ shape, standard }: ParamFacts): string {
 export function optionOf(param: ParamFacts): OptionSpec | null {
   if (param.flag === null) return null;
   const name = param.flag ?? dashed(param.name);
-  const more = [limits(param), standardOf(param)].filter(Boolean).join('; ');
+  const more = [rangeOf(param), standardOf(param)].filter(Boolean).join('; ');
   const help = `${param.help}${more ? ` (${more})` : ''}`;
   if (param.shape === 'switch')
     return {

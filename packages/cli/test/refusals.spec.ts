@@ -22,6 +22,7 @@ const commands: Record<string, (file: string) => string[]> = {
   mirror: (f) => [f, '-o', here('new.stl'), '--at', 'x=1'],
   scan: (f) => [f, '-o', here('new.stl')],
   size: (f) => [f, '-o', here('new.stl'), '--factor', '2'],
+  move: (f) => [f, '-o', here('new.stl'), '--by', '1,2,3'],
   hollow: (f) => [f, '-o', here('new.stl'), '--wall', '0.4'],
   divide: (f) => [f, '-o', here('new'), '--bed', '20x20x20'],
   recut: (f) => [f, '-o', here('new.stl'), '--printed', '1'],

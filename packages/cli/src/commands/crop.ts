@@ -4,7 +4,6 @@ import { numbers } from '../values.ts';
 type Triple = [number, number, number];
 
 export const crop = operationCommand<'crop', { box?: number[]; plane?: number[] }>('crop', {
-  example: 'jasmorphe crop scan.stl -o alone.stl --ground --keep largest',
   options: [
     { flags: '--box <x0,y0,z0,x1,y1,z1>', help: 'keep what lies in this box', parse: numbers(6) },
     { flags: '--plane <x,y,z,offset>', help: 'keep what lies on the side of this normal', parse: numbers(4) },

@@ -5,7 +5,6 @@ import { outputOption } from '../options.ts';
 import { axisValues } from '../values.ts';
 
 export const divide = operationCommand<'divide', { at?: CutAt[] }>('divide', {
-  example: 'jasmorphe divide carnyx.stl -o parts --bed 220x220x250 --join pin --labels',
   files: '<file>',
   output: outputOption('folder for the parts (3MF)'),
   options: [{ flags: '--at <axis=mm>', help: 'a cut of your own; may be repeated', parse: axisValues }],

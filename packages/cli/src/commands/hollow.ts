@@ -1,7 +1,6 @@
 import { operationCommand } from '../operationCommand.ts';
 
 export const hollow = operationCommand<'hollow', { plugs?: string }>('hollow', {
-  example: 'jasmorphe hollow mask.stl -o shell.stl --wall 3 --drain 4 --plugs plugs',
   options: [{ flags: '--plugs <dir>', help: 'also write a plug for each drain into this folder' }],
   // whoever names a drain or plugs wants drains
   params: ({ plugs }, { drains, drain }) => ({

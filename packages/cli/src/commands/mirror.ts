@@ -3,7 +3,6 @@ import { operationCommand } from '../operationCommand.ts';
 import { axisValue } from '../values.ts';
 
 export const mirror = operationCommand<'mirror', { at?: { axis: Axis; mm: number } }>('mirror', {
-  example: 'jasmorphe mirror half.stl -o whole.stl --at x=0',
   options: [
     { flags: '--at <axis=mm>', help: 'where the seam lies; found from the open edges if left out', parse: axisValue },
   ],

@@ -3,7 +3,6 @@ import { operationCommand } from '../operationCommand.ts';
 import { placeOf } from '../values.ts';
 
 export const places = operationCommand<'places', { stand?: Place[]; pass?: Place[]; lie?: Place[] }>('places', {
-  example: 'jasmorphe places carnyx.stl --stand -x-x2300 --pass 760x1980',
   files: '<file> [parts...]',
   options: [
     {

@@ -10,7 +10,6 @@ export const measureOption = {
 };
 
 export const reference = operationCommand<'reference', { measure?: Record<string, number> }>('reference', {
-  example: 'jasmorphe reference -o head.stl --kind head --measure girth=572',
   output: outputOption('where to write; its ending picks the format'),
   options: [measureOption],
   params: ({ measure }) => (measure ? { measures: measure } : {}),

@@ -9,7 +9,6 @@ interface SizeOptions {
 }
 
 export const size = operationCommand<'size', SizeOptions>('size', {
-  example: 'jasmorphe size ammonite.stl -o large.stl --to z=900',
   options: [
     { flags: '--to <axis=mm>', help: 'to this size along an axis', parse: axisValue },
     {

@@ -1,7 +1,6 @@
 import { operationCommand } from '../operationCommand.ts';
 
 export const thickness = operationCommand<'thickness', { min?: number }>('thickness', {
-  example: 'jasmorphe thickness mask.stl --min 1.2',
   report(report, { options }) {
     if (options.min !== undefined) return report;
     // without a least wall nothing is thin

@@ -22,6 +22,8 @@ export interface FigureRow<Report> {
 export interface OperationWords<Params, Report> {
   /** one line for the forms, the command line and the API description */
   summary: string;
+  /** a command line that does something useful with it; without one it is no command */
+  example?: string;
   /** what it is called while it runs */
   title: string;
   /** what it did, in the past tense of the ledger */

@@ -9,6 +9,7 @@ import { description as importMesh } from './import/describe.ts';
 import { description as measure } from './measure/describe.ts';
 import { description as mend } from './mend/describe.ts';
 import { description as mirror } from './mirror/describe.ts';
+import { description as move } from './move/describe.ts';
 import { description as places } from './places/describe.ts';
 import { description as recut } from './recut/describe.ts';
 import { description as reference } from './reference/describe.ts';
@@ -35,6 +36,7 @@ export const catalogue = {
   simplify,
   scan,
   size,
+  move,
   thicken,
   hollow,
   divide,

@@ -9,6 +9,7 @@ import { importMesh } from './import/run.ts';
 import { measure } from './measure/run.ts';
 import { mend } from './mend/run.ts';
 import { mirror } from './mirror/run.ts';
+import { move } from './move/run.ts';
 import { places } from './places/run.ts';
 import { recut } from './recut/run.ts';
 import { reference } from './reference/run.ts';
@@ -33,6 +34,7 @@ export const operations = {
   simplify,
   scan,
   size,
+  move,
   thicken,
   hollow,
   divide,

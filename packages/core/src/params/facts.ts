@@ -96,3 +96,17 @@ export function paramFact(Params: new () => object, name: string): ParamFacts {
   if (!fact) throw new Error(`${Params.name} has no param "${name}"`);
   return fact;
 }
+
+/** The numbers that a param takes, in words: from 0 to below 50; above 0; empty where any will do. */
+export function rangeWords({ least, most, above, below }: ParamFacts): string {
+  const from = least === null ? '' : `${above ? 'above' : 'from'} ${least}`;
+  const to = most === null ? '' : `${from ? (below ? 'to below' : 'to') : below ? 'below' : 'at most'} ${most}`;
+  return [from, to].filter(Boolean).join(' ');
+}
+
+/** Would the number be taken? As the checks of the param say. */
+export const takesNumber = ({ shape, least, most, above, below }: ParamFacts, value: number): boolean =>
+  Number.isFinite(value) &&
+  (shape !== 'whole' || Number.isInteger(value)) &&
+  (least === null || (above ? value > least : value >= least)) &&
+  (most === null || (below ? value < most : value <= most));

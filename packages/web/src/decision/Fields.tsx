@@ -1,6 +1,7 @@
 import Switch from '@mui/material/Switch';
 import { useEffect, useState } from 'react';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
+import { rangeWords, takesNumber, type ParamFacts } from '@jasmorphe/core/params/facts';
 import { lengthText } from '@jasmorphe/core/words/numbers';
 import { useAppSelector } from '../app/store.ts';
 import { useFieldState } from './fieldsOfDecision.ts';
@@ -139,6 +140,32 @@ export function ParsedField({
       wrongOf={(t) => (parse(t) === null ? example : null)}
       onBegin={onBegin}
       onType={(t) => onChange(parse(t)!)}
+    />
+  );
+}
+
+/** A number within the limits that its param is checked by. */
+export function NumberField({
+  param,
+  value,
+  onChange,
+  ...line
+}: LineProps & { param: ParamFacts; value: number; onChange: (value: number) => void }) {
+  const kind = param.shape === 'whole' ? 'a whole number' : 'a number';
+  return (
+    <ParsedField
+      hint={param.help}
+      {...line}
+      text={String(Number(value.toPrecision(6)))}
+      parse={(t) => {
+        const text = t
+          .replace('%', '')
+          .replace(/\u2212/g, '-')
+          .trim();
+        return text !== '' && takesNumber(param, Number(text)) ? Number(text) : null;
+      }}
+      onChange={onChange}
+      example={[kind, rangeWords(param)].filter(Boolean).join(' ')}
     />
   );
 }

@@ -8,18 +8,16 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { askForPoints } from '../bench/benchSlice.ts';
 import { CompareTools } from '../bench/CompareTools.tsx';
 import { Decision } from '../decision/Decision.tsx';
-import { LengthField, ParsedField } from '../decision/Fields.tsx';
+import { LengthField, NumberField, ParsedField } from '../decision/Fields.tsx';
 import { usePreviews } from '../decision/usePreviews.ts';
-import { toolIds, tools, type ToolField, type ToolId } from './tools.ts';
+import type { ToolField } from './Tool.ts';
+import { toolIds, toolOf, type ToolId } from './tools.ts';
 
 /** Above this only the answer that is chosen is worked out. */
 const atOnce = 400_000;
 
-const numberOf = (text: string): number | null =>
-  text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : null;
-
 function Field({
-  field,
+  field: { label, hint, param, unit = 'mm' },
   value,
   onChange,
 }: {
@@ -27,32 +25,26 @@ function Field({
   value: number | null;
   onChange: (v: number | null) => void;
 }) {
-  if (field.kind === 'length')
-    return <LengthField label={field.label} hint={field.hint} mm={value} onChange={onChange} optional />;
-  const text = value === null ? '' : String(Number(value.toPrecision(6)));
+  if (param?.shape === 'length')
+    return <LengthField label={label} hint={hint} mm={value} onChange={onChange} optional={!param.required} />;
+  if (param) return <NumberField label={label} hint={hint} param={param} value={value ?? 0} onChange={onChange} />;
   return (
     <ParsedField
-      label={`${field.label}${field.kind === 'place' ? ', mm' : field.kind === 'degrees' ? ', °' : ''}`}
-      hint={field.hint}
-      text={text}
+      label={`${label}, ${unit}`}
+      hint={hint}
+      text={value === null ? '' : String(Number(value.toPrecision(6)))}
       parse={(t) =>
-        field.kind === 'whole'
-          ? /^\d{1,9}$/.test(t.trim())
-            ? Number(t)
-            : null
-          : t.trim() === '' && value === null
-            ? 0
-            : numberOf(t)
+        t.trim() === '' && value === null ? 0 : t.trim() !== '' && Number.isFinite(Number(t)) ? Number(t) : null
       }
       onChange={onChange}
-      example={field.kind === 'whole' ? 'a whole number' : 'a number such as 12.5'}
+      example="a number such as 12.5"
     />
   );
 }
 
 /** A tool as a decision: its answers worked out side by side, one button to do it. */
 export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId: ToolId; onClose: () => void }) {
-  const tool = tools[toolId];
+  const tool = toolOf(toolId);
   const words = descriptionOf(toolId).words as OperationWords<object, unknown>;
   const dispatch = useAppDispatch();
   const length = useLength();
@@ -135,7 +127,7 @@ export function ToolList({ onOpen }: { onOpen: (id: ToolId) => void }) {
       {toolIds.map((id) => (
         <button key={id} type="button" onClick={() => onOpen(id)} data-testid={`tool-${id}`}>
           <b>{descriptionOf(id).words.title}</b>
-          <span>{tools[id].summary}</span>
+          <span>{toolOf(id).summary}</span>
         </button>
       ))}
     </nav>

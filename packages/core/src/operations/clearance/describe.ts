@@ -76,6 +76,7 @@ export const description = describe<'clearance', ClearanceParams, ClearanceRepor
   companions: (params) => (params.scan ? [params.scan] : []),
   words: {
     summary: 'Measures the room between a piece and a body that it is worn on',
+    example: 'jasmorphe clearance mask.stl --kind head --seat --lining 8',
     title: 'Clearance',
     done: 'Tried on',
     button: 'Try it on',

@@ -78,6 +78,7 @@ export const description = describe<'crop', CropParams, CropReport>({
   params: CropParams,
   words: {
     summary: 'Crops a scan to a box or plane, takes the ground off it and drops strays',
+    example: 'jasmorphe crop scan.stl -o alone.stl --ground --keep largest',
     title: 'Crop',
     done: 'Cropped',
     button: 'Crop',

@@ -116,6 +116,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
   params: DivideParams,
   words: {
     summary: 'Cuts a solid into parts that fit the bed',
+    example: 'jasmorphe divide carnyx.stl -o parts --bed 220x220x250 --join pin --labels',
     title: 'Divide',
     done: 'Divided',
     button: 'Divide',

@@ -27,6 +27,7 @@ export const description = describe<'fit', FitParams, BedFit>({
   params: FitParams,
   words: {
     summary: 'Turns a mesh in the room of a printer',
+    example: 'jasmorphe fit carnyx.stl --bed 220x220x250 --margin 5',
     title: 'Fit',
     done: 'Turned on the bed',
     button: 'Turn it',

@@ -45,6 +45,7 @@ export const description = describe<'foot', FootParams, FootReport & Proven>({
   params: FootParams,
   words: {
     summary: 'Cuts the bottom flat to stand on',
+    example: 'jasmorphe foot ammonite.stl -o standing.stl --height 2',
     title: 'Foot',
     done: 'Given a foot',
     button: 'Cut the foot',

@@ -83,6 +83,7 @@ export const description = describe<'hollow', HollowParams, HollowReport & Prove
   params: HollowParams,
   words: {
     summary: 'Hollows a solid to a wall, with drains and plugs',
+    example: 'jasmorphe hollow mask.stl -o shell.stl --wall 3 --drain 4 --plugs plugs',
     title: 'Hollow',
     done: 'Hollowed',
     button: 'Hollow it',

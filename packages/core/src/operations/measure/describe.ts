@@ -33,6 +33,7 @@ export const description = describe<'measure', MeasureParams, Measured>({
   params: MeasureParams,
   words: {
     summary: 'Measures a length on a model between points',
+    example: 'jasmorphe measure mask.stl --at 0,0,0 --at 42,0,12',
     title: 'Measure',
     done: 'Measured',
     button: 'Measure',

@@ -120,6 +120,7 @@ export const description = describe<'mend', MendParams, MendReport>({
   params: MendParams,
   words: {
     summary: 'Closes, orients and unites a mesh into a sound solid',
+    example: 'jasmorphe mend scan.stl -o mended.stl --close-gaps 0.3',
     title: 'Mend',
     done: 'Mended',
     button: 'Mend it',

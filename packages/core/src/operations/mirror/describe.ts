@@ -57,6 +57,7 @@ export const description = describe<'mirror', MirrorParams, MirrorReport & Prove
   params: MirrorParams,
   words: {
     summary: 'Mirrors half a model, with the seam welded',
+    example: 'jasmorphe mirror half.stl -o whole.stl --at x=0',
     title: 'Mirror',
     done: 'Mirrored',
     button: 'Mirror',

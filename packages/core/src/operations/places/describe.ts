@@ -36,6 +36,7 @@ export const description = describe<'places', PlacesParams, { places: PlaceVerdi
   companions: (params) => params.parts,
   words: {
     summary: 'Tests a model against rooms, benches, doors and car boots',
+    example: 'jasmorphe places carnyx.stl --stand -x-x2300 --pass 760x1980',
     title: 'Places',
     done: 'Tried in places',
     button: 'Try the places',

@@ -59,6 +59,7 @@ export const description = describe<'recut', RecutParams, RecutReport & Proven>(
   params: RecutParams,
   words: {
     summary: 'Keeps what is missing of a print that stopped at a measured height',
+    example: 'jasmorphe recut B2.3mf -o rest.3mf --printed 47.3 --layer 0.2',
     title: 'Recut',
     done: 'Recut',
     button: 'Recut',

@@ -38,6 +38,7 @@ export const description = describe<'reference', ReferenceParams, ReferenceRepor
   params: ReferenceParams,
   words: {
     summary: 'Makes a reference body: a head, a hand, a standing or seated figure',
+    example: 'jasmorphe reference -o head.stl --kind head --measure girth=572',
     title: 'Reference body',
     done: 'Made as a reference body',
     button: 'Add the body',

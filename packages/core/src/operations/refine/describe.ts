@@ -44,6 +44,7 @@ export const description = describe<'refine', RefineParams, RefineReport & Prove
   params: RefineParams,
   words: {
     summary: 'Divides facets towards a curved surface, creases kept',
+    example: 'jasmorphe refine coarse.obj -o smooth.stl --tolerance 0.05',
     title: 'Refine',
     done: 'Refined',
     button: 'Refine',

@@ -43,6 +43,7 @@ export const description = describe<'sample', SampleParams, SampleReport & Prove
   params: SampleParams,
   words: {
     summary: 'Makes a test piece: a small copy, or a region at full size',
+    example: 'jasmorphe sample mask.stl -o test.stl --largest 40',
     title: 'Test piece',
     done: 'Cut as a test piece',
     button: 'Make the test piece',

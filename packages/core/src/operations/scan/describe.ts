@@ -48,6 +48,7 @@ export const description = describe<'scan', ScanParams, ScanReport>({
   params: ScanParams,
   words: {
     summary: 'Makes a realistically dirty scan of a clean model, to practise on',
+    example: 'jasmorphe scan clean.stl -o dirty.stl --severity 0.5 --seed 7',
     title: 'Stand-in scan',
     done: 'Scanned by stand-in',
     button: 'Scan it',

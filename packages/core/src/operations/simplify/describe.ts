@@ -43,6 +43,7 @@ export const description = describe<'simplify', SimplifyParams, SimplifyReport &
   params: SimplifyParams,
   words: {
     summary: 'Takes triangles out within a tolerance',
+    example: 'jasmorphe simplify scan.ply -o light.stl --tolerance 0.1',
     title: 'Simplify',
     done: 'Simplified',
     button: 'Simplify',

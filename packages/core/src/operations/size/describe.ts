@@ -122,6 +122,7 @@ export const description = describe<'size', SizeParams, SizeReport>({
   params: SizeParams,
   words: {
     summary: 'Scales a mesh to its real size',
+    example: 'jasmorphe size ammonite.stl -o large.stl --to z=900',
     title: 'Size',
     done: 'Sized',
     button: 'Size it',

@@ -48,6 +48,7 @@ export const description = describe<'thicken', ThickenParams, ThickenReport & Pr
   params: ThickenParams,
   words: {
     summary: 'Grows walls that are thinner than a least thickness, and only those',
+    example: 'jasmorphe thicken mask.stl -o thicker.stl --min 1.2 --side outward',
     title: 'Thicken',
     done: 'Thickened',
     button: 'Thicken',

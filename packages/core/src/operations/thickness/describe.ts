@@ -50,6 +50,7 @@ export const description = describe<'thickness', ThicknessParams, ThicknessRepor
   params: ThicknessParams,
   words: {
     summary: 'Measures walls and finds the thin ones',
+    example: 'jasmorphe thickness mask.stl --min 1.2',
     title: 'Walls',
     done: 'Measured for walls',
     button: 'Measure the walls',

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { paramFact } from '@jasmorphe/core/params/facts';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
@@ -8,14 +9,12 @@ import { fixed, massText, secondsText, volumeText } from '@jasmorphe/core/words/
 import { usePrinter } from '../../app/usePrinter.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, LengthField, ParsedField, YesNoField } from '../../decision/Fields.tsx';
+import { ChoiceField, LengthField, NumberField, YesNoField } from '../../decision/Fields.tsx';
 import { proofCell, proofMethod } from '../../decision/proofCell.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
-
-const wholeNumber = (t: string): number | null => (/^\d+$/.test(t.trim()) && Number(t) <= 8 ? Number(t) : null);
 
 /** How thick shall the wall be? Estimates at once, exact figures when asked. */
 export function HollowDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
@@ -173,13 +172,12 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
             mm={wall}
             onChange={(v) => v && (setWall(v), setChosen(1))}
           />
-          <ParsedField
+          <NumberField
             label="Drains a cavity"
             hint={figures.drainsPerCavity.reason}
-            text={String(drains)}
-            parse={wholeNumber}
+            param={paramFact(catalogue.hollow.params, 'drains')}
+            value={drains}
             onChange={setDrains}
-            example="a whole number from 0 to 8"
           />
           {drains > 0 && (
             <LengthField

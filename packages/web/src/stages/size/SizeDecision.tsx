@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { paramFact } from '@jasmorphe/core/params/facts';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
@@ -11,7 +12,7 @@ import { usePrinter } from '../../app/usePrinter.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, ParsedField } from '../../decision/Fields.tsx';
+import { ChoiceField, NumberField } from '../../decision/Fields.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { laterWords } from '../laterSteps.ts';
 import { useStageBase } from '../stageBase.ts';
@@ -232,16 +233,11 @@ export function SizeDecision({
               choices={printers.map((p) => ({ value: p.id, text: p.profile.name }))}
             />
           )}
-          <ParsedField
+          <NumberField
             label="Shrinkage, %"
-            hint="by how much the material shrinks as it cools or cures; made up for on top"
-            text={String(shrinkage)}
-            parse={(t) => {
-              const v = Number(t.replace('%', '').trim());
-              return t.trim() !== '' && v >= 0 && v < 50 ? v : null;
-            }}
+            param={paramFact(catalogue.size.params, 'shrinkage')}
+            value={shrinkage}
             onChange={setShrinkage}
-            example="from 0 to below 50"
           />
         </>
       }
