@@ -7,11 +7,10 @@ export const move: Tool<'move'> = {
   question: 'Where shall it stand?',
   lead: 'Click a face on the bench to lay it down. It turns about the middle of its bounds.',
   asksForPoint: true,
-  fields: () =>
-    axes.flatMap((k) => [
-      { id: `by${k}`, label: `Shift ${k}`, hint: 'Along this axis', value: 0 },
-      { id: `turn${k}`, label: `Turn ${k}`, hint: 'About x, then y, then z', unit: '°', value: 0 },
-    ]),
+  fields: () => [
+    ...axes.map((k) => ({ id: `by${k}`, label: `Shift ${k}`, hint: 'Along this axis', value: 0 })),
+    ...axes.map((k) => ({ id: `turn${k}`, label: `Turn ${k}`, hint: 'About x, then y, then z', unit: '°', value: 0 })),
+  ],
   options: (_, v, bench) => {
     const of = (what: string) =>
       [v[`${what}x`] ?? 0, v[`${what}y`] ?? 0, v[`${what}z`] ?? 0] as [number, number, number];

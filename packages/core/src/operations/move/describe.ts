@@ -2,7 +2,7 @@ import { IsBoolean, IsOptional } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { IsTriple } from '../../params/checks.ts';
 import { Param, saysWhen } from '../../params/Param.ts';
-import { fixed, sizeText, type Speaker } from '../../words/numbers.ts';
+import { fixed, type Speaker } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 
 /** The face is laid down first, then it is turned about the middle of its bounds, set on the bed, and shifted. */
@@ -60,11 +60,13 @@ export const description = describe<'move', MoveParams, MoveReport>({
     figure: (_, r, { length }) => length(r.movedMm),
     replays: ({ face }) => (face ? 'the face nearest to the same point is laid down' : 'it is moved by as much'),
     rows: [
-      { label: 'Size', of: (r, { length }) => sizeText(r.size, length) },
-      { label: 'Lowest corner', of: (r, { length }) => [r.min.x, r.min.y, r.min.z].map((c) => length(c)).join(', ') },
+      { label: 'Width', of: (r, { length }) => length(r.size.x) },
+      { label: 'Depth', of: (r, { length }) => length(r.size.y) },
+      { label: 'Height', of: (r, { length }) => length(r.size.z) },
+      { label: 'Lowest at', of: (r, { length }) => length(r.min.z) },
       { label: 'Middle went', of: (r, { length }) => length(r.movedMm) },
       {
-        label: 'Face laid down',
+        label: 'Face',
         of: (r) => (r.faceAreaMm2 === null ? '—' : `${fixed(r.faceAreaMm2 / 100, 2)} cm²`),
         method: 'triangles in one plane with the point, within 1°',
       },
