@@ -1,69 +1,103 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.mjs';
 
-/** Every suite in its own process, then one line with the counts of all. `npm test -- core` runs only those named. */
+// Every suite in processes of its own, as many side by side as there are cores, at most two: the server's tests and the
+// browser's use more than one thread themselves. Then one line with the counts of all. `npm test -- core` runs only
+// those named.
 process.chdir(root);
 ensureInstalled();
 ensureBuilt();
 
+/** Files of a large suite that share a process. */
+const together = 4;
+const longestMs = 15 * 60_000;
+
 const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
-const suites = ['core', 'contracts', 'server', 'cli', 'web'].map((name) => ({ name, folder: `packages/${name}/test` }));
-suites.push({ name: 'e2e', folder: 'e2e' });
+// the longest first, so that none of them is left over at the end
+const suites = ['e2e', 'core', 'server', 'cli', 'contracts', 'web'].filter(
+  (name) => named.length === 0 || named.includes(name),
+);
 
 const results = join(root, '.cache', 'test');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
-let passed = 0;
-let failed = 0;
-let skipped = 0;
-for (const { name, folder } of suites) {
-  if (named.length > 0 && !named.includes(name)) continue;
-  const files = readdirSync(folder)
-    .filter((f) => f.endsWith('.spec.ts'))
-    .map((f) => join(folder, f));
-  const env = {
-    ...process.env,
-    TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json'),
-    JASMORPHE_TEST_RESULT: join(results, `${name}.json`),
-  };
-  if (name === 'e2e') {
-    const chromium = ensureChromium();
-    if (!chromium) {
-      console.error(
-        'The browser tests need Chromium. Install it with: sudo apt-get install chromium (or name one in CHROMIUM).',
-      );
-      failed++;
-      continue;
-    }
-    env.CHROMIUM = chromium;
-  }
-  console.log(`\n${name}`);
-  const { status } = spawnSync(
-    process.execPath,
-    [
-      '--conditions=source',
-      '--import',
-      'tsx',
-      'node_modules/mocha/bin/mocha.js',
-      '--reporter',
-      'scripts/countingReporter.cjs',
-      '--timeout',
-      '120000',
-      '--exit',
-      ...files,
-    ],
-    { stdio: 'inherit', env, timeout: 15 * 60_000 },
+const totals = { passed: 0, failed: 0, skipped: 0 };
+const chromium = suites.includes('e2e') ? ensureChromium() : null;
+if (suites.includes('e2e') && !chromium) {
+  console.error(
+    'The browser tests need Chromium. Install it with: sudo apt-get install chromium (or name one in CHROMIUM).',
   );
-  if (existsSync(env.JASMORPHE_TEST_RESULT)) {
-    const counts = JSON.parse(readFileSync(env.JASMORPHE_TEST_RESULT, 'utf8'));
-    passed += counts.passed;
-    failed += counts.failed;
-    skipped += counts.skipped;
-    if (status !== 0 && counts.failed === 0) failed++;
-  } else failed++;
+  totals.failed++;
 }
+
+const runs = suites
+  .filter((name) => name !== 'e2e' || chromium)
+  .flatMap((name) => {
+    const folder = name === 'e2e' ? name : `packages/${name}/test`;
+    const files = readdirSync(folder)
+      .filter((f) => f.endsWith('.spec.ts'))
+      .map((f) => join(folder, f));
+    const parts = Math.ceil(files.length / together);
+    // every so manieth file, so that neighbours in the alphabet, which are often alike, do not meet in one
+    return Array.from({ length: parts }, (_, part) => ({
+      title: parts > 1 ? `${name}, ${part + 1} of ${parts}` : name,
+      result: join(results, `${name}-${part}.json`),
+      files: files.filter((_, i) => i % parts === part),
+    }));
+  });
+
+/** Runs one process to its end; what it says is shown at once when it ends, so that two do not mix. */
+const runOne = ({ title, result, files }) =>
+  new Promise((resolve) => {
+    const began = Date.now();
+    const child = spawn(
+      process.execPath,
+      [
+        '--conditions=source',
+        '--import',
+        'tsx',
+        'node_modules/mocha/bin/mocha.js',
+        '--reporter',
+        'scripts/countingReporter.cjs',
+        '--timeout',
+        '120000',
+        '--exit',
+        ...files,
+      ],
+      {
+        stdio: ['ignore', 'pipe', 'pipe'],
+        env: {
+          ...process.env,
+          TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json'),
+          JASMORPHE_TEST_RESULT: result,
+          ...(chromium ? { CHROMIUM: chromium } : {}),
+        },
+      },
+    );
+    const timer = setTimeout(() => child.kill('SIGKILL'), longestMs);
+    let said = '';
+    child.stdout.on('data', (text) => (said += text));
+    child.stderr.on('data', (text) => (said += text));
+    child.on('close', (status) => {
+      clearTimeout(timer);
+      console.log(`\n${title}, ${Math.round((Date.now() - began) / 1000)} s\n${said}`);
+      if (existsSync(result)) {
+        const counts = JSON.parse(readFileSync(result, 'utf8'));
+        for (const key of Object.keys(totals)) totals[key] += counts[key];
+        if (status !== 0 && counts.failed === 0) totals.failed++;
+      } else totals.failed++;
+      resolve();
+    });
+  });
+
+const lane = async () => {
+  for (let next = runs.shift(); next; next = runs.shift()) await runOne(next);
+};
+await Promise.all(Array.from({ length: Math.min(2, availableParallelism()) }, lane));
+const { passed, failed, skipped } = totals;
 console.log(`\n${passed} passed, ${failed} failed${skipped > 0 ? `, ${skipped} skipped` : ''}`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);

@@ -44,7 +44,13 @@ const sources = [
 /** Builds what has changed since the last build. */
 export function ensureBuilt() {
   const stamp = join(root, '.cache', 'built');
-  const files = ['package-lock.json', 'tsconfig.base.json', 'packages/web/vite.config.ts', 'packages/cli/vite.config.ts', 'packages/web/index.html'];
+  const files = [
+    'package-lock.json',
+    'tsconfig.base.json',
+    'packages/web/vite.config.ts',
+    'packages/cli/vite.config.ts',
+    'packages/web/index.html',
+  ];
   const changed = Math.max(...sources.map((s) => newest(join(root, s))), ...files.map((f) => at(join(root, f))));
   if (
     at(stamp) >= changed &&
