@@ -1,9 +1,11 @@
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { OperationWords } from '@jasmorphe/core/operations/Description';
+import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { inMm } from '@jasmorphe/core/words/numbers';
 import type { Card, CliCommand, Job } from './Command.ts';
+import { spoken, spokenFindings } from './spoken.ts';
 import { optionsOf, outputOption, paramsFrom, type OptionSpec } from './options.ts';
 
 /** What a command for an operation has beyond what its description says. */
@@ -71,7 +73,13 @@ export function operationCommand<N extends OperationName, O extends object = obj
       };
       if (extra.write) await extra.write(outputs, report, job);
       else if (writes) await writeMeshFile(output!, outputs[0]);
-      return { report: extra.report?.(report, job) ?? (report as object), card: cardOf(name, report) };
+      const findings = catalogue[name] as { findings?: { of(params: object, report: unknown): Finding[] } };
+      const found = findings.findings?.of(params, report) ?? null;
+      const told = extra.report?.(report, job) ?? (report as object);
+      return {
+        report: spoken(found ? { ...told, findings: found } : told),
+        card: { ...cardOf(name, report), ...(found && { findings: spokenFindings(found) }) },
+      };
     },
   };
 }

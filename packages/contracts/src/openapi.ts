@@ -12,6 +12,7 @@ import {
   DismissFinding,
   EditStep,
   ExportQuery,
+  FindingsQuery,
   ImportAgain,
   ChangeReference,
   CreateReference,
@@ -29,6 +30,7 @@ const bodies = {
   MoveCursor,
   DismissFinding,
   ExportQuery,
+  FindingsQuery,
   ImportAgain,
   CreateLogEntry,
   CreateMaterial,
@@ -82,6 +84,11 @@ export const routes: Route[] = [
   },
   { method: 'post', path: '/api/bodies/{id}/print/redo', summary: 'Bring back what was last taken back there' },
   { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line' },
+  {
+    method: 'get',
+    path: '/api/bodies/{id}/findings',
+    summary: 'What is wrong with a model and what matters at a stop, worst first (query: stop)',
+  },
   { method: 'delete', path: '/api/bodies/{id}', summary: 'Remove a model', ok: '204' },
   {
     method: 'post',

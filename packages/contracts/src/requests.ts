@@ -19,6 +19,7 @@ import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/placeKinds'
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
+import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
 /** Operations that may stand in a line after its first step. */
@@ -202,6 +203,13 @@ export class DismissFinding {
   @MinLength(3)
   @MaxLength(400)
   reason: string;
+}
+
+export class FindingsQuery {
+  /** The stop at which they matter; those of the mesh alone if left out. */
+  @IsOptional()
+  @IsIn(stops)
+  stop?: Stop;
 }
 
 export class ExportQuery {

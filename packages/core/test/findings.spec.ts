@@ -1,6 +1,10 @@
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
+import { asideOf, codesOf, keyOf, sameFinding } from '@jasmorphe/core/inspect/findingKeys';
+import { inspectionVersion, readInspection } from '@jasmorphe/core/inspect/Inspection';
+import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { expect } from 'chai';
 import { byPlace } from '@jasmorphe/core/inspect/byPlace';
-import type { Finding } from '@jasmorphe/core/inspect/Finding';
+import type { Finding, FindingKind } from '@jasmorphe/core/inspect/Finding';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { concatMeshes, diagonalOf, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
@@ -16,12 +20,12 @@ import { zipSeams } from '@jasmorphe/core/repair/zipSeams';
 import { clipMesh } from '@jasmorphe/core/section/clip';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
-import { box, moved, sphere, torus } from './solids.ts';
+import { box, moved, sphere, torus, without } from './solids.ts';
 
-const kinds = (list: Finding[]): string[] => list.map((f) => f.code.replace(/-\d+$/, ''));
-const the = (mesh: TriMesh, code: string): Finding => {
-  const found = inspectMesh(mesh, { lines: true }).findings.filter((f) => f.code.replace(/-\d+$/, '') === code);
-  expect(found.length, code).equal(1);
+const kinds = (list: Finding[]): string[] => list.map((f) => f.kind);
+const the = (mesh: TriMesh, kind: FindingKind): Finding => {
+  const found = inspectMesh(mesh, { lines: true }).findings.filter((f) => f.kind === kind);
+  expect(found.length, kind).equal(1);
   return found[0];
 };
 
@@ -46,7 +50,7 @@ describe('findings', () => {
     expect(loop.lengthMm! / (2 * Math.PI * 10)).closeTo(1, 0.002);
     expect(loop.spanMm).closeTo(Math.hypot(20, 20), 0.1);
     expect([loop.loop, loop.sure]).eql([1, 'counted']);
-    expect(loop.message).match(/flat/);
+    expect(findingSentence(loop)).match(/flat/);
     expect(the(half, 'half').mends).eql(['mirror']);
   });
 
@@ -70,11 +74,11 @@ describe('findings', () => {
   it('facets show by the sagitta of their arcs, r (1 - cos(pi / n)), and flats never do', async () => {
     const { Manifold } = await loadKernel();
     const f = the(fromSolid(Manifold.cylinder(30, 20, 20, 24)), 'facets');
-    expect(f.message).contain((20 * (1 - Math.cos(Math.PI / 24))).toFixed(2));
+    expect(findingSentence(f)).contain((20 * (1 - Math.cos(Math.PI / 24))).toFixed(2));
     expect(kinds(inspectMesh(await box(40, 30, 20)).findings)).not.contain('facets');
   });
 
-  it('each has a code of its own, a place within the model, and something that mends it unless there is nothing to mend', async () => {
+  it('each has a key of its own, a place within the model, and something that mends it unless there is nothing to mend', async () => {
     const mess = concatMeshes([
       clipMesh(await sphere(10, 24), [0, 0, 1], -4).mesh,
       moved(clipMesh(await sphere(5, 16), [0, 1, 0], 1).mesh, 6, 2, 3),
@@ -82,12 +86,103 @@ describe('findings', () => {
       moved(torus(8, 1, 24, 12), 0, 0, 3),
     ]);
     const { findings, min, max } = inspectMesh(mess);
-    expect(new Set(findings.map((f) => f.code)).size).equal(findings.length);
+    expect(new Set(findings.map((f) => f.key)).size).equal(findings.length);
     for (const f of findings) {
-      for (const k of ['x', 'y', 'z'] as const) expect(f.at[k]).within(min[k] - 1e-3, max[k] + 1e-3);
-      if (f.severity === 'failure') expect(f.mends.length, f.message).greaterThan(0);
+      for (const k of ['x', 'y', 'z'] as const) expect(f.at![k]).within(min[k] - 1e-3, max[k] + 1e-3);
+      if (f.severity === 'failure') expect(f.mends.length, f.key).greaterThan(0);
     }
     expect(kinds(findings)).include.members(['open-loops', 'crossings', 'crumbs']);
+  });
+});
+
+describe('what a reason is kept by', () => {
+  /** A ball with holes of so many sizes cut into it, each about a direction of its own. */
+  const holed = async (holes: readonly (readonly [x: number, y: number, z: number, reach: number])[]) => {
+    const ball = await sphere(20, 64);
+    const p = ball.positions;
+    const gone = new Set<number>();
+    for (let t = 0; t < ball.triangles.length / 3; t++) {
+      const at = [0, 1, 2].map((k) => [0, 1, 2].reduce((s, c) => s + p[3 * ball.triangles[3 * t + c] + k], 0) / 60);
+      if (holes.some(([x, y, z, reach]) => x * at[0] + y * at[1] + z * at[2] > reach)) gone.add(t);
+    }
+    return without(ball, gone);
+  };
+  const loops = (mesh: TriMesh) => inspectMesh(mesh).findings.filter((f) => f.kind === 'open-loops');
+
+  it('stays with its place when others come and go, and lapses when the thing itself becomes another', async () => {
+    const [a, b, c] = [
+      [1, 0, 0, 0.9],
+      [0, 1, 0, 0.95],
+      [0, 0, 1, 0.97],
+    ] as const;
+    const both = loops(await holed([b, c]));
+    const all = loops(await holed([a, b, c]));
+    // the smaller of two is the third of three: its number changes, its key does not
+    expect([both[1].loop, all[2].loop]).eql([2, 3]);
+    expect(sameFinding(both[1].key, all[2].key)).equal(true);
+    expect(all.filter((f) => sameFinding(f.key, both[0].key))).length(1);
+    const reason = { code: both[1].key, reason: 'it stands on that side' };
+    expect(asideOf(all, [reason])).eql([null, null, reason]);
+    // the hole grown to twice its width, or the whole at another size, is another thing
+    expect(asideOf(loops(await holed([b, [0, 0, 1, 0.88]])), [reason])).eql([null, null]);
+    expect(asideOf(loops(scaleMesh(await holed([b, c]), [2, 2, 2])), [reason])).eql([null, null]);
+  });
+
+  it('reasons that were kept by number still hold for what has that number', () => {
+    const list = ['open-loops', 'crumbs', 'open-loops'].map((kind, i) => ({
+      kind,
+      key: keyOf(kind, { x: i, y: 0, z: 0 }, 1),
+    }));
+    expect(codesOf(list)).eql(['open-loops', 'crumbs', 'open-loops-2']);
+    const reason = { code: 'open-loops-2' };
+    expect(asideOf(list, [reason])).eql([null, null, reason]);
+  });
+
+  it('keys of other kinds, of things with names and of no sense are never taken for one another', () => {
+    const at = { x: 1, y: 2, z: 3 };
+    expect(sameFinding(keyOf('crumbs', at, 2), keyOf('shells', at, 2))).equal(false);
+    expect(sameFinding('slivers#A1', 'slivers#A2')).equal(false);
+    expect(sameFinding('slivers#A1', 'slivers#A1')).equal(true);
+    expect(sameFinding('open-loops', keyOf('open-loops', at, 2))).equal(false);
+    // rounding of a place far from the origin
+    expect(
+      sameFinding(
+        keyOf('degenerate', { x: 1750.01, y: 0, z: 0 }, 0),
+        keyOf('degenerate', { x: 1750.02, y: 0, z: 0 }, 0),
+      ),
+    ).equal(true);
+  });
+
+  it('what an earlier version found keeps its sentence until it is looked for again', () => {
+    const old = readInspection({
+      triangles: 1,
+      findings: [
+        {
+          code: 'open-loops-2',
+          severity: 'failure',
+          count: 4,
+          message: 'Open loop 2 of 3.',
+          at: { x: 0, y: 0, z: 0 },
+          spanMm: 1,
+          sure: 'counted',
+          mends: [],
+        },
+      ],
+    });
+    expect(findingSentence(old.findings[0], 'in')).equal('Open loop 2 of 3.');
+    expect([old.version, old.findings[0].kind]).eql([undefined, 'open-loops']);
+    expect(readInspection({}).findings).eql([]);
+  });
+
+  it('a sentence is made in the unit of whoever reads it: an inch is 25.4 mm', async () => {
+    const now = inspectMesh(await box(40, 40, 0.2));
+    expect(now.version).equal(inspectionVersion);
+    const thin = now.findings.find((f) => f.kind === 'thin-walls')!;
+    expect(thin.mends[0]).equal('thicken');
+    expect(findingSentence(thin)).match(
+      /^A wall is only 0\.20 mm thick at this size, over [\d.]+ cm²\. It may vanish or break\.$/,
+    );
+    expect(findingSentence(thin, 'in')).match(/^A wall is only 0\.008 in thick/);
   });
 });
 

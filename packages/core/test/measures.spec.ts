@@ -117,13 +117,13 @@ describe('inspect', () => {
     expect([corner.shells, corner.nonManifoldVertices, corner.nonManifoldEdges]).eql([2, 1, 0]);
     const edge = inspectMesh(concatMeshes([cube, moved(cube, 10, 10, 0)]));
     expect(edge.nonManifoldEdges).equal(1);
-    expect(inspectMesh(flipMesh(cube)).findings.map((f) => f.code)).contains('inside-out');
+    expect(inspectMesh(flipMesh(cube)).findings.map((f) => f.kind)).contains('inside-out');
   });
 
   it('tells a cavity from a second body', async () => {
     const hollow = inspectMesh(concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(4, 4, 4), 3, 3, 3))]));
     expect(hollow.shells).equal(2);
-    expect(hollow.findings.map((f) => f.code)).not.contains('shells');
+    expect(hollow.findings.map((f) => f.kind)).not.contains('shells');
     expect(hollow.volumeMm3).closeTo(1000 - 64, 1e-6);
   });
 

@@ -32,7 +32,7 @@ const { mend } = operations;
 /** Everything that mending promises, the solid kernel's word included. */
 async function expectSound(mesh: TriMesh, what: string): Promise<void> {
   const after = inspectMesh(mesh, { brief: true });
-  expect(isSound(after), `${what}: ${JSON.stringify(after.findings.map((f) => f.message))}`).equal(true);
+  expect(isSound(after), `${what}: ${JSON.stringify(after.findings.map((f) => f.key))}`).equal(true);
   const solid = toSolid(await loadKernel(), mesh);
   // volume by the kernel, a general-purpose library
   expect(solid.volume() / after.volumeMm3!, what).closeTo(1, 1e-4);

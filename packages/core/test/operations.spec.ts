@@ -26,7 +26,7 @@ const { mend, size, hollow, divide, recut, export: exportOp, import: importOp } 
 /** Everything that mending promises. */
 async function expectSound(mesh: TriMesh, what = ''): Promise<void> {
   const after = inspectMesh(mesh);
-  expect(isSound(after), `${what}: ${JSON.stringify(after.findings.map((f) => f.message))}`).equal(true);
+  expect(isSound(after), `${what}: ${JSON.stringify(after.findings.map((f) => f.key))}`).equal(true);
   toSolid(await loadKernel(), mesh).delete();
 }
 

@@ -10,6 +10,7 @@ import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
 import { refuseDeepJson } from './http/validate.ts';
 import { JobRunner } from './jobs/JobRunner.ts';
+import { refreshFacts } from './jobs/refreshFacts.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
 import { meshRoutes } from './routes/meshes.ts';
@@ -68,15 +69,21 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
     const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
     lock.say(`the server at ${address} (process ${process.pid})`);
     await runner.start();
+    let ended = false;
+    const refreshing = refreshFacts(library, pool, events, () => ended).catch((error: unknown) => {
+      if (!ended) console.error(error);
+    });
     let stopping: Promise<void> | undefined;
     const stop = () =>
       (stopping ??= (async () => {
+        ended = true;
         runner.close();
         events.close();
         server.close();
         server.closeAllConnections();
         await pool.close();
         await runner.quiet();
+        await refreshing;
         await close();
         await lock.release();
       })());

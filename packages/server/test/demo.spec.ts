@@ -17,7 +17,7 @@ describe('the meshes of Harrow Fen', () => {
     // the scan: 42 mm of ammonite among holes, islands and a patch of ground
     expect(ammonite.openLoops).least(5);
     expect(ammonite.shells).least(12);
-    expect(ammonite.findings.map((f) => f.code)).contains.members(['open-loops', 'crumbs']);
+    expect(ammonite.findings.map((f) => f.kind)).contains.members(['open-loops', 'crumbs']);
     // the kit: closed shells that overlap, 1.75 high in a file without a unit
     expect(carnyx.openEdges).equal(0);
     expect(carnyx.shells).equal(32);

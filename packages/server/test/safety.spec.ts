@@ -18,6 +18,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
+import type { BodyFinding } from '@jasmorphe/contracts/findings';
+import { inspectionVersion } from '@jasmorphe/core/inspect/Inspection';
+import { meshes } from '@jasmorphe/server/store/schema';
 import type { ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { examine } from '@jasmorphe/server/store/doctor';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
@@ -78,6 +81,39 @@ describe('nothing is lost', function () {
     await start();
     await server.library.collect();
     expect(files('sources').length).equal(before[1] + 1);
+  });
+
+  it('what an earlier version of inspecting found is shown as it was, then looked for again; reasons stay', async () => {
+    const { id } = await client.importedCube();
+    await client.step(id, 'hollow', { wall: 0.4 });
+    const { mesh } = await client.body(id);
+    const key = mesh.facts.findings[0].key;
+    const { version: _, findings: __, ...rest } = mesh.facts;
+    const old = [
+      {
+        code: 'thin-walls',
+        severity: 'attention',
+        count: 9,
+        message: 'A thin wall.',
+        at: null,
+        spanMm: 1,
+        sure: 'sampled',
+        mends: [],
+      },
+    ];
+    const { db } = server.library;
+    await db.update(meshes).set({ facts: { ...rest, findings: old } });
+    await client.call('POST', `/api/bodies/${id}/dismissals`, { code: 'thin-walls', reason: 'it is a test piece' });
+    expect((await client.body(id)).mesh.facts.findings[0].values).eql({ text: 'A thin wall.' });
+    await server.stop();
+    await start();
+    for (let i = 0; i < 100 && (await server.library.outdatedMeshes()).length > 0; i++)
+      await new Promise((r) => setTimeout(r, 50));
+    const after = await client.body(id);
+    expect(after.mesh.facts).deep.include({ version: inspectionVersion, triangles: mesh.triangles });
+    expect(after.mesh.facts.findings[0].key).equal(key);
+    const found = (await client.call<BodyFinding[]>('GET', `/api/bodies/${id}/findings`)).body;
+    expect(found.filter((f) => f.aside).map((f) => [f.key, f.aside!.reason])).eql([[key, 'it is a test piece']]);
   });
 
   it('what nothing needs goes to the trash, and comes back when it is needed', async () => {

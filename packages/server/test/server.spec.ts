@@ -5,6 +5,7 @@ import { request } from 'node:http';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import type { BodyView, ErrorBody, JobView, ProjectSummary, ServerEvent, StepView } from '@jasmorphe/contracts/views';
 import { routes } from '@jasmorphe/contracts/openapi';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
@@ -133,6 +134,26 @@ describe('server', function () {
       expect((await body(id)).dismissals[0].reason).equal('half of a mirrored model');
       expect((await call('DELETE', `/api/bodies/${id}/dismissals/open-loops`)).status).equal(204);
       expect((await body(id)).dismissals).eql([]);
+    });
+
+    it('findings of a model and a stop come with their sentences and reasons, those set aside last', async () => {
+      const { id } = await importedCube();
+      const findings = async (stop = '') =>
+        (await call<(BodyFinding & { message: string; code: string })[]>('GET', `/api/bodies/${id}/findings${stop}`))
+          .body;
+      // 2 mm of cube, in a file that states no unit: taken as given
+      expect((await findings()).map((f) => f.kind)).eql([]);
+      await step(id, 'hollow', { wall: 0.4 });
+      const [thin] = await findings();
+      expect(thin).include({ kind: 'thin-walls', code: 'thin-walls', aside: null });
+      expect(thin.message).match(/^A wall is only 0\.4\d mm thick/);
+      expect((await findings('?stop=hollow')).map((f) => f.kind)).contain('undrained');
+      expect((await findings('?stop=mend')).map((f) => f.kind)).not.contain('undrained');
+      await call('POST', `/api/bodies/${id}/dismissals`, { code: thin.key, reason: 'it is a test piece' });
+      const after = await findings('?stop=hollow');
+      expect(after.at(-1)).deep.include({ kind: 'thin-walls' });
+      expect(after.at(-1)!.aside!.reason).equal('it is a test piece');
+      expect((await call('GET', `/api/bodies/${id}/findings?stop=oven`)).status).equal(400);
     });
   });
 

@@ -1,3 +1,6 @@
+import type { Finding, FindingKind } from '@jasmorphe/core/inspect/Finding';
+import { keyOf } from '@jasmorphe/core/inspect/findingKeys';
+import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { expect } from 'chai';
 import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
@@ -174,11 +177,12 @@ describe('the route', () => {
 const stopFigure = (stops: ReturnType<typeof routeOf>, id: string) => stops.find((s) => s.id === id)!.figure;
 
 describe('findings', () => {
-  const found = (code: string, severity: 'failure' | 'attention' | 'note') => ({
-    code,
+  const found = (kind: FindingKind, severity: 'failure' | 'attention' | 'note'): Finding => ({
+    kind,
+    key: keyOf(kind, { x: 1, y: 2, z: 3 }, 4),
     severity,
     count: 1,
-    message: `${code}.`,
+    values: { text: `${kind}.` },
     at: { x: 1, y: 2, z: 3 },
     spanMm: 4,
     sure: 'counted' as const,
@@ -187,21 +191,23 @@ describe('findings', () => {
 
   it('are numbered worst first, with those set aside at the end', () => {
     const b = body([imported], {
-      mesh: mesh({ findings: [found('note', 'note'), found('loops', 'failure'), found('crumbs', 'attention')] }),
-      dismissals: [{ code: 'loops', reason: 'half of a mirrored model', at: '' }],
+      mesh: mesh({ findings: [found('half', 'note'), found('open-loops', 'failure'), found('crumbs', 'attention')] }),
+      dismissals: [{ code: found('open-loops', 'failure').key, reason: 'half of a mirrored model', at: '' }],
     });
-    const list = findingsOf(b, 'mend', mm);
-    expect(list.map((f) => [f.number, f.code, f.dismissed])).eql([
-      [1, 'crumbs', null],
-      [2, 'note', null],
-      [3, 'loops', 'half of a mirrored model'],
+    const list = findingsOf(b, 'mend', 'mm');
+    expect(list.map((f) => [f.number, f.message, f.aside?.reason ?? null])).eql([
+      [1, 'crumbs.', null],
+      [2, 'half.', null],
+      [3, 'open-loops.', 'half of a mirrored model'],
     ]);
     expect(list[0].at).eql([1, 2, 3]);
   });
 
   it('say at intake that the unit was guessed, and nowhere else', () => {
-    expect(findingsOf(body([imported]), 'intake', mm).map((f) => f.code)).eql(['unit-guess']);
-    expect(findingsOf(body([imported]), 'mend', mm)).eql([]);
+    expect(findingsOf(body([imported]), 'intake', 'mm').map((f) => f.message)).eql([
+      'The file states no unit. m was taken: 1.75 across.',
+    ]);
+    expect(findingsOf(body([imported]), 'mend', 'mm')).eql([]);
   });
 
   it('name parts that do not fit, slivers, and prints that stopped', () => {
@@ -213,7 +219,7 @@ describe('findings', () => {
       ],
     });
     const stopped = part('A2', { state: 'failed', failedAtMm: 47.3 });
-    const list = findingsOf(body([imported, divided], { parts: [part('A1'), stopped] }), 'divide', mm);
+    const list = findingsOf(body([imported, divided], { parts: [part('A1'), stopped] }), 'divide', 'mm');
     expect(list.map((f) => f.severity)).eql(['failure', 'failure', 'attention']);
     expect(list.map((f) => f.message).join(' '))
       .match(/A1 does not fit/)
@@ -221,7 +227,7 @@ describe('findings', () => {
       .match(/A2 stopped at 47.3 mm. Decide/);
     const recut = part('A2r1', { rests: 1, line: [step('recut', {})], cursor: 1 });
     expect(
-      findingsOf(body([imported, divided], { parts: [part('A1'), recut] }), 'print', mm)
+      findingsOf(body([imported, divided], { parts: [part('A1'), recut] }), 'print', 'mm')
         .map((f) => f.message)
         .join(' '),
     ).match(/A2r1, the rest of a part that stopped, waits to be printed/);
@@ -273,10 +279,11 @@ describe('tools', () => {
       mesh: mesh({
         findings: [
           {
-            code: 'ground-1',
+            kind: 'ground',
+            key: 'ground@0,0,0~1',
             severity: 'attention',
             count: 1,
-            message: '',
+            values: { longMm: 1, wideMm: 1, flatMm: 0 },
             at: { x: 0, y: 0, z: 0 },
             spanMm: 1,
             sure: 'likely',
@@ -320,34 +327,33 @@ describe('sizing in words', () => {
   });
 
   it('puts what a study found among the findings, worst first, numbered for the bench', () => {
+    const at = { x: 1, y: 2, z: 3 };
     const studied = [
-      { code: 'thin-place-0', severity: 'attention' as const, message: 'thin', at: null, span: 0 },
-      {
-        code: 'contact-0',
-        severity: 'failure' as const,
-        message: 'through',
-        at: [1, 2, 3] as [number, number, number],
-        span: 4,
-      },
+      stageFinding('thin-place', 'attention', { leastMm: 0.4, areaMm2: 50, underMm: 0.8 }, { at, spanMm: 9 }),
+      stageFinding(
+        'contact',
+        'failure',
+        { through: true, region: 'brow', deepestMm: 2, areaMm2: 120 },
+        { at, spanMm: 4 },
+      ),
     ];
-    const list = findingsOf(body([step('import', { unitFrom: 'file' })]), 'size', String, studied);
-    expect(list.map((f) => [f.number, f.code])).eql([
-      [1, 'contact-0'],
-      [2, 'thin-place-0'],
+    const list = findingsOf(body([step('import', { unitFrom: 'file' })]), 'size', 'mm', studied);
+    expect(list.map((f) => [f.number, f.message])).eql([
+      [1, 'The body comes through the skin at the brow, by 2.00 mm, over 1.20 cm².'],
+      [2, 'A wall of 0.40 mm over 0.50 cm² is thinner than 0.80 mm.'],
     ]);
-    const aside = body([], { dismissals: [{ code: 'contact-0', reason: 'it is soft there', at: '' }] });
-    expect(findingsOf(aside, 'size', String, studied).at(-1)).include({
-      code: 'contact-0',
-      dismissed: 'it is soft there',
+    const aside = body([], { dismissals: [{ code: studied[1].key, reason: 'it is soft there', at: '' }] });
+    expect(findingsOf(aside, 'size', 'mm', studied).at(-1)).deep.include({
+      aside: { code: studied[1].key, reason: 'it is soft there', at: '' },
     });
   });
 
   it('says the guessed unit at Intake and again at Size, and not after a test piece was cut', () => {
     const guessed = body([step('import', { unitFrom: 'guess', unit: 'in', unitReason: '7 across' })]);
     for (const stage of ['intake', 'size'] as const)
-      expect(findingsOf(guessed, stage, String).map((f) => f.code)).eql(['unit-guess']);
-    expect(findingsOf(guessed, 'hollow', String)).eql([]);
-    expect(findingsOf(body([step('sample', {})]), 'size', String)).eql([]);
+      expect(findingsOf(guessed, stage, 'mm').map((f) => f.key)).eql(['unit-guess#in']);
+    expect(findingsOf(guessed, 'hollow', 'mm')).eql([]);
+    expect(findingsOf(body([step('sample', {})]), 'size', 'mm')).eql([]);
   });
 
   it('keeps a body in its place while the model is scaled about its origin', () => {

@@ -1,6 +1,7 @@
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { areaText, countOf, inMm, sizeText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import type { Card, CliCommand } from '../Command.ts';
+import { spoken, spokenFindings } from '../spoken.ts';
 
 /** What was measured of a mesh, and what is wrong with it. */
 export function inspectionCard(r: Inspection): Card {
@@ -18,7 +19,7 @@ export function inspectionCard(r: Inspection): Card {
       ['Crossing pairs', crossings === null ? '—' : whole(crossings), 'exact predicates'],
       ['Other faults', faults(r)],
     ],
-    findings: r.findings,
+    findings: spokenFindings(r.findings),
   };
 }
 
@@ -48,6 +49,6 @@ export const inspect: CliCommand = {
   async run({ files, load, context }) {
     const { beginInspection } = await import('@jasmorphe/core/inspect/inspect');
     const report = await beginInspection(await load(files[0]), {}, context)();
-    return { report, card: inspectionCard(report) };
+    return { report: spoken(report), card: inspectionCard(report) };
   },
 };

@@ -1,25 +1,76 @@
+import type { Axis } from '../mesh/axes.ts';
 import type { RunContext } from '../run/context.ts';
 import type { Edges } from '../mesh/edges.ts';
 import { xyz, type Box3, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
+import { keyOf } from './findingKeys.ts';
 
 export type Severity = 'failure' | 'attention' | 'note';
 
+/** What is known of each kind of finding, in figures; lengths mm, areas mm². */
+export interface FindingValues {
+  'open-loops':
+    | { place: number; of: number; lengthMm: number; /** 0 where it is flat */ bentMm: number }
+    | { more: number; lengthMm: number };
+  half: { axis: Axis; atMm: number };
+  ground: { longMm: number; wideMm: number; flatMm: number };
+  buried: { spanMm: number };
+  /** null: all of it */
+  'inside-out': { spanMm: number | null };
+  crumbs: { crumbs: number; underMm: number };
+  shells: { shells: number };
+  crossings:
+    { shells: number; sizesMm: number[]; triangles: number; lengthMm: number } | { more: number; places: number };
+  'non-manifold-edges': { edges: number };
+  'inconsistent-edges': { edges: number };
+  'non-manifold-vertices': { points: number };
+  duplicates: { triangles: number };
+  degenerate: { triangles: number };
+  facets: { riseMm: number; edges: number };
+  'near-skins': { leastMm: number; areaMm2: number };
+  'thin-walls': { leastMm: number; areaMm2: number };
+  'thin-gaps': { leastMm: number; areaMm2: number };
+  'file-note': { text: string };
+  'unit-guess': { unit: string; reason: string };
+  undrained: { cavities: number };
+  'too-large': { tag: string };
+  slivers: { tags: string[]; underMm: number };
+  'print-stopped': { tag: string; heightMm: number };
+  'rest-waits': { tag: string };
+  'thin-place': { leastMm: number; areaMm2: number; underMm: number };
+  'place-denied': {
+    place: string;
+    way: 'stand' | 'pass' | 'lie';
+    largestFactor: number;
+    parts: { fit: number; of: number } | null;
+  };
+  contact: { through: boolean; region: string; deepestMm: number; areaMm2: number };
+}
+
+export type FindingKind = keyof FindingValues;
+
+/** What may mend a finding: ways of mending, and operations. */
+export type Mender =
+  'stitch' | 'join' | 'wrap' | 'refine' | 'mirror' | 'size' | 'crop' | 'thicken' | 'hollow' | 'divide';
+
 /**
- * One measured fact with its place and cause. `severity` failure: not a solid yet; attention: worth a look.
- * The first of a kind has the kind as its code, the others a number behind it.
+ * One measured fact with its place and cause. `severity` failure: not a solid yet; attention: worth a look. Its sentence
+ * is made by whoever shows it (`findingSentence`).
  */
 export interface Finding {
-  code: string;
+  kind: FindingKind;
+  /** its kind and place: what a reason for setting it aside is kept by (`sameFinding`) */
+  key: string;
   severity: Severity;
   count: number;
-  message: string;
-  at: Xyz;
+  values: FindingValues[FindingKind];
+  /** null where it is about no place */
+  at: Xyz | null;
   /** Size of the place, mm, for flying there. */
   spanMm: number;
   /** counted: exact; sampled: looked at in points spread over the surface; likely: a reading that may be wrong */
   sure: 'counted' | 'sampled' | 'likely';
   /** what mends it, weakest first; empty where there is nothing to mend */
-  mends: ('stitch' | 'join' | 'wrap' | 'refine' | 'mirror' | 'size' | 'crop')[];
+  mends: Mender[];
   /** length of an open loop or a crossing curve, mm */
   lengthMm?: number;
   /** number of an open loop, to close it alone */
@@ -68,15 +119,20 @@ export interface Measured {
   context: RunContext;
 }
 
-/** Collects findings; repeats of a kind get a number behind their code. */
+/** A finding before it is put into the list. */
+export type FoundHere<K extends FindingKind> = Omit<Finding, 'kind' | 'key' | 'at' | 'values'> & {
+  values: FindingValues[K];
+  at: Vec3;
+  /** middle of the place, where `at` is one point of it */
+  middle?: Vec3;
+};
+
+/** Collects findings and names each by its kind and place. */
 export class Findings {
   readonly list: Finding[] = [];
-  private readonly kinds = new Map<string, number>();
 
-  add(kind: string, f: Omit<Finding, 'code' | 'at'> & { at: Vec3 }): void {
-    const n = (this.kinds.get(kind) ?? 0) + 1;
-    this.kinds.set(kind, n);
-    this.list.push({ ...f, code: n === 1 ? kind : `${kind}-${n}`, at: xyz(f.at) });
+  add<K extends FindingKind>(kind: K, { at, middle = at, ...f }: FoundHere<K>): void {
+    this.list.push({ kind, key: keyOf(kind, xyz(middle), f.spanMm), ...f, at: xyz(at) });
   }
 }
 
@@ -85,15 +141,6 @@ export const mostPlaces = 6;
 /** Segments of a finding that are kept for the drawing. */
 export const mostLines = 600;
 
-export const figure = (value: number): string =>
-  value >= 100
-    ? value.toFixed(0)
-    : value >= 10
-      ? value.toFixed(1)
-      : value >= 0.01
-        ? value.toFixed(2)
-        : value.toPrecision(1);
-export const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 export const middle = (a: Vec3, b: Vec3): Vec3 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2];
 export const short = (x: number): number => Number(x.toPrecision(7));
 

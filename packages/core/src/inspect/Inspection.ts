@@ -1,8 +1,13 @@
 import type { Finding, ShellFacts } from './Finding.ts';
 import type { Xyz } from '../mesh/TriMesh.ts';
 
+/** Raise it when inspecting the same mesh would now say something else. */
+export const inspectionVersion = 2;
+
 /** Everything `inspect` measures. Lengths mm, areas mm2, volumes mm3. */
 export interface Inspection {
+  /** of the way of inspecting; what an earlier one found is looked for again. Absent before there were versions */
+  version?: number;
   triangles: number;
   vertices: number;
   shells: number;
@@ -39,3 +44,22 @@ export const isSound = (i: Inspection): boolean =>
   (i.flatShells ?? 0) === 0 &&
   (i.selfIntersectingPairs ?? 0) === 0 &&
   (i.volumeMm3 ?? 0) > 0;
+
+/** A finding as it was kept before findings had kinds and values: a sentence under a code. */
+interface OldFinding extends Omit<Finding, 'kind' | 'key' | 'values'> {
+  code: string;
+  message: string;
+}
+
+/** An inspection as it was kept, whatever version it is of: old findings keep their sentence until they are made again. */
+export function readInspection(kept: unknown): Inspection {
+  const facts = kept as Omit<Inspection, 'findings'> & { findings?: (Finding | OldFinding)[] };
+  return {
+    ...facts,
+    findings: (facts.findings ?? []).map((f): Finding => {
+      if ('kind' in f) return f;
+      const { code, message, ...rest } = f;
+      return { ...rest, kind: code.replace(/-\d+$/, '') as Finding['kind'], key: code, values: { text: message } };
+    }),
+  };
+}

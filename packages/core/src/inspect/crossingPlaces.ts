@@ -1,8 +1,9 @@
 import { crossingSegment } from '../mesh/crossingSegment.ts';
+import { vec3 } from '../mesh/transform.ts';
 import { triangleCentre } from '../mesh/measures.ts';
 import type { Crossings } from '../mesh/selfIntersections.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
-import { counted, figure, mostLines, mostPlaces, short, type Findings, type Measured } from './Finding.ts';
+import { mostLines, mostPlaces, short, type Findings, type Measured } from './Finding.ts';
 import type { Shells } from './shellFindings.ts';
 
 /** Crossing triangles by place: those that cross each other or share a corner belong together. */
@@ -66,20 +67,15 @@ export function crossingPlaces(m: Measured, crossings: Crossings, out: Findings,
   groups.sort((a, b) => b.length - a.length || b.pairs - a.pairs);
   for (const g of groups.slice(0, mostPlaces)) {
     const names = [...g.shells].map((s) => shells.place[s]).sort((a, b) => a - b);
-    const sizes = names
+    const sizesMm = names
       .filter((i) => i >= 0)
       .slice(0, 2)
-      .map((i) => `${figure(Math.max(shells.list[i].size.x, shells.list[i].size.y, shells.list[i].size.z))} mm`);
-    const who =
-      g.shells.size === 1
-        ? 'The skin crosses itself'
-        : g.shells.size === 2
-          ? `Two shells, ${sizes.join(' and ')}, overlap`
-          : `${g.shells.size} shells overlap`;
+      .map((i) => Math.max(shells.list[i].size.x, shells.list[i].size.y, shells.list[i].size.z));
     out.add('crossings', {
       severity: 'failure',
       count: g.pairs,
-      message: `${who}: ${g.triangles} triangles cross${g.length > 0 ? `, along ${figure(g.length)} mm` : ' or lie on one another'}. Walls would print inside the body.`,
+      values: { shells: g.shells.size, sizesMm, triangles: g.triangles, lengthMm: g.length },
+      middle: vec3((k) => (g.lo[k] + g.hi[k]) / 2),
       at: g.at,
       spanMm: span(g),
       sure: 'counted',
@@ -96,7 +92,7 @@ export function crossingPlaces(m: Measured, crossings: Crossings, out: Findings,
     out.add('crossings', {
       severity: 'failure',
       count: n,
-      message: `${counted(n, 'more pair', 'more pairs')} of triangles cross or touch, at ${counted(Math.max(1, rest.length), 'smaller place', 'smaller places')}.`,
+      values: { more: n, places: Math.max(1, rest.length) },
       at: at.at,
       spanMm: span(at),
       sure: 'counted',

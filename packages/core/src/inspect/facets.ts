@@ -2,7 +2,7 @@ import { edgesOf } from '../mesh/edges.ts';
 import { crossesOf } from '../mesh/measures.ts';
 import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
-import { counted, figure, type Findings, type Measured } from './Finding.ts';
+import type { Findings, Measured } from './Finding.ts';
 
 /** How far the flats of a surface meant to be round stand off its curve. */
 export interface Flats {
@@ -68,7 +68,7 @@ export function facets(m: Measured, out: Findings): void {
   out.add('facets', {
     severity: 'attention',
     count: found.edges,
-    message: `Facets will show at this size: flats stand up to ${figure(found.riseMm)} mm off a smooth curve, at ${counted(found.edges, 'edge', 'edges')}.`,
+    values: { riseMm: found.riseMm, edges: found.edges },
     at: found.at,
     spanMm: 0,
     sure: 'likely',

@@ -5,7 +5,6 @@ import { sizeOf, triangleCount, type Vec3 } from '../mesh/TriMesh.ts';
 import { crossingPlaces } from './crossingPlaces.ts';
 import { facets } from './facets.ts';
 import {
-  counted,
   Findings,
   middle,
   mostLines,
@@ -54,7 +53,7 @@ export function findingsIn(
     out.add('non-manifold-edges', {
       severity: 'failure',
       count: c.nonManifoldEdges,
-      message: `${counted(c.nonManifoldEdges, 'edge joins', 'edges join')} more than two sheets of skin.`,
+      values: { edges: c.nonManifoldEdges },
       at: vertexAt(originOf(mesh, c.firstNonManifold)),
       spanMm: 0,
       sure: 'counted',
@@ -65,7 +64,7 @@ export function findingsIn(
     out.add('inconsistent-edges', {
       severity: 'failure',
       count: c.inconsistentEdges,
-      message: `Along ${counted(c.inconsistentEdges, 'edge', 'edges')} one side faces out and the other in.`,
+      values: { edges: c.inconsistentEdges },
       at: vertexAt(targetOf(mesh, c.firstInconsistent)),
       spanMm: 0,
       sure: 'counted',
@@ -75,7 +74,7 @@ export function findingsIn(
     out.add('inside-out', {
       severity: 'failure',
       count: 1,
-      message: 'The skin faces inward: the body is inside out.',
+      values: { spanMm: null },
       at: middle(box.min, box.max),
       spanMm: 0,
       sure: 'counted',
@@ -85,7 +84,7 @@ export function findingsIn(
     out.add('non-manifold-vertices', {
       severity: 'attention',
       count: c.split.length,
-      message: `At ${counted(c.split.length, 'point', 'points')} two sheets touch in a single point.`,
+      values: { points: c.split.length },
       at: vertexAt(c.split[0]),
       spanMm: 0,
       sure: 'counted',
@@ -95,7 +94,7 @@ export function findingsIn(
     out.add('duplicates', {
       severity: 'attention',
       count: c.duplicates,
-      message: `${counted(c.duplicates, 'triangle lies', 'triangles lie')} on another with the same corners.`,
+      values: { triangles: c.duplicates },
       at: triangleCentre(mesh, c.firstDuplicate),
       spanMm: 0,
       sure: 'counted',
@@ -105,7 +104,7 @@ export function findingsIn(
     out.add('degenerate', {
       severity: 'note',
       count: c.degenerate,
-      message: `${counted(c.degenerate, 'triangle has', 'triangles have')} no area.`,
+      values: { triangles: c.degenerate },
       at: triangleCentre(mesh, c.firstDegenerate),
       spanMm: 0,
       sure: 'counted',

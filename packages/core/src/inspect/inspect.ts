@@ -1,4 +1,4 @@
-import type { Inspection } from './Inspection.ts';
+import { inspectionVersion, type Inspection } from './Inspection.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { beginCrossings, crossingsAfter, crossingsOf } from '../mesh/crossings.ts';
 import { findDuplicates } from '../mesh/duplicates.ts';
@@ -157,5 +157,5 @@ function report({ measured, surface, facts }: Survey, crossings: Crossings | nul
   context.progress(0.85, 'Putting findings together');
   const looked = findingsIn(measured, crossings ?? { count: 0, pairs: [] }, surface);
   context.progress(1, 'Inspected');
-  return { ...facts, selfIntersectingPairs: crossings?.count ?? null, ...looked };
+  return { version: inspectionVersion, ...facts, selfIntersectingPairs: crossings?.count ?? null, ...looked };
 }

@@ -2,7 +2,7 @@ import { originOf, targetOf } from '../mesh/edges.ts';
 import { findGround } from '../mesh/ground.ts';
 import { loopLength, loopOrder, outOfPlane } from '../mesh/loops.ts';
 import { mirrorPlane } from '../mesh/mirrorPlane.ts';
-import { counted, figure, mostLines, mostPlaces, putLine, type Findings, type Measured } from './Finding.ts';
+import { mostLines, mostPlaces, putLine, type Findings, type Measured } from './Finding.ts';
 
 /** Open loops, the longest by themselves, and whether they are the seam of half a model. */
 export function openings(m: Measured, out: Findings, scale: number): void {
@@ -31,7 +31,8 @@ export function openings(m: Measured, out: Findings, scale: number): void {
     out.add('open-loops', {
       severity: 'failure',
       count: loop.length,
-      message: `Open loop ${place + 1} of ${loops.length}, ${figure(lengths[i])} mm round, ${off <= 0.01 * span ? 'flat' : `bent by ${figure(off)} mm`}. Without closing it there is no inside.`,
+      values: { place: place + 1, of: loops.length, lengthMm: lengths[i], bentMm: off <= 0.01 * span ? 0 : off },
+      middle: [(lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2, (lo[2] + hi[2]) / 2],
       at: [p[v], p[v + 1], p[v + 2]],
       spanMm: span,
       sure: 'counted',
@@ -52,7 +53,7 @@ export function openings(m: Measured, out: Findings, scale: number): void {
     out.add('open-loops', {
       severity: 'failure',
       count: rest.length,
-      message: `${counted(rest.length, 'more open loop', 'more open loops')}, none over ${figure(lengths[rest[0]])} mm round.`,
+      values: { more: rest.length, lengthMm: lengths[rest[0]] },
       at: [p[v], p[v + 1], p[v + 2]],
       spanMm: lengths[rest[0]],
       sure: 'counted',
@@ -64,7 +65,7 @@ export function openings(m: Measured, out: Findings, scale: number): void {
     out.add('half', {
       severity: 'note',
       count: 1,
-      message: `All open edges lie in the plane ${half.axis} = ${figure(half.at)}, with the model on one side of it: half of a mirrored model? Then mirror it, or set the open loops aside.`,
+      values: { axis: half.axis, atMm: half.at },
       at: half.place,
       spanMm: scale / 2,
       sure: 'likely',
@@ -80,7 +81,7 @@ export function ground(m: Measured, out: Findings): void {
   out.add('ground', {
     severity: 'attention',
     count: 1,
-    message: `A patch of ground, ${figure(a)} × ${figure(b)} mm, flat within ${figure(found.flatMm)} mm. Crop it off before mending.`,
+    values: { longMm: a, wideMm: b, flatMm: found.flatMm },
     at: found.at,
     spanMm: a,
     sure: 'likely',

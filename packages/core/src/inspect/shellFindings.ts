@@ -2,7 +2,7 @@ import { diagonalOfLabel } from '../mesh/edges.ts';
 import { meshesByLabel, shellMeasures } from '../mesh/shells.ts';
 import { countUp, triangleCount, xyz, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { windingOf } from '../mesh/WindingTree.ts';
-import { counted, figure, type Findings, type Measured, type ShellFacts } from './Finding.ts';
+import type { Findings, Measured, ShellFacts } from './Finding.ts';
 
 /** A shell smaller than this share of the whole diagonal counts as a crumb (common practice). */
 export const crumbShare = 0.02;
@@ -95,7 +95,7 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
         out.add('buried', {
           severity: 'failure',
           count: triangles[s],
-          message: `A skin ${figure(span(s))} mm across lies buried inside the body. It would print as a wall where nothing should be.`,
+          values: { spanMm: span(s) },
           at: centre(s),
           spanMm: span(s),
           sure: 'counted',
@@ -105,7 +105,7 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
       out.add('inside-out', {
         severity: 'failure',
         count: triangles[s],
-        message: `A shell ${figure(span(s))} mm across faces inward and lies in no other: it is inside out.`,
+        values: { spanMm: span(s) },
         at: centre(s),
         spanMm: span(s),
         sure: 'counted',
@@ -116,7 +116,7 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
     out.add('crumbs', {
       severity: 'attention',
       count: crumbs,
-      message: `${counted(crumbs, 'crumb', 'crumbs')}, each under ${figure(limit)} mm across. Mending drops them unless told to keep them.`,
+      values: { crumbs, underMm: limit },
       at: centre(crumb),
       spanMm: span(crumb),
       sure: 'counted',
@@ -127,7 +127,7 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
     out.add('shells', {
       severity: 'attention',
       count: big,
-      message: `${big} separate shells. Where they overlap they must become one skin.`,
+      values: { shells: big },
       at: centre(order[Math.min(big, count) - 1]),
       spanMm: span(order[Math.min(big, count) - 1]),
       sure: 'counted',

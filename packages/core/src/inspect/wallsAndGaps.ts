@@ -4,7 +4,7 @@ import { areaOf, triangleNormal } from '../mesh/measures.ts';
 import type { Vec3 } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
 import { byPlace } from './byPlace.ts';
-import { figure, type Finding, type Findings, type Measured } from './Finding.ts';
+import type { Finding, Findings, Measured } from './Finding.ts';
 
 const samplesOfWalls = 6000;
 
@@ -45,9 +45,8 @@ export function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
     }
   }
   const tell = (
-    kind: string,
+    kind: 'near-skins' | 'thin-walls' | 'thin-gaps',
     found: number[],
-    say: (least: number, cm2: string) => string,
     value: Float64Array,
     mends: Finding['mends'],
   ) => {
@@ -67,7 +66,8 @@ export function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
       out.add(kind, {
         severity: 'attention',
         count: group.length,
-        message: say(value[least], figure((group.length * spacing * spacing) / 100)),
+        values: { leastMm: value[least], areaMm2: group.length * spacing * spacing },
+        middle: [(lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2, (lo[2] + hi[2]) / 2],
         at: [points[3 * least], points[3 * least + 1], points[3 * least + 2]],
         spanMm: Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]),
         sure: 'sampled',
@@ -76,26 +76,7 @@ export function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
     }
   };
   const nearest = Float64Array.from(depth, (d, i) => Math.min(d || Infinity, gap[i] || Infinity));
-  tell(
-    'near-skins',
-    near,
-    (least, cm2) =>
-      `Two skins lie within ${figure(least)} mm of each other over ${cm2} cm². Move them apart or unite them.`,
-    nearest,
-    ['join', 'wrap'],
-  );
-  tell(
-    'thin-walls',
-    walls,
-    (least, cm2) => `A wall is only ${figure(least)} mm thick at this size, over ${cm2} cm². It may vanish or break.`,
-    depth,
-    ['size', 'wrap'],
-  );
-  tell(
-    'thin-gaps',
-    gaps,
-    (least, cm2) => `A gap is only ${figure(least)} mm wide at this size, over ${cm2} cm². It will close in printing.`,
-    gap,
-    ['size', 'wrap'],
-  );
+  tell('near-skins', near, nearest, ['join', 'wrap']);
+  tell('thin-walls', walls, depth, ['thicken', 'size', 'wrap']);
+  tell('thin-gaps', gaps, gap, ['size', 'wrap']);
 }

@@ -1,8 +1,10 @@
+import type { Finding } from '../inspect/Finding.ts';
 import type { Proof } from '../repair/proveSolid.ts';
 import type { Speaker } from '../words/numbers.ts';
 
 /** The stops of the route at which operations are offered. */
-export type Stop = 'intake' | 'mend' | 'size' | 'hollow' | 'divide' | 'layout' | 'print' | 'finish';
+export const stops = ['intake', 'mend', 'size', 'hollow', 'divide', 'layout', 'print', 'finish'] as const;
+export type Stop = (typeof stops)[number];
 
 /**
  * What comes of an operation: another skin of the body, the parts that it comes apart into, a model of its own, a body to
@@ -68,6 +70,8 @@ export interface Description<Name extends string = string, Params extends object
   params: new () => Params;
   /** hashes of further meshes that the params name; they come after the body's own among the inputs */
   companions?(params: Params): string[];
+  /** what its step brings up, and the stops at which that matters; a study's is shown while it is looked at */
+  findings?: { at: readonly Stop[]; of(params: Params, report: Report): Finding[] };
   words: OperationWords<Params, Report>;
   /** for types alone */
   readonly report?: Report;

@@ -25,6 +25,12 @@ export const figures = {
   },
   drainsPerCavity: { value: 2, unit: 'holes', reason: 'one lets liquid out, the other lets air in', source: practice },
   plugClearanceMm: { value: 0.1, unit: 'mm', reason: 'a plug is pushed in and sanded', source: practice },
+  sliverMm: {
+    value: 15,
+    unit: 'mm',
+    reason: 'smaller parts of a divide are hard to hold, glue and find again',
+    source: practice,
+  },
   bedMarginMm: { value: 3, unit: 'mm', reason: 'a brim or skirt needs room at the edge of the bed', source: practice },
   layerMm: { value: 0.2, unit: 'mm', reason: 'the usual layer of a 0.4 mm nozzle', source: practice },
   firstLayerMm: {

@@ -3,7 +3,8 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/mesh/MeshError';
-import type { DisplayTask, FailedRun, RunResult, RunTask } from './worker.ts';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
+import type { DisplayTask, FailedRun, InspectTask, RunResult, RunTask } from './worker.ts';
 
 export interface RunRequest {
   operation: OperationName;
@@ -77,6 +78,15 @@ export class WorkerPool {
     const answer = (await this.pool.run(task)) as true | FailedRun;
     if (answer !== true)
       throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
+  }
+
+  /** What a mesh is, looked at once more. */
+  async inspect(hash: string): Promise<Inspection> {
+    const task: InspectTask = { kind: 'inspect', dataFolder: this.dataFolder, hash };
+    const answer = (await this.pool.run(task)) as Inspection | FailedRun;
+    if ('failed' in answer)
+      throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
+    return answer;
   }
 
   async close(): Promise<void> {

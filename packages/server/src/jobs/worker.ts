@@ -3,11 +3,11 @@ import { MeshoptEncoder } from 'meshoptimizer/encoder';
 import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
 import { simplifyTo } from '@jasmorphe/core/field/makeSimpler';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
-import { cancelledError } from '@jasmorphe/core/run/context';
+import { cancelledError, quietContext, type RunContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
-import { boundsOf, sizeOf, triangleCount, vertexCount } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, sizeOf, triangleCount, vertexCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import type { OperationContext, OperationFile } from '@jasmorphe/core/operations/Operation';
 import { operationOf } from '@jasmorphe/core/operations/runs';
@@ -17,7 +17,7 @@ import { BlobStore } from '../store/BlobStore.ts';
 import { troubleOf } from '../store/troubles.ts';
 
 /** Work for one thread. */
-export type Task = RunTask | DisplayTask;
+export type Task = RunTask | DisplayTask | InspectTask;
 
 export interface RunTask {
   kind: 'run';
@@ -36,6 +36,13 @@ export interface DisplayTask {
   dataFolder: string;
   hash: string;
   budget: number;
+}
+
+/** Looks once more what a mesh is. */
+export interface InspectTask {
+  kind: 'inspect';
+  dataFolder: string;
+  hash: string;
 }
 
 export interface StoredMesh {
@@ -61,9 +68,10 @@ export interface FailedRun {
 /** Meshes above this are inspected without the search for crossings; the mend step does it anyway. */
 const crossingsLimit = 2_000_000;
 
-export default async function work(task: Task): Promise<RunResult | FailedRun | true> {
+export default async function work(task: Task): Promise<RunResult | FailedRun | Inspection | true> {
   try {
-    return task.kind === 'run' ? await run(task) : await display(task);
+    if (task.kind === 'run') return await run(task);
+    return task.kind === 'inspect' ? await inspect(task) : await display(task);
   } catch (error) {
     if (isMeshError(error))
       return { failed: { code: error.code, message: error.message, hint: error.hint, field: error.field } };
@@ -117,15 +125,22 @@ async function runWith(task: RunTask, blobs: BlobStore, context: OperationContex
       triangles: triangleCount(mesh),
       vertices: vertexCount(mesh),
       bytes: bytes.length,
-      facts: inspectMesh(
-        mesh,
-        { lines: true, skipSelfIntersections: triangleCount(mesh) > crossingsLimit },
-        { ...context, progress() {} },
-      ),
+      facts: factsOf(mesh, context),
     });
   }
   return { outputs: stored, report, files: files ?? [], elapsedMs };
 }
+
+/** What is kept of a mesh. */
+const factsOf = (mesh: TriMesh, context: RunContext): Inspection =>
+  inspectMesh(
+    mesh,
+    { lines: true, skipSelfIntersections: triangleCount(mesh) > crossingsLimit },
+    { ...context, progress() {} },
+  );
+
+const inspect = async ({ dataFolder, hash }: InspectTask): Promise<Inspection> =>
+  factsOf(fromCanonical(await new BlobStore(dataFolder).read('meshes', hash)), quietContext);
 
 async function display(task: DisplayTask): Promise<true> {
   const blobs = new BlobStore(task.dataFolder);

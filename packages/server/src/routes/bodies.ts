@@ -6,6 +6,7 @@ import {
   DismissFinding,
   EditStep,
   ExportQuery,
+  FindingsQuery,
   ImportAgain,
   MoveCursor,
   PreviewOperation,
@@ -13,6 +14,9 @@ import {
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
 import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
+import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { codesOf } from '@jasmorphe/core/inspect/findingKeys';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -48,6 +52,12 @@ export function bodyRoutes(services: Services): Router {
     else await library.removeModel(q.params.id);
     events.send({ type: 'project', projectId: body.projectId });
     r.status(204).end();
+  });
+  router.get('/bodies/:id/findings', async (q, r) => {
+    const { stop } = check(FindingsQuery, q.query);
+    const findings = findingsOfBody(await library.bodyView(q.params.id), stop ?? null);
+    const codes = codesOf(findings);
+    r.json(findings.map((f, i) => ({ ...f, code: codes[i], message: findingSentence(f) })));
   });
   router.post('/bodies/:id/imports', async (q, r) => {
     const { objects } = check(ImportAgain, q.body);

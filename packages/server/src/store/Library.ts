@@ -1,8 +1,9 @@
-import { and, asc, desc, eq, gt, inArray, or, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
-import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { asideOf } from '@jasmorphe/core/inspect/findingKeys';
 import { examplePlaces } from '@jasmorphe/core/planning/placeKinds';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf, meshHashAfter } from '@jasmorphe/contracts/steps';
@@ -70,7 +71,7 @@ export const meshView = (row: typeof meshes.$inferSelect): MeshView => ({
   triangles: row.triangles,
   vertices: row.vertices,
   bytes: row.bytes,
-  facts: row.facts as Inspection,
+  facts: readInspection(row.facts),
 });
 
 /** Everything the server knows, in the words of the trade: projects, bodies with their lines, steps and meshes. */
@@ -147,9 +148,9 @@ export class Library {
           attention.push(`${p.tag} stopped at ${p.failedAtMm ?? '?'} mm: decide what can be saved`);
         else if (p.rests > 0 && p.state === 'planned')
           attention.push(`${p.tag}: the rest that was recut waits to be printed`);
-      const failures = b.mesh.facts.findings.filter(
-        (f) => f.severity === 'failure' && !b.dismissals.some((d) => d.code === f.code),
-      );
+      const { findings } = b.mesh.facts;
+      const aside = asideOf(findings, b.dismissals);
+      const failures = findings.filter((f, i) => f.severity === 'failure' && aside[i] === null);
       if (failures.length > 0)
         attention.push(`${b.name}: ${failures.length} ${failures.length === 1 ? 'finding' : 'findings'} to mend`);
     }
@@ -261,6 +262,23 @@ export class Library {
     return out;
   }
 
+  /** Meshes that were inspected by an earlier version of inspecting, newest first. */
+  async outdatedMeshes(): Promise<string[]> {
+    const rows = await this.db
+      .select({ hash: meshes.hash })
+      .from(meshes)
+      .where(sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) < ${inspectionVersion}`)
+      .orderBy(desc(meshes.createdAt));
+    return rows.map((r) => r.hash);
+  }
+
+  /** Puts what was found of a mesh in the place of what was found earlier. */
+  async keepFacts(hash: string, facts: Inspection): Promise<void> {
+    await this.commit('facts', [this.db.update(meshes).set({ facts }).where(eq(meshes.hash, hash))], {
+      meshes: [hash],
+    });
+  }
+
   async step(id: string): Promise<StepView | null> {
     const [row] = await this.db.select().from(steps).where(eq(steps.id, id));
     return row ? stepView(row) : null;
@@ -365,7 +383,7 @@ export class Library {
         triangles: row.triangles,
         vertices: row.vertices,
         bytes: row.bytes,
-        facts: row.facts as Inspection,
+        facts: readInspection(row.facts),
       });
     }
     return { step, outputs };

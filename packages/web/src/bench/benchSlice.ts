@@ -1,3 +1,4 @@
+import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export type BenchView = 'fit' | 'front' | 'right' | 'top' | 'corner';
@@ -26,16 +27,6 @@ export interface Figure {
 export type SkinMap =
   { kind: 'thickness'; factor: number; leastMm: number } | { kind: 'clearance'; factor: number; liningMm: number };
 
-/** A finding that a study on screen has brought up. */
-export interface StudiedFinding {
-  code: string;
-  severity: 'failure' | 'attention' | 'note';
-  message: string;
-  at: [number, number, number] | null;
-  span: number;
-  method?: string;
-}
-
 export interface BenchState {
   /** cut plane: share of the way along the axis; null when off */
   section: { axis: 0 | 1 | 2; share: number } | null;
@@ -61,7 +52,8 @@ export interface BenchState {
   marks: number[][];
   figure: Figure | null;
   map: SkinMap | null;
-  studied: StudiedFinding[];
+  /** what studies on screen have brought up */
+  studied: Finding[];
   /** counts up with every wish to look from somewhere */
   view: { name: BenchView; n: number };
 }
@@ -120,7 +112,7 @@ export const benchSlice = createSlice({
       if (s.figure) Object.assign(s.figure, a.payload);
     },
     showMap: (s, a: PayloadAction<SkinMap | null>) => void (s.map = a.payload),
-    tellStudied: (s, a: PayloadAction<StudiedFinding[]>) => void (s.studied = a.payload),
+    tellStudied: (s, a: PayloadAction<Finding[]>) => void (s.studied = a.payload),
     look: (s, a: PayloadAction<BenchView>) => void (s.view = { name: a.payload, n: s.view.n + 1 }),
     clearBench: () => initialState,
   },

@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import type { Severity } from '@jasmorphe/core/inspect/Finding';
+import type { DismissalView } from '@jasmorphe/contracts/views';
+import type { Mender, Severity } from '@jasmorphe/core/inspect/Finding';
 import { useDismissMutation, useTakeUpMutation } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickFinding } from '../bench/benchSlice.ts';
@@ -7,21 +8,22 @@ import { pickFinding } from '../bench/benchSlice.ts';
 /** A measured fact with its place and, if it was set aside, why. */
 export interface ShownFinding {
   number: number;
-  code: string;
+  key: string;
   severity: Severity;
   message: string;
   at: [number, number, number] | null;
   span: number;
-  dismissed: string | null;
+  /** why it was set aside; null where it was not */
+  aside: DismissalView | null;
   /** how the figure was got */
   method?: string;
   /** what mends it */
-  mends?: string[];
+  mends?: Mender[];
   /** ends of segments that show it on the bench, x, y, z each */
   lines?: number[];
 }
 
-const mendWords: Record<string, string> = {
+const mendWords: Record<Mender, string> = {
   stitch: 'Stitch',
   join: 'Join',
   wrap: 'Wrap',
@@ -29,6 +31,9 @@ const mendWords: Record<string, string> = {
   mirror: 'Mirror',
   size: 'another size',
   crop: 'Crop',
+  thicken: 'Thicken',
+  hollow: 'Hollow',
+  divide: 'Divide',
 };
 
 const words: Record<Severity, string> = {
@@ -44,7 +49,7 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
   const [reason, setReason] = useState('');
   const [dismiss] = useDismissMutation();
   const [takeUp] = useTakeUpMutation();
-  const tone = finding.dismissed === null ? finding.severity : 'aside';
+  const tone = finding.aside === null ? finding.severity : 'aside';
   const [head, ...rest] = finding.message.split(/(?<=\.)\s+/);
   return (
     <li className={`finding ${tone}${picked ? ' picked' : ''}`}>
@@ -58,7 +63,7 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
         <span>
           <b>{head.replace(/\.$/, '')}</b>
           {rest.length > 0 && <small>{rest.join(' ')}</small>}
-          {finding.dismissed !== null && <small>Set aside: “{finding.dismissed}”</small>}
+          {finding.aside !== null && <small>Set aside: “{finding.aside.reason}”</small>}
         </span>
       </button>
       {picked && (
@@ -67,18 +72,22 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
             {words[finding.severity]}
             {finding.method ? ` · ${finding.method}` : ''}
             {finding.mends && finding.mends.length > 0
-              ? ` · mended by ${finding.mends.map((m) => mendWords[m] ?? m).join(' or ')}`
+              ? ` · mended by ${finding.mends.map((m) => mendWords[m]).join(' or ')}`
               : ''}
           </small>
-          {finding.dismissed !== null ? (
-            <button type="button" className="plain accent" onClick={() => void takeUp({ bodyId, code: finding.code })}>
+          {finding.aside !== null ? (
+            <button
+              type="button"
+              className="plain accent"
+              onClick={() => void takeUp({ bodyId, code: finding.aside!.code })}
+            >
               Take up again
             </button>
           ) : asking ? (
             <form
               onSubmit={(e) => {
                 e.preventDefault();
-                void dismiss({ bodyId, code: finding.code, reason }).then(() => setAsking(false));
+                void dismiss({ bodyId, code: finding.key, reason }).then(() => setAsking(false));
               }}
             >
               <input
@@ -110,7 +119,7 @@ export function Findings({ findings, bodyId, empty }: { findings: ShownFinding[]
   return (
     <ol className="findings" aria-label="Findings">
       {findings.map((f) => (
-        <Entry key={f.code} finding={f} bodyId={bodyId} />
+        <Entry key={f.key} finding={f} bodyId={bodyId} />
       ))}
     </ol>
   );

@@ -147,11 +147,12 @@ function Workbench({
   const laid = useAppSelector((s) => s.bench.laid);
   const { data: jobs = [] } = useJobsQuery();
   const studied = useAppSelector((s) => s.bench.studied);
-  const findings = useMemo(() => findingsOf(body, stage, length, studied), [body, stage, length, studied]);
+  const unit = useAppSelector((s) => s.ui.unit);
+  const findings = useMemo(() => findingsOf(body, stage, unit, studied), [body, stage, unit, studied]);
   const flags = useMemo<BenchFlag[]>(
     () =>
       findings
-        .filter((f) => f.at !== null && f.dismissed === null)
+        .filter((f) => f.at !== null && f.aside === null)
         .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, lines: f.lines })),
     [findings],
   );
@@ -197,7 +198,7 @@ function Workbench({
       j.kind === 'line' &&
       (j.state === 'running' || j.state === 'queued'),
   );
-  const open = findings.filter((f) => f.dismissed === null).length;
+  const open = findings.filter((f) => f.aside === null).length;
   return (
     <>
       <Route stops={stops} stage={stage} to={to} />

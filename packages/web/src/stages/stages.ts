@@ -1,11 +1,12 @@
 import { isStepOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { countOf, whole } from '@jasmorphe/core/words/numbers';
 
-export const stageIds = ['intake', 'mend', 'size', 'hollow', 'divide', 'layout', 'print', 'finish'] as const;
-export type StageId = (typeof stageIds)[number];
+export const stageIds = stops;
+export type StageId = Stop;
 
 export const stageNames: Record<StageId, string> = {
   intake: 'Intake',

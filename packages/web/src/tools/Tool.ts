@@ -1,3 +1,4 @@
+import type { FindingKind } from '@jasmorphe/core/inspect/Finding';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { descriptionOf, type OperationName, type ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import { paramFact, type ParamFacts } from '@jasmorphe/core/params/facts';
@@ -45,8 +46,8 @@ export const diagonalOf = (body: BodyView): number => Math.hypot(...Object.value
 export const roughly = (x: number): number => Number(x.toPrecision(2));
 
 /** Was a finding of this kind made of the mesh on the bench? */
-export const found = (body: BodyView, code: string): boolean =>
-  body.mesh.facts.findings.some((f) => f.code.replace(/-\d+$/, '') === code);
+export const found = (body: BodyView, kind: FindingKind): boolean =>
+  body.mesh.facts.findings.some((f) => f.kind === kind);
 
 /**
  * A field that stands for one param of the tool's operation: its hint, limits and default are the param's own.

@@ -1,3 +1,4 @@
+import { stageFinding } from '../../inspect/stageFinding.ts';
 import { fixed } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsBoolean, IsObject, IsOptional } from 'class-validator';
@@ -74,6 +75,18 @@ export const description = describe<'clearance', ClearanceParams, ClearanceRepor
   shows: 'map',
   params: ClearanceParams,
   companions: (params) => (params.scan ? [params.scan] : []),
+  findings: {
+    at: [],
+    of: (_, { contacts }) =>
+      contacts.map((c) =>
+        stageFinding(
+          'contact',
+          c.kind === 'through' ? 'failure' : 'attention',
+          { through: c.kind === 'through', region: c.region, deepestMm: c.deepestMm, areaMm2: c.areaMm2 },
+          { at: c.at, spanMm: c.spanMm, mends: ['size'] },
+        ),
+      ),
+  },
   words: {
     summary: 'Measures the room between a piece and a body that it is worn on',
     example: 'jasmorphe clearance mask.stl --kind head --seat --lining 8',

@@ -1,3 +1,4 @@
+import { longestOf, middleOf, stageFinding } from '../../inspect/stageFinding.ts';
 import { proofMethod, proofText } from '../proofWords.ts';
 import { fixed, whole, countOf, volumeText, areaText, sizeText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
@@ -114,6 +115,41 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
   proves: true,
   shows: 'parts',
   params: DivideParams,
+  findings: {
+    at: ['divide', 'layout', 'print'],
+    of(_, { parts }) {
+      const underMm = figures.sliverMm.value;
+      const slivers = parts.filter((p) => longestOf(p.size) < underMm);
+      return [
+        ...parts
+          .filter((p) => !p.fits)
+          .map((p) =>
+            stageFinding(
+              'too-large',
+              'failure',
+              { tag: p.tag },
+              { name: p.tag, at: middleOf(p), spanMm: longestOf(p.size), sure: 'sampled', mends: ['divide'] },
+            ),
+          ),
+        ...(slivers.length === 0
+          ? []
+          : [
+              stageFinding(
+                'slivers',
+                'attention',
+                { tags: slivers.map((p) => p.tag), underMm },
+                {
+                  name: slivers.map((p) => p.tag).join(' '),
+                  at: middleOf(slivers[0]),
+                  spanMm: underMm,
+                  count: slivers.length,
+                  mends: ['divide'],
+                },
+              ),
+            ]),
+      ];
+    },
+  },
   words: {
     summary: 'Cuts a solid into parts that fit the bed',
     example: 'jasmorphe divide carnyx.stl -o parts --bed 220x220x250 --join pin --labels',

@@ -1,3 +1,4 @@
+import { stageFinding } from '../../inspect/stageFinding.ts';
 import { proofMethod, proofText } from '../proofWords.ts';
 import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
@@ -81,6 +82,18 @@ export const description = describe<'hollow', HollowParams, HollowReport & Prove
   proves: true,
   shows: 'skin',
   params: HollowParams,
+  findings: {
+    at: ['hollow', 'layout', 'print'],
+    of(params, r) {
+      // an open underside drains by itself
+      const undrained = params.openBase
+        ? 0
+        : r.cavities.filter((c) => c.drains.length < figures.drainsPerCavity.value).length;
+      return undrained === 0
+        ? []
+        : [stageFinding('undrained', 'note', { cavities: undrained }, { count: undrained, mends: ['hollow'] })];
+    },
+  },
   words: {
     summary: 'Hollows a solid to a wall, with drains and plugs',
     example: 'jasmorphe hollow mask.stl -o shell.stl --wall 3 --drain 4 --plugs plugs',

@@ -1,3 +1,4 @@
+import { stageFinding } from '../../inspect/stageFinding.ts';
 import { whole, sizeText } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsIn, IsInt, IsOptional, Max, Min } from 'class-validator';
@@ -58,6 +59,23 @@ export const description = describe<'import', ImportParams, ImportReport>({
   leads: true,
   shows: 'skin',
   params: ImportParams,
+  findings: {
+    at: ['intake', 'size'],
+    of: (_, r) => [
+      // steps of an earlier version have no notes
+      ...(r.notes ?? []).map((text) => stageFinding('file-note', 'attention', { text }, { name: text })),
+      ...(r.unitFrom === 'guess'
+        ? [
+            stageFinding(
+              'unit-guess',
+              'attention',
+              { unit: r.unit, reason: r.unitReason },
+              { name: r.unit, sure: 'likely' },
+            ),
+          ]
+        : []),
+    ],
+  },
   words: {
     summary: 'Reads an STL, OBJ, PLY or 3MF file',
     title: 'Import',

@@ -1,3 +1,4 @@
+import { stageFinding } from '../../inspect/stageFinding.ts';
 import { fixed, whole } from '../../words/numbers.ts';
 import type { PlaceVerdict } from '../../planning/places.ts';
 import { Param } from '../../params/Param.ts';
@@ -34,6 +35,25 @@ export const description = describe<'places', PlacesParams, { places: PlaceVerdi
   shows: 'nothing',
   params: PlacesParams,
   companions: (params) => params.parts,
+  findings: {
+    at: [],
+    of: (_, r) =>
+      r.places
+        .filter((p) => !p.fits)
+        .map((p) =>
+          stageFinding(
+            'place-denied',
+            p.kind === 'stand' || (p.parts && p.parts.fit < p.parts.of) ? 'failure' : 'attention',
+            {
+              place: p.name,
+              way: p.kind,
+              largestFactor: p.largestFactor,
+              parts: p.parts && { fit: p.parts.fit, of: p.parts.of },
+            },
+            { name: p.name, mends: ['size', 'divide'] },
+          ),
+        ),
+  },
   words: {
     summary: 'Tests a model against rooms, benches, doors and car boots',
     example: 'jasmorphe places carnyx.stl --stand -x-x2300 --pass 760x1980',

@@ -1,3 +1,4 @@
+import { stageFinding } from '../../inspect/stageFinding.ts';
 import { fixed, areaText } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
@@ -48,6 +49,18 @@ export const description = describe<'thickness', ThicknessParams, ThicknessRepor
   study: true,
   shows: 'map',
   params: ThicknessParams,
+  findings: {
+    at: [],
+    of: ({ min }, { places }) =>
+      places.map((p) =>
+        stageFinding(
+          'thin-place',
+          p.leastMm < min / 2 ? 'failure' : 'attention',
+          { leastMm: p.leastMm, areaMm2: p.areaMm2, underMm: min },
+          { at: p.at, spanMm: p.spanMm, sure: 'sampled', mends: ['thicken'] },
+        ),
+      ),
+  },
   words: {
     summary: 'Measures walls and finds the thin ones',
     example: 'jasmorphe thickness mask.stl --min 1.2',

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
@@ -93,7 +94,7 @@ export function DivideDecision({ body, printers }: { body: BodyView; printers: P
   );
   const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf(previews[i], catalogue.divide)));
   const cell = (of: (r: DivideReport) => React.ReactNode) => reports.map((r) => (r ? of(r) : null));
-  const tiny = (r: DivideReport) => r.parts.filter((p) => Math.max(p.size.x, p.size.y, p.size.z) < 15).length;
+  const tiny = (r: DivideReport) => r.parts.filter((p) => longestOf(p.size) < figures.sliverMm.value).length;
   // the cuts as they are, or as the even grid would put them
   const planned: CutAt[] = done
     ? done.cuts.map((c) => ({ axis: c.axis, mm: c.offset }))

@@ -71,24 +71,9 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
       : null,
   ]);
   const fitted = reportOf(scaled, catalogue.clearance);
-  const contacts = report?.contacts;
   useEffect(() => {
-    dispatch(
-      tellStudied(
-        (contacts ?? []).map((c, i) => ({
-          code: `contact-${i}`,
-          severity: c.kind === 'through' ? 'failure' : 'attention',
-          message:
-            c.kind === 'through'
-              ? `The body comes through the skin at the ${c.region}, by ${length(c.deepestMm)}, over ${fixed(c.areaMm2 / 100, 1)} cm².`
-              : `It presses at the ${c.region}: ${length(c.deepestMm)} too little room over ${fixed(c.areaMm2 / 100, 1)} cm², lining included.`,
-          at: [c.at.x, c.at.y, c.at.z],
-          span: c.spanMm,
-          method: 'signed distance from the body to the skin that faces it',
-        })),
-      ),
-    );
-  }, [contacts, length, dispatch]);
+    dispatch(tellStudied(report ? catalogue.clearance.findings!.of(new catalogue.clearance.params(), report) : []));
+  }, [report, dispatch]);
   useEffect(() => {
     if (mapped && reference) dispatch(showMap({ kind: 'clearance', factor: 1, liningMm: reference.liningMm }));
   }, [mapped, reference?.liningMm, reference, dispatch]);

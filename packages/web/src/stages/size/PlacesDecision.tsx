@@ -41,32 +41,8 @@ export function PlacesDecision({ body, onClose }: LookProps) {
   ]);
   const verdicts = reportOf(preview, catalogue.places)?.places;
   useEffect(() => {
-    dispatch(
-      tellStudied(
-        (verdicts ?? []).flatMap((v, i) =>
-          v.fits
-            ? []
-            : [
-                {
-                  code: `place-${i}`,
-                  severity:
-                    v.kind === 'stand' || (v.parts && v.parts.fit < v.parts.of)
-                      ? ('failure' as const)
-                      : ('attention' as const),
-                  message: `${v.name}: whole it ${v.kind === 'stand' ? 'does not stand there' : v.kind === 'pass' ? 'does not pass' : 'does not go in'}; ${fixed(100 * v.largestFactor, 0)} % of this size would.${v.parts ? ` Dismantled, ${v.parts.fit} of ${v.parts.of} parts do.` : ''}`,
-                  at: null,
-                  span: 0,
-                  method:
-                    v.kind === 'pass'
-                      ? 'straight through, in any turning'
-                      : v.kind === 'lie'
-                        ? 'in any pose'
-                        : 'turned about the vertical',
-                },
-              ],
-        ),
-      ),
-    );
+    const report = verdicts && { places: verdicts };
+    dispatch(tellStudied(report ? catalogue.places.findings!.of(new catalogue.places.params(), report) : []));
     return () => void dispatch(tellStudied([]));
   }, [verdicts, dispatch]);
   const cell = (v: PlaceVerdict | undefined) =>

@@ -42,22 +42,10 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
     dispatch(showMap({ kind: 'thickness', factor, leastMm: least }));
     return () => void dispatch(showMap(null));
   }, [least, factor, dispatch]);
-  const places = walls?.places;
   useEffect(() => {
-    dispatch(
-      tellStudied(
-        (places ?? []).map((p, i) => ({
-          code: `thin-place-${i}`,
-          severity: p.leastMm < least / 2 ? 'failure' : 'attention',
-          message: `A wall of ${length(p.leastMm)} over ${fixed(p.areaMm2 / 100, p.areaMm2 < 100 ? 2 : 1)} cm² is thinner than ${length(least)}.`,
-          at: [p.at.x, p.at.y, p.at.z],
-          span: p.spanMm,
-          method: 'rays along inward normals from 40 000 points of the skin',
-        })),
-      ),
-    );
+    dispatch(tellStudied(walls ? catalogue.thickness.findings!.of({ min: least, factor }, walls) : []));
     return () => void dispatch(tellStudied([]));
-  }, [places, least, length, dispatch]);
+  }, [walls, least, factor, dispatch]);
   const share = (mm: number) => (walls ? thinnerPct(walls.quantilesMm, mm) : null);
   const finer = useMemo(
     () =>

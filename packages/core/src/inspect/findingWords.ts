@@ -1,0 +1,122 @@
+import type { Speaker } from '../words/numbers.ts';
+import type { Finding, FindingKind, FindingValues } from './Finding.ts';
+
+/** How the figures of findings are said: with the unit, and without where it is said once for two. */
+export interface FindingSpeaker extends Speaker {
+  bare(mm: number): string;
+}
+
+/** Three digits or so, whatever the size. */
+const figure = (value: number): string =>
+  value >= 100
+    ? value.toFixed(0)
+    : value >= 10
+      ? value.toFixed(1)
+      : value >= 0.01
+        ? value.toFixed(2)
+        : value.toPrecision(1);
+
+const speaker = (unit: 'mm' | 'in'): FindingSpeaker => {
+  const bare = (mm: number) => figure(unit === 'in' ? mm / 25.4 : mm);
+  return { bare, length: (mm) => `${bare(mm)} ${unit}` };
+};
+const speakers = { mm: speaker('mm'), in: speaker('in') };
+
+const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
+const cm2 = (mm2: number): string => `${figure(mm2 / 100)} cm²`;
+const listed = (tags: readonly string[]): string => `${tags.slice(0, 6).join(', ')}${tags.length > 6 ? ' …' : ''}`;
+
+/** What is said of each kind. */
+const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker) => string } = {
+  'open-loops': (v, { length }) =>
+    'more' in v
+      ? `${counted(v.more, 'more open loop', 'more open loops')}, none over ${length(v.lengthMm)} round.`
+      : `Open loop ${v.place} of ${v.of}, ${length(v.lengthMm)} round, ${v.bentMm === 0 ? 'flat' : `bent by ${length(v.bentMm)}`}. Without closing it there is no inside.`,
+  half: (v, { bare }) =>
+    `All open edges lie in the plane ${v.axis} = ${bare(v.atMm)}, with the model on one side of it: half of a mirrored model? Then mirror it, or set the open loops aside.`,
+  ground: (v, { bare, length }) =>
+    `A patch of ground, ${bare(v.longMm)} × ${length(v.wideMm)}, flat within ${length(v.flatMm)}. Crop it off before mending.`,
+  buried: (v, { length }) =>
+    `A skin ${length(v.spanMm)} across lies buried inside the body. It would print as a wall where nothing should be.`,
+  'inside-out': (v, { length }) =>
+    v.spanMm === null
+      ? 'The skin faces inward: the body is inside out.'
+      : `A shell ${length(v.spanMm)} across faces inward and lies in no other: it is inside out.`,
+  crumbs: (v, { length }) =>
+    `${counted(v.crumbs, 'crumb', 'crumbs')}, each under ${length(v.underMm)} across. Mending drops them unless told to keep them.`,
+  shells: (v) => `${v.shells} separate shells. Where they overlap they must become one skin.`,
+  crossings: (v, { length }) => {
+    if ('more' in v)
+      return `${counted(v.more, 'more pair', 'more pairs')} of triangles cross or touch, at ${counted(v.places, 'smaller place', 'smaller places')}.`;
+    const who =
+      v.shells === 1
+        ? 'The skin crosses itself'
+        : v.shells === 2
+          ? `Two shells, ${v.sizesMm.map(length).join(' and ')}, overlap`
+          : `${v.shells} shells overlap`;
+    return `${who}: ${v.triangles} triangles cross${v.lengthMm > 0 ? `, along ${length(v.lengthMm)}` : ' or lie on one another'}. Walls would print inside the body.`;
+  },
+  'non-manifold-edges': (v) => `${counted(v.edges, 'edge joins', 'edges join')} more than two sheets of skin.`,
+  'inconsistent-edges': (v) => `Along ${counted(v.edges, 'edge', 'edges')} one side faces out and the other in.`,
+  'non-manifold-vertices': (v) => `At ${counted(v.points, 'point', 'points')} two sheets touch in a single point.`,
+  duplicates: (v) => `${counted(v.triangles, 'triangle lies', 'triangles lie')} on another with the same corners.`,
+  degenerate: (v) => `${counted(v.triangles, 'triangle has', 'triangles have')} no area.`,
+  facets: (v, { length }) =>
+    `Facets will show at this size: flats stand up to ${length(v.riseMm)} off a smooth curve, at ${counted(v.edges, 'edge', 'edges')}.`,
+  'near-skins': (v, { length }) =>
+    `Two skins lie within ${length(v.leastMm)} of each other over ${cm2(v.areaMm2)}. Move them apart or unite them.`,
+  'thin-walls': (v, { length }) =>
+    `A wall is only ${length(v.leastMm)} thick at this size, over ${cm2(v.areaMm2)}. It may vanish or break.`,
+  'thin-gaps': (v, { length }) =>
+    `A gap is only ${length(v.leastMm)} wide at this size, over ${cm2(v.areaMm2)}. It will close in printing.`,
+  'file-note': (v) => v.text,
+  'unit-guess': (v) => `The file states no unit. ${v.unit} was taken: ${v.reason}.`,
+  undrained: (v) =>
+    `${counted(v.cavities, 'cavity has', 'cavities have')} fewer than two drains. Nothing for filament; a resin print could be torn off the plate.`,
+  'too-large': (v) => `${v.tag} does not fit the bed in any pose.`,
+  slivers: (v, { length }) =>
+    `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
+  'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
+  'rest-waits': (v) => `${v.tag}, the rest of a part that stopped, waits to be printed.`,
+  'thin-place': (v, { length }) =>
+    `A wall of ${length(v.leastMm)} over ${cm2(v.areaMm2)} is thinner than ${length(v.underMm)}.`,
+  'place-denied': (v) =>
+    `${v.place}: whole it ${v.way === 'stand' ? 'does not stand there' : v.way === 'pass' ? 'does not pass' : 'does not go in'}; ${(100 * v.largestFactor).toFixed(0)} % of this size would.${v.parts ? ` Dismantled, ${v.parts.fit} of ${v.parts.of} parts do.` : ''}`,
+  contact: (v, { length }) =>
+    v.through
+      ? `The body comes through the skin at the ${v.region}, by ${length(v.deepestMm)}, over ${cm2(v.areaMm2)}.`
+      : `It presses at the ${v.region}: ${length(v.deepestMm)} too little room over ${cm2(v.areaMm2)}, lining included.`,
+};
+
+/** A finding as a sentence or two, lengths in the unit of whoever reads it. What an earlier version found speaks for itself. */
+export function findingSentence(finding: Pick<Finding, 'kind' | 'values'>, unit: 'mm' | 'in' = 'mm'): string {
+  const say = sentences[finding.kind] as ((v: unknown, say: FindingSpeaker) => string) | undefined;
+  const { text } = finding.values as { text?: string };
+  return say && (finding.kind === 'file-note' || text === undefined)
+    ? say(finding.values, speakers[unit])
+    : (text ?? '');
+}
+
+const certainty: Record<Finding['sure'], string> = {
+  counted: 'counted, exactly',
+  sampled: 'seen at points spread over the skin',
+  likely: 'likely, by its shape',
+};
+
+/** How kinds were found, where that is not by looking at the skin. */
+const methods: { [K in FindingKind]?: string } = {
+  'file-note': 'read in the file',
+  'unit-guess': 'from the largest side, common practice',
+  undrained: 'common practice',
+  'too-large': '3 000 poses, then a climb from the best',
+  slivers: 'longest side of each part',
+  'print-stopped': 'print log',
+  'rest-waits': 'print log',
+  'thin-place': 'rays along inward normals from 40 000 points of the skin',
+  'place-denied': 'standing turned about the vertical, passing and lying in any pose',
+  contact: 'signed distance from the body to the skin that faces it',
+};
+
+/** How a finding was come by. */
+export const findingMethod = ({ kind, sure }: Pick<Finding, 'kind' | 'sure'>): string =>
+  methods[kind] ?? certainty[sure];

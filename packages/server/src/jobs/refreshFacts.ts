@@ -1,0 +1,33 @@
+import type { EventHub } from '../http/EventHub.ts';
+import type { Library } from '../store/Library.ts';
+import type { WorkerPool } from './WorkerPool.ts';
+
+/**
+ * Looks once more at meshes that an earlier version of inspecting looked at, one after another, behind all other work.
+ * What cannot be read stays as it is: the doctor knows of it. Ends early once `ended` says so.
+ *
+ * @returns how many were looked at
+ */
+export async function refreshFacts(
+  library: Library,
+  pool: WorkerPool,
+  events: EventHub,
+  ended: () => boolean,
+): Promise<number> {
+  let done = 0;
+  for (const hash of await library.outdatedMeshes()) {
+    if (ended()) break;
+    try {
+      await library.keepFacts(hash, await pool.inspect(hash));
+      done++;
+    } catch (error) {
+      if (ended()) break;
+      console.warn(`What is known of mesh ${hash.slice(0, 12)} stays as it is: ${(error as Error).message}`);
+    }
+  }
+  // whoever looks at a body sees what was found
+  if (done > 0 && !ended())
+    for (const { id: projectId, models } of await library.shelf())
+      for (const { id: bodyId } of models) events.send({ type: 'body', bodyId, projectId });
+  return done;
+}
