@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { simplifyTo } from '@jasmorphe/core/field/makeSimpler';
+import { simplifyTo } from '@jasmorphe/core/repair/makeSimpler';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
 import type { RunContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';

@@ -8,7 +8,7 @@ import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/export
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import type { RunContext } from '@jasmorphe/core/run/context';
-import { MeshError } from '@jasmorphe/core/mesh/MeshError';
+import { MeshError } from '@jasmorphe/core/run/MeshError';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { importMesh } from '@jasmorphe/core/operations/import/run';
 import { ImportParams, type ImportReport } from '@jasmorphe/core/operations/import/describe';

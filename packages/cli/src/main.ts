@@ -1,6 +1,6 @@
 import { Argument, Command, CommanderError, Option } from 'commander';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
-import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import type { Answer, CliCommand, Job } from './Command.ts';
 import { commands } from './commands.ts';

@@ -1,6 +1,6 @@
 import { InvalidArgumentError } from 'commander';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
-import type { Place, PlaceKind } from '@jasmorphe/core/planning/placeKinds';
+import type { Place, PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
 const finite = (text: string, what: string): number => {

@@ -15,7 +15,7 @@ import {
 } from 'class-validator';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/params/checks';
-import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/placeKinds';
+import { placeKinds, type PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';

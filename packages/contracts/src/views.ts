@@ -1,5 +1,5 @@
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
-import type { Place } from '@jasmorphe/core/planning/placeKinds';
+import type { Place } from '@jasmorphe/core/trade/placeKinds';
 import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';

@@ -3,7 +3,7 @@ import { strToU8, zipSync } from 'fflate';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
-import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { writeMesh } from '@jasmorphe/core/formats/writeMesh';

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { makeSimpler } from '@jasmorphe/core/field/makeSimpler';
+import { makeSimpler } from '@jasmorphe/core/repair/makeSimpler';
 import { extractLevel } from '@jasmorphe/core/field/extractLevel';
 import { SignedDistance } from '@jasmorphe/core/field/SignedDistance';
 import { newHit, treeOf } from '@jasmorphe/core/mesh/Bvh';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { extractLevel } from '@jasmorphe/core/field/extractLevel';
 import type { Field } from '@jasmorphe/core/field/FieldBlock';
-import { makeSimpler } from '@jasmorphe/core/field/makeSimpler';
+import { makeSimpler } from '@jasmorphe/core/repair/makeSimpler';
 import { SignedDistance } from '@jasmorphe/core/field/SignedDistance';
 import { ByteScanner } from '@jasmorphe/core/formats/ByteScanner';
 import { triangulatePolygon } from '@jasmorphe/core/formats/polygon';

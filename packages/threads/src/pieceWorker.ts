@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
-import { pieces, type PieceName } from '@jasmorphe/core/run/pieces';
-import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
+import { pieces, type PieceName } from '@jasmorphe/core/operations/pieces';
+import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 
 /** A piece of work and what it is given. */
 export interface PieceTask {

@@ -1,8 +1,8 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { Aside } from '@jasmorphe/core/run/aside';
-import type { PieceName } from '@jasmorphe/core/run/pieces';
-import { MeshError, type MeshErrorCode } from '@jasmorphe/core/mesh/MeshError';
+import type { PieceName } from '@jasmorphe/core/operations/pieces';
+import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
 import type { PieceAnswer, PieceTask } from './pieceWorker.ts';
 
 export interface SecondThread {

@@ -1,4 +1,4 @@
-import type { Place } from '@jasmorphe/core/planning/placeKinds';
+import type { Place } from '@jasmorphe/core/trade/placeKinds';
 import { operationCommand } from '../operationCommand.ts';
 import { placeOf } from '../values.ts';
 

@@ -3,7 +3,7 @@ import { OpenInside } from './OpenInside.ts';
 import { treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../run/context.ts';
 import { triangleNormal } from '../mesh/measures.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { boundsOf, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { WindingTree } from '../mesh/WindingTree.ts';
 

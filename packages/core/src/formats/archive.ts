@@ -1,5 +1,5 @@
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 
 /** What an archive may unpack to. */
 export interface ArchiveLimits {

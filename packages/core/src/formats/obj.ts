@@ -1,4 +1,4 @@
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import type { RunContext } from '../run/context.ts';
 import { ByteScanner } from './ByteScanner.ts';

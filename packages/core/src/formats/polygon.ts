@@ -1,5 +1,5 @@
 import earcut from 'earcut';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 
 /** Faces of more corners are refused: clipping ears takes time with their square where a face crosses itself. */
 export const mostCorners = 4000;

@@ -1,5 +1,5 @@
 import { quietContext, type RunContext } from '../run/context.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { concatMeshes, vertexCount, type TriMesh } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
 import { readObj } from './obj.ts';

@@ -1,5 +1,5 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { concatMeshes, countUp, flipMesh, subMesh, type TriMesh } from '../mesh/TriMesh.ts';
 import type { RunContext } from '../run/context.ts';
 import { readArchive, writeArchive } from './archive.ts';

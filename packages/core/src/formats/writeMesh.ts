@@ -1,5 +1,5 @@
 import { type ExportFormat, exportFormats } from './exportFormats.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { writeObj } from './obj.ts';
 import { writePly } from './ply.ts';

@@ -1,7 +1,7 @@
 import { treeOf, newHit } from '../mesh/Bvh.ts';
 import { originOf, targetOf, twinsOf } from '../mesh/edges.ts';
 import { triangleNormal } from '../mesh/measures.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { cross, dot, normalize, vec3 } from '../mesh/transform.ts';
 import { diagonalOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';

@@ -1,5 +1,5 @@
 import { treeOf } from '../mesh/Bvh.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { placeMesh, rotationToZ, transpose, applyMat3, dot, normalize } from '../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { Slicer } from '../section/Slicer.ts';

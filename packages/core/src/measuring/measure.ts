@@ -1,5 +1,5 @@
 import type { MeasureKind } from './measureKinds.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { vec3 } from '../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { circleThrough, rimNear } from './circle.ts';

@@ -1,4 +1,4 @@
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 
 /** A length as it is on the model and as it should be, mm. */
 export interface Reading {

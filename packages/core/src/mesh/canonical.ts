@@ -1,4 +1,4 @@
-import { MeshError } from './MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import type { TriMesh } from './TriMesh.ts';
 
 /*

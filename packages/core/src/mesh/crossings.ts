@@ -18,7 +18,7 @@ export function crossingsOf(mesh: TriMesh, context: RunContext = quietContext): 
 export function beginCrossings(mesh: TriMesh, context: RunContext): () => Promise<Crossings> {
   const done = known.get(mesh);
   if (done) return () => Promise.resolve(done);
-  const coming = begin(context, 'crossings', mesh);
+  const coming = begin(context, 'crossings', selfIntersections, mesh);
   return async () => known.get(mesh) ?? note(mesh, await coming());
 }
 

@@ -2,7 +2,7 @@ import { treeOf, type Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { trianglesMeet } from './triangleMeet.ts';
 import { findDuplicates } from './duplicates.ts';
-import { MeshError } from './MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { countUp, subMesh, type TriMesh } from './TriMesh.ts';
 
 export interface Crossings {

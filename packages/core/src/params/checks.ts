@@ -1,5 +1,5 @@
 import { ValidateBy, type ValidationOptions } from 'class-validator';
-import { placeKinds } from '../planning/placeKinds.ts';
+import { placeKinds } from '../trade/placeKinds.ts';
 
 /** JSON Schema of a value, as the API description shows it. */
 type Schema = Readonly<Record<string, unknown>>;

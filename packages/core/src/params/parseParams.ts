@@ -1,5 +1,5 @@
 import { validateSync, type ValidationError } from 'class-validator';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 
 /** First failed check of a validation, as one sentence and the path of its field. */
 export function firstProblem(errors: ValidationError[], path = ''): { field: string; message: string } {

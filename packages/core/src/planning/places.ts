@@ -1,4 +1,4 @@
-import type { PlaceKind, Place } from './placeKinds.ts';
+import type { PlaceKind, Place } from '../trade/placeKinds.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { hullPoints } from '../solid/kernel.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';

@@ -1,4 +1,4 @@
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import type { Vec3 } from '../mesh/TriMesh.ts';
 
 /**

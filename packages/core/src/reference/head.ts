@@ -1,4 +1,4 @@
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { bodyMeasures } from '../trade/anthropometry.ts';
 import type { ReferenceBody } from './ReferenceBody.ts';

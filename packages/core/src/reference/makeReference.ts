@@ -1,4 +1,4 @@
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { bodyMeasures, percentiles, type BodyMeasureName, type Percentile } from '../trade/anthropometry.ts';
 import { makeSeated, makeStanding } from './figure.ts';
 import { makeHand } from './hand.ts';

@@ -1,5 +1,5 @@
 import type { RunContext } from './context.ts';
-import { pieces, type PieceName, type Pieces } from './pieces.ts';
+import type { PieceName, Pieces } from '../operations/pieces.ts';
 
 type Result<N extends PieceName> = ReturnType<Pieces[N]> extends Promise<infer T> ? T : ReturnType<Pieces[N]>;
 
@@ -12,15 +12,18 @@ const worthAThread = 30_000;
 /**
  * A piece of work, begun now on the second thread where there is one and the mesh is worth it, or else done when it is
  * asked for. Ask for it once.
+ *
+ * @param work the piece itself, for when it is done here
  */
 export function begin<N extends PieceName>(
   context: RunContext,
   name: N,
+  work: Pieces[N],
   ...args: Parameters<Pieces[N]>
 ): () => Promise<Result<N>> {
   if (!context.aside || args[0].triangles.length < 3 * worthAThread) {
-    const work = pieces[name] as unknown as (...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
-    return async () => work(...args);
+    const here = work as unknown as (...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
+    return async () => here(...args);
   }
   const coming = context.aside(name, ...args);
   // whoever is cancelled meanwhile never asks

@@ -1,5 +1,5 @@
 import type { Aside } from './aside.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from './MeshError.ts';
 
 /** What long work may ask of whoever runs it. */
 export interface RunContext {

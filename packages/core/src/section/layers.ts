@@ -1,5 +1,5 @@
 import { quietContext, type RunContext } from '../run/context.ts';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { placeMesh, rotationToZ, transpose, applyMat3 } from '../mesh/transform.ts';
 import { boundsOf, xyz, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
 import { regionsOf, regionsOverlap, type Region } from './regions.ts';

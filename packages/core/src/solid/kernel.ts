@@ -1,5 +1,5 @@
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { weldExact } from '../mesh/weld.ts';
 

@@ -1,4 +1,4 @@
-import { isMeshError } from '../mesh/MeshError.ts';
+import { isMeshError } from '../run/MeshError.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { toSolid, withSolids } from './kernel.ts';
 

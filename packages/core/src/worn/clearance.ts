@@ -1,4 +1,4 @@
-import { MeshError } from '../mesh/MeshError.ts';
+import { MeshError } from '../run/MeshError.ts';
 import { boundsOf, triangleCount, xyz, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
 import { sliceContext, type RunContext } from '../run/context.ts';

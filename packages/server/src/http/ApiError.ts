@@ -1,5 +1,5 @@
 import type { ErrorBody } from '@jasmorphe/contracts/views';
-import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { troubleOf, type Trouble } from '../store/troubles.ts';
 
 /** An error with the status and body that the API sends. */

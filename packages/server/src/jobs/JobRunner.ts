@@ -2,7 +2,7 @@ import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { JobView } from '@jasmorphe/contracts/views';
-import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { ApiError, errorBody } from '../http/ApiError.ts';

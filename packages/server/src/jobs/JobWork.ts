@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { JobView, PrintsAtStake, ServerEvent } from '@jasmorphe/contracts/views';
 import { makesOf } from '@jasmorphe/contracts/steps';
-import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import type { Body, Library, Relied, Statement } from '../store/Library.ts';
 import { references } from '../store/schema.ts';

@@ -1,4 +1,4 @@
-import { isMeshError, MeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { descriptionOf, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { StepOf } from '@jasmorphe/contracts/steps';

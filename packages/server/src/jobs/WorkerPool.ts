@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
-import { MeshError, type MeshErrorCode } from '@jasmorphe/core/mesh/MeshError';
+import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { DisplayTask, FailedRun, InspectTask, RunResult, RunTask } from './worker.ts';
 

@@ -1,12 +1,12 @@
 import type { MessagePort } from 'node:worker_threads';
 import { MeshoptEncoder } from 'meshoptimizer/encoder';
 import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
-import { simplifyTo } from '@jasmorphe/core/field/makeSimpler';
+import { simplifyTo } from '@jasmorphe/core/repair/makeSimpler';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { cancelledError, quietContext, type RunContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
-import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { boundsOf, sizeOf, triangleCount, vertexCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import type { OperationContext, OperationFile } from '@jasmorphe/core/operations/Operation';

@@ -1,10 +1,12 @@
+import type { StepRow} from './rowViews.ts';
+import { stepView, meshView } from './rowViews.ts';
 import { and, asc, desc, eq, gt, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { asideOf } from '@jasmorphe/core/inspect/findingKeys';
-import { examplePlaces } from '@jasmorphe/core/planning/placeKinds';
+import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf, meshHashAfter } from '@jasmorphe/contracts/steps';
 import type {
@@ -24,8 +26,6 @@ import { Gate } from './Gate.ts';
 import { partViews } from './partViews.ts';
 import { dismissals, jobs, lineStates, meshes, models, parts, places, projects, references, steps } from './schema.ts';
 import { mayPass, StoreError, troubleOf } from './troubles.ts';
-
-type StepRow = typeof steps.$inferSelect;
 type ModelRow = typeof models.$inferSelect;
 type PartRow = typeof parts.$inferSelect;
 
@@ -61,18 +61,8 @@ export interface Body {
 
 const now = (): string => new Date().toISOString();
 
-export const stepView = (row: StepRow): StepView => ({ ...row }) as unknown as StepView;
-
 const referenceView = ({ modelId: _model, createdAt: _at, ...view }: typeof references.$inferSelect): ReferenceView =>
   view;
-
-export const meshView = (row: typeof meshes.$inferSelect): MeshView => ({
-  hash: row.hash,
-  triangles: row.triangles,
-  vertices: row.vertices,
-  bytes: row.bytes,
-  facts: readInspection(row.facts),
-});
 
 /** Everything the server knows, in the words of the trade: projects, bodies with their lines, steps and meshes. */
 export class Library {

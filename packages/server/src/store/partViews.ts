@@ -3,7 +3,8 @@ import type { PartView } from '@jasmorphe/contracts/views';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { standingOf, type PrintEvent } from '@jasmorphe/core/planning/printState';
-import { stepView, type Library } from './Library.ts';
+import { stepView } from './rowViews.ts';
+import type { Library } from './Library.ts';
 import { lineStates, logEntries, parts, steps } from './schema.ts';
 import { StoreError } from './troubles.ts';
 

@@ -7,7 +7,7 @@ import { Bvh, newHit, treeOf, type NearestHit } from '@jasmorphe/core/mesh/Bvh';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { OPEN, twinsOf } from '@jasmorphe/core/mesh/edges';
 import { triangleCentre, triangleNormal } from '@jasmorphe/core/mesh/measures';
-import { isMeshError } from '@jasmorphe/core/mesh/MeshError';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { WallProbe } from '@jasmorphe/core/mesh/thickness';
 import { dot, scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { boundsOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';

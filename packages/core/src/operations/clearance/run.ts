@@ -3,7 +3,7 @@ import { makeOperation } from '../makeOperation.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { isSound } from '../../inspect/Inspection.ts';
 import { sliceContext } from '../../run/context.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { scaleMesh } from '../../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
 import { referenceKinds, type ReferenceBody } from '../../reference/ReferenceBody.ts';

@@ -5,7 +5,7 @@ import { shellsOf } from '../../mesh/edges.ts';
 import { findGround } from '../../mesh/ground.ts';
 import { shellMeasures } from '../../mesh/shells.ts';
 import { triangleCentre } from '../../mesh/measures.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { once } from '../../mesh/once.ts';
 import { boundsOf, subMesh, triangleCount, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { normalize } from '../../mesh/transform.ts';

@@ -1,6 +1,6 @@
 import { type DivideParams, type DividedPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { flattestPose } from '../../planning/partPose.ts';

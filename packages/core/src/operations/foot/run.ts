@@ -3,7 +3,7 @@ import { makeOperation } from '../makeOperation.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { isSound } from '../../inspect/Inspection.ts';
 import { volumeOf } from '../../mesh/measures.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { normalize, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
 import { boundsOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';

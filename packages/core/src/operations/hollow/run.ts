@@ -2,7 +2,7 @@ import { type HollowParams, type Drain, type HollowReport, description } from '.
 import { makeOperation } from '../makeOperation.ts';
 import { extractLevel } from '../../field/extractLevel.ts';
 import type { Field } from '../../field/FieldBlock.ts';
-import { makeSimpler } from '../../field/makeSimpler.ts';
+import { makeSimpler } from '../../repair/makeSimpler.ts';
 import { SignedDistance } from '../../field/SignedDistance.ts';
 import { Bvh, treeOf, newHit } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
@@ -11,7 +11,7 @@ import { sampleSurface } from '../../mesh/deviation.ts';
 import { groupByLabel, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { triangleArea, volumeOf } from '../../mesh/measures.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
 import {
   boundsOf,

@@ -2,7 +2,7 @@ import { type ImportReport, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { guessUnit, mmPerStatedUnit, type StatedUnit } from '../../formats/units.ts';
 import { readMesh } from '../../formats/readMesh.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { scaleMesh } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, triangleCount, vertexCount, xyz } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';

@@ -2,7 +2,7 @@ import { sliceContext, type RunContext } from '../../run/context.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
 import { edgesOf, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';
 import { weldExact } from '../../mesh/weld.ts';

@@ -1,3 +1,4 @@
+import { refusalOf } from '../../solid/refusal.ts';
 import { type MendMethod, type Method, type MendPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { begin } from '../../run/aside.ts';
@@ -10,7 +11,7 @@ import { crumbShare } from '../../inspect/shellFindings.ts';
 import { isSound, type Inspection } from '../../inspect/Inspection.ts';
 import { areaOf, triangleArea, triangleCentre, volumeOf } from '../../mesh/measures.ts';
 import { once } from '../../mesh/once.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
@@ -193,7 +194,7 @@ async function byShells(
   const all = triangleCount(mesh);
   const { label, count } = shellsOf(mesh);
   const asStitched = (): Candidate => {
-    const refusal = begin(context, 'refusal', mesh);
+    const refusal = begin(context, 'refusal', refusalOf, mesh);
     return {
       mesh,
       method: 'stitch',
@@ -262,7 +263,7 @@ async function byShells(
   // uniting can cut off new crumbs where shells only just overlapped
   result = weldExact(dropCrumbs(dropFlatShells(weldExact(bounding)).mesh, crumbMm).mesh);
   if (parts.length === 1 && parts[0].method === 'stitch' && !buried) return asStitched();
-  const refusal = begin(context, 'refusal', result);
+  const refusal = begin(context, 'refusal', refusalOf, result);
   const checked = inspectMesh(result, { before: source }, sliceContext(context, 0.9, 1));
   const some = (m: Method) => parts.filter((p) => p.method === m);
   const method: Method = some('wrap').length > 0 ? 'wrap' : 'join';
@@ -360,7 +361,7 @@ async function wrapped(
   const raw = await wrapMesh(mesh, options, context);
   // a grid leaves crumbs beside the body where thin tatters pass between its points
   const skin = dropCrumbs(dropFlatShells(weldExact(raw)).mesh, crumbMm).mesh;
-  const refusal = begin(context, 'refusal', skin);
+  const refusal = begin(context, 'refusal', refusalOf, skin);
   return {
     refusal,
     mesh: skin,

@@ -1,12 +1,12 @@
 import { dualContour } from '../../field/dualContour.ts';
 import { extractLevel } from '../../field/extractLevel.ts';
 import type { Field } from '../../field/FieldBlock.ts';
-import { makeSimpler } from '../../field/makeSimpler.ts';
+import { makeSimpler } from '../../repair/makeSimpler.ts';
 import { gridPoints, mostGridPoints, scanConvert, type ScannedBody } from '../../field/scanConvert.ts';
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { boundsOf, diagonalOf, type Box3, type TriMesh } from '../../mesh/TriMesh.ts';
 
 export interface WrapOptions {

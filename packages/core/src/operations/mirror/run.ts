@@ -3,7 +3,7 @@ import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { OPEN, openLoops, twinsOf } from '../../mesh/edges.ts';
 import { mirrorPlane } from '../../mesh/mirrorPlane.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import {
   boundsOf,
   concatMeshes,

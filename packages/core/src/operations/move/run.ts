@@ -5,7 +5,7 @@ import { applyMat3, dot, identity3, normalize, placeMesh, rotationToZ, vec3, typ
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { rotationOf } from '../../worn/Placement.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description } from './describe.ts';
 

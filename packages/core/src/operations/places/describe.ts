@@ -3,7 +3,7 @@ import { fixed, whole } from '../../words/numbers.ts';
 import type { PlaceVerdict } from '../../planning/places.ts';
 import { Param } from '../../params/Param.ts';
 import { IsArray, IsOptional } from 'class-validator';
-import { examplePlaces, type Place } from '../../planning/placeKinds.ts';
+import { examplePlaces, type Place } from '../../trade/placeKinds.ts';
 import { IsFactor, IsMeshHash, IsPlaces } from '../../params/checks.ts';
 import { describe } from '../Description.ts';
 

@@ -1,6 +1,6 @@
 import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { measureCut, cutSegments } from '../../section/cut.ts';
 import { regionsOf } from '../../section/regions.ts';
 import { Slicer } from '../../section/Slicer.ts';

@@ -3,7 +3,7 @@ import { makeOperation } from '../makeOperation.ts';
 import { sliceContext } from '../../run/context.ts';
 import { deviationOf } from '../../mesh/deviation.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { triangleCount } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { refineOnce } from './curved.ts';

@@ -1,6 +1,6 @@
 import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { scaleMesh } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh } from '../../mesh/TriMesh.ts';
 import { volumeOf } from '../../mesh/measures.ts';

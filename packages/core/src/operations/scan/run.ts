@@ -7,7 +7,7 @@ import { sliceContext, type RunContext } from '../../run/context.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { edgesOf, originOf, targetOf } from '../../mesh/edges.ts';
 import { areaOf } from '../../mesh/measures.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { diagonalOf, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { splitEdges } from '../../mesh/splitEdges.ts';
 import { weldExact } from '../../mesh/weld.ts';

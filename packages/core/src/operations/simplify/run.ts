@@ -1,11 +1,11 @@
 import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { makeSimpler, simplifyTo } from '../../field/makeSimpler.ts';
+import { makeSimpler, simplifyTo } from '../../repair/makeSimpler.ts';
 import { sliceContext } from '../../run/context.ts';
 import { deviationOf } from '../../mesh/deviation.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { isSound } from '../../inspect/Inspection.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { diagonalOf, triangleCount } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';
 

@@ -1,7 +1,7 @@
 import { type SizeParams, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { averageReadings } from '../../measuring/readings.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { scaleMesh } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { fitInBed } from '../../planning/bedFit.ts';

@@ -1,14 +1,14 @@
 import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { extractLevel } from '../../field/extractLevel.ts';
-import { makeSimpler } from '../../field/makeSimpler.ts';
+import { makeSimpler } from '../../repair/makeSimpler.ts';
 import { Bvh, newHit } from '../../mesh/Bvh.ts';
 import { sliceContext } from '../../run/context.ts';
 import { deviationOf } from '../../mesh/deviation.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { isSound } from '../../inspect/Inspection.ts';
 import { areaOf, volumeOf } from '../../mesh/measures.ts';
-import { MeshError } from '../../mesh/MeshError.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { sampleWalls, thicknessFigures, thinPct } from '../../mesh/thickness.ts';
 import { boundsOf, concatMeshes, diagonalOf, triangleCount } from '../../mesh/TriMesh.ts';
 import { weldExact } from '../../mesh/weld.ts';

@@ -11,7 +11,7 @@ import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { clearanceParams } from './clearanceParams.ts';
-import { BackToSize, type LookProps } from './LookDecision.tsx';
+import { BackToSize, type LookProps } from './BackToSize.tsx';
 import { LandmarkPairs } from './LandmarkPairs.tsx';
 import { NewBody } from './NewBody.tsx';
 import { RoomByRegion } from './RoomByRegion.tsx';

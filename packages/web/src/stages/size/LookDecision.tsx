@@ -1,15 +1,9 @@
-import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import type { LookProps } from './BackToSize.tsx';
 import { BodyDecision } from './BodyDecision.tsx';
 import { lookIds, looks, type LookId } from './looks.ts';
 import { PlacesDecision } from './PlacesDecision.tsx';
 import { SampleDecision } from './SampleDecision.tsx';
 import { WallsDecision } from './WallsDecision.tsx';
-
-export interface LookProps {
-  body: BodyView;
-  printers: PrinterView[];
-  onClose: () => void;
-}
 
 const decisions = { body: BodyDecision, walls: WallsDecision, places: PlacesDecision, sample: SampleDecision };
 
@@ -32,10 +26,3 @@ export function LookList({ onOpen }: { onOpen: (id: LookId) => void }) {
     </nav>
   );
 }
-
-/** The way back from a look to the size. */
-export const BackToSize = ({ onClose }: { onClose: () => void }) => (
-  <button type="button" className="plain accent" onClick={onClose}>
-    Back to the size
-  </button>
-);

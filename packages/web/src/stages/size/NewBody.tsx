@@ -7,7 +7,7 @@ import { useAddReferenceMutation, useJobsQuery, useUploadReferenceMutation, word
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField } from '../../decision/Fields.tsx';
-import { BackToSize } from './LookDecision.tsx';
+import { BackToSize } from './BackToSize.tsx';
 
 const kindWords: Record<ReferenceKind, string> = {
   head: 'a head',

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { PlaceView } from '@jasmorphe/contracts/views';
-import { placeKinds, type PlaceKind } from '@jasmorphe/core/planning/placeKinds';
+import { placeKinds, type PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
 import { usePlacesQuery, useRemovePlaceMutation, useSavePlaceMutation, wordsOf } from '../../app/api.ts';
 import { fixed } from '@jasmorphe/core/words/numbers';
@@ -11,7 +11,7 @@ import { tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField } from '../../decision/Fields.tsx';
 import { reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { BackToSize, type LookProps } from './LookDecision.tsx';
+import { BackToSize, type LookProps } from './BackToSize.tsx';
 
 const kindWords: Record<PlaceKind, string> = {
   stand: 'it stands there upright',

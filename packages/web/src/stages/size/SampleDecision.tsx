@@ -11,7 +11,7 @@ import { askForPoints } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { LengthField } from '../../decision/Fields.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { BackToSize, type LookProps } from './LookDecision.tsx';
+import { BackToSize, type LookProps } from './BackToSize.tsx';
 
 /** What shall be printed first? */
 export function SampleDecision({ body, onClose }: LookProps) {

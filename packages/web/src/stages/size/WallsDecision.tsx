@@ -11,7 +11,7 @@ import { showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, FactorField } from '../../decision/Fields.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { BackToSize, type LookProps } from './LookDecision.tsx';
+import { BackToSize, type LookProps } from './BackToSize.tsx';
 
 /** Walls must hold so many lines of the nozzle. Common practice: one line peels, two hold. */
 const lines = 2;

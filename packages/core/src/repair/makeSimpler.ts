@@ -1,11 +1,11 @@
 import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
 import type { RunContext } from '../run/context.ts';
 import { inspectMesh } from '../inspect/inspect.ts';
-import { isMeshError } from '../mesh/MeshError.ts';
+import { isMeshError } from '../run/MeshError.ts';
 import { areaOf } from '../mesh/measures.ts';
 import { diagonalOf, subMesh, triangleCount, type TriMesh, countUp } from '../mesh/TriMesh.ts';
 import { fromSolid, toSolid, withSolids } from '../solid/kernel.ts';
-import { healTears, settleCrossings } from '../repair/settleCrossings.ts';
+import { healTears, settleCrossings } from './settleCrossings.ts';
 
 /**
  * Fewer triangles within a tolerance, by quadric edge collapses (Garland and Heckbert 1997, meshoptimizer). The result

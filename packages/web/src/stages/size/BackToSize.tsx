@@ -1,0 +1,14 @@
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+
+export interface LookProps {
+  body: BodyView;
+  printers: PrinterView[];
+  onClose: () => void;
+}
+
+/** The way back from a look to the size. */
+export const BackToSize = ({ onClose }: { onClose: () => void }) => (
+  <button type="button" className="plain accent" onClick={onClose}>
+    Back to the size
+  </button>
+);
