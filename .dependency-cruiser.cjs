@@ -17,14 +17,22 @@ const upward = layers.slice(0, -1).map((names, i) => ({
   severity: 'error',
   from: { path: `^${core}(${names.join('|')})/` },
   to: {
-    path: `^${core}(${layers.slice(i + 1).flat().join('|')})/`,
+    path: `^${core}(${layers
+      .slice(i + 1)
+      .flat()
+      .join('|')})/`,
     dependencyTypesNot: ['type-only'],
   },
 }));
 
 module.exports = {
   forbidden: [
-    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
     ...upward,
     {
       name: 'core-stands-alone',
@@ -49,7 +57,10 @@ module.exports = {
       comment: 'the page loads them first: nothing that runs may hang on them',
       severity: 'error',
       from: { path: `^${core}operations/(catalogue|[a-z]+/describe)\\.ts$` },
-      to: { path: `^${core}(operations/[a-z]+/run|operations/(runs|makeOperation)|repair|solid|field|section)`, dependencyTypesNot: ['type-only'] },
+      to: {
+        path: `^${core}(operations/[a-z]+/run|operations/(runs|makeOperation)|repair|solid|field|section)`,
+        dependencyTypesNot: ['type-only'],
+      },
     },
     {
       name: 'one-place-for-the-kernel',

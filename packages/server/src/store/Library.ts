@@ -1,4 +1,4 @@
-import type { StepRow} from './rowViews.ts';
+import type { StepRow } from './rowViews.ts';
 import { stepView, meshView } from './rowViews.ts';
 import { and, asc, desc, eq, gt, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
