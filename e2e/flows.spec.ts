@@ -1,3 +1,4 @@
+import axe, { type AxeResults } from 'axe-core';
 import { expect } from 'chai';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
@@ -108,6 +109,40 @@ describe('the application with the demo data', function () {
     await page.getByRole('dialog').getByText('Undo; Shift+U redo').waitFor();
     await page.keyboard.press('Escape');
     await page.getByRole('dialog').waitFor({ state: 'detached' });
+    quiet();
+  });
+
+  it('every stop can be used by everybody: axe finds nothing serious, in light and in dark', async () => {
+    const { page } = app;
+    const found: string[] = [];
+    const look = async (where: string) => {
+      await page.evaluate(axe.source);
+      const { violations } = (await page.evaluate(
+        'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] })',
+      )) as AxeResults;
+      for (const v of violations.filter((x) => x.impact === 'serious' || x.impact === 'critical'))
+        found.push(
+          `${where}: ${v.id} ${v.nodes
+            .map((n) => n.target.join(' '))
+            .slice(0, 3)
+            .join(', ')}`,
+        );
+    };
+    for (const scheme of ['Dark', 'Light']) {
+      await page
+        .getByRole('button', { name: scheme, exact: true })
+        .click()
+        .catch(() => undefined);
+      for (let stop = 1; stop <= stops.length; stop++) {
+        await goTo(stop);
+        await page.getByRole('heading', { level: 2 }).first().waitFor();
+        await look(`${stops[stop - 1]}, ${scheme}`);
+      }
+    }
+    await page.goto(app.address);
+    await page.getByTestId('project-card').nth(3).waitFor();
+    await look('Shelf');
+    expect(found).eql([]);
     quiet();
   });
 

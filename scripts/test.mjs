@@ -39,7 +39,7 @@ const runs = suites
   .flatMap((name) => {
     const folder = name === 'e2e' ? name : `packages/${name}/test`;
     const files = readdirSync(folder)
-      .filter((f) => f.endsWith('.spec.ts'))
+      .filter((f) => /\.spec\.tsx?$/.test(f))
       .map((f) => join(folder, f));
     const parts = Math.ceil(files.length / together);
     // every so manieth file, so that neighbours in the alphabet, which are often alike, do not meet in one

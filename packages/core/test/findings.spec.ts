@@ -3,6 +3,7 @@ import { asideOf, codesOf, keyOf, sameFinding } from '@jasmorphe/core/inspect/fi
 import { inspectionVersion, readInspection } from '@jasmorphe/core/inspect/Inspection';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { expect } from 'chai';
+import fc from 'fast-check';
 import { byPlace } from '@jasmorphe/core/inspect/byPlace';
 import type { Finding, FindingKind } from '@jasmorphe/core/inspect/Finding';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
@@ -151,6 +152,28 @@ describe('what a reason is kept by', () => {
         keyOf('degenerate', { x: 1750.02, y: 0, z: 0 }, 0),
       ),
     ).equal(true);
+  });
+
+  it('being the same goes both ways, holds of a thing and itself, and of whatever moved or grew by next to nothing', () => {
+    const place = fc.record({
+      x: fc.double({ min: -2000, max: 2000, noNaN: true }),
+      y: fc.double({ min: -2000, max: 2000, noNaN: true }),
+      z: fc.double({ min: -2000, max: 2000, noNaN: true }),
+    });
+    const span = fc.double({ min: 0.01, max: 500, noNaN: true });
+    fc.assert(
+      fc.property(place, place, span, span, (p, q, s, t) => {
+        const [a, b] = [keyOf('crossings', p, s), keyOf('crossings', q, t)];
+        expect(sameFinding(a, b)).equal(sameFinding(b, a));
+        expect(sameFinding(a, keyOf('crossings', p, s))).equal(true);
+        expect(sameFinding(a, keyOf('crossings', { ...p, x: p.x + 0.1 * s }, 1.1 * s))).equal(true);
+        expect(sameFinding(a, keyOf('crossings', p, 2 * s))).equal(false);
+        expect(sameFinding(a, keyOf('shells', p, s))).equal(false);
+        // a key goes into an address, and into a column of eighty characters
+        expect(a.length).most(80);
+        expect(decodeURIComponent(encodeURIComponent(a))).equal(a);
+      }),
+    );
   });
 
   it('what an earlier version found keeps its sentence until it is looked for again', () => {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { randomFrom } from '@jasmorphe/core/mesh/random';
+import fc from 'fast-check';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { boundsOf, sizeOf, triangleCount, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { operations } from '@jasmorphe/core/operations/runs';
@@ -43,21 +43,31 @@ describe('move', () => {
 
   it('keeps every length between corners, whatever it is asked for; triangles stay as they are', async () => {
     const mesh = await sphere(20, 24);
-    const random = randomFrom(5);
-    for (let i = 0; i < 20; i++) {
-      const some = (most: number) => [0, 1, 2].map(() => most * (2 * random() - 1)) as [number, number, number];
-      const { outputs } = await run(operations.move, mesh, { turn: some(720), by: some(300), onBed: i % 2 === 0 });
-      const q = outputs[0].positions;
-      const p = mesh.positions;
-      expect(outputs[0].triangles).eql(mesh.triangles);
-      const n = p.length / 3;
-      for (let k = 0; k < 50; k++) {
-        const [a, b] = [Math.floor(random() * n), Math.floor(random() * n)].map((v) => 3 * v);
-        const far = (x: Float32Array) => Math.hypot(x[a] - x[b], x[a + 1] - x[b + 1], x[a + 2] - x[b + 2]);
-        expect(far(q)).closeTo(far(p), 2e-4);
-      }
-      expect(volumeOf(outputs[0]) / volumeOf(mesh)).closeTo(1, 1e-5);
-    }
+    const p = mesh.positions;
+    const corner = fc.nat(p.length / 3 - 1);
+    const triple = (most: number) => {
+      const one = fc.double({ min: -most, max: most, noNaN: true });
+      return fc.tuple(one, one, one);
+    };
+    await fc.assert(
+      fc.asyncProperty(
+        triple(720),
+        triple(300),
+        fc.boolean(),
+        fc.array(fc.tuple(corner, corner), { minLength: 50, maxLength: 50 }),
+        async (turn, by, onBed, pairs) => {
+          const { outputs } = await run(operations.move, mesh, { turn, by, onBed });
+          const q = outputs[0].positions;
+          expect(outputs[0].triangles).eql(mesh.triangles);
+          for (const [a, b] of pairs) {
+            const far = (x: Float32Array) => Math.hypot(...[0, 1, 2].map((k) => x[3 * a + k] - x[3 * b + k]));
+            expect(far(q)).closeTo(far(p), 2e-4);
+          }
+          expect(volumeOf(outputs[0]) / volumeOf(mesh)).closeTo(1, 1e-5);
+        },
+      ),
+      { numRuns: 40 },
+    );
   });
 
   it('lays the face down that the point is on: each of a box, with the area that it has', async () => {

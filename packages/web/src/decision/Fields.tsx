@@ -50,6 +50,8 @@ function TypedLine({
         inputMode="decimal"
         value={text}
         placeholder={placeholder}
+        // the sentence below is no part of its name
+        aria-label={label}
         aria-invalid={wrong}
         title={why ?? undefined}
         onFocus={(e) => {

@@ -1,0 +1,57 @@
+import { GlobalRegistrator } from '@happy-dom/global-registrator';
+
+// before React is loaded: it looks once whether there is a document
+GlobalRegistrator.register({ url: 'http://127.0.0.1:4780/' });
+Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
+
+const { cleanup, render } = await import('@testing-library/react');
+const { Provider } = await import('react-redux');
+const { MemoryRouter } = await import('react-router');
+const { store } = await import('../src/app/store.ts');
+
+export { store };
+export const { act, fireEvent, waitFor, within } = await import('@testing-library/react');
+
+/** A request that the page sent, as the server would see it. */
+export interface Sent {
+  method: string;
+  path: string;
+  body: unknown;
+}
+
+/** What was sent since the last test, newest last. */
+export const sent: Sent[] = [];
+
+/** Answers of the server by method and path; whatever else is asked for is an empty list. */
+export const answers = new Map<string, unknown>();
+
+globalThis.fetch = (async (asked: Request) => {
+  const { pathname } = new URL(asked.url);
+  const text = asked.method === 'GET' ? '' : await asked.text();
+  sent.push({ method: asked.method, path: pathname, body: text ? (JSON.parse(text) as unknown) : null });
+  return new Response(JSON.stringify(answers.get(`${asked.method} ${pathname}`) ?? []), {
+    status: 200,
+    headers: { 'content-type': 'application/json' },
+  });
+}) as typeof fetch;
+
+/** Shows a component as the page would: with the store, and within a route. */
+export function show(element: React.ReactNode) {
+  return render(
+    <Provider store={store}>
+      <MemoryRouter>{element}</MemoryRouter>
+    </Provider>,
+  );
+}
+
+/** Types a text into a field and leaves it there. */
+export function type(field: HTMLElement, text: string): void {
+  fireEvent.focus(field);
+  fireEvent.change(field, { target: { value: text } });
+}
+
+afterEach(() => {
+  cleanup();
+  sent.length = 0;
+  answers.clear();
+});
