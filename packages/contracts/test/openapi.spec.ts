@@ -1,3 +1,4 @@
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { expect } from 'chai';
 import { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
 import { wordsOf } from '@jasmorphe/core/params/Param';
@@ -10,7 +11,7 @@ import {
   previewOperations,
   RunOperation,
 } from '@jasmorphe/contracts/requests';
-import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { parseParams, readKept } from '@jasmorphe/core/params/parseParams';
 import { operations } from '@jasmorphe/core/operations/runs';
 
 interface Document {
@@ -67,6 +68,28 @@ describe('contracts', () => {
       type: 'array',
       items: { type: 'string', pattern: '^[0-9a-f]{64}$' },
     });
+  });
+
+  it('what was kept before a field came has its default, and nothing that was kept is lost', () => {
+    const kept = readKept(PrinterProfile, {
+      name: 'Long bed',
+      bedMm: [250, 210, 220],
+      densityGCm3: null,
+      colour: 'red',
+    });
+    expect(kept).deep.include({
+      name: 'Long bed',
+      bedMm: [250, 210, 220],
+      nozzleMm: 0.4,
+      kind: 'filament',
+      colour: 'red',
+    });
+    expect(kept.densityGCm3).equal(undefined);
+    for (const nothing of [null, undefined, 7, 'x', []])
+      expect(readKept(PrinterProfile, nothing)).eql(new PrinterProfile());
+    expect(Object.getPrototypeOf(readKept(PrinterProfile, JSON.parse('{"__proto__":{"a":1}}')))).equal(
+      PrinterProfile.prototype,
+    );
   });
 
   it('names the field that is wrong, and refuses unknown ones', () => {

@@ -35,3 +35,15 @@ export function parseParams<Params extends object>(Params: new () => Params, pla
   }
   return params;
 }
+
+/**
+ * An object of a class as it was kept: fields that came later have their defaults, and those that the class has no more
+ * stay as they were. Nothing is checked: what was taken once is not refused when it is read.
+ */
+export function readKept<T extends object>(Class: new () => T, kept: unknown): T {
+  const out = new Class();
+  if (kept === null || typeof kept !== 'object' || Array.isArray(kept)) return out;
+  for (const [key, value] of Object.entries(kept))
+    if (value !== undefined && value !== null && key !== '__proto__') (out as Record<string, unknown>)[key] = value;
+  return out;
+}

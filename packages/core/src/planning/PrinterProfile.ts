@@ -21,6 +21,11 @@ export class PrinterProfile {
   @IsLengthMm()
   firstLayerMm: number = figures.firstLayerMm.value;
 
+  /** Bore of the nozzle: lines, least walls and pauses follow from it. */
+  @IsOptional()
+  @IsLengthMm()
+  nozzleMm: number = figures.nozzleMm.value;
+
   @IsNumber()
   @Min(0)
   @Max(1e6)

@@ -2,6 +2,7 @@ import { asc, eq } from 'drizzle-orm';
 import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { CreateMaterial, SavePlace } from '@jasmorphe/contracts/requests';
+import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -12,13 +13,10 @@ import type { Services } from '../Services.ts';
 export function workshopRoutes({ library, runner }: Services): Router {
   const router = Router();
   const { db } = library;
-  router.get(
-    '/printers',
-    async (_q, r) =>
-      void r.json(
-        await db.select({ id: printers.id, profile: printers.profile }).from(printers).orderBy(asc(printers.createdAt)),
-      ),
-  );
+  router.get('/printers', async (_q, r) => {
+    const rows = await db.select().from(printers).orderBy(asc(printers.createdAt));
+    r.json(rows.map(({ id, profile }) => ({ id, profile: readKept(PrinterProfile, profile) })));
+  });
   router.post('/printers', async (q, r) => {
     const row = {
       id: randomUUID(),

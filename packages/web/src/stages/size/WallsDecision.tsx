@@ -25,8 +25,9 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
   const dispatch = useAppDispatch();
   const length = useLength();
   const [add, adding] = useRunStepMutation();
-  const { resin } = usePrinter(printers);
-  const [by, setBy] = useState(resin ? 'resin' : String(figures.nozzleMm.value));
+  const { resin, printer } = usePrinter(printers);
+  const own = nozzlesMm.find((mm) => mm === printer?.profile.nozzleMm) ?? figures.nozzleMm.value;
+  const [by, setBy] = useState(resin ? 'resin' : String(own));
   const [factor, setFactor] = useState(1);
   const [side, setSide] = useState<Side>('both');
   const [chosen, setChosen] = useState(0);
