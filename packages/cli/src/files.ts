@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, readdir, rename, rm, rmdir, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname, join, resolve } from 'node:path';
 import { statesUnit } from '@jasmorphe/core/formats/readMesh';
 import { guessUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
@@ -79,18 +79,22 @@ export function outputsOf(folder: string, files: readonly string[]): string[] {
 }
 
 /**
- * Makes the folder of several outputs.
+ * Makes the folder of several outputs. `undo` takes it away again if it was not there before and nothing is in it.
  *
  * @throws MeshError when one of them would take the place of a file that is read
  */
-export async function makeFolderFor(outputs: readonly string[], inputs: readonly string[]): Promise<void> {
+export async function makeFolderFor(
+  outputs: readonly string[],
+  inputs: readonly string[],
+): Promise<{ undo: () => Promise<void> }> {
   const read = new Set(inputs.map((path) => resolve(path)));
   const clash = outputs.find((path) => read.has(resolve(path)));
   if (clash !== undefined)
     throw new MeshError('cannot', `"${clash}" would be written over itself.`, 'Choose another folder.');
   const folder = dirname(outputs[0]);
   try {
-    await mkdir(folder, { recursive: true });
+    const first = await mkdir(folder, { recursive: true });
+    return { undo: async () => void (first && (await rmdir(folder).catch(() => undefined))) };
   } catch (error) {
     throw new MeshError('cannot', `"${folder}" cannot be made: ${reasonOf(error)}.`, 'Choose another folder.');
   }

@@ -119,9 +119,10 @@ async function runCommand(spec: CliCommand, given: string[], options: Shared, st
   const { filesOf, makeFolderFor, outputsOf, readInput } = await import('./files.ts');
   const { secondThread } = await import('@jasmorphe/threads/secondThread');
   const files = spec.each ? await filesOf(given) : given;
-  const outputs =
-    spec.each && files.length > 1 && options.output !== undefined ? outputsOf(options.output, files) : null;
-  if (outputs) await makeFolderFor(outputs, files);
+  // one file that a pattern stands for is treated as several are: scripts should not depend on how many there happen to be
+  const several = spec.each === true && (files.length > 1 || files[0] !== given[0]);
+  const outputs = several && options.output !== undefined ? outputsOf(options.output, files) : null;
+  const folder = outputs && (await makeFolderFor(outputs, files));
   const second = secondThread();
   const runOn = async (own: string[], output: string | undefined): Promise<Answer> => {
     const progress = progressLine(streams.error);
@@ -155,7 +156,7 @@ async function runCommand(spec: CliCommand, given: string[], options: Shared, st
   const spent = () => ({ elapsedMs: Math.round(performance.now() - started), peakMemoryMb: peakMemoryMb() });
   const print = (card: Answer['card']) => streams.out(`${render(card, paint)}\n`);
   try {
-    if (!spec.each || files.length < 2) {
+    if (!several) {
       const { report, card } = await runOn(files, options.output);
       if (options.json) streams.out(`${JSON.stringify({ ...report, ...spent() })}\n`);
       else print(card);
@@ -175,6 +176,7 @@ async function runCommand(spec: CliCommand, given: string[], options: Shared, st
         if (!options.json) streams.error(`${message}${hint ? `\n${hint}` : ''}\n`);
       }
     }
+    if (done.length === 0) await folder?.undo();
     if (options.json) streams.out(`${JSON.stringify({ files: done, failed, ...spent() })}\n`);
     else if (failed.length > 0) streams.error(`\n${failed.length} of ${files.length} files could not be done.\n`);
     return failed.length;

@@ -1,7 +1,5 @@
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
-import { catalogue, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
-import type { OperationWords } from '@jasmorphe/core/operations/Description';
-import type { Finding } from '@jasmorphe/core/inspect/Finding';
+import { descriptionOf, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { inMm } from '@jasmorphe/core/words/numbers';
 import type { Card, CliCommand, Job } from './Command.ts';
@@ -24,8 +22,8 @@ interface Extra<N extends OperationName, O> {
 }
 
 /** The card of an operation's report: its own rows, sentence and table. */
-export function cardOf<N extends OperationName>(name: N, report: ReportOf<N>): Card {
-  const words = catalogue[name].words as OperationWords<object, unknown>;
+export function cardOf(name: OperationName, report: unknown): Card {
+  const { words } = descriptionOf(name);
   const table = words.table && { heads: words.table.heads, rows: words.table.rows(report, inMm) };
   return {
     rows: (words.rows ?? []).map((r) => [r.label, r.of(report, inMm), r.method] as const),
@@ -39,16 +37,8 @@ export function operationCommand<N extends OperationName, O extends object = obj
   name: N,
   extra: Extra<N, O> = {},
 ): CliCommand {
-  const {
-    params: Params,
-    words,
-    makes,
-    takes,
-    study,
-  } = catalogue[name] as (typeof catalogue)[OperationName] & {
-    study?: true;
-  };
-  const writes = makes !== 'nothing' && !(study && makes !== 'reference');
+  const { params: Params, words, makes, takes, findings } = descriptionOf(name);
+  const writes = makes !== 'nothing';
   return {
     name,
     files: extra.files ?? (takes === 'mesh' ? '<files...>' : ''),
@@ -63,18 +53,15 @@ export function operationCommand<N extends OperationName, O extends object = obj
       const { writeMeshFile, checkOutput } = await import('./files.ts');
       if (writes && !extra.write) checkOutput(output!);
       const plain = paramsFrom(Params, job.options as Record<string, unknown>) as Partial<ParamsOf<N>>;
-      const params = parseParams(Params as new () => object, { ...plain, ...extra.params?.(job.options, plain) });
+      const params = parseParams(Params, { ...plain, ...extra.params?.(job.options, plain) });
       const { operationOf } = await import('@jasmorphe/core/operations/runs');
       const inputs: TriMesh[] = [];
       for (const file of job.files) inputs.push(await job.load(file));
-      const { outputs, report } = (await operationOf(name).run(inputs, params, job.context)) as {
-        outputs: TriMesh[];
-        report: ReportOf<N>;
-      };
+      const { outputs, report: made } = await operationOf(name).run(inputs, params, job.context);
+      const report = made as ReportOf<N>;
       if (extra.write) await extra.write(outputs, report, job);
       else if (writes) await writeMeshFile(output!, outputs[0]);
-      const findings = catalogue[name] as { findings?: { of(params: object, report: unknown): Finding[] } };
-      const found = findings.findings?.of(params, report) ?? null;
+      const found = findings?.of(params, report) ?? null;
       const told = extra.report?.(report, job) ?? (report as object);
       return {
         report: spoken(found ? { ...told, findings: found } : told),

@@ -121,6 +121,19 @@ describe('the command line for people', () => {
     );
   });
 
+  it('a pattern that one file matches is answered as several are; a folder that got nothing is not left behind', async () => {
+    const one = await cli('size', here('kit/a*.stl'), '-o', here('one'), '--factor', '2', '--json');
+    const { files } = JSON.parse(one.out) as { files: { out: string }[] };
+    expect([one.code, files.map((f) => f.out)]).eql([0, [here('one/a.stl')]]);
+    const none = await cli('size', here('kit/n*.txt'), '-o', here('none'), '--factor', '2', '--json');
+    expect([none.code, (JSON.parse(none.out) as { failed: object[] }).failed.length]).eql([1, 1]);
+    expect(readdirSync(folder).sort()).eql(['kit', 'one']);
+    // one that was there before stays, empty or not
+    mkdirSync(here('mine'));
+    await cli('size', here('kit/n*.txt'), '-o', here('mine'), '--factor', '2');
+    expect(readdirSync(folder)).contain('mine');
+  });
+
   it('reads standard input', async () => {
     let out = '';
     const code = await main(['inspect', '-', '--json'], {

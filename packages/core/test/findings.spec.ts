@@ -1,3 +1,4 @@
+import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { asideOf, codesOf, keyOf, sameFinding } from '@jasmorphe/core/inspect/findingKeys';
 import { inspectionVersion, readInspection } from '@jasmorphe/core/inspect/Inspection';
@@ -137,6 +138,37 @@ describe('what a reason is kept by', () => {
     expect(codesOf(list)).eql(['open-loops', 'crumbs', 'open-loops-2']);
     const reason = { code: 'open-loops-2' };
     expect(asideOf(list, [reason])).eql([null, null, reason]);
+  });
+
+  it('what is told of all there are of a kind stays when one of them is mended, and lapses at another size', async () => {
+    // three edges of four sheets: boxes that touch along them, in a row
+    const row = (n: number, size = 10) =>
+      Promise.all(Array.from({ length: n }, async (_, i) => moved(await box(size, size, size), i * size, i * size, 0)));
+    const of = async (n: number, size?: number, without0 = false) => {
+      const all = concatMeshes(await row(n, size));
+      const mesh = without0 ? concatMeshes([moved((await row(1))[0], 0, 0.5, 0), ...(await row(n)).slice(1)]) : all;
+      return inspectMesh(weldExact(mesh)).findings.find((f) => f.kind === 'non-manifold-edges')!;
+    };
+    const [three, fewer, larger] = [await of(4), await of(4, 10, true), await of(4, 20)];
+    expect([three.values, fewer.values]).eql([{ edges: 3 }, { edges: 2 }]);
+    expect(three.at).not.eql(fewer.at);
+    expect(sameFinding(three.key, fewer.key)).equal(true);
+    expect(sameFinding(three.key, larger.key)).equal(false);
+    // and is never taken for one that has a place of its own
+    expect(
+      sameFinding(keyOf('open-loops-all', { x: 0, y: 0, z: 0 }, 9), keyOf('open-loops', { x: 0, y: 0, z: 0 }, 9)),
+    ).equal(false);
+  });
+
+  it('reasons that were kept by the tag or the part hold for it alone', () => {
+    const list = [
+      stageFinding('too-large', 'failure', { tag: 'A3' }, { name: 'A3' }),
+      stageFinding('print-stopped', 'failure', { tag: 'B1', heightMm: 5 }, { name: 'part-7' }),
+      stageFinding('rest-waits', 'attention', { tag: 'B1r1' }, { name: 'part-7' }),
+    ];
+    const [large, stopped] = [{ code: 'too-large-A3' }, { code: 'stopped-part-7' }];
+    expect(asideOf(list, [large, stopped])).eql([large, stopped, stopped]);
+    expect(asideOf(list, [{ code: 'too-large-A4' }, { code: 'stopped-part-8' }])).eql([null, null, null]);
   });
 
   it('keys of other kinds, of things with names and of no sense are never taken for one another', () => {

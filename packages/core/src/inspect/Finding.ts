@@ -1,10 +1,13 @@
 import type { Axis } from '../mesh/axes.ts';
 import type { RunContext } from '../run/context.ts';
 import type { Edges } from '../mesh/edges.ts';
-import { xyz, type Box3, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
+import { sizeOf, xyz, type Box3, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
 import { keyOf } from './findingKeys.ts';
 
 export type Severity = 'failure' | 'attention' | 'note';
+
+/** Worst first. */
+export const severityRank: Record<Severity, number> = { failure: 0, attention: 1, note: 2 };
 
 /** What is known of each kind of finding, in figures; lengths mm, areas mm². */
 export interface FindingValues {
@@ -125,14 +128,23 @@ export type FoundHere<K extends FindingKind> = Omit<Finding, 'kind' | 'key' | 'a
   at: Vec3;
   /** middle of the place, where `at` is one point of it */
   middle?: Vec3;
+  /** it speaks of all there are of its kind, wherever they lie: `at` is one of them, and the place is the whole mesh */
+  ofAll?: true;
 };
 
 /** Collects findings and names each by its kind and place. */
 export class Findings {
   readonly list: Finding[] = [];
 
-  add<K extends FindingKind>(kind: K, { at, middle = at, ...f }: FoundHere<K>): void {
-    this.list.push({ kind, key: keyOf(kind, xyz(middle), f.spanMm), ...f, at: xyz(at) });
+  /** @param box of the whole mesh */
+  constructor(private readonly box: Box3) {}
+
+  add<K extends FindingKind>(kind: K, { at, middle: place = at, ofAll, ...f }: FoundHere<K>): void {
+    const { min, max } = this.box;
+    const key = ofAll
+      ? keyOf(`${kind}-all`, xyz(middle(min, max)), Math.hypot(...sizeOf(this.box)))
+      : keyOf(kind, xyz(place), f.spanMm);
+    this.list.push({ kind, key, ...f, at: xyz(at) });
   }
 }
 

@@ -90,6 +90,7 @@ export function crossingPlaces(m: Measured, crossings: Crossings, out: Findings,
     const n = rest.reduce((sum, g) => sum + g.pairs, 0) + unlisted;
     const at = rest[0] ?? groups[0];
     out.add('crossings', {
+      ofAll: true,
       severity: 'failure',
       count: n,
       values: { more: n, places: Math.max(1, rest.length) },

@@ -66,6 +66,7 @@ export function facets(m: Measured, out: Findings): void {
   const found = flatsOf(m.mesh, figures.facetMm.value);
   if (!found) return;
   out.add('facets', {
+    ofAll: true,
     severity: 'attention',
     count: found.edges,
     values: { riseMm: found.riseMm, edges: found.edges },

@@ -49,11 +49,26 @@ export function codesOf(findings: readonly { kind: string }[]): string[] {
   });
 }
 
+/** Names by which findings about a thing with a name were kept before they had keys. */
+const oldNames: Record<string, string> = {
+  'too-large': 'too-large',
+  'print-stopped': 'stopped',
+  'rest-waits': 'stopped',
+};
+
+function oldNameOf(key: string): string | null {
+  const [kind, name] = key.split('#');
+  return name && kind in oldNames ? `${oldNames[kind]}-${name}` : null;
+}
+
 /** The reason for which each finding was set aside, by key or by the name that it had earlier; null where it was not. */
 export function asideOf<D extends { code: string }>(
   findings: readonly { kind: string; key: string }[],
   dismissals: readonly D[],
 ): (D | null)[] {
   const codes = codesOf(findings);
-  return findings.map((f, i) => dismissals.find((d) => sameFinding(d.code, f.key) || d.code === codes[i]) ?? null);
+  return findings.map(
+    ({ key }, i) =>
+      dismissals.find((d) => sameFinding(d.code, key) || d.code === codes[i] || d.code === oldNameOf(key)) ?? null,
+  );
 }

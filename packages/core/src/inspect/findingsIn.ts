@@ -9,9 +9,9 @@ import {
   middle,
   mostLines,
   putLine,
+  severityRank,
   type Finding,
   type Measured,
-  type Severity,
   type ShellFacts,
 } from './Finding.ts';
 import { ground, openings } from './openings.ts';
@@ -20,7 +20,7 @@ import { wallsAndGaps } from './wallsAndGaps.ts';
 
 /** Findings that do not keep a mesh from being a solid: facets, ground, thin walls and gaps. */
 export function surfaceFindings(m: Measured): Finding[] {
-  const out = new Findings();
+  const out = new Findings(m.box);
   const scale = Math.hypot(...sizeOf(m.box));
   if (triangleCount(m.mesh) > 0 && scale > 0) {
     facets(m, out);
@@ -42,7 +42,7 @@ export function findingsIn(
 ): { findings: Finding[]; shellList: ShellFacts[] } {
   const { mesh, counted: c } = m;
   const { positions } = mesh;
-  const out = new Findings();
+  const out = new Findings(m.box);
   const { box } = m;
   const scale = Math.hypot(...sizeOf(box));
   const vertexAt = (v: number): Vec3 => [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]];
@@ -51,6 +51,7 @@ export function findingsIn(
   crossingPlaces(m, crossings, out, shells);
   if (c.nonManifoldEdges > 0)
     out.add('non-manifold-edges', {
+      ofAll: true,
       severity: 'failure',
       count: c.nonManifoldEdges,
       values: { edges: c.nonManifoldEdges },
@@ -62,6 +63,7 @@ export function findingsIn(
     });
   if (c.inconsistentEdges > 0)
     out.add('inconsistent-edges', {
+      ofAll: true,
       severity: 'failure',
       count: c.inconsistentEdges,
       values: { edges: c.inconsistentEdges },
@@ -72,6 +74,7 @@ export function findingsIn(
     });
   if (m.volume !== null && m.volume < 0)
     out.add('inside-out', {
+      ofAll: true,
       severity: 'failure',
       count: 1,
       values: { spanMm: null },
@@ -82,6 +85,7 @@ export function findingsIn(
     });
   if (c.split.length > 0)
     out.add('non-manifold-vertices', {
+      ofAll: true,
       severity: 'attention',
       count: c.split.length,
       values: { points: c.split.length },
@@ -92,6 +96,7 @@ export function findingsIn(
     });
   if (c.duplicates > 0)
     out.add('duplicates', {
+      ofAll: true,
       severity: 'attention',
       count: c.duplicates,
       values: { triangles: c.duplicates },
@@ -102,6 +107,7 @@ export function findingsIn(
     });
   if (c.degenerate > 0)
     out.add('degenerate', {
+      ofAll: true,
       severity: 'note',
       count: c.degenerate,
       values: { triangles: c.degenerate },
@@ -110,9 +116,8 @@ export function findingsIn(
       sure: 'counted',
       mends: ['stitch'],
     });
-  const rank: Record<Severity, number> = { failure: 0, attention: 1, note: 2 };
   return {
-    findings: [...out.list, ...surface].sort((a, b) => rank[a.severity] - rank[b.severity]),
+    findings: [...out.list, ...surface].sort((a, b) => severityRank[a.severity] - severityRank[b.severity]),
     shellList: shells.list,
   };
 }

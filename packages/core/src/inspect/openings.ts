@@ -51,6 +51,7 @@ export function openings(m: Measured, out: Findings, scale: number): void {
         for (const h of loops[i])
           if (lines.length < 6 * mostLines) putLine(lines, mesh, originOf(mesh, h), targetOf(mesh, h));
     out.add('open-loops', {
+      ofAll: true,
       severity: 'failure',
       count: rest.length,
       values: { more: rest.length, lengthMm: lengths[rest[0]] },
@@ -63,6 +64,7 @@ export function openings(m: Measured, out: Findings, scale: number): void {
   }
   if (half)
     out.add('half', {
+      ofAll: true,
       severity: 'note',
       count: 1,
       values: { axis: half.axis, atMm: half.at },

@@ -114,6 +114,7 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
   });
   if (crumbs > 0)
     out.add('crumbs', {
+      ofAll: true,
       severity: 'attention',
       count: crumbs,
       values: { crumbs, underMm: limit },
@@ -125,6 +126,7 @@ export function shellFindings(m: Measured, pairs: number[], out: Findings, scale
   const big = count - crumbs - cavities;
   if (big > 1)
     out.add('shells', {
+      ofAll: true,
       severity: 'attention',
       count: big,
       values: { shells: big },

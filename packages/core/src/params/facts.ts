@@ -61,8 +61,16 @@ interface Schema {
   enum?: readonly string[];
 }
 
-/** The params of a class in the order of its fields: shapes, limits and defaults are read off its checks and its fields. */
-export function paramFacts(Params: new () => object): ParamFacts[] {
+const read = new Map<new () => object, ParamFacts[]>();
+
+/** The params of a class in the order of its fields: shapes, limits and defaults are read off its checks and its fields, once. */
+export function paramFacts(Params: new () => object): readonly ParamFacts[] {
+  let facts = read.get(Params);
+  if (!facts) read.set(Params, (facts = readFacts(Params)));
+  return facts;
+}
+
+function readFacts(Params: new () => object): ParamFacts[] {
   const standards = new Params() as Record<string, unknown>;
   const all = getMetadataStorage().getTargetValidationMetadatas(Params, '', false, false);
   const names = [...new Set([...wordsOf(Params).keys(), ...all.map((m) => m.propertyName)])];

@@ -137,9 +137,9 @@ export class JobWork {
             progress,
           )
         : null;
-    const { step, outputs } =
-      (measured ?? 'kind' in made)
-        ? measured!
+    const scanned =
+      'kind' in made
+        ? null
         : await this.steps.run(
             job,
             { operation: reading, params: { unit: made.unit } },
@@ -147,6 +147,7 @@ export class JobWork {
             { hash: made.sourceHash, name: made.fileName },
             progress,
           );
+    const { step, outputs } = (measured ?? scanned)!;
     const body = await this.library.body(modelId);
     const report = measured?.step.report ?? null;
     const { facts } = outputs[0];

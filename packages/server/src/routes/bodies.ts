@@ -15,7 +15,6 @@ import {
 } from '@jasmorphe/contracts/requests';
 import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
-import { codesOf } from '@jasmorphe/core/inspect/findingKeys';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
@@ -56,8 +55,7 @@ export function bodyRoutes(services: Services): Router {
   router.get('/bodies/:id/findings', async (q, r) => {
     const { stop } = check(FindingsQuery, q.query);
     const findings = findingsOfBody(await library.bodyView(q.params.id), stop ?? null);
-    const codes = codesOf(findings);
-    r.json(findings.map((f, i) => ({ ...f, code: codes[i], message: findingSentence(f) })));
+    r.json(findings.map((f) => ({ ...f, message: findingSentence(f) })));
   });
   router.post('/bodies/:id/imports', async (q, r) => {
     const { objects } = check(ImportAgain, q.body);
@@ -158,8 +156,9 @@ export function bodyRoutes(services: Services): Router {
   });
   router.post('/bodies/:id/dismissals', async (q, r) => {
     const { code, reason } = check(DismissFinding, q.body);
-    await library.body(q.params.id);
-    const row = { bodyId: q.params.id, code, reason, at: new Date().toISOString() };
+    // whoever knows it by its number in a list means the place that has that number now
+    const found = findingsOfBody(await library.bodyView(q.params.id), null).find((f) => f.code === code);
+    const row = { bodyId: q.params.id, code: found?.key ?? code, reason, at: new Date().toISOString() };
     await library.commit('dismissal', [
       library.db
         .insert(dismissals)

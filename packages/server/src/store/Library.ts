@@ -1,11 +1,10 @@
-import type { StepRow } from './rowViews.ts';
-import { stepView, meshView } from './rowViews.ts';
+import { type StepRow, stepView, meshView } from './rowViews.ts';
 import { and, asc, desc, eq, gt, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { randomUUID } from 'node:crypto';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
-import { asideOf } from '@jasmorphe/core/inspect/findingKeys';
+import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf, meshHashAfter } from '@jasmorphe/contracts/steps';
@@ -138,9 +137,7 @@ export class Library {
           attention.push(`${p.tag} stopped at ${p.failedAtMm ?? '?'} mm: decide what can be saved`);
         else if (p.rests > 0 && p.state === 'planned')
           attention.push(`${p.tag}: the rest that was recut waits to be printed`);
-      const { findings } = b.mesh.facts;
-      const aside = asideOf(findings, b.dismissals);
-      const failures = findings.filter((f, i) => f.severity === 'failure' && aside[i] === null);
+      const failures = findingsOfBody(b, null).filter((f) => f.severity === 'failure' && f.aside === null);
       if (failures.length > 0)
         attention.push(`${b.name}: ${failures.length} ${failures.length === 1 ? 'finding' : 'findings'} to mend`);
     }

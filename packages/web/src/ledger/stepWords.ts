@@ -1,6 +1,5 @@
 import type { StepView } from '@jasmorphe/contracts/steps';
 import { descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
-import type { OperationWords } from '@jasmorphe/core/operations/Description';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 
 /** What a step did, in the past tense of the ledger. */
@@ -8,8 +7,7 @@ export const stepTitle = (name: OperationName): string => descriptionOf(name).wo
 
 /** The one figure of a step. */
 export function stepFigure(step: StepView, length: (mm: number) => string): string {
-  const words = descriptionOf(step.operation).words as OperationWords<object, unknown>;
-  return words.figure?.(step.params, step.report, { length }) ?? '';
+  return descriptionOf(step.operation).words.figure?.(step.params, step.report, { length }) ?? '';
 }
 
 /** The figures of a step in workshop words; what goes without saying, or is said by the step's own figure, is left out. */

@@ -1,7 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
-import type { OperationWords } from '@jasmorphe/core/operations/Description';
 import { useRunStepMutation, wordsOf } from '../app/api.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -45,7 +44,7 @@ function Field({
 /** A tool as a decision: its answers worked out side by side, one button to do it. */
 export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId: ToolId; onClose: () => void }) {
   const tool = toolOf(toolId);
-  const words = descriptionOf(toolId).words as OperationWords<object, unknown>;
+  const { words, shows } = descriptionOf(toolId);
   const dispatch = useAppDispatch();
   const length = useLength();
   const bench = useAppSelector((s) => s.bench);
@@ -97,7 +96,7 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
           'Being worked out on this mesh.'
         )
       }
-      look={ready && <CompareTools before={body.mesh.hash} after={ready.outputs[0]} />}
+      look={shows === 'skin' && ready && <CompareTools before={body.mesh.hash} after={ready.outputs[0]} />}
       fields={fields.map((f) => (
         <Field key={f.id} field={f} value={values[f.id]} onChange={(v) => setChanged((c) => ({ ...c, [f.id]: v }))} />
       ))}
