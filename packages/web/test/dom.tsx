@@ -2,7 +2,27 @@ import { GlobalRegistrator } from '@happy-dom/global-registrator';
 
 // before React is loaded: it looks once whether there is a document
 GlobalRegistrator.register({ url: 'http://127.0.0.1:4780/' });
-Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
+
+/** A stream of events as the browser has it, held by the test. */
+export class Stream {
+  /** since the test began */
+  static open: Stream[] = [];
+  /** since the page was loaded: one may be shared by all that look at jobs */
+  static readonly ever: Stream[] = [];
+  closed = false;
+  onmessage: ((message: { data: string }) => void) | null = null;
+  onopen: (() => void) | null = null;
+  onerror: (() => void) | null = null;
+  constructor(readonly address: string) {
+    Stream.open.push(this);
+    Stream.ever.push(this);
+  }
+  close(): void {
+    this.closed = true;
+  }
+}
+
+Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream });
 
 const { cleanup, render } = await import('@testing-library/react');
 const { Provider } = await import('react-redux');
