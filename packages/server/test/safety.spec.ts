@@ -237,7 +237,8 @@ describe('nothing is lost', function () {
     await held.rollback();
     holder.close();
     await server.runner.idle();
-    expect((await client.job(started.body.id)).state).equal('done');
+    const ended = await client.job(started.body.id);
+    expect(ended.state, JSON.stringify(ended.error)).equal('done');
     expect((await client.body(id)).mesh.facts.size.x).closeTo(4, 1e-5);
     await server.library.db.run(`update jobs set state = 'running' where id = '${started.body.id}'`);
     expect((await client.call<JobView>('POST', `/api/jobs/${started.body.id}/cancel`)).body.state).equal('cancelled');
