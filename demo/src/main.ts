@@ -29,7 +29,7 @@ const server = await startServer({
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => void server.stop().then(() => process.exit(0)));
 // a folder that holds files its database knows nothing of is a question to its owner, not an empty shelf
-if (server.problems.length === 0 && (await server.library.shelf()).length === 0)
+if (server.problems.length === 0 && (await server.library.shelf.projects()).length === 0)
   await seedHarrowFen(server, (line) => console.log(line));
 console.log(`Data: ${dataFolder}`);
 console.log(`Jasmorphe is at ${server.address}`);

@@ -45,8 +45,8 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     return answer;
   };
   const finished = async (job: { id: string }): Promise<{ bodyId: string; stepId?: string }> => {
-    await server.runner.idle();
-    const done = await server.runner.get(job.id);
+    await server.queue.idle();
+    const done = await server.queue.get(job.id);
     if (done.state !== 'done') throw new Error(`${done.title}: ${done.error?.message ?? done.state}`);
     return done.result as { bodyId: string; stepId?: string };
   };
@@ -55,12 +55,13 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     const temporary = server.blobs.incomingPath();
     await writeFile(temporary, file.bytes);
     await server.blobs.adopt('sources', sourceHash, temporary);
-    const job = await server.runner.addImport({
+    const job = await server.requests.import({
       projectId,
       sourceHash,
       fileName: file.name,
       licence: 'made for Harrow Fen',
       params: { unit },
+      objects: 'together',
     });
     return (await finished(job)).bodyId;
   };
@@ -98,7 +99,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
       measures: { girth: 562, height: 226 },
     }),
   );
-  const [head] = (await server.library.bodyView(heron)).references;
+  const [head] = (await server.library.views.view(heron)).references;
   // it settles in with its lining, as it will be worn
   const seat = await finished(
     await post(`/api/bodies/${heron}/previews`, {
@@ -106,7 +107,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
       params: { kind: 'head', measures: head.measures, lining: 8, seat: true },
     }),
   );
-  const { move } = (await server.library.step(seat.stepId!))!.report as ClearanceReport;
+  const { move } = (await server.library.meshes.step(seat.stepId!))!.report as ClearanceReport;
   await fetch(`${server.address}/api/references/${head.id}`, {
     method: 'PATCH',
     headers: { 'content-type': 'application/json' },
@@ -121,7 +122,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   await step(ammonite, 'size', { axis: 'x', to: 900 });
   await step(ammonite, 'hollow', { wall: 9 });
   await step(ammonite, 'divide', { bed: [250, 210, 220], margin: 3, plan: 'auto', join: 'pin', labels: true });
-  const { parts } = await server.library.bodyView(ammonite);
+  const { parts } = await server.library.views.view(ammonite);
   const log = (partId: string, outcome: string, more: object, day: number) =>
     post(`/api/projects/${project}/log`, {
       partId,

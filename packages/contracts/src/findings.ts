@@ -1,5 +1,6 @@
 import { severityRank, type Finding } from '@jasmorphe/core/inspect/Finding';
 import { asideOf, codesOf } from '@jasmorphe/core/inspect/findingKeys';
+import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
 import type { Stop } from '@jasmorphe/core/operations/Description';
 import { printFindings } from '@jasmorphe/core/planning/printFindings';
@@ -11,6 +12,21 @@ export interface BodyFinding extends Finding {
   /** its kind, with a number behind it where there are several: changes with the mesh, unlike `key` */
   code: string;
   aside: DismissalView | null;
+}
+
+const printsOf = ({ parts }: BodyView): Finding[] =>
+  printFindings(parts.map((p) => ({ ...p, min: p.mesh.facts.min, size: p.mesh.facts.size })));
+
+/** What of a body wants to be looked at today: prints that stopped, rests that wait, and how much there is to mend. */
+export function attentionOf(body: BodyView): Finding[] {
+  const failures = findingsOfBody(body, null).filter((f) => f.severity === 'failure' && f.aside === null);
+  const { name, id } = body;
+  return [
+    ...printsOf(body),
+    ...(failures.length > 0
+      ? [stageFinding('to-mend', 'failure', { name, count: failures.length }, { name: id })]
+      : []),
+  ];
 }
 
 const printStops: readonly Stop[] = ['divide', 'layout', 'print'];
@@ -31,8 +47,7 @@ export function findingsOfBody(body: BodyView, stop: Stop | null, studied: reado
       const step = lastStepOf(body.line, body.cursor, { name });
       if (step) all.push(...findings.of(step.params, step.report));
     }
-    if (printStops.includes(stop))
-      all.push(...printFindings(body.parts.map((p) => ({ ...p, min: p.mesh.facts.min, size: p.mesh.facts.size }))));
+    if (printStops.includes(stop)) all.push(...printsOf(body));
   }
   const codes = codesOf(all);
   const aside = asideOf(all, body.dismissals);

@@ -1,3 +1,4 @@
+import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { Place } from '@jasmorphe/core/trade/placeKinds';
 import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
@@ -59,7 +60,7 @@ export interface ReferenceView {
   name: string;
   kind: ReferenceKind | 'scan';
   measures: Record<string, number>;
-  landmarks: Record<string, [number, number, number]>;
+  landmarks: Record<string, readonly [number, number, number]>;
   meshHash: string;
   /** mm */
   move: [number, number, number];
@@ -106,7 +107,7 @@ export interface ProjectSummary {
   parts: number;
   printed: number;
   /** what needs attention, worst first */
-  attention: string[];
+  attention: Finding[];
   /** why part of it cannot be shown; null when all is well */
   trouble: string | null;
 }

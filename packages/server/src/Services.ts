@@ -1,6 +1,7 @@
 import type { Problem } from '@jasmorphe/contracts/views';
 import type { EventHub } from './http/EventHub.ts';
-import type { JobRunner } from './jobs/JobRunner.ts';
+import type { JobQueue } from './jobs/JobQueue.ts';
+import type { JobRequests } from './jobs/JobRequests.ts';
 import type { WorkerPool } from './jobs/WorkerPool.ts';
 import type { BlobStore } from './store/BlobStore.ts';
 import type { Library } from './store/Library.ts';
@@ -19,7 +20,8 @@ export interface Services {
   options: ServerOptions;
   library: Library;
   blobs: BlobStore;
-  runner: JobRunner;
+  queue: JobQueue;
+  requests: JobRequests;
   pool: WorkerPool;
   events: EventHub;
   /** what was wrong with the data folder at the start */

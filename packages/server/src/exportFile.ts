@@ -36,7 +36,7 @@ export async function exportFile(
   const meshOf = async (hash: string) => fromCanonical(await blobs.read('meshes', hash));
   const lying = pose === 'bed';
   if (view.kind === 'part') {
-    const { parts, name: model } = await library.bodyView(view.modelId);
+    const { parts, name: model } = await library.views.view(view.modelId);
     const part = parts.find((p) => p.id === view.id);
     const name = safeFileName(`${model}_${part?.tag ?? view.name}${lying ? '_on-bed' : ''}`);
     const { bytes } = await written(pool, format, name, view.mesh.hash, lying ? part?.rotation : undefined);

@@ -9,7 +9,8 @@ import { ApiError, errorBody } from './http/ApiError.ts';
 import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
 import { refuseDeepJson } from './http/validate.ts';
-import { JobRunner } from './jobs/JobRunner.ts';
+import { JobQueue } from './jobs/JobQueue.ts';
+import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
@@ -47,20 +48,21 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
   try {
     const blobs = new BlobStore(options.dataFolder);
     await blobs.clearIncoming();
-    const { db, client, close } = await openDatabase(join(options.dataFolder, 'jasmorphe.db'));
-    undo.unshift(close);
-    const library = new Library(db, blobs);
+    const database = await openDatabase(join(options.dataFolder, 'jasmorphe.db'));
+    undo.unshift(() => database.close());
+    const library = new Library(database, blobs);
     const events = new EventHub();
     undo.unshift(() => events.close());
     const pool = new WorkerPool(options.dataFolder);
     undo.unshift(() => pool.close());
-    const runner = new JobRunner(library, pool, events);
-    const problems = await quickLook(client, db, blobs);
+    const queue = new JobQueue(library, pool, events);
+    const requests = new JobRequests(library, queue);
+    const problems = await quickLook(database, blobs);
     for (const p of problems) console.warn(`${p.message} ${p.hint}`);
     await library.collect();
     await blobs.emptyTrash('meshes', trashDays);
-    await library.furnish();
-    const services: Services = { options, library, blobs, runner, pool, events, problems };
+    await library.workshop.furnish();
+    const services: Services = { options, library, blobs, queue, requests, pool, events, problems };
     const server = createServer(createApp(services));
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
@@ -68,7 +70,7 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
     });
     const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
     lock.say(`the server at ${address} (process ${process.pid})`);
-    await runner.start();
+    await queue.start();
     let ended = false;
     const refreshing = refreshFacts(library, pool, events, () => ended).catch((error: unknown) => {
       if (!ended) console.error(error);
@@ -77,14 +79,14 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
     const stop = () =>
       (stopping ??= (async () => {
         ended = true;
-        runner.close();
+        queue.close();
         events.close();
         server.close();
         server.closeAllConnections();
         await pool.close();
-        await runner.quiet();
+        await queue.quiet();
         await refreshing;
-        await close();
+        await database.close();
         await lock.release();
       })());
     return { ...services, address, server, stop };

@@ -1,6 +1,8 @@
+import { createClient } from '@libsql/client';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { join } from 'node:path';
 import type { BodyView, JobView } from '@jasmorphe/contracts/views';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 
@@ -24,6 +26,13 @@ export const ownCube = (n: number): Uint8Array => {
 export interface Answer<T> {
   status: number;
   body: T;
+}
+
+/** Changes rows behind the server's back, as another program would. */
+export async function behindItsBack(server: RunningServer, ...statements: string[]): Promise<void> {
+  const other = createClient({ url: `file:${join(server.options.dataFolder, 'jasmorphe.db')}`, concurrency: 1 });
+  for (const statement of statements) await other.execute(statement);
+  other.close();
 }
 
 /** Calls of a server's API as a page makes them. */
@@ -54,7 +63,7 @@ export class Client {
 
   async ended(started: Answer<JobView>): Promise<JobView> {
     expect(started.status, JSON.stringify(started.body)).equal(202);
-    await this.of().runner.idle();
+    await this.of().queue.idle();
     return this.job(started.body.id);
   }
 

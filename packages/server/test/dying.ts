@@ -8,10 +8,10 @@ import { Client } from './client.ts';
 const [folder, instant, change, deed] = process.argv.slice(2);
 const server = await startServer({ dataFolder: folder, port: 0 });
 const client = new Client(() => server);
-server.library.witness = (when, what) => {
+server.library.writer.witness = (when, what) => {
   if (when === instant && what === change) process.kill(process.pid, 'SIGKILL');
 };
-const [project] = await server.library.shelf();
+const [project] = await server.library.shelf.projects();
 if (deed === 'import') await client.upload(project.id, (await import('./client.ts')).ownCube(7), 'seven.stl');
 else if (deed === 'step')
   await client.call('POST', `/api/bodies/${project.models[0].id}/steps`, { operation: 'size', params: { factor: 3 } });
@@ -21,5 +21,5 @@ else if (deed === 'divide')
     params: { bed: [1.5, 1.5, 1.5] },
   });
 else if (deed === 'remove') await client.call('DELETE', `/api/projects/${project.id}`);
-await server.runner.idle();
+await server.queue.idle();
 await server.stop();

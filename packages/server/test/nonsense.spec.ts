@@ -134,7 +134,7 @@ describe('nonsense', () => {
     form.append('file', new Blob([cube as BlobPart]), 'cube.stl');
     const sent = await fetch(`${server.address}/api/projects/${project.id}/models`, { method: 'POST', body: form });
     const started = (await sent.json()) as JobView;
-    await server.runner.idle();
+    await server.queue.idle();
     const bodyId = (await get<JobView>(`/api/jobs/${started.id}`)).result!.bodyId!;
     const before = await get<BodyView>(`/api/bodies/${bodyId}`);
 
@@ -177,7 +177,7 @@ describe('nonsense', () => {
       expect(answer.text, told).not.match(/\bat \w+ \(|SQLITE|node_modules|select .* from|TypeError|undefined/);
     }
     expect(refused).above(400);
-    await server.runner.idle();
+    await server.queue.idle();
     expect(({} as { polluted?: boolean }).polluted).equal(undefined);
 
     // whatever made sense by chance was worked or refused; nothing is half done
@@ -206,7 +206,7 @@ describe('nonsense', () => {
       form.append('unit', 'mm');
       form.append('file', new Blob([bytes as BlobPart]), name);
       await fetch(`${server.address}/api/projects/${id}/models`, { method: 'POST', body: form });
-      await server.runner.idle();
+      await server.queue.idle();
     }
     for (const p of await get<ProjectSummary[]>('/api/projects'))
       if (p.id === id) ids.push(...p.models.map((m) => m.id));
@@ -219,7 +219,7 @@ describe('nonsense', () => {
       const answer = await call('post', `/api/bodies/${oneOf(ids)}/previews`, body);
       expect(answer.status, `${body} ${answer.text}`).below(500);
       if (answer.status !== 202) continue;
-      await server.runner.idle();
+      await server.queue.idle();
       const job = await get<JobView>(`/api/jobs/${(JSON.parse(answer.text) as JobView).id}`);
       if (job.state === 'done') worked++;
       else expect(job.error?.code, `${body} ${JSON.stringify(job.error)}`).match(/^(?!internal)[a-z-]+$/);

@@ -20,12 +20,11 @@ import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import { inspectionVersion } from '@jasmorphe/core/inspect/Inspection';
-import { meshes } from '@jasmorphe/server/store/schema';
 import type { ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { examine } from '@jasmorphe/server/store/doctor';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { whyNotStarted } from '@jasmorphe/server/whyNotStarted';
-import { Client, ownCube } from './client.ts';
+import { behindItsBack, Client, ownCube } from './client.ts';
 
 let folder: string;
 let server: RunningServer;
@@ -101,13 +100,13 @@ describe('nothing is lost', function () {
         mends: [],
       },
     ];
-    const { db } = server.library;
-    await db.update(meshes).set({ facts: { ...rest, findings: old } });
+    const facts = JSON.stringify({ ...rest, findings: old }).replaceAll("'", "''");
+    await behindItsBack(server, `update meshes set facts = '${facts}'`);
     await client.call('POST', `/api/bodies/${id}/dismissals`, { code: 'thin-walls', reason: 'it is a test piece' });
     expect((await client.body(id)).mesh.facts.findings[0].values).eql({ text: 'A thin wall.' });
     await server.stop();
     await start();
-    for (let i = 0; i < 100 && (await server.library.outdatedMeshes()).length > 0; i++)
+    for (let i = 0; i < 100 && (await server.library.meshes.outdated()).length > 0; i++)
       await new Promise((r) => setTimeout(r, 50));
     const after = await client.body(id);
     expect(after.mesh.facts).deep.include({ version: inspectionVersion, triangles: mesh.triangles });
@@ -121,7 +120,7 @@ describe('nothing is lost', function () {
     const { hash } = (await client.body(id)).mesh;
     expect((await client.call('DELETE', `/api/projects/${projectId}`)).status).equal(204);
     // as if a week had gone by since the step was made
-    await server.library.db.run("update steps set created_at = '2020-01-01T00:00:00.000Z'");
+    await behindItsBack(server, "update steps set created_at = '2020-01-01T00:00:00.000Z'");
     await client.importedCube('mm', ownCube(5));
     const { moved } = await server.library.collect(-1000);
     expect(moved).least(2);
@@ -144,7 +143,7 @@ describe('nothing is lost', function () {
     for (let i = 0; i < names.length; i += 4)
       await Promise.all(names.slice(i, i + 4).map((n) => client.upload(lasting, ownCube(n), `c${n}.stl`)));
     await removing;
-    await server.runner.idle();
+    await server.queue.idle();
     const { models } = (await shelf()).find((p) => p.id === lasting)!;
     expect(models.length).equal(40);
     for (const m of models)
@@ -214,7 +213,8 @@ describe('nothing is lost', function () {
   it('one bad row does not take the shelf down', async () => {
     await client.importedCube();
     const { projectId } = await client.importedCube('mm', ownCube(4));
-    await server.library.db.run(
+    await behindItsBack(
+      server,
       `update line_states set step_ids = '["gone"]' where body_id in (select id from models where project_id = '${projectId}')`,
     );
     const list = await shelf();
@@ -236,11 +236,11 @@ describe('nothing is lost', function () {
     await new Promise((r) => setTimeout(r, 3000));
     await held.rollback();
     holder.close();
-    await server.runner.idle();
+    await server.queue.idle();
     const ended = await client.job(started.body.id);
     expect(ended.state, JSON.stringify(ended.error)).equal('done');
     expect((await client.body(id)).mesh.facts.size.x).closeTo(4, 1e-5);
-    await server.library.db.run(`update jobs set state = 'running' where id = '${started.body.id}'`);
+    await behindItsBack(server, `update jobs set state = 'running' where id = '${started.body.id}'`);
     expect((await client.call<JobView>('POST', `/api/jobs/${started.body.id}/cancel`)).body.state).equal('cancelled');
   });
 
@@ -300,7 +300,7 @@ describe('nothing is lost', function () {
       );
       expect(signal, `${instant} ${change}`).equal('SIGKILL');
       await start();
-      await server.runner.idle();
+      await server.queue.idle();
       return (await shelf()).find((p) => p.id === projectId);
     };
     const over = async () => {

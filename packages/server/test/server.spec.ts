@@ -1,5 +1,4 @@
 import { expect } from 'chai';
-import { eq } from 'drizzle-orm';
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { request } from 'node:http';
 import { connect } from 'node:net';
@@ -10,9 +9,8 @@ import type { BodyView, ErrorBody, JobView, ProjectSummary, ServerEvent, StepVie
 import { routes } from '@jasmorphe/contracts/openapi';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
-import { jobs } from '@jasmorphe/server/store/schema';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
-import { Client, cube } from './client.ts';
+import { behindItsBack, Client, cube } from './client.ts';
 
 let folder: string;
 let server: RunningServer;
@@ -121,7 +119,7 @@ describe('server', function () {
       ]);
       expect(two.body.id).equal(one.body.id);
       expect([other.status, other.body.error?.code]).eql([409, 'busy']);
-      await server.runner.idle();
+      await server.queue.idle();
       expect((await body(id)).line.length).equal(2);
     });
 
@@ -301,7 +299,7 @@ describe('server', function () {
       await new Promise((r) => setTimeout(r, 400));
       const asked = Date.now();
       await call('POST', `/api/jobs/${started.body.id}/cancel`);
-      await server.runner.idle();
+      await server.queue.idle();
       expect(Date.now() - asked).lessThan(2500);
       expect((await job(started.body.id)).state).equal('cancelled');
       expect(await body(id)).eql(before);
@@ -309,27 +307,23 @@ describe('server', function () {
 
     it('that were running when the process died begin again, three times at most', async () => {
       const { id, projectId } = await importedCube();
-      await server.runner.idle();
-      const row = (name: string, attempts: number) => ({
-        id: name,
-        kind: 'line' as const,
-        title: 'Size',
-        projectId,
+      await server.queue.idle();
+      const payload = JSON.stringify({
         bodyId: id,
-        payload: { bodyId: id, from: 1, planned: [{ operation: 'size', params: { factor: 5 } }] },
-        state: 'running' as const,
-        attempts,
-        createdAt: new Date().toISOString(),
+        from: 1,
+        planned: [{ operation: 'size', params: { factor: 5 } }],
       });
-      await server.library.db.insert(jobs).values([row('died-once', 1), row('died-often', 3)]);
+      const row = (name: string, attempts: number) =>
+        `insert into jobs (id, kind, title, project_id, body_id, payload, state, attempts, created_at) values ('${name}', 'line', 'Size', '${projectId}', '${id}', '${payload}', 'running', ${attempts}, '2026-01-01T00:00:00.000Z')`;
+      await behindItsBack(server, row('died-once', 1), row('died-often', 3));
       await server.stop();
       server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
-      await server.runner.idle();
+      await server.queue.idle();
       expect((await job('died-once')).state).equal('done');
       const given = await job('died-often');
       expect([given.state, given.error?.code]).eql(['failed', 'gave-up']);
       expect((await body(id)).mesh.facts.size.x).closeTo(10, 1e-5);
-      await server.library.db.delete(jobs).where(eq(jobs.id, 'died-often'));
+      await behindItsBack(server, "delete from jobs where id = 'died-often'");
     });
   });
 
@@ -369,7 +363,7 @@ describe('server', function () {
         upload(projectId, cube, 'a.stl', 'cm'),
         upload(projectId, cube, 'b.stl', 'cm'),
       ]);
-      await server.runner.idle();
+      await server.queue.idle();
       const [x, y] = await Promise.all([job(a.body.id), job(b.body.id)]);
       expect([x.state, y.state]).eql(['done', 'done']);
       expect(x.result!.bodyId).not.equal(y.result!.bodyId);

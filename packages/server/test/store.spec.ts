@@ -1,5 +1,6 @@
 import { createClient } from '@libsql/client';
 import { expect } from 'chai';
+import { eq } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -12,7 +13,7 @@ import { openDatabase } from '@jasmorphe/server/store/database';
 import { FolderInUse, lockFolder } from '@jasmorphe/server/store/folderLock';
 import { Gate } from '@jasmorphe/server/store/Gate';
 import { Library } from '@jasmorphe/server/store/Library';
-import { jobs, meshes, projects, steps } from '@jasmorphe/server/store/schema';
+import { jobs, lineStates, meshes, projects, steps } from '@jasmorphe/server/store/schema';
 import { mayPass, StoreError, troubleOf } from '@jasmorphe/server/store/troubles';
 import { readPort, whyNotStarted } from '@jasmorphe/server/whyNotStarted';
 
@@ -72,11 +73,61 @@ describe('files', () => {
   });
 });
 
+describe('reading', () => {
+  it('asks the database as often for twelve models as for two; one whose line is torn stands alone', async () => {
+    const database = await openDatabase(join(folder, 'jasmorphe.db'));
+    const { db, client } = database;
+    const library = new Library(database, new BlobStore(folder));
+    let asked = 0;
+    const execute = client.execute.bind(client);
+    client.execute = ((...given: Parameters<typeof execute>) => (asked++, execute(...given))) as typeof execute;
+    const at = new Date().toISOString();
+    const facts = { size: { x: 1, y: 2, z: 3 }, min: { x: 0, y: 0, z: 0 }, findings: [] };
+    await database.write([
+      db.insert(meshes).values({ hash: 'h', triangles: 1, vertices: 3, bytes: 4, facts, createdAt: at }),
+    ]);
+    const step = { operation: 'import', version: 1, params: {}, inputs: [], outputs: ['h'], report: {}, elapsedMs: 1 };
+    await database.write([db.insert(steps).values({ id: 's', ...step, createdAt: at })]);
+    const counts: number[] = [];
+    for (const models of [2, 12]) {
+      const { id: projectId } = await library.projects.create(`with ${models}`, '');
+      for (let i = 0; i < models; i++) {
+        const names = {
+          id: `${projectId}-${String(i).padStart(2, '0')}`,
+          name: `m${i}`,
+          sourceName: 'm.stl',
+          sourceHash: 'x',
+        };
+        await library.writer.commit('m', library.bodies.modelStatements({ ...names, projectId, createdAt: at }, ['s']));
+      }
+      asked = 0;
+      const [first] = await library.shelf.projects();
+      counts.push(asked);
+      expect(first.models.map((m) => [m.name, m.stage, m.sizeMm.z]).at(-1)).eql([`m${models - 1}`, 'import', 3]);
+    }
+    expect(counts[1]).equal(counts[0]);
+    expect(counts[0]).lessThan(16);
+    const [{ id }] = await library.shelf.projects();
+    await database.write([
+      db
+        .update(lineStates)
+        .set({ stepIds: ['gone'] })
+        .where(eq(lineStates.bodyId, `${id}-03`)),
+    ]);
+    const views = await library.views.viewsOf([`${id}-02`, `${id}-03`, 'nobody']);
+    expect([...views.values()].map((v) => v instanceof Error)).eql([false, true]);
+    const shelf = await library.shelf.projects();
+    expect(shelf.map((p) => p.trouble === null)).eql([false, true]);
+    await database.close();
+  });
+});
+
 describe('collecting', () => {
   it('leaves what is young, referred to, or named by a waiting job; a database that knows nothing moves nothing', async () => {
     const blobs = new BlobStore(folder);
-    const { db, close } = await openDatabase(join(folder, 'jasmorphe.db'));
-    const library = new Library(db, blobs);
+    const database = await openDatabase(join(folder, 'jasmorphe.db'));
+    const { db } = database;
+    const library = new Library(database, blobs);
     const names: Record<string, string> = {};
     for (const [i, what] of ['young', 'loose', 'used', 'waiting', 'preview', 'stale'].entries()) {
       names[what] = await blobs.put('meshes', bytesOf(10 * i));
@@ -108,7 +159,7 @@ describe('collecting', () => {
         step('s-stale', [names.stale], '2020-01-01T00:00:00.000Z'),
       ]);
     const model = { id: 'm', projectId: 'p', name: 'm', sourceName: 'm.stl', sourceHash: source, createdAt: at };
-    await library.commit('model', library.modelStatements(model, ['s-used']));
+    await library.writer.commit('model', library.bodies.modelStatements(model, ['s-used']));
     await db.insert(jobs).values({
       id: 'j',
       kind: 'preview',
@@ -124,27 +175,27 @@ describe('collecting', () => {
     expect(there).eql({ young: true, loose: false, used: true, waiting: true, preview: true, stale: false });
     expect(await blobs.has('sources', source)).equal(true);
     expect((await db.select({ id: steps.id }).from(steps)).map((s) => s.id).sort()).eql(['s-preview', 's-used']);
-    await close();
+    await database.close();
   });
 
   it('a change that relies on what is gone is refused, and what is in the trash is fetched for it', async () => {
     const blobs = new BlobStore(folder);
-    const { db, close } = await openDatabase(join(folder, 'jasmorphe.db'));
-    const library = new Library(db, blobs);
-    const { id } = await library.createProject('p', '');
+    const database = await openDatabase(join(folder, 'jasmorphe.db'));
+    const library = new Library(database, blobs);
+    const { id } = await library.projects.create('p', '');
     const name = await blobs.put('meshes', bytesOf(1));
     await blobs.discard('meshes', name);
     const seen: string[] = [];
-    library.witness = (instant, what) => void seen.push(`${instant} ${what}`);
-    await library.commit('touch', [library.touchStatement(id)], { projects: [id], meshes: [name] });
+    library.writer.witness = (instant, what) => void seen.push(`${instant} ${what}`);
+    await library.writer.commit('touch', [library.projects.touch(id)], { projects: [id], meshes: [name] });
     expect([await blobs.has('meshes', name), seen]).eql([true, ['before touch', 'after touch']]);
     const refused = async (relied: object) =>
-      errorBody(await library.commit('x', [library.touchStatement(id)], relied).catch((e: unknown) => e)).body.error
-        .code;
+      errorBody(await library.writer.commit('x', [library.projects.touch(id)], relied).catch((e: unknown) => e)).body
+        .error.code;
     expect(await refused({ projects: ['none'] })).equal('not-found');
     expect(await refused({ bodies: ['none'] })).equal('not-found');
     expect(await refused({ meshes: ['0'.repeat(64)] })).equal('file-missing');
-    await close();
+    await database.close();
   });
 
   it('every connection waits a little, and keys to other tables are enforced on it', async () => {
@@ -206,6 +257,32 @@ describe('troubles in words', () => {
     await held.rollback();
     holder.close();
     other.close();
+  });
+
+  it('a database that others take again and again is written between, and what is written is read at once', async () => {
+    const file = join(folder, 'jasmorphe.db');
+    const database = await openDatabase(file);
+    const add = (n: number) =>
+      database.db.insert(projects).values({ id: `${n}`, name: 'p', createdAt: '', updatedAt: '' });
+    for (let n = 0; n < 5; n++) {
+      const holder = createClient({ url: `file:${file}`, concurrency: 1 });
+      const held = await holder.transaction('write');
+      const written = database.write([add(n)]).then(() => Date.now());
+      await new Promise((r) => setTimeout(r, 450));
+      // without patience it is refused at once, and that is no hindrance to those that wait
+      const impatient = await openDatabase(file).then(
+        async (other) => (await other.write([add(100)], 0).catch((e: unknown) => e), other.close()),
+        () => undefined,
+      );
+      expect(impatient).equal(undefined);
+      await held.commit();
+      const released = Date.now();
+      holder.close();
+      // the longest pause between two tries, and the time of a loaded machine
+      expect((await written) - released).lessThan(2500);
+      expect((await database.db.select({ id: projects.id }).from(projects)).length).equal(n + 1);
+    }
+    await database.close();
   });
 
   it('why a server cannot start is a sentence', () => {

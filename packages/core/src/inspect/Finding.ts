@@ -39,6 +39,7 @@ export interface FindingValues {
   slivers: { tags: string[]; underMm: number };
   'print-stopped': { tag: string; heightMm: number };
   'rest-waits': { tag: string };
+  'to-mend': { name: string; count: number };
   'thin-place': { leastMm: number; areaMm2: number; underMm: number };
   'place-denied': {
     place: string;

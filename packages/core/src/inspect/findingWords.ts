@@ -78,6 +78,7 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
   'rest-waits': (v) => `${v.tag}, the rest of a part that stopped, waits to be printed.`,
+  'to-mend': (v) => `${v.name}: ${counted(v.count, 'finding', 'findings')} to mend.`,
   'thin-place': (v, { length }) =>
     `A wall of ${length(v.leastMm)} over ${cm2(v.areaMm2)} is thinner than ${length(v.underMm)}.`,
   'place-denied': (v) =>
@@ -112,6 +113,7 @@ const methods: { [K in FindingKind]?: string } = {
   slivers: 'longest side of each part',
   'print-stopped': 'print log',
   'rest-waits': 'print log',
+  'to-mend': 'findings of the skin',
   'thin-place': 'rays along inward normals from 40 000 points of the skin',
   'place-denied': 'standing turned about the vertical, passing and lying in any pose',
   contact: 'signed distance from the body to the skin that faces it',

@@ -72,6 +72,8 @@ export interface Description<Name extends string = string, Params extends object
   companions?(params: Params): string[];
   /** what its step brings up, and the stops at which that matters; a study's is shown while it is looked at */
   findings?: { at: readonly Stop[]; of(params: Params, report: Report): Finding[] };
+  /** a report as an earlier version kept it, with the fields that came since; nothing is measured anew */
+  kept?(report: Partial<Report>): Report;
   words: OperationWords<Params, Report>;
   /** for types alone */
   readonly report?: Report;
@@ -80,6 +82,15 @@ export interface Description<Name extends string = string, Params extends object
 /** What a report says of the solids that were made; null where the mesh was no closed one to begin with. */
 export interface Proven {
   proof: Proof | null;
+}
+
+/**
+ * A report as it was kept, by whichever version of the operation: fields that came later are there, so that whoever reads
+ * it need not know when it was made.
+ */
+export function readReport({ kept, proves }: Description, report: unknown): unknown {
+  const whole = { ...(proves ? { proof: null } : {}), ...(report as object) };
+  return kept ? kept(whole) : whole;
 }
 
 /** A description, with its types checked. */

@@ -2,9 +2,9 @@ import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { descriptionOf, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { StepOf } from '@jasmorphe/contracts/steps';
-import type { Library } from '../store/Library.ts';
+import type { Meshes } from '../store/Meshes.ts';
 import { stepId } from '../store/stepId.ts';
-import type { Planned } from './jobPayloads.ts';
+import type { Planned } from './payloadChecks.ts';
 import type { StoredMesh } from './worker.ts';
 import type { RunHandle, WorkerPool } from './WorkerPool.ts';
 
@@ -28,7 +28,7 @@ export class StepRunner {
   private readonly underWay = new Map<string, Promise<StepMade>>();
 
   constructor(
-    private readonly library: Library,
+    private readonly meshes: Meshes,
     private readonly pool: WorkerPool,
   ) {}
 
@@ -49,7 +49,7 @@ export class StepRunner {
     const id = stepId(operation.name, operation.version, params, inputs);
     for (;;) {
       if (job.cancelled) throw new MeshError('cancelled', 'Cancelled before it was done.');
-      const known = await this.library.knownStep(id);
+      const known = await this.meshes.knownStep(id);
       if (known) return known as unknown as StepMade<N>;
       const shared = this.underWay.get(id);
       if (!shared) break;

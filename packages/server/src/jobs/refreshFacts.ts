@@ -15,10 +15,10 @@ export async function refreshFacts(
   ended: () => boolean,
 ): Promise<number> {
   let done = 0;
-  for (const hash of await library.outdatedMeshes()) {
+  for (const hash of await library.meshes.outdated()) {
     if (ended()) break;
     try {
-      await library.keepFacts(hash, await pool.inspect(hash));
+      await library.meshes.keepFacts(hash, await pool.inspect(hash));
       done++;
     } catch (error) {
       if (ended()) break;
@@ -27,7 +27,7 @@ export async function refreshFacts(
   }
   // whoever looks at a body sees what was found
   if (done > 0 && !ended())
-    for (const { id: projectId, models } of await library.shelf())
-      for (const { id: bodyId } of models) events.send({ type: 'body', bodyId, projectId });
+    for (const { id: bodyId, projectId } of await library.views.allModels())
+      events.send({ type: 'body', bodyId, projectId });
   return done;
 }

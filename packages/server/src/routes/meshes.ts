@@ -10,12 +10,12 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
   const router = Router();
   const making = new Map<string, Promise<void>>();
   router.get('/steps/:id', async (q, r) => {
-    const step = await library.step(q.params.id);
+    const step = await library.meshes.step(q.params.id);
     if (!step) throw ApiError.notFound('step', q.params.id);
     r.json(step);
   });
   router.get('/meshes/:hash', async (q, r) => {
-    const { hash } = await library.mesh(q.params.hash);
+    const { hash } = await library.meshes.mesh(q.params.hash);
     await blobs.ensure('meshes', hash);
     await blobs.verify('meshes', hash);
     r.set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': forEver });
@@ -23,10 +23,10 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
   });
   router.get('/meshes/:hash/facts', async (q, r) => {
     r.set('Cache-Control', 'no-cache');
-    r.json(await library.mesh(q.params.hash));
+    r.json(await library.meshes.mesh(q.params.hash));
   });
   router.get('/meshes/:hash/display', async (q, r) => {
-    const { hash } = await library.mesh(q.params.hash);
+    const { hash } = await library.meshes.mesh(q.params.hash);
     const budget = q.query.budget === undefined ? defaultDisplayBudget : Number(q.query.budget);
     if (!Number.isInteger(budget) || budget < 100 || budget > 2_000_000)
       throw new ApiError(

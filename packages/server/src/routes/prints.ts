@@ -1,13 +1,11 @@
-import { desc, eq, sql } from 'drizzle-orm';
 import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
-import { inForce, refusalOf, standingOf } from '@jasmorphe/core/planning/printState';
+import { refusalOf, standingOf } from '@jasmorphe/core/planning/printState';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
-import { printEventsOf } from '../store/partViews.ts';
-import { logEntries } from '../store/schema.ts';
+import type { LogRow } from '../store/PrintLog.ts';
 import type { Services } from '../Services.ts';
 
 const notNow = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint, 'outcome');
@@ -15,7 +13,7 @@ const notNow = (message: string, hint = ''): ApiError => new ApiError(409, 'cann
 /** The entry that takes another back. */
 const withdrawal = (
   of: Pick<LogEntryView, 'projectId' | 'modelId' | 'partId' | 'meshHash' | 'tag'> & { correctsId: string },
-): typeof logEntries.$inferInsert => ({
+): LogRow => ({
   id: randomUUID(),
   ...of,
   outcome: 'withdrawn',
@@ -25,40 +23,30 @@ const withdrawal = (
 /** What happens at the printer: entries that are added and never changed. */
 export function printRoutes({ library, events }: Services): Router {
   const router = Router();
-  const logOf = async (projectId: string): Promise<LogEntryView[]> => {
-    const rows = await library.db
-      .select()
-      .from(logEntries)
-      .where(eq(logEntries.projectId, projectId))
-      .orderBy(desc(sql`rowid`));
-    const force = new Set(inForce(rows.toReversed()).map((e) => e.id));
-    return rows.map((row) => ({ ...row, withdrawn: !force.has(row.id) }));
-  };
   const partOf = async (id: string): Promise<{ part: PartView; projectId: string; modelId: string }> => {
-    const body = await library.body(id);
-    const { parts } = await library.bodyView(body.model.id);
+    const body = await library.bodies.body(id);
+    const { parts } = await library.views.view(body.model.id);
     const part = parts.find((p) => p.id === id);
     if (!part) throw new ApiError(409, 'cannot', 'This part is not in force: its divide was undone or changed.', '');
     return { part, projectId: body.projectId, modelId: body.model.id };
   };
   /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
-  const add = async (row: typeof logEntries.$inferInsert, holds?: () => Promise<void>): Promise<LogEntryView> => {
-    const relied = { projects: [row.projectId], holds };
-    await library.commit('print log', [library.db.insert(logEntries).values(row)], relied);
+  const add = async (row: LogRow, holds?: () => Promise<void>): Promise<LogEntryView> => {
+    const entry = await library.prints.add(row, holds);
     events.send({ type: 'body', bodyId: row.modelId!, projectId: row.projectId });
     events.send({ type: 'body', bodyId: row.partId, projectId: row.projectId });
-    return (await logOf(row.projectId)).find((e) => e.id === row.id)!;
+    return entry;
   };
   router.get('/projects/:id/log', async (q, r) => {
-    await library.projectRow(q.params.id);
-    r.json(await logOf(q.params.id));
+    await library.projects.mustExist(q.params.id);
+    r.json(await library.prints.log(q.params.id));
   });
   router.post('/projects/:id/log', async (q, r) => {
-    await library.projectRow(q.params.id);
+    await library.projects.mustExist(q.params.id);
     const entry = check(CreateLogEntry, q.body);
     if (entry.outcome === 'withdrawn') {
       // about the mesh that the entry was about, which need not be the one that the part has now
-      const about = (await logOf(q.params.id)).find((e) => e.id === entry.correctsId);
+      const about = (await library.prints.log(q.params.id)).find((e) => e.id === entry.correctsId);
       if (!about || about.outcome === 'withdrawn')
         throw new ApiError(400, 'bad-params', 'There is no such entry to take back.', '', 'correctsId');
       if (about.withdrawn) throw notNow('That entry is taken back already.');
@@ -119,7 +107,7 @@ export function printRoutes({ library, events }: Services): Router {
   for (const way of ['undo', 'redo'] as const)
     router.post(`/bodies/:id/print/${way}`, async (q, r) => {
       const { part, projectId, modelId } = await partOf(q.params.id);
-      const mine = (await printEventsOf(library, modelId)).get(part.mesh.hash) ?? [];
+      const mine = (await library.prints.eventsOf([modelId])).get(modelId)?.get(part.mesh.hash) ?? [];
       const { lastId, redoId } = standingOf(mine);
       const target = way === 'undo' ? lastId : redoId;
       if (target)
@@ -134,9 +122,9 @@ export function printRoutes({ library, events }: Services): Router {
           }),
         );
       else {
-        if ((await library.bodyView(q.params.id)).busyJobId)
+        if ((await library.views.view(q.params.id)).busyJobId)
           throw new ApiError(409, 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
-        await library[way](q.params.id);
+        await library.bodies[way](q.params.id);
         events.send({ type: 'body', bodyId: modelId, projectId });
         events.send({ type: 'body', bodyId: q.params.id, projectId });
       }

@@ -4,31 +4,31 @@ import { receiveUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import type { Services } from '../Services.ts';
 
-export function projectRoutes({ library, blobs, runner, events, options }: Services): Router {
+export function projectRoutes({ library, blobs, queue, requests, events, options }: Services): Router {
   const router = Router();
-  router.get('/projects', async (_q, r) => void r.json(await library.shelf()));
+  router.get('/projects', async (_q, r) => void r.json(await library.shelf.projects()));
   router.post('/projects', async (q, r) => {
     const { name, note } = check(CreateProject, q.body);
-    const project = await library.createProject(name, note);
+    const project = await library.projects.create(name, note);
     events.send({ type: 'project', projectId: project.id });
     r.status(201).json(project);
   });
-  router.get('/projects/:id', async (q, r) => void r.json(await library.project(q.params.id)));
+  router.get('/projects/:id', async (q, r) => void r.json(await library.projects.project(q.params.id)));
   router.patch(
     '/projects/:id',
-    async (q, r) => void r.json(await library.changeProject(q.params.id, { ...check(ChangeProject, q.body) })),
+    async (q, r) => void r.json(await library.projects.change(q.params.id, { ...check(ChangeProject, q.body) })),
   );
   router.delete('/projects/:id', async (q, r) => {
-    await runner.removeProject(q.params.id);
+    await queue.removeProject(q.params.id);
     events.send({ type: 'project', projectId: q.params.id });
     r.status(204).end();
   });
   router.post('/projects/:id/models', async (q, r) => {
-    await library.projectRow(q.params.id);
+    await library.projects.mustExist(q.params.id);
     const upload = await receiveUpload(q, blobs, options.uploadLimitBytes);
     const { unit, licence, objects } = check(UploadOptions, upload.fields);
     r.status(202).json(
-      await runner.addImport({
+      await requests.import({
         projectId: q.params.id,
         sourceHash: upload.hash,
         fileName: upload.fileName,

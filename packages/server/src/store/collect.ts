@@ -1,6 +1,7 @@
 import { inArray, sql } from 'drizzle-orm';
 import type { BlobStore } from './BlobStore.ts';
-import type { Database } from './database.ts';
+import { chunked } from './chunked.ts';
+import type { Reading, Statement } from './database.ts';
 import { jobs, lineStates, logEntries, meshes, models, parts, references, steps } from './schema.ts';
 
 /** Steps that no line took (previews) are kept so long, ms. */
@@ -22,7 +23,7 @@ export interface Needs {
 const sourceOf = (input: string): string | null => (input.startsWith('source:') ? input.slice(7) : null);
 
 /** Reads from all tables which meshes and sources are needed, and which steps no line can come back to. */
-export async function needsOf(db: Database, keptMs = previewsKeptMs): Promise<Needs> {
+export async function needsOf(db: Reading, keptMs = previewsKeptMs): Promise<Needs> {
   const live = new Set((await db.select({ ids: lineStates.stepIds }).from(lineStates)).flatMap((s) => s.ids));
   for (const p of await db.select({ id: parts.stepId }).from(parts)) live.add(p.id);
   const needed: Needs = { meshes: new Set(), sources: new Set(), deadSteps: [], blank: false };
@@ -71,7 +72,12 @@ export interface Collected {
  * Moves meshes and sources that nothing can come back to into the trash, and forgets their rows. Call it where nothing
  * can commit meanwhile (`Library.collect`).
  */
-export async function collectUnneeded(db: Database, blobs: BlobStore, youngerMs = youngMs): Promise<Collected> {
+export async function collectUnneeded(
+  db: Reading,
+  write: (statements: readonly Statement[]) => Promise<void>,
+  blobs: BlobStore,
+  youngerMs = youngMs,
+): Promise<Collected> {
   const needed = await needsOf(db);
   const old = Date.now() - youngerMs;
   const found: { kind: 'meshes' | 'sources'; name: string }[] = [];
@@ -82,15 +88,16 @@ export async function collectUnneeded(db: Database, blobs: BlobStore, youngerMs 
       if (!needed[kind].has(name) && writtenMs < old) found.push({ kind, name });
     }
   if (needed.blank) return { moved: 0, unknown: files };
-  const chunked = async (list: string[], remove: (chunk: string[]) => Promise<unknown>) => {
-    for (let i = 0; i < list.length; i += 500) await remove(list.slice(i, i + 500));
+  // rows go first: a step whose mesh is gone would only be worked out again, a row without its file is a puzzle
+  const gone = found.filter((f) => f.kind === 'meshes').map((f) => f.name);
+  const removals: Statement[] = [];
+  const remove = async (names: readonly string[], removal: (some: string[]) => Statement) => {
+    await chunked(names, async (some) => (removals.push(removal(some)), []));
   };
-  await chunked(needed.deadSteps, (ids) => db.delete(steps).where(inArray(steps.id, ids)));
+  await remove(needed.deadSteps, (ids) => db.delete(steps).where(inArray(steps.id, ids)));
+  await remove(gone, (hashes) => db.delete(meshes).where(inArray(meshes.hash, hashes)));
+  await write(removals);
   for (const { kind, name } of found) await blobs.discard(kind, name);
-  await chunked(
-    found.filter((f) => f.kind === 'meshes').map((f) => f.name),
-    (hashes) => db.delete(meshes).where(inArray(meshes.hash, hashes)),
-  );
   for await (const { name, writtenMs } of blobs.list('display'))
     if (writtenMs < old && !needed.meshes.has(name.split('-')[0])) await blobs.removeDisplay(name);
   return { moved: found.length, unknown: 0 };

@@ -1,12 +1,11 @@
-import type { Client } from '@libsql/client';
-import { eq, inArray } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { existsSync, mkdirSync } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Problem } from '@jasmorphe/contracts/views';
 import { BlobStore, type KeptKind } from './BlobStore.ts';
 import { needsOf } from './collect.ts';
-import { openDatabase, type Database } from './database.ts';
+import { openDatabase, type Database, type Reading } from './database.ts';
 import { FolderInUse, lockFolder } from './folderLock.ts';
 import { jobs, lineStates, models, parts, steps } from './schema.ts';
 import { troubleOf } from './troubles.ts';
@@ -16,7 +15,7 @@ const few = (names: string[]): string =>
   names.slice(0, 3).join(', ') + (names.length > 3 ? ` and ${names.length - 3} more` : '');
 
 /** What can be seen of a data folder without reading its files: whether the database is whole and all files are there. */
-export async function quickLook(client: Client, db: Database, blobs: BlobStore): Promise<Problem[]> {
+export async function quickLook({ client, db }: Database, blobs: BlobStore): Promise<Problem[]> {
   const problems: Problem[] = [];
   const { rows } = await client.execute('PRAGMA quick_check(3)');
   const words = rows.map((r) => String(r[0]));
@@ -65,7 +64,7 @@ export async function quickLook(client: Client, db: Database, blobs: BlobStore):
 }
 
 /** Rows that point to nothing. */
-async function looseRows(db: Database): Promise<Problem[]> {
+async function looseRows(db: Reading): Promise<Problem[]> {
   const problems: Problem[] = [];
   const known = new Set((await db.select({ id: steps.id }).from(steps)).map((s) => s.id));
   const bodies = new Map<string, string>();
@@ -136,19 +135,17 @@ export async function examine(folder: string, mend: boolean): Promise<Problem[]>
     if (!(error instanceof FolderInUse) || mend) throw error;
   }
   try {
-    const { db, client, close } = await openDatabase(file);
+    const database = await openDatabase(file);
+    const { db } = database;
     try {
       const blobs = new BlobStore(folder);
-      const problems = await quickLook(client, db, blobs);
+      const problems = await quickLook(database, blobs);
       if (!problems.some((p) => p.code === 'database-damaged')) problems.push(...(await looseRows(db)));
       problems.push(...(await damagedFiles(blobs, mend && lock !== null)));
       if (lock) {
-        const left = await db
-          .select({ id: jobs.id })
-          .from(jobs)
-          .where(inArray(jobs.state, ['running']));
+        const left = await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'running'));
         if (left.length > 0) {
-          if (mend) for (const { id } of left) await db.update(jobs).set({ state: 'queued' }).where(eq(jobs.id, id));
+          if (mend) await database.write([db.update(jobs).set({ state: 'queued' }).where(eq(jobs.state, 'running'))]);
           problems.push({
             code: 'job-cut-off',
             message: `${left.length} ${left.length === 1 ? 'job was' : 'jobs were'} at work when the server ended.`,
@@ -159,7 +156,7 @@ export async function examine(folder: string, mend: boolean): Promise<Problem[]>
       }
       return problems;
     } finally {
-      await close();
+      await database.close();
     }
   } catch (error) {
     const trouble = troubleOf(error);

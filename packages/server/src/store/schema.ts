@@ -129,7 +129,7 @@ export const references = sqliteTable(
     name: text('name').notNull(),
     kind: text('kind', { enum: ['head', 'hand', 'standing', 'seated', 'scan'] }).notNull(),
     measures: text('measures', { mode: 'json' }).$type<Record<string, number>>().notNull(),
-    landmarks: text('landmarks', { mode: 'json' }).$type<Record<string, [number, number, number]>>().notNull(),
+    landmarks: text('landmarks', { mode: 'json' }).$type<Record<string, readonly [number, number, number]>>().notNull(),
     meshHash: text('mesh_hash')
       .notNull()
       .references(() => meshes.hash),

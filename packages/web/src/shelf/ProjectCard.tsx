@@ -1,6 +1,8 @@
 import { Link } from 'react-router';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { lazyPart } from '../app/Boundary.tsx';
+import { useAppSelector } from '../app/store.ts';
 import { useLength } from '../app/useLength.ts';
 
 const Portrait = lazyPart(() => import('./Portrait.tsx'));
@@ -8,6 +10,7 @@ const Portrait = lazyPart(() => import('./Portrait.tsx'));
 /** A project on the shelf: its model drawn beside a 1.75 m figure, its size, its prints, its worries. */
 export function ProjectCard({ project }: { project: ProjectSummary }) {
   const length = useLength();
+  const unit = useAppSelector((s) => s.ui.unit);
   const model = project.models[0];
   const size = model?.sizeMm;
   return (
@@ -35,8 +38,8 @@ export function ProjectCard({ project }: { project: ProjectSummary }) {
         )}
         {project.trouble && <p className="attention">{project.trouble}</p>}
         {project.attention.slice(0, 2).map((a) => (
-          <p key={a} className="attention">
-            {a}
+          <p key={a.key} className="attention">
+            {findingSentence(a, unit)}
           </p>
         ))}
       </div>

@@ -105,6 +105,21 @@ export interface DivideReport {
   reason: string;
 }
 
+const asItStands = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
+
+/** A part as an earlier version kept it: its height is right for one that lies on a side of its own. */
+function keptPart(p: Partial<DividedPart>): DividedPart {
+  const rotation = p.pose?.rotation ?? asItStands;
+  const [, , [ux, uy, uz]] = rotation;
+  const { x, y, z } = p.size!;
+  const heightMm = Math.abs(ux) * x + Math.abs(uy) * y + Math.abs(uz) * z;
+  return { fits: true, heightMm, footMm2: 0, joins: [], ...p, pose: { rotation } } as DividedPart;
+}
+
 export const description = describe<'divide', DivideParams, DivideReport & Proven>({
   name: 'divide',
   version: 3,
@@ -115,6 +130,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
   proves: true,
   shows: 'parts',
   params: DivideParams,
+  kept: (r) => ({ ...r, parts: r.parts!.map(keptPart) }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],
     of(_, { parts }) {

@@ -59,11 +59,11 @@ export const description = describe<'import', ImportParams, ImportReport>({
   leads: true,
   shows: 'skin',
   params: ImportParams,
+  kept: (r) => ({ fileUnit: null, objects: [], words: null, notes: [], ...r }) as ImportReport,
   findings: {
     at: ['intake', 'size'],
     of: (_, r) => [
-      // steps of an earlier version have no notes
-      ...(r.notes ?? []).map((text) => stageFinding('file-note', 'attention', { text }, { name: text })),
+      ...r.notes.map((text) => stageFinding('file-note', 'attention', { text }, { name: text })),
       ...(r.unitFrom === 'guess'
         ? [
             stageFinding(

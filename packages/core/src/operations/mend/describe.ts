@@ -2,7 +2,7 @@ import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
-import type { Inspection } from '../../inspect/Inspection.ts';
+import { readInspection, type Inspection } from '../../inspect/Inspection.ts';
 import { IsLengthMm, IsMm } from '../../params/checks.ts';
 import type { PatchCost } from './cost.ts';
 import type { StitchCounts } from './stitch.ts';
@@ -118,6 +118,12 @@ export const description = describe<'mend', MendParams, MendReport>({
   leads: true,
   shows: 'skin',
   params: MendParams,
+  kept(r) {
+    const [before, after] = [readInspection(r.before), readInspection(r.after)];
+    const grown = (k: 'x' | 'y' | 'z') => after.size[k] - before.size[k];
+    const sizeChange = { x: grown('x'), y: grown('y'), z: grown('z') };
+    return { taut: false, parts: [], patches: null, buriedPct: 0, sizeChange, ...r, before, after } as MendReport;
+  },
   words: {
     summary: 'Closes, orients and unites a mesh into a sound solid',
     example: 'jasmorphe mend scan.stl -o mended.stl --close-gaps 0.3',

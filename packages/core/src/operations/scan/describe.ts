@@ -1,7 +1,7 @@
 import { fixed, whole } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
-import type { Inspection } from '../../inspect/Inspection.ts';
+import { readInspection, type Inspection } from '../../inspect/Inspection.ts';
 import type { ScanFlaws } from './standIn.ts';
 import { describe } from '../Description.ts';
 
@@ -46,6 +46,7 @@ export const description = describe<'scan', ScanParams, ScanReport>({
   reopens: true,
   shows: 'skin',
   params: ScanParams,
+  kept: (r) => ({ ...r, after: readInspection(r.after) }) as ScanReport,
   words: {
     summary: 'Makes a realistically dirty scan of a clean model, to practise on',
     example: 'jasmorphe scan clean.stl -o dirty.stl --severity 0.5 --seed 7',

@@ -120,6 +120,11 @@ export const description = describe<'size', SizeParams, SizeReport>({
   leads: true,
   shows: 'skin',
   params: SizeParams,
+  kept(r) {
+    const { x, y, z } = r.factor!;
+    const oval = Math.max(x, y, z) / Math.min(x, y, z);
+    return { cooled: r.size, oval, averaged: null, ...r } as SizeReport;
+  },
   words: {
     summary: 'Scales a mesh to its real size',
     example: 'jasmorphe size ammonite.stl -o large.stl --to z=900',

@@ -5,7 +5,7 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { askForPoints, askOnFigure, dropPoints, type Figure } from '../../bench/benchSlice.ts';
 import { ChoiceField } from '../../decision/Fields.tsx';
 
-type Triple = [number, number, number];
+type Triple = readonly [number, number, number];
 type Pair = { landmark: string; body: Triple; piece: Triple };
 
 /** stands for a point that is picked on the body itself */
@@ -52,8 +52,8 @@ export function LandmarkPairs({
     const { rows, moveMm } = fromPairs(pairs);
     place(
       pairs.length > 1
-        ? { move: [...moveMm] as Triple, turn: turnsOf(rows) }
-        : { move: pairs[0].piece.map((p, k) => p - pairs[0].body[k]) as Triple, turn: [0, 0, 0] },
+        ? { move: [...moveMm] as [number, number, number], turn: turnsOf(rows) }
+        : { move: pairs[0].piece.map((p, k) => p - pairs[0].body[k]) as [number, number, number], turn: [0, 0, 0] },
     );
   };
   return (

@@ -1,0 +1,259 @@
+import { randomUUID } from 'node:crypto';
+import type { JobView } from '@jasmorphe/contracts/views';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { parseParams, readKept } from '@jasmorphe/core/params/parseParams';
+import { errorBody } from '../http/ApiError.ts';
+import type { EventHub } from '../http/EventHub.ts';
+import { jobView, type JobEnd, type JobRow } from '../store/JobRows.ts';
+import type { Library } from '../store/Library.ts';
+import type { Relied } from '../store/Writer.ts';
+import type { Outcome } from './JobKind.ts';
+import { jobKindOf } from './kinds/index.ts';
+import { StepRunner, type ActiveJob } from './StepRunner.ts';
+import type { WorkerPool } from './WorkerPool.ts';
+
+const now = (): string => new Date().toISOString();
+
+/** How often a running job's row says how far it is, ms. */
+const heartbeatMs = 1500;
+
+/** What is asked for: a kind of job with what it needs to know. */
+export interface NewJob {
+  kind: JobRow['kind'];
+  title: string;
+  projectId: string;
+  bodyId: string | null;
+  payload: object;
+}
+
+/**
+ * Runs jobs from the table, oldest first, as many at once as there are threads. What a job makes enters the database
+ * in one batch at its end, so a job that is cancelled, fails or dies leaves nothing behind.
+ */
+export class JobQueue {
+  private readonly active = new Map<string, ActiveJob>();
+  /** ends of jobs that the database would not take yet; they hold whatever it says of them */
+  private readonly unwritten = new Map<string, JobEnd>();
+  private readonly steps: StepRunner;
+  private starting: Promise<void> = Promise.resolve();
+  private closed = false;
+
+  constructor(
+    private readonly library: Library,
+    private readonly pool: WorkerPool,
+    private readonly events: EventHub,
+  ) {
+    this.steps = new StepRunner(library.meshes, pool);
+  }
+
+  /** Puts jobs that were running when the process died back in the queue, and begins. */
+  async start(): Promise<void> {
+    await this.library.jobs.requeue();
+    this.pump();
+  }
+
+  async list(): Promise<JobView[]> {
+    return (await this.library.jobs.newest()).map((row) => this.viewOf(row));
+  }
+
+  async get(id: string): Promise<JobView> {
+    return this.viewOf(await this.library.jobs.row(id));
+  }
+
+  private viewOf(row: JobRow): JobView {
+    return jobView({ ...row, ...this.unwritten.get(row.id) });
+  }
+
+  /** @throws MeshError `bad-params` when the payload is none of its kind */
+  async add({ kind, payload, ...rest }: NewJob, relied: Relied = {}): Promise<JobView> {
+    const id = randomUUID();
+    const checked = { ...parseParams(jobKindOf(kind).payload, payload) };
+    const { projectId, bodyId } = rest;
+    await this.library.jobs.add(
+      { id, kind, ...rest, payload: checked, state: 'queued', phase: 'Waiting', createdAt: now() },
+      { projects: [projectId], bodies: bodyId ? [bodyId] : [], ...relied },
+    );
+    const view = await this.announce(id);
+    this.pump();
+    return view;
+  }
+
+  /** Ends a job that waits or runs; one that nobody runs any more is settled on the spot. */
+  async cancel(id: string): Promise<JobView> {
+    await this.get(id);
+    if (this.active.has(id)) {
+      this.stop(id);
+      return this.get(id);
+    }
+    await this.library.jobs.cancel(id);
+    // it may have been started while the database was waited for
+    this.stop(id);
+    const row = await this.library.jobs.row(id).catch(() => null);
+    if (row) await this.tellFree(row);
+    return this.announce(id);
+  }
+
+  private stop(id: string): void {
+    const job = this.active.get(id);
+    if (!job) return;
+    job.cancelled = true;
+    job.handle?.cancel();
+  }
+
+  /** Ends the jobs of a project, or of one body and its parts, and waits until they have ended. */
+  async endJobsOf(which: { projectId: string } | { bodyIds: string[] }): Promise<void> {
+    await Promise.all(
+      (await this.library.jobs.open(which)).map(async ({ id }) => {
+        await this.cancel(id);
+        await this.active.get(id)?.ended;
+      }),
+    );
+  }
+
+  /** Ends the project's jobs, then removes it with all that belongs to it. */
+  async removeProject(id: string): Promise<void> {
+    await this.endJobsOf({ projectId: id });
+    await this.library.projects.remove(id);
+    // a job that came in between has lost its project: it would find nothing to put its work into
+    for (const [jobId, job] of this.active) if (job.projectId === id) this.stop(jobId);
+  }
+
+  /** Ends the jobs of a model and its parts, then removes it. */
+  async removeModel(id: string): Promise<void> {
+    const { parts } = await this.library.views.view(id);
+    await this.endJobsOf({ bodyIds: [id, ...parts.map((p) => p.id)] });
+    await this.library.bodies.removeModel(id);
+  }
+
+  private async announce(id: string): Promise<JobView> {
+    const job = await this.get(id);
+    this.events.send({ type: 'job', job });
+    return job;
+  }
+
+  /** Starts waiting jobs while threads are free. Calls are strung together, so no job starts twice. */
+  private pump(): void {
+    this.starting = this.starting.then(async () => {
+      while (!this.closed && this.active.size < this.pool.threads) {
+        const waiting = await this.library.jobs.waiting();
+        const able = waiting.filter((j) => !this.unwritten.has(j.id) && !this.active.has(j.id));
+        const job = able.find((j) => !jobKindOf(j.kind).waits) ?? able[0];
+        if (!job) return;
+        let end: () => void = () => undefined;
+        const active: ActiveJob = {
+          projectId: job.projectId,
+          handle: null,
+          cancelled: false,
+          ended: new Promise<void>((resolve) => (end = resolve)),
+        };
+        this.active.set(job.id, active);
+        void this.execute(job, active).finally(end);
+      }
+    });
+    this.starting = this.starting.catch((error: unknown) => console.error('The job queue stumbled:', error));
+  }
+
+  private async execute(row: JobRow, job: ActiveJob): Promise<void> {
+    let said: Outcome['events'] = [];
+    try {
+      if (!(await this.library.jobs.begin(row))) return;
+      await this.announce(row.id).catch(() => undefined);
+      const { payload: Payload, run } = jobKindOf(row.kind);
+      // it may have been asked for before a field came
+      const payload = parseParams(Payload, readKept(Payload, row.payload));
+      const progress = this.report(row);
+      const outcome = await run({ library: this.library, steps: this.steps, job, row, progress }, payload);
+      await this.library.jobs.done(row, outcome.statements, outcome.result, outcome.relied);
+      said = outcome.events;
+    } catch (error) {
+      if (this.closed) return;
+      const cancelled = job.cancelled || (isMeshError(error) && error.code === 'cancelled');
+      const { status, body } = errorBody(error);
+      if (!cancelled && status >= 500) console.error(`Job ${row.id} (${row.title}) failed:`, error);
+      await this.settle(row.id, {
+        state: cancelled ? 'cancelled' : 'failed',
+        endedAt: now(),
+        phase: cancelled ? 'Cancelled' : 'Failed',
+        error: cancelled ? null : body.error,
+      });
+    } finally {
+      this.active.delete(row.id);
+      if (!this.closed) {
+        for (const event of said) this.events.send(event);
+        // however it ended, its body is free again
+        if (said.length === 0) await this.tellFree(row);
+        await this.announce(row.id).catch(() => undefined);
+        this.pump();
+      }
+    }
+  }
+
+  /** Says that a line is no longer being changed. */
+  private async tellFree({ kind, bodyId }: JobRow): Promise<void> {
+    if (kind !== 'line' || bodyId === null) return;
+    const body = await this.library.bodies.body(bodyId).catch(() => null);
+    if (!body) return;
+    for (const id of new Set([body.id, body.model.id]))
+      this.events.send({ type: 'body', bodyId: id, projectId: body.projectId });
+  }
+
+  /**
+   * Writes how a job ended. While the database does not take it, the end is told from memory and written again and
+   * again, so that no job is ever "running" without anybody who runs it.
+   */
+  private async settle(id: string, end: JobEnd): Promise<void> {
+    try {
+      await this.library.jobs.end(id, end);
+    } catch (error) {
+      console.error(`The end of job ${id} could not be written yet:`, error);
+      this.unwritten.set(id, end);
+      void this.settleLater(id, end);
+    }
+  }
+
+  private async settleLater(id: string, end: JobEnd): Promise<void> {
+    for (let pause = 500; !this.closed; pause = Math.min(2 * pause, 15_000)) {
+      await new Promise((resolve) => setTimeout(resolve, pause).unref());
+      try {
+        await this.library.jobs.end(id, end);
+        break;
+      } catch {
+        // not yet
+      }
+    }
+    this.unwritten.delete(id);
+  }
+
+  private report(row: JobRow): (fraction: number, phase: string) => void {
+    let savedAt = Date.now();
+    const startedAt = now();
+    return (progress, phase) => {
+      this.events.send({ type: 'job', job: { ...jobView(row), state: 'running', startedAt, progress, phase } });
+      if (Date.now() - savedAt < heartbeatMs) return;
+      savedAt = Date.now();
+      void this.library.jobs.heartbeat(row.id, progress, phase);
+    };
+  }
+
+  /** Resolves when no job is running or waiting. */
+  async idle(): Promise<void> {
+    for (;;) {
+      await this.starting;
+      const left = await this.library.jobs.open('all');
+      if (left.every((j) => this.unwritten.has(j.id)) && this.active.size === 0) return;
+      await new Promise((resolve) => setTimeout(resolve, 25));
+    }
+  }
+
+  /** Resolves when nothing that was begun is still at work, after `close`. */
+  async quiet(): Promise<void> {
+    await this.starting;
+    await Promise.all([...this.active.values()].map((job) => job.ended));
+  }
+
+  /** Stops taking jobs. Those that run stay marked as running and begin again at the next start. */
+  close(): void {
+    this.closed = true;
+    for (const { handle } of this.active.values()) handle?.cancel();
+  }
+}

@@ -1,0 +1,118 @@
+import type { StepView } from '@jasmorphe/contracts/steps';
+import type { JobView } from '@jasmorphe/contracts/views';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { ApiError } from '../http/ApiError.ts';
+import type { Body } from '../store/Bodies.ts';
+import { jobView } from '../store/JobRows.ts';
+import type { Library } from '../store/Library.ts';
+import { canonicalJson, stepId } from '../store/stepId.ts';
+import type { JobQueue } from './JobQueue.ts';
+import type { ImportPayload } from './kinds/importFile.ts';
+import type { LinePayload } from './kinds/line.ts';
+import type { MadeOf } from './kinds/reference.ts';
+import type { Planned } from './payloadChecks.ts';
+
+/** What a job is called while it runs. */
+const titleOf = (name: OperationName): string => descriptionOf(name).words.title;
+
+/** What a maker asks for, turned into jobs: refused at once where it cannot be, and answered at once where it is known. */
+export class JobRequests {
+  constructor(
+    private readonly library: Library,
+    private readonly queue: JobQueue,
+  ) {}
+
+  /** A new import. Two imports of the same file are two models over one mesh. */
+  import(payload: ImportPayload): Promise<JobView> {
+    const { projectId, fileName, sourceHash } = payload;
+    const job = { kind: 'import' as const, title: `Import ${fileName}`, projectId, bodyId: null, payload };
+    return this.queue.add(job, { sources: [sourceHash] });
+  }
+
+  /** Adds an operation to a line, in place of steps beyond the cursor; `dry` only works it out. */
+  step(body: Body, planned: Planned, dry = false): Promise<JobView> {
+    if (body.kind === 'part' && descriptionOf(planned.operation).makes === 'parts')
+      throw new ApiError(
+        400,
+        'cannot',
+        'A part is not divided again on its own line.',
+        'Change the cuts of the divide step instead.',
+      );
+    const payload = { bodyId: body.id, from: body.cursor, planned: [planned] };
+    return this.line(body, payload, titleOf(planned.operation), dry);
+  }
+
+  /** Changes a step's params and replays what follows it, up to the cursor; `dry` only works it out. */
+  edit(body: Body, index: number, params: Record<string, unknown>, dry = false): Promise<JobView> {
+    const step = body.line[index];
+    if (!step)
+      throw new ApiError(
+        404,
+        'not-found',
+        `There is no such step: the line has ${body.line.length}, counted from 0.`,
+        'Reload the page.',
+      );
+    const later = body.line.slice(index + 1, Math.max(body.cursor, index + 1));
+    const planned = [
+      { operation: step.operation, params },
+      ...later.map((s) => ({ operation: s.operation, params: s.params })),
+    ];
+    const title = `${titleOf(step.operation)}, and replay ${later.length}`;
+    return this.line(body, { bodyId: body.id, from: index, planned }, title, dry);
+  }
+
+  private async line(body: Body, payload: LinePayload, title: string, dry: boolean): Promise<JobView> {
+    for (const p of payload.planned) parseParams(descriptionOf(p.operation).params, p.params);
+    const { id: bodyId, projectId } = body;
+    const job = { projectId, bodyId, payload };
+    if (dry) return this.queue.add({ kind: 'replay', title: `Work out: ${title.toLowerCase()}`, ...job });
+    const [waiting] = await this.library.jobs.open({ bodyId, kind: 'line' });
+    if (!waiting) return this.queue.add({ kind: 'line', title, ...job });
+    // a second click on the same button is the same wish
+    if (canonicalJson(waiting.payload) === canonicalJson(payload)) return jobView(waiting);
+    throw new ApiError(409, 'busy', `"${waiting.title}" is still at work on this line.`, 'Wait for it, or cancel it.');
+  }
+
+  /**
+   * Works an operation out without adding it. A step that is known answers at once.
+   *
+   * @param after on the mesh after so many steps of the line
+   * @param ifKnown asks for no work: null where it was never worked out
+   */
+  async preview(body: Body, planned: Planned, after: number, ifKnown: boolean): Promise<JobView | StepView | null> {
+    const operation = descriptionOf(planned.operation);
+    const params = parseParams(operation.params, planned.params);
+    if (after > body.line.length || (body.kind === 'model' && after < 1))
+      throw new ApiError(400, 'bad-params', `The line has ${body.line.length} steps, not ${after}.`, '', 'after');
+    const inputs = [this.library.bodies.meshAfter(body, after), ...(operation.companions?.(params) ?? [])];
+    for (const hash of inputs) await this.library.meshes.mesh(hash);
+    const known = await this.library.meshes.knownStep(stepId(operation.name, operation.version, params, inputs));
+    if (known) return known.step;
+    if (ifKnown) return null;
+    const payload = { bodyId: body.id, inputs, ...planned };
+    const waiting = await this.library.jobs.open({ bodyId: body.id, kind: 'preview' });
+    const same = waiting.find((job) => canonicalJson(job.payload) === canonicalJson(payload));
+    if (same) return jobView(same);
+    const title = `Work out ${titleOf(planned.operation).toLowerCase()}`;
+    return this.queue.add({ kind: 'preview', title, projectId: body.projectId, bodyId: body.id, payload });
+  }
+
+  /** Makes a test piece of a body as it stands, as a model of its own. */
+  async sample({ id: bodyId, projectId, ...body }: Body, params: Record<string, unknown>): Promise<JobView> {
+    parseParams(catalogue.sample.params, params);
+    const payload = { bodyId, input: this.library.bodies.meshAfter(body, body.cursor), params };
+    return this.queue.add({ kind: 'sample', title: 'Test piece', projectId, bodyId, payload });
+  }
+
+  /** Adds a body to size a model by. */
+  async reference({ id, kind, projectId }: Body, name: string, made: MadeOf): Promise<JobView> {
+    if (kind !== 'model')
+      throw new ApiError(400, 'cannot', 'A part is not sized by a body.', 'Add the body to the whole model.');
+    if ('kind' in made) parseParams(catalogue.reference.params, made);
+    const payload = { modelId: id, name, made };
+    const relied = 'sourceHash' in made ? { sources: [made.sourceHash] } : {};
+    const job = { kind: 'reference' as const, title: `Reference body: ${name}`, projectId, bodyId: id, payload };
+    return this.queue.add(job, relied);
+  }
+}

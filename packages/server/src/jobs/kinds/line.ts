@@ -1,0 +1,96 @@
+import { IsInt, Min } from 'class-validator';
+import type { PrintsAtStake } from '@jasmorphe/contracts/views';
+import { isStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
+import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
+import type { Body } from '../../store/Bodies.ts';
+import type { Statement } from '../../store/database.ts';
+import type { Library } from '../../store/Library.ts';
+import { jobKind, share, type JobContext } from '../JobKind.ts';
+import { IsId, IsPlan, type Planned } from '../payloadChecks.ts';
+
+export class LinePayload {
+  @IsId()
+  bodyId: string;
+
+  /** steps before this one stay; the planned ones follow */
+  @IsInt()
+  @Min(0)
+  from: number;
+
+  @IsPlan()
+  planned: Planned[];
+}
+
+/** Steps of a line from some place on, worked out one after another. */
+async function replay({ library, steps, job, progress }: JobContext, { bodyId, from, planned }: LinePayload) {
+  const body = await library.bodies.body(bodyId);
+  const stepIds = body.stepIds.slice(0, from);
+  const statements: Statement[] = [];
+  const outputs: string[] = [];
+  let input = from > 0 || body.kind === 'part' ? library.bodies.meshAfter(body, from) : '';
+  let divided: Omit<StepOf<'divide'>, 'createdAt'> | null = null;
+  for (const [i, next] of planned.entries()) {
+    const ofFile = descriptionOf(next.operation).takes === 'file';
+    // the first step of a test piece is cut from the model that it was made of
+    if (body.kind === 'model' && from === 0 && i === 0 && !ofFile) input = body.line[0].inputs[0];
+    const { step, outputs: made } = await steps.run(
+      job,
+      next,
+      ofFile ? [`source:${body.model.sourceHash}`] : [input],
+      ofFile ? { hash: body.model.sourceHash, name: body.model.sourceName } : undefined,
+      share(progress, i / planned.length, (i + 1) / planned.length),
+    );
+    statements.push(...library.meshes.stepStatements(step, made));
+    outputs.push(...step.outputs);
+    stepIds.push(step.id);
+    if (isStepOf(step as StepView, catalogue.divide)) divided = step as StepOf<'divide'>;
+    if (makesOf(next) !== 'parts') input = step.outputs[0] ?? input;
+  }
+  const relied = { bodies: [body.id], meshes: outputs };
+  return { body, stepIds, statements, divided, relied, last: stepIds.at(-1)! };
+}
+
+/** Changes a line: new steps from some place on. */
+export const line = jobKind({
+  kind: 'line',
+  payload: LinePayload,
+  async run(context, payload) {
+    const { library } = context;
+    const { body, stepIds, statements, divided, relied, last } = await replay(context, payload);
+    const { id, model, projectId } = body;
+    return {
+      statements: [
+        ...statements,
+        ...(divided ? await library.parts.partStatements(model.id, divided) : []),
+        ...library.bodies.lineStatements(body, stepIds, stepIds.length),
+        library.projects.touch(projectId),
+      ],
+      relied,
+      result: { bodyId: id, stepId: last },
+      events: [...new Set([id, model.id])].map((bodyId) => ({ type: 'body', bodyId, projectId })),
+    };
+  },
+});
+
+/** Works out what a change of a line would give, and what it would do to printed parts, and leaves the line as it is. */
+export const dryLine = jobKind({
+  kind: 'replay',
+  payload: LinePayload,
+  async run(context, payload) {
+    const { body, statements, divided, relied, last } = await replay(context, payload);
+    const atStake = await printsAtStake(context.library, body, divided?.outputs ?? []);
+    return { statements, relied, result: { bodyId: body.id, stepId: last, atStake }, events: [] };
+  },
+});
+
+/** What new parts would mean for those that are printed, on the bed, or stopped with something to save. */
+async function printsAtStake({ views }: Library, body: Body, newParts: readonly string[]): Promise<PrintsAtStake> {
+  if (body.kind === 'part') return { lost: [], kept: [] };
+  const { parts } = await views.view(body.id);
+  const touched = parts.filter((p) => p.rests > 0 || !['planned', 'aside'].includes(p.state));
+  const same = new Set(newParts);
+  return {
+    lost: touched.filter((p) => !same.has(p.meshHash)).map(({ tag, state }) => ({ tag, state })),
+    kept: touched.filter((p) => same.has(p.meshHash)).map((p) => p.tag),
+  };
+}

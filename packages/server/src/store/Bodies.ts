@@ -1,0 +1,202 @@
+import { and, eq, gt, inArray, max, or, type SQL } from 'drizzle-orm';
+import type { StepView } from '@jasmorphe/contracts/views';
+import { meshHashAfter } from '@jasmorphe/contracts/steps';
+import { ApiError } from '../http/ApiError.ts';
+import { chunked } from './chunked.ts';
+import type { Reading, Statement } from './database.ts';
+import type { Meshes } from './Meshes.ts';
+import { dismissals, lineStates, models, parts, projects } from './schema.ts';
+import { StoreError } from './troubles.ts';
+import type { Writer } from './Writer.ts';
+
+export type ModelRow = typeof models.$inferSelect;
+export type PartRow = typeof parts.$inferSelect;
+
+/** A model or a part, as far as its line goes. */
+export interface Body {
+  id: string;
+  kind: 'model' | 'part';
+  projectId: string;
+  model: ModelRow;
+  part: PartRow | null;
+  seq: number;
+  /** there are later states of its line */
+  canRedo: boolean;
+  stepIds: string[];
+  cursor: number;
+  line: StepView[];
+}
+
+/** Steps of a line by their ids. @throws StoreError when one is gone */
+export const lineOf = (ids: readonly string[], steps: ReadonlyMap<string, StepView>): StepView[] =>
+  ids.map((id) => {
+    const step = steps.get(id);
+    if (!step) throw new StoreError('database-damaged', `step ${id.slice(0, 12)} of a line is gone`);
+    return step;
+  });
+
+/** Models and parts with their lines: every state a line has been in is kept, and undo and redo walk along them. */
+export class Bodies {
+  constructor(
+    private readonly db: Reading,
+    private readonly writer: Writer,
+    private readonly meshes: Meshes,
+  ) {}
+
+  /** @throws ApiError `not-found`; StoreError where its line is torn */
+  async body(id: string): Promise<Body> {
+    const found = (await this.bodiesOf([id])).get(id);
+    if (!found) throw ApiError.notFound('model or part', id);
+    if (found instanceof Error) throw found;
+    return found;
+  }
+
+  /** Bodies on record among those named; one whose line is torn has the error in its place. */
+  async bodiesOf(ids: readonly string[]): Promise<Map<string, Body | StoreError>> {
+    const { db } = this;
+    const owners = await chunked(ids, (some) => db.query.models.findMany({ where: inArray(models.id, some) }));
+    const known = new Set(owners.map((m) => m.id));
+    const ofParts = await chunked(
+      ids.filter((id) => !known.has(id)),
+      (some) => db.query.parts.findMany({ where: inArray(parts.id, some), with: { model: true } }),
+    );
+    const drafts = [
+      ...owners.map((model) => ({ id: model.id, kind: 'model' as const, model, part: null, seq: model.seq })),
+      ...ofParts.map(({ model, ...part }) => ({ id: part.id, kind: 'part' as const, model, part, seq: part.seq })),
+    ];
+    const states = await this.statesOf(drafts);
+    const steps = await this.meshes.stepsOf([...states.values()].flatMap((s) => s.stepIds));
+    const out = new Map<string, Body | StoreError>();
+    for (const draft of drafts) {
+      const { stepIds = [], cursor = 0, last = draft.seq } = states.get(draft.id) ?? {};
+      try {
+        const line = lineOf(stepIds, steps);
+        const { projectId } = draft.model;
+        out.set(draft.id, { ...draft, projectId, stepIds, cursor, line, canRedo: last > draft.seq });
+      } catch (error) {
+        if (!(error instanceof StoreError)) throw error;
+        out.set(draft.id, error);
+      }
+    }
+    return out;
+  }
+
+  /** The states in force of the lines of bodies, and the number of the last that each has been in. */
+  private async statesOf(
+    bodies: readonly { id: string; seq: number }[],
+  ): Promise<Map<string, { stepIds: string[]; cursor: number; last: number }>> {
+    const ids = bodies.map((b) => b.id);
+    const { bodyId, seq, stepIds, cursor } = lineStates;
+    const columns = { bodyId, stepIds, cursor };
+    const rows = [
+      ...(await chunked(ids, (some) =>
+        this.db
+          .select(columns)
+          .from(lineStates)
+          .innerJoin(models, and(eq(models.id, bodyId), eq(models.seq, seq)))
+          .where(inArray(bodyId, some)),
+      )),
+      ...(await chunked(ids, (some) =>
+        this.db
+          .select(columns)
+          .from(lineStates)
+          .innerJoin(parts, and(eq(parts.id, bodyId), eq(parts.seq, seq)))
+          .where(inArray(bodyId, some)),
+      )),
+    ];
+    const lasts = await chunked(ids, (some) =>
+      this.db
+        .select({ bodyId, last: max(seq) })
+        .from(lineStates)
+        .where(inArray(bodyId, some))
+        .groupBy(bodyId),
+    );
+    const last = new Map(lasts.map((l) => [l.bodyId, l.last ?? 0]));
+    return new Map(rows.map(({ bodyId: id, ...state }) => [id, { ...state, last: last.get(id) ?? 0 }]));
+  }
+
+  /** Hash of the mesh after the first `count` steps; a divide leaves the whole as it was. */
+  meshAfter(body: Pick<Body, 'line' | 'part'>, count: number): string {
+    const made = meshHashAfter(body.line, count);
+    if (made !== undefined) return made;
+    if (body.part) return body.part.meshHash;
+    throw new ApiError(409, 'no-mesh', 'This model has no mesh yet.', 'Import one.');
+  }
+
+  /** Statements that put a line into a new state, forgetting what could have been redone. */
+  lineStatements(body: Pick<Body, 'id' | 'kind' | 'seq'>, stepIds: string[], cursor: number): Statement[] {
+    const seq = body.seq + 1;
+    return [
+      this.db.delete(lineStates).where(and(eq(lineStates.bodyId, body.id), gt(lineStates.seq, body.seq))),
+      this.db.insert(lineStates).values({ bodyId: body.id, seq, stepIds, cursor }),
+      this.seqStatement(body, seq),
+    ];
+  }
+
+  /** Statements that make a model, whose line begins with these steps. */
+  modelStatements(row: typeof models.$inferInsert, stepIds: string[]): Statement[] {
+    return [
+      this.db.insert(models).values(row),
+      this.db.insert(lineStates).values({ bodyId: row.id, seq: 1, stepIds, cursor: stepIds.length }),
+      this.touch(row.projectId),
+    ];
+  }
+
+  async undo(id: string): Promise<void> {
+    const body = await this.body(id);
+    if (body.seq <= 1) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
+    await this.setSeq(body, body.seq - 1);
+  }
+
+  async redo(id: string): Promise<void> {
+    const body = await this.body(id);
+    if (!body.canRedo) throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
+    await this.setSeq(body, body.seq + 1);
+  }
+
+  async moveCursor(id: string, cursor: number): Promise<void> {
+    const body = await this.body(id);
+    const { length } = body.stepIds;
+    const least = body.kind === 'model' ? 1 : 0;
+    if (cursor < least || cursor > length)
+      throw new ApiError(400, 'bad-params', `The line has ${length} steps; ${cursor} is none of them.`, '', 'cursor');
+    if (cursor === body.cursor) return;
+    await this.writer.commit('move along the line', this.lineStatements(body, body.stepIds, cursor), { bodies: [id] });
+  }
+
+  /** Removes a model with its parts, at once or not at all. Its jobs must have ended. */
+  async removeModel(id: string): Promise<void> {
+    const body = await this.body(id);
+    if (body.kind !== 'model')
+      throw new ApiError(400, 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
+    await this.writer.commit('remove model', [
+      ...this.removeLines(eq(models.id, id)),
+      this.db.delete(models).where(eq(models.id, id)),
+      this.touch(body.projectId),
+    ]);
+  }
+
+  /** Statements that remove the lines and dismissals of models and of their parts. */
+  removeLines(which: SQL): Statement[] {
+    const own = this.db.select({ id: models.id }).from(models).where(which);
+    const theirParts = this.db.select({ id: parts.id }).from(parts).where(inArray(parts.modelId, own));
+    return [lineStates, dismissals].map((table) =>
+      this.db.delete(table).where(or(inArray(table.bodyId, own), inArray(table.bodyId, theirParts))),
+    );
+  }
+
+  private touch(projectId: string): Statement {
+    return this.db.update(projects).set({ updatedAt: new Date().toISOString() }).where(eq(projects.id, projectId));
+  }
+
+  private seqStatement(body: Pick<Body, 'id' | 'kind'>, seq: number): Statement {
+    return body.kind === 'model'
+      ? this.db.update(models).set({ seq }).where(eq(models.id, body.id))
+      : this.db.update(parts).set({ seq }).where(eq(parts.id, body.id));
+  }
+
+  private async setSeq(body: Body, seq: number): Promise<void> {
+    const statements = [this.seqStatement(body, seq), this.touch(body.projectId)];
+    await this.writer.commit('undo or redo', statements, { bodies: [body.id] });
+  }
+}

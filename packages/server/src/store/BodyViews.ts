@@ -1,0 +1,133 @@
+import { and, asc, eq, inArray } from 'drizzle-orm';
+import { lastStepOf, type StepOf } from '@jasmorphe/contracts/steps';
+import type { BodyView, DismissalView, ReferenceView } from '@jasmorphe/contracts/views';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { ApiError } from '../http/ApiError.ts';
+import type { Bodies, Body } from './Bodies.ts';
+import { chunked } from './chunked.ts';
+import type { Reading } from './database.ts';
+import type { Meshes } from './Meshes.ts';
+import type { Parts } from './Parts.ts';
+import { referenceView } from './References.ts';
+import { dismissals, jobs, models, references } from './schema.ts';
+import { StoreError } from './troubles.ts';
+
+/** What a page shows of bodies, read in the same number of queries however many there are. */
+export class BodyViews {
+  constructor(
+    private readonly db: Reading,
+    private readonly bodies: Bodies,
+    private readonly meshes: Meshes,
+    private readonly parts: Parts,
+  ) {}
+
+  /** @throws ApiError `not-found`; StoreError where part of it cannot be read */
+  async view(id: string): Promise<BodyView> {
+    const found = (await this.viewsOf([id])).get(id);
+    if (!found) throw ApiError.notFound('model or part', id);
+    if (found instanceof Error) throw found;
+    return found;
+  }
+
+  /** Bodies on record among those named; one that cannot be read has the error in its place. */
+  async viewsOf(ids: readonly string[]): Promise<Map<string, BodyView | Error>> {
+    const found = await this.bodies.bodiesOf(ids);
+    const whole = [...found.values()].filter((b): b is Body => !(b instanceof Error));
+    const hashes = new Map<string, string | Error>(
+      whole.map((b) => {
+        try {
+          return [b.id, this.bodies.meshAfter(b, b.cursor)];
+        } catch (error) {
+          return [b.id, error as Error];
+        }
+      }),
+    );
+    const divided = new Map<string, StepOf<'divide'>>();
+    for (const b of whole) {
+      const step = b.kind === 'model' ? lastStepOf(b.line, b.cursor, catalogue.divide) : undefined;
+      if (step) divided.set(b.id, step);
+    }
+    const meshes = await this.meshes.meshesOf([...hashes.values()].filter((h) => typeof h === 'string'));
+    const parts = await this.parts.viewsOf(divided);
+    const aside = await this.dismissalsOf(ids);
+    const own = await this.referencesOf(ids);
+    const busy = await this.busyOf(ids);
+    const out = new Map<string, BodyView | Error>();
+    for (const [id, body] of found) {
+      const hash = hashes.get(id);
+      const ofParts = parts.get(id) ?? [];
+      const mesh = typeof hash === 'string' ? meshes.get(hash) : undefined;
+      if (body instanceof Error) out.set(id, body);
+      else if (hash instanceof Error) out.set(id, hash);
+      else if (ofParts instanceof Error) out.set(id, ofParts);
+      else if (!mesh) out.set(id, new StoreError('database-damaged', `mesh ${hash?.slice(0, 12)} is not on record`));
+      else
+        out.set(id, {
+          id,
+          kind: body.kind,
+          projectId: body.projectId,
+          modelId: body.model.id,
+          name: body.part ? body.part.tag : body.model.name,
+          sourceName: body.model.sourceName,
+          licence: body.model.licence,
+          line: body.line,
+          cursor: body.cursor,
+          canUndo: body.seq > 1,
+          canRedo: body.canRedo,
+          mesh,
+          parts: ofParts,
+          dismissals: aside.get(id) ?? [],
+          references: own.get(id) ?? [],
+          busyJobId: busy.get(id) ?? null,
+        });
+    }
+    return out;
+  }
+
+  private async dismissalsOf(ids: readonly string[]): Promise<Map<string, DismissalView[]>> {
+    const rows = await chunked(ids, (some) =>
+      this.db.query.dismissals.findMany({ where: inArray(dismissals.bodyId, some) }),
+    );
+    return grouped(rows, ({ bodyId, ...view }) => [bodyId, view]);
+  }
+
+  private async referencesOf(modelIds: readonly string[]): Promise<Map<string, ReferenceView[]>> {
+    const rows = await chunked(modelIds, (some) =>
+      this.db.query.references.findMany({
+        where: inArray(references.modelId, some),
+        orderBy: asc(references.createdAt),
+      }),
+    );
+    return grouped(rows, (row) => [row.modelId, referenceView(row)]);
+  }
+
+  /** Jobs that are changing a line now. */
+  private async busyOf(ids: readonly string[]): Promise<Map<string, string>> {
+    const rows = await chunked(ids, (some) =>
+      this.db
+        .select({ id: jobs.id, bodyId: jobs.bodyId })
+        .from(jobs)
+        .where(and(inArray(jobs.bodyId, some), eq(jobs.kind, 'line'), inArray(jobs.state, ['queued', 'running']))),
+    );
+    return new Map(rows.map((r) => [r.bodyId!, r.id]));
+  }
+
+  /** Ids of all models, in the order in which they came. */
+  async allModels(): Promise<{ id: string; projectId: string }[]> {
+    return this.db
+      .select({ id: models.id, projectId: models.projectId })
+      .from(models)
+      .orderBy(asc(models.createdAt), asc(models.id));
+  }
+}
+
+function grouped<Row, View>(rows: readonly Row[], split: (row: Row) => [string, View]): Map<string, View[]> {
+  const out = new Map<string, View[]>();
+  for (const row of rows) {
+    const [key, view] = split(row);
+    const list = out.get(key);
+    if (list) list.push(view);
+    else out.set(key, [view]);
+  }
+  return out;
+}

@@ -1,0 +1,98 @@
+import { desc, eq, inArray, sql } from 'drizzle-orm';
+import type { MeshView, StepView } from '@jasmorphe/contracts/views';
+import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { ApiError } from '../http/ApiError.ts';
+import type { StoredMesh } from '../jobs/worker.ts';
+import type { BlobStore } from './BlobStore.ts';
+import { chunked } from './chunked.ts';
+import type { Reading, Statement } from './database.ts';
+import { meshView, stepView, type StepRow } from './rowViews.ts';
+import { meshes, steps } from './schema.ts';
+import type { Writer } from './Writer.ts';
+
+/** Meshes with what is known of them, and the steps that made them. */
+export class Meshes {
+  constructor(
+    private readonly db: Reading,
+    private readonly writer: Writer,
+    private readonly blobs: BlobStore,
+  ) {}
+
+  async mesh(hash: string): Promise<MeshView> {
+    const row = await this.db.query.meshes.findFirst({ where: eq(meshes.hash, hash) });
+    if (!row) throw ApiError.notFound('mesh', hash);
+    return meshView(row);
+  }
+
+  /** Meshes on record among those named. */
+  async meshesOf(hashes: readonly string[]): Promise<Map<string, MeshView>> {
+    const rows = await chunked(hashes, (some) => this.db.select().from(meshes).where(inArray(meshes.hash, some)));
+    return new Map(rows.map((row) => [row.hash, meshView(row)]));
+  }
+
+  /** Meshes that were inspected by an earlier version of inspecting, newest first. */
+  async outdated(): Promise<string[]> {
+    const rows = await this.db
+      .select({ hash: meshes.hash })
+      .from(meshes)
+      .where(sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) < ${inspectionVersion}`)
+      .orderBy(desc(meshes.createdAt));
+    return rows.map((r) => r.hash);
+  }
+
+  /** Puts what was found of a mesh in the place of what was found earlier. */
+  async keepFacts(hash: string, facts: Inspection): Promise<void> {
+    await this.writer.commit('facts', [this.db.update(meshes).set({ facts }).where(eq(meshes.hash, hash))], {
+      meshes: [hash],
+    });
+  }
+
+  async step(id: string): Promise<StepView | null> {
+    const row = await this.db.query.steps.findFirst({ where: eq(steps.id, id) });
+    return row ? stepView(row) : null;
+  }
+
+  /** Steps on record among those named. */
+  async stepsOf(ids: readonly string[]): Promise<Map<string, StepView>> {
+    const rows = await chunked(ids, (some) => this.db.select().from(steps).where(inArray(steps.id, some)));
+    return new Map(rows.map((row) => [row.id, stepView(row)]));
+  }
+
+  /** A step that is known and whose meshes are all there; null when it has to be worked out. */
+  async knownStep(id: string): Promise<{ step: StepView; outputs: StoredMesh[] } | null> {
+    const step = await this.step(id);
+    if (!step) return null;
+    const rows =
+      step.outputs.length > 0 ? await this.db.select().from(meshes).where(inArray(meshes.hash, step.outputs)) : [];
+    const byHash = new Map(rows.map((r) => [r.hash, r]));
+    const outputs: StoredMesh[] = [];
+    for (const hash of step.outputs) {
+      const row = byHash.get(hash);
+      if (!row || !(await this.blobs.ensure('meshes', hash))) return null;
+      const { triangles, vertices, bytes, facts } = row;
+      outputs.push({ hash, triangles, vertices, bytes, facts: readInspection(facts) });
+    }
+    return { step, outputs };
+  }
+
+  /** Statements that store a finished step with its meshes. */
+  stepStatements(step: Omit<StepRow, 'createdAt'>, outputs: readonly StoredMesh[]): Statement[] {
+    const createdAt = new Date().toISOString();
+    return [
+      ...outputs.map((m) =>
+        this.db
+          .insert(meshes)
+          .values({ ...m, createdAt })
+          .onConflictDoNothing(),
+      ),
+      this.db
+        .insert(steps)
+        .values({ ...step, createdAt })
+        // a step whose meshes were lost is worked out again
+        .onConflictDoUpdate({
+          target: steps.id,
+          set: { outputs: step.outputs, report: step.report, elapsedMs: step.elapsedMs },
+        }),
+    ];
+  }
+}

@@ -1,0 +1,142 @@
+import { and, asc, eq, inArray } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
+import type { MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { standingOf, type PrintEvent } from '@jasmorphe/core/planning/printState';
+import { lineOf, type PartRow } from './Bodies.ts';
+import { chunked } from './chunked.ts';
+import type { Reading, Statement } from './database.ts';
+import type { Meshes } from './Meshes.ts';
+import type { PrintLog } from './PrintLog.ts';
+import { lineStates, parts } from './schema.ts';
+import { StoreError } from './troubles.ts';
+
+/** A part with the state of its line that is in force. */
+interface Draft {
+  part: PartRow;
+  stepIds: string[];
+  cursor: number;
+}
+
+/** Parts that divides made. */
+export class Parts {
+  constructor(
+    private readonly db: Reading,
+    private readonly meshes: Meshes,
+    private readonly prints: PrintLog,
+  ) {}
+
+  /**
+   * The parts of divide steps, by model, with their lines, poses and prints; an error in the place of those that cannot
+   * be read. A print belongs to the mesh that was on the bed: a part that comes out the same from a changed divide keeps
+   * its state, any other begins anew.
+   *
+   * @param divided by model, the divide that is in force there
+   */
+  async viewsOf(divided: ReadonlyMap<string, StepOf<'divide'>>): Promise<Map<string, PartView[] | StoreError>> {
+    const modelIds = [...divided.keys()];
+    if (modelIds.length === 0) return new Map();
+    const rows = await chunked(modelIds, (some) =>
+      this.db
+        .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
+        .from(parts)
+        .leftJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
+        .where(
+          and(
+            inArray(parts.modelId, some),
+            inArray(
+              parts.stepId,
+              some.map((id) => divided.get(id)!.id),
+            ),
+          ),
+        )
+        .orderBy(asc(parts.position)),
+    );
+    const drafts = new Map<string, Draft[]>(modelIds.map((id) => [id, []]));
+    for (const { part, stepIds, cursor } of rows)
+      if (part.stepId === divided.get(part.modelId)!.id)
+        drafts.get(part.modelId)!.push({ part, stepIds: stepIds ?? [], cursor: cursor ?? 0 });
+    const steps = await this.meshes.stepsOf(rows.flatMap((r) => r.stepIds ?? []));
+    const events = await this.prints.eventsOf(modelIds);
+    const hashes = [...steps.values()].flatMap((s) => s.outputs).concat(rows.map((r) => r.part.meshHash));
+    const meshes = await this.meshes.meshesOf(hashes);
+    const out = new Map<string, PartView[] | StoreError>();
+    for (const [modelId, list] of drafts)
+      try {
+        const { report } = divided.get(modelId)!;
+        const mine = events.get(modelId);
+        out.set(
+          modelId,
+          list.map((draft) => viewOf(draft, report.parts[draft.part.position], steps, meshes, mine)),
+        );
+      } catch (error) {
+        if (!(error instanceof StoreError)) throw error;
+        out.set(modelId, error);
+      }
+    return out;
+  }
+
+  /** Statements that make the parts of a divide step, unless they are there from an earlier time. */
+  async partStatements(modelId: string, step: Omit<StepOf<'divide'>, 'createdAt'>): Promise<Statement[]> {
+    const there = await this.db.query.parts.findFirst({
+      columns: { id: true },
+      where: and(eq(parts.modelId, modelId), eq(parts.stepId, step.id)),
+    });
+    if (there) return [];
+    const earlier = await this.db
+      .select({ meshHash: parts.meshHash, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
+      .from(parts)
+      .innerJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
+      .where(eq(parts.modelId, modelId));
+    return step.report.parts.flatMap((part, position) => {
+      const id = randomUUID();
+      const meshHash = step.outputs[position];
+      // a part that comes out as it was keeps what was done to it, such as a recut
+      const before = earlier.findLast((p) => p.meshHash === meshHash && p.stepIds.length > 0);
+      return [
+        this.db.insert(parts).values({ id, modelId, stepId: step.id, position, tag: part.tag, meshHash }),
+        this.db
+          .insert(lineStates)
+          .values({ bodyId: id, seq: 1, stepIds: before?.stepIds ?? [], cursor: before?.cursor ?? 0 }),
+      ];
+    });
+  }
+}
+
+function viewOf(
+  { part, stepIds, cursor }: Draft,
+  made: StepOf<'divide'>['report']['parts'][number],
+  steps: ReadonlyMap<string, StepView>,
+  meshes: ReadonlyMap<string, MeshView>,
+  events: ReadonlyMap<string, PrintEvent[]> | undefined,
+): PartView {
+  const line = lineOf(stepIds, steps);
+  const done = line.slice(0, cursor);
+  const hash = done.findLast((s) => s.outputs.length > 0)?.outputs[0] ?? part.meshHash;
+  const mesh = meshes.get(hash);
+  if (!mesh) throw new StoreError('database-damaged', `the mesh of part ${part.tag} is not on record`);
+  const { rotation } = made.pose;
+  const [, , [ux, uy, uz]] = rotation;
+  const recuts = done.flatMap((s) => (isStepOf(s, catalogue.recut) ? [s] : []));
+  const standing = standingOf(events?.get(hash) ?? []);
+  return {
+    id: part.id,
+    modelId: part.modelId,
+    tag: recuts.length > 0 ? `${part.tag}r${recuts.length}` : part.tag,
+    meshHash: part.meshHash,
+    state: standing.state,
+    failedAtMm: standing.failedAtMm,
+    rests: recuts.length,
+    // before anything was said of the rest, the last matter is the recut itself
+    canUndoPrint: standing.lastId !== null || recuts.length > 0,
+    canRedoPrint: standing.redoId !== null || (line.length > cursor && isStepOf(line[cursor], catalogue.recut)),
+    rotation,
+    up: [ux, uy, uz],
+    heightMm: recuts.at(-1)?.report.remainingHeightMm ?? made.heightMm,
+    fits: made.fits,
+    line,
+    cursor,
+    mesh,
+  };
+}

@@ -1,0 +1,59 @@
+import { asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { LogEntryView } from '@jasmorphe/contracts/views';
+import { inForce, type PrintEvent } from '@jasmorphe/core/planning/printState';
+import { chunked } from './chunked.ts';
+import type { Reading } from './database.ts';
+import { logEntries } from './schema.ts';
+import type { Writer } from './Writer.ts';
+
+export type LogRow = typeof logEntries.$inferInsert;
+
+/** What happened at the printer: entries that are added and never changed. */
+export class PrintLog {
+  constructor(
+    private readonly db: Reading,
+    private readonly writer: Writer,
+  ) {}
+
+  /** Entries of a project, the newest first. */
+  async log(projectId: string): Promise<LogEntryView[]> {
+    const rows = await this.db
+      .select()
+      .from(logEntries)
+      .where(eq(logEntries.projectId, projectId))
+      .orderBy(desc(sql`rowid`));
+    const force = new Set(inForce(rows.toReversed()).map((e) => e.id));
+    return rows.map((row) => ({ ...row, withdrawn: !force.has(row.id) }));
+  }
+
+  /** Entries by model and by the mesh that they are about, in the order in which they were made. */
+  async eventsOf(modelIds: readonly string[]): Promise<Map<string, Map<string, PrintEvent[]>>> {
+    const rows = await chunked(modelIds, (some) =>
+      this.db
+        .select({
+          id: logEntries.id,
+          outcome: logEntries.outcome,
+          heightMm: logEntries.heightMm,
+          correctsId: logEntries.correctsId,
+          meshHash: logEntries.meshHash,
+          modelId: logEntries.modelId,
+        })
+        .from(logEntries)
+        .where(inArray(logEntries.modelId, some))
+        .orderBy(asc(sql`rowid`)),
+    );
+    const out = new Map<string, Map<string, PrintEvent[]>>();
+    for (const { meshHash, modelId, ...event } of rows) {
+      const ofModel = out.get(modelId) ?? new Map<string, PrintEvent[]>();
+      out.set(modelId, ofModel.set(meshHash, [...(ofModel.get(meshHash) ?? []), event]));
+    }
+    return out;
+  }
+
+  /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
+  async add(row: LogRow, holds?: () => Promise<void>): Promise<LogEntryView> {
+    const relied = { projects: [row.projectId], holds };
+    await this.writer.commit('print log', [this.db.insert(logEntries).values(row)], relied);
+    return (await this.log(row.projectId)).find((e) => e.id === row.id)!;
+  }
+}
