@@ -51,7 +51,7 @@ describe('the application with the demo data', function () {
     expect(await page.getByTestId('project-card').count()).equal(4);
     const ammonite = page.getByTestId('project-card').filter({ hasText: 'Window ammonite' });
     expect(await ammonite.innerText()).match(
-      /900\.0 × .* mm[\s\S]*5 of \d+ printed[\s\S]*the rest that was recut waits/,
+      /900\.0 × .* mm[\s\S]*5 of \d+ printed[\s\S]*the rest of a part that stopped, waits/,
     );
     quiet();
   });
@@ -70,8 +70,8 @@ describe('the application with the demo data', function () {
     expect(new Set(questions).size).equal(8);
     expect(await page.getByTestId('later').innerText()).match(/will need/);
     await goTo(5);
-    await page.getByRole('cell', { name: 'A1', exact: true }).waitFor();
-    expect(await page.locator('.partsTable tbody tr').count()).equal(body.parts.length);
+    await page.getByRole('gridcell', { name: 'A1', exact: true }).waitFor();
+    expect(await page.locator('.partsTable .MuiDataGrid-row').count()).equal(body.parts.length);
     quiet();
   });
 
@@ -106,7 +106,7 @@ describe('the application with the demo data', function () {
     await page.locator('html[data-scheme=dark]').waitFor();
     await page.getByRole('button', { name: 'Light' }).click();
     await page.getByRole('button', { name: 'Keys' }).click();
-    await page.getByRole('dialog').getByText('Undo; Shift+U redo').waitFor();
+    await page.getByRole('dialog').getByText('Undo; at Print: what was said of the part').waitFor();
     await page.keyboard.press('Escape');
     await page.getByRole('dialog').waitFor({ state: 'detached' });
     quiet();
@@ -304,7 +304,7 @@ describe('the application with the demo data', function () {
     await page.getByTestId('do').click();
     await page.reload();
     const divided = await until(body, (b) => b.line.length === 5, 'the dividing');
-    await page.getByRole('cell', { name: 'A1', exact: true }).waitFor();
+    await page.getByRole('gridcell', { name: 'A1', exact: true }).waitFor();
     expect(divided.parts.length).greaterThan(0);
 
     // an early figure is changed, and the later steps replay
@@ -398,7 +398,7 @@ describe('the application with the demo data', function () {
     const { page } = app;
     const { id } = await projectNamed('Newt door-knocker');
     await page.goto(`${app.address}/project/${id}/size`);
-    await page.locator('label.fieldLine', { hasText: /^By/ }).locator('select').selectOption('measured');
+    await page.getByLabel('By', { exact: true }).selectOption('measured');
     const canvas = await page.locator('.bench canvas').boundingBox();
     const click = (x: number, y: number) =>
       page.mouse.click(canvas!.x + canvas!.width / 2 + x, canvas!.y + canvas!.height / 2 + y);
@@ -410,7 +410,7 @@ describe('the application with the demo data', function () {
       await page.waitForTimeout(500);
     }
     await page.getByRole('button', { name: 'Drop reading 1' }).waitFor();
-    const cell = page.getByTestId('readings').locator('tbody input').first();
+    const cell = page.getByLabel('Reading 1 in truth');
     await cell.fill('x3');
     await page.getByTestId('do').click();
     await until(body, (b) => Math.abs(b.mesh.facts.size.x / size.x - 3) < 0.01, 'three times the size');

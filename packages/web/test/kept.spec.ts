@@ -3,7 +3,7 @@ import { catalogue, descriptionOf, operationNames, type OperationName } from '@j
 import { paramFacts } from '@jasmorphe/core/params/facts';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { keptParams, shownParams, type EditedOnCard } from '../src/stages/shownParams.ts';
-import { ownStep, stageIds, stepOfStage } from '../src/stages/stages.ts';
+import { ownStep, stageIds, stepOfStage } from '../src/stages/Stage.ts';
 import { toolIds } from '../src/tools/tools.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
 

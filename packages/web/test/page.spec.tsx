@@ -159,16 +159,15 @@ describe('what options would give', () => {
         ...change,
       }) as JobView;
     answers.set('POST /api/bodies/b/previews', job({}));
-    answers.set('GET /api/jobs/j', job({}));
-    answers.set('GET /api/steps/hollow-1', step('hollow', { wall: 4 }, { savedPct: 70 }));
     const { findByText } = show(<Options wall={4} />);
     await findByText(/^working/);
     const tell = (j: JobView) =>
       act(() => Stream.ever.forEach((s) => s.onmessage?.({ data: JSON.stringify({ type: 'job', job: j }) })));
+    // by then the server knows it
+    answers.set('POST /api/bodies/b/previews', step('hollow', { wall: 4 }, { savedPct: 70 }));
     tell(job({ state: 'done', result: { bodyId: 'b', stepId: 'hollow-1' }, endedAt: 'now' }));
     await findByText(/^ready +70 %$/, {}, patience);
     answers.set('POST /api/bodies/b/previews', job({ id: 'k' }));
-    answers.set('GET /api/jobs/k', job({ id: 'k' }));
     const second = show(<Options wall={9} />);
     await second.findByText(/^working/);
     tell(

@@ -104,7 +104,7 @@ describe('the size card', () => {
     expect(choiceOf(kept.bed, size).factors(null, 3)).equal(null);
     expect(wayOf({})).equal('dimension');
     const own = choiceOf({ measured: 10, real: 25 } as SizeKept, size);
-    expect([own.way, own.fields.readings.length, own.factors(null, null)![0]]).eql(['measured', 1, 2.5]);
+    expect([own.way, own.readings.length, own.factors(null, null)![0]]).eql(['measured', 1, 2.5]);
   });
 });
 

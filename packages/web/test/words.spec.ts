@@ -12,7 +12,8 @@ import { fixed, lengthText, massText, secondsText, volumeText, whole } from '@ja
 import { stepFigure, stepTitle } from '../src/ledger/stepWords.ts';
 import { findingsOf } from '../src/project/findingsOf.ts';
 import { clearanceParams } from '../src/stages/size/clearanceParams.ts';
-import { routeOf, stepOfStage } from '../src/stages/stages.ts';
+import { stepOfStage } from '../src/stages/Stage.ts';
+import { routeOf } from '../src/stages/stages.ts';
 
 const facts = (change: Partial<Inspection> = {}): Inspection => ({
   triangles: 12,
@@ -98,7 +99,7 @@ const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView => ({
   ...change,
 });
 const mm = (v: number) => `${v} mm`;
-const imported = step('import', { unitFrom: 'guess', unit: 'm', unitReason: '1.75 across' });
+const imported = step('import', { unitFrom: 'guess', unit: 'm', unitReason: '1.75 across', notes: [] });
 
 describe('figures as they are shown', () => {
   it('have a real minus, thin spaces in thousands and no minus before zero', () => {
@@ -337,7 +338,7 @@ describe('sizing in words', () => {
         { at, spanMm: 4 },
       ),
     ];
-    const list = findingsOf(body([step('import', { unitFrom: 'file' })]), 'size', 'mm', studied);
+    const list = findingsOf(body([step('import', { unitFrom: 'file', notes: [] })]), 'size', 'mm', studied);
     expect(list.map((f) => [f.number, f.message])).eql([
       [1, 'The body comes through the skin at the brow, by 2.00 mm, over 1.20 cm².'],
       [2, 'A wall of 0.40 mm over 0.50 cm² is thinner than 0.80 mm.'],
@@ -349,7 +350,7 @@ describe('sizing in words', () => {
   });
 
   it('says the guessed unit at Intake and again at Size, and not after a test piece was cut', () => {
-    const guessed = body([step('import', { unitFrom: 'guess', unit: 'in', unitReason: '7 across' })]);
+    const guessed = body([step('import', { unitFrom: 'guess', unit: 'in', unitReason: '7 across', notes: [] })]);
     for (const stage of ['intake', 'size'] as const)
       expect(findingsOf(guessed, stage, 'mm').map((f) => f.key)).eql(['unit-guess#in']);
     expect(findingsOf(guessed, 'hollow', 'mm')).eql([]);

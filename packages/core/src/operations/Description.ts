@@ -18,6 +18,12 @@ export interface FigureRow<Report> {
   /** how it was measured */
   method?: string;
   of(report: Report, say: Speaker): string;
+  /** the same where room is short */
+  brief?(report: Report, say: Speaker): string;
+  /** it stands out: what was wanted did not come */
+  bad?(report: Report): boolean;
+  /** left out unless it is so of some answer */
+  when?(report: Report): boolean;
 }
 
 /** How an operation is spoken of. */
@@ -68,6 +74,8 @@ export interface Description<Name extends string = string, Params extends object
   /** what its preview shows on the bench */
   shows: 'skin' | 'parts' | 'map' | 'nothing';
   params: new () => Params;
+  /** what its card begins with, where a maker at the screen is better served than by the params' own defaults */
+  begins?: Partial<Params>;
   /** hashes of further meshes that the params name; they come after the body's own among the inputs */
   companions?(params: Params): string[];
   /** what its step brings up, and the stops at which that matters; a study's is shown while it is looked at */

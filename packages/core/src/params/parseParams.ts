@@ -1,16 +1,21 @@
 import { validateSync, type ValidationError } from 'class-validator';
 import { MeshError } from '../run/MeshError.ts';
 
+/** What a check says, as a sentence: the same wherever a value is refused. */
+export const sentenceOf = (says: string): string => {
+  const text = says.replace(/[.]$/, '').replace(/^each value in (\w+)/, '$1');
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
+};
+
 /** First failed check of a validation, as one sentence and the path of its field. */
 export function firstProblem(errors: ValidationError[], path = ''): { field: string; message: string } {
   const error = errors[0];
   const field = path ? `${path}.${error.property}` : error.property;
   if (error.constraints) {
-    if (error.constraints.whitelistValidation) return { field, message: `There is no field "${field}"` };
-    const message = Object.values(error.constraints)[0];
-    return { field, message: message.charAt(0).toUpperCase() + message.slice(1) };
+    if (error.constraints.whitelistValidation) return { field, message: `There is no field "${field}".` };
+    return { field, message: sentenceOf(Object.values(error.constraints)[0]) };
   }
-  return error.children?.length ? firstProblem(error.children, field) : { field, message: `${field} is not valid` };
+  return error.children?.length ? firstProblem(error.children, field) : { field, message: `${field} is not valid.` };
 }
 
 /**
@@ -31,7 +36,7 @@ export function parseParams<Params extends object>(Params: new () => Params, pla
   const errors = validateSync(params, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true });
   if (errors.length > 0) {
     const { field, message } = firstProblem(errors);
-    throw new MeshError('bad-params', `${message}.`, 'Nothing was changed.', field);
+    throw new MeshError('bad-params', message, 'Nothing was changed.', field);
   }
   return params;
 }

@@ -48,6 +48,12 @@ export const figures = {
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   spinClearanceMm: { value: 0.6, unit: 'mm gap', reason: 'parts that must spin freely', source: practice },
   filamentDiameterMm: { value: 1.75, unit: 'mm', reason: 'the usual filament', source: practice },
+  personMm: {
+    value: 1750,
+    unit: 'mm',
+    reason: 'a grown person standing, to hold large things against',
+    source: practice,
+  },
   handMm: { value: 190, unit: 'mm', reason: "a grown person's hand, from wrist to fingertip", source: practice },
   filamentDensityGCm3: { value: 1.24, unit: 'g/cm3', reason: 'the usual filament plastic', source: practice },
   resinDensityGCm3: { value: 1.1, unit: 'g/cm3', reason: 'the usual resin, liquid', source: practice },

@@ -1,5 +1,6 @@
+import Button from '@mui/material/Button';
 import CssBaseline from '@mui/material/CssBaseline';
-import { ThemeProvider } from '@mui/material/styles';
+import { StyledEngineProvider, ThemeProvider } from '@mui/material/styles';
 import { useLayoutEffect, useMemo } from 'react';
 import { BrowserRouter, Link, Route, Routes } from 'react-router';
 import { JobsTray } from '../jobs/JobsTray.tsx';
@@ -8,7 +9,7 @@ import { Shelf } from '../shelf/Shelf.tsx';
 import { LinkNote } from './LinkNote.tsx';
 import { TopBar } from './TopBar.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
-import { Notice } from './Notice.tsx';
+import { Notices } from './Notices.tsx';
 import { useAppSelector } from './store.ts';
 import { themeOf } from './theme.ts';
 
@@ -19,9 +20,9 @@ function NoSuchPage() {
       <main className="shelf">
         <h1 className="question">There is no such page</h1>
         <p className="quiet">The address may be old, or was typed with a slip.</p>
-        <Link to="/" className="plain accent">
+        <Button variant="text" component={Link} to="/">
           To the shelf
-        </Link>
+        </Button>
       </main>
     </div>
   );
@@ -32,19 +33,22 @@ export function App() {
   const theme = useMemo(() => themeOf(scheme), [scheme]);
   useLayoutEffect(() => document.documentElement.setAttribute('data-scheme', scheme), [scheme]);
   return (
-    <ThemeProvider theme={theme}>
-      <CssBaseline />
-      <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<Shelf />} />
-          <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
-          <Route path="*" element={<NoSuchPage />} />
-        </Routes>
-        <LinkNote />
-        <JobsTray />
-        <KeysSheet />
-        <Notice />
-      </BrowserRouter>
-    </ThemeProvider>
+    // page layout and bench overlays come after the components' own styles
+    <StyledEngineProvider injectFirst>
+      <ThemeProvider theme={theme}>
+        <CssBaseline />
+        <BrowserRouter>
+          <Routes>
+            <Route path="/" element={<Shelf />} />
+            <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
+            <Route path="*" element={<NoSuchPage />} />
+          </Routes>
+          <LinkNote />
+          <JobsTray />
+          <KeysSheet />
+          <Notices />
+        </BrowserRouter>
+      </ThemeProvider>
+    </StyledEngineProvider>
   );
 }

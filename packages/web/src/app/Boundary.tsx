@@ -1,15 +1,16 @@
 import Button from '@mui/material/Button';
 import { Component, useEffect, useRef, useState, type ComponentType, type ReactNode } from 'react';
+import { Note } from '../ui/Note.tsx';
 import { useAppSelector } from './store.ts';
 
 /** What can be done about a piece that is not there. */
 function Ways({ again }: { again: () => void }) {
   return (
     <div className="actions">
-      <Button variant="outlined" size="small" onClick={again}>
+      <Button variant="outlined" onClick={again}>
         Try again
       </Button>
-      <Button variant="contained" size="small" onClick={() => location.reload()}>
+      <Button variant="contained" onClick={() => location.reload()}>
         Reload the page
       </Button>
     </div>
@@ -26,11 +27,11 @@ function NotFetched({ again }: { again: () => void }) {
     wasDown.current = link === 'down';
   }, [link, again]);
   return (
-    <div className="warningBox failure" role="alert" data-testid="not-fetched">
+    <Note tone="failure" role="alert" data-testid="not-fetched">
       <b>A piece of the page could not be fetched.</b> The server was stopped, or has a newer page by now. Nothing was
       lost.
       <Ways again={again} />
-    </div>
+    </Note>
   );
 }
 
@@ -78,11 +79,11 @@ export class Boundary extends Component<{ of: string; children: ReactNode }, { b
   override render() {
     if (!this.state.broken) return this.props.children;
     return (
-      <div className="warningBox failure" role="alert">
+      <Note tone="failure" role="alert">
         <b>{this.props.of} cannot be shown.</b> {this.state.broken.message} Nothing was lost: what was done is kept by
         the server.
         <Ways again={() => this.setState({ broken: null })} />
-      </div>
+      </Note>
     );
   }
 }

@@ -1,15 +1,28 @@
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import { keySheet, useKeys } from './keys.ts';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import { useEffect } from 'react';
+import { KeyCap } from '../ui/KeyCap.tsx';
+import { keySheet, onKey, useKeys } from './keys.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { setUnit, toggleKeys } from './uiSlice.ts';
 
-/** All keys on one sheet. */
+/** Listens to the keyboard for the whole page, and shows all keys on one sheet. */
 export function KeysSheet() {
   const dispatch = useAppDispatch();
   const { keysOpen, unit } = useAppSelector((s) => s.ui);
-  useKeys({ '?': () => dispatch(toggleKeys()), m: () => dispatch(setUnit(unit === 'mm' ? 'in' : 'mm')) });
+  useEffect(() => {
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  useKeys('page', {
+    sheet: () => dispatch(toggleKeys()),
+    unit: () => dispatch(setUnit(unit === 'mm' ? 'in' : 'mm')),
+  });
   return (
     <Dialog
       open={keysOpen}
@@ -18,22 +31,23 @@ export function KeysSheet() {
       onKeyDown={(e) => e.key === '?' && dispatch(toggleKeys())}
       maxWidth="sm"
       fullWidth
+      aria-labelledby="keys-head"
     >
-      <DialogTitle sx={{ fontSize: 18, fontWeight: 600 }}>Keys</DialogTitle>
+      <DialogTitle id="keys-head">Keys</DialogTitle>
       <DialogContent>
-        <table className="keyTable">
-          <tbody>
+        <Table>
+          <TableBody>
             {keySheet.map((k) => (
-              <tr key={k.keys}>
-                <td>
-                  <span className="key wide">{k.keys}</span>
-                </td>
-                <td>{k.does}</td>
-                <td className="quiet">{k.where}</td>
-              </tr>
+              <TableRow key={k.keys.join()}>
+                <TableCell sx={{ width: 76 }}>
+                  <KeyCap>{k.shown}</KeyCap>
+                </TableCell>
+                <TableCell>{k.does}</TableCell>
+                <TableCell className="quiet">{k.where}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       </DialogContent>
     </Dialog>
   );

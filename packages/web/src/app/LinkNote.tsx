@@ -1,4 +1,6 @@
+import Button from '@mui/material/Button';
 import { useRef } from 'react';
+import { Note } from '../ui/Note.tsx';
 import { useHealthQuery } from './api.ts';
 import { useAppSelector } from './store.ts';
 
@@ -11,19 +13,19 @@ export function LinkNote() {
   const newer = health && first.current !== undefined && health.page !== first.current;
   if (down)
     return (
-      <div className="linkNote failure" role="alert" data-testid="link-down">
+      <Note tone="failure" className="linkNote" role="alert" data-testid="link-down">
         <b>The server does not answer.</b> What you see may be old, and nothing done now is kept. It comes back by
         itself once the server runs again.
-      </div>
+      </Note>
     );
   if (newer)
     return (
-      <div className="linkNote" role="status" data-testid="new-version">
+      <Note tone="advice" className="linkNote" role="status" data-testid="new-version">
         <b>There is a new version.</b>{' '}
-        <button type="button" className="plain accent" onClick={() => location.reload()}>
+        <Button variant="text" onClick={() => location.reload()}>
           Reload for the new version
-        </button>
-      </div>
+        </Button>
+      </Note>
     );
   return null;
 }

@@ -1,10 +1,19 @@
 import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined';
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined';
+import Badge from '@mui/material/Badge';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import { KeyCap } from '../ui/KeyCap.tsx';
+import { Tip } from '../ui/Tip.tsx';
+import { Toggles } from '../ui/Toggles.tsx';
 import { useJobsQuery } from './api.ts';
+import { shownKey } from './keys.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { setScheme, setUnit, toggleJobs, toggleKeys, type DisplayUnit } from './uiSlice.ts';
+
+const units: DisplayUnit[] = ['mm', 'in'];
 
 /** Name, place, and the switches that are the same everywhere. */
 export function TopBar({ children }: { children?: ReactNode }) {
@@ -12,6 +21,8 @@ export function TopBar({ children }: { children?: ReactNode }) {
   const { unit, scheme } = useAppSelector((s) => s.ui);
   const { data: jobs = [] } = useJobsQuery();
   const busy = jobs.filter((j) => j.state === 'running' || j.state === 'queued').length;
+  const other = scheme === 'light' ? 'dark' : 'light';
+  const schemeName = other === 'dark' ? 'Dark' : 'Light';
   return (
     <header className="topBar">
       <Link to="/" className="wordMark" aria-label="Jasmorphe, to the shelf">
@@ -19,34 +30,28 @@ export function TopBar({ children }: { children?: ReactNode }) {
       </Link>
       <div className="place">{children}</div>
       <div className="switches" role="group" aria-label="Display">
-        {(['mm', 'in'] as DisplayUnit[]).map((u) => (
-          <button
-            key={u}
-            type="button"
-            className={`plain figure${unit === u ? ' on' : ''}`}
-            aria-pressed={unit === u}
-            onClick={() => dispatch(setUnit(u))}
-          >
-            {u}
-          </button>
-        ))}
-        <button type="button" className="plain" onClick={() => dispatch(toggleJobs())} data-testid="jobs-button">
-          Jobs{busy > 0 && <b className="count">{busy}</b>}
-        </button>
-        <Link to="/" className="plain">
+        <Toggles
+          label="Unit of length"
+          choices={units.map((u) => ({ value: u, text: u }))}
+          on={[unit]}
+          onToggle={(u) => dispatch(setUnit(u))}
+        />
+        <Button variant="text" color="inherit" onClick={() => dispatch(toggleJobs())} data-testid="jobs-button">
+          <Badge badgeContent={busy} color="warning" variant="standard" className="jobsBadge">
+            Jobs
+          </Badge>
+        </Button>
+        <Button variant="text" color="inherit" component={Link} to="/">
           Shelf
-        </Link>
-        <button
-          type="button"
-          className="plain icon"
-          aria-label={scheme === 'light' ? 'Dark' : 'Light'}
-          onClick={() => dispatch(setScheme(scheme === 'light' ? 'dark' : 'light'))}
-        >
-          {scheme === 'light' ? <DarkModeOutlined fontSize="inherit" /> : <LightModeOutlined fontSize="inherit" />}
-        </button>
-        <button type="button" className="key" aria-label="Keys" onClick={() => dispatch(toggleKeys())}>
-          ?
-        </button>
+        </Button>
+        <Tip says={schemeName}>
+          <IconButton aria-label={schemeName} onClick={() => dispatch(setScheme(other))}>
+            {other === 'dark' ? <DarkModeOutlined fontSize="inherit" /> : <LightModeOutlined fontSize="inherit" />}
+          </IconButton>
+        </Tip>
+        <IconButton aria-label="Keys" onClick={() => dispatch(toggleKeys())}>
+          <KeyCap>{shownKey('page', 'sheet')}</KeyCap>
+        </IconButton>
       </div>
     </header>
   );

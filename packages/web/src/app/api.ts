@@ -12,10 +12,10 @@ import type {
   ProjectSummary,
   ProjectView,
   ReferenceView,
-  StepView,
 } from '@jasmorphe/contracts/views';
 import type { PrintOutcome } from '@jasmorphe/core/planning/printState';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import { jobEnded } from './jobEnded.ts';
 import { listenToServer } from './serverEvents.ts';
 import { setLink } from './uiSlice.ts';
 
@@ -36,7 +36,7 @@ export interface Asked extends Planned {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health'],
+  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview'],
   endpoints: (b) => ({
     shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
     project: b.query<ProjectView, string>({
@@ -51,13 +51,13 @@ export const api = createApi({
     printers: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
     health: b.query<Health, void>({ query: () => 'health', providesTags: ['Health'] }),
     facts: b.query<MeshView, string>({ query: (hash) => `meshes/${hash}/facts`, keepUnusedDataFor: 600 }),
-    job: b.query<JobView, string>({ query: (id) => `jobs/${id}` }),
     jobs: b.query<JobView[], void>({
       query: () => 'jobs',
       providesTags: ['Jobs'],
       async onCacheEntryAdded(_arg, { updateCachedData, cacheEntryRemoved, dispatch }) {
-        // when the stream comes back after a gap it may have missed anything at all
-        const caughtUp = () => dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health']));
+        // when the stream comes back after a gap it may have missed anything at all; previews that were answered stay so
+        const caughtUp = () =>
+          dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health', 'Preview']));
         const stop = listenToServer(
           (event) => {
             if (event.type === 'job') {
@@ -68,6 +68,7 @@ export const api = createApi({
                 if (i >= 0) list[i] = event.job;
                 else list.unshift(event.job);
               });
+              if (event.job.endedAt) dispatch(jobEnded(event.job));
               // however it ended, its body is free again
               if (event.job.endedAt && event.job.kind === 'line' && event.job.bodyId)
                 dispatch(api.util.invalidateTags([{ type: 'Body', id: event.job.bodyId }]));
@@ -114,11 +115,6 @@ export const api = createApi({
     importAgain: b.mutation<JobView, { bodyId: string; objects: 'apart' | 'together' }>({
       query: ({ bodyId, objects }) => ({ url: `bodies/${bodyId}/imports`, method: 'POST', body: { objects } }),
     }),
-    /** null when it was asked for only if known, and is not */
-    preview: b.mutation<JobView | StepView | null, { bodyId: string } & Asked>({
-      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/previews`, method: 'POST', body }),
-    }),
-    step: b.query<StepView, string>({ query: (id) => `steps/${id}`, keepUnusedDataFor: 600 }),
     moveLine: b.mutation<BodyView, { bodyId: string; way: 'undo' | 'redo' }>({
       query: ({ bodyId, way }) => ({ url: `bodies/${bodyId}/${way}`, method: 'POST' }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
@@ -218,7 +214,6 @@ export const {
   useUploadMutation,
   useRunStepMutation,
   useEditStepMutation,
-  usePreviewMutation,
   useMoveLineMutation,
   useMoveCursorMutation,
   useDismissMutation,

@@ -1,49 +1,122 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 
-/** Every key of the application, for the sheet. Chosen for this work: letters for the thing they show. */
-export const keySheet: { keys: string; does: string; where: string }[] = [
-  { keys: '1 – 8', does: 'Stop of the route, from Intake to Finish', where: 'Route' },
-  { keys: '↓ ↑', does: 'Next and previous finding; the bench flies there', where: 'Findings' },
-  { keys: 'Esc', does: 'Let go of the finding or part', where: 'Findings' },
-  { keys: '⏎', does: 'Do what the decision advises', where: 'Decision' },
-  { keys: '← →', does: 'Move the section plane; Shift for small steps', where: 'Bench' },
-  { keys: 'S', does: 'Section plane on and off', where: 'Bench' },
-  { keys: 'A', does: 'Turn the section plane to the next axis', where: 'Bench' },
-  { keys: 'X', does: 'Parts apart and together', where: 'Bench' },
-  { keys: 'space', does: 'All of the model in view', where: 'Bench' },
-  { keys: 'V', does: 'Next standard view: front, right, top, corner', where: 'Bench' },
-  { keys: 'H', does: 'A hand or a figure of true size beside it', where: 'Bench' },
-  { keys: 'B', does: 'At Print: the part in hand as it lies on the bed', where: 'Bench' },
-  { keys: 'U', does: 'Undo; Shift+U redo. At Print: what was said of the part', where: 'Ledger' },
-  { keys: 'M', does: 'mm or inches', where: 'Everywhere' },
-  { keys: '?', does: 'This sheet', where: 'Everywhere' },
-];
+/** A key of the application. */
+interface KeyEntry {
+  /** what it does, as handlers name it */
+  id: string;
+  /** as in `KeyboardEvent.key`, lower case, Shift as a prefix; several keys may do one thing */
+  keys: readonly string[];
+  /** how the sheet writes them */
+  shown: string;
+  does: string;
+  /** the part of the page that it belongs to */
+  where: string;
+}
+
+/** Every key there is, by the part of the page that answers to it. Chosen for this work: letters for the thing they show. */
+export const keyRegistry = {
+  route: [
+    {
+      id: 'stop',
+      keys: ['1', '2', '3', '4', '5', '6', '7', '8'],
+      shown: '1 – 8',
+      does: 'Stop of the route, from Intake to Finish',
+      where: 'Route',
+    },
+  ],
+  findings: [
+    {
+      id: 'next',
+      keys: ['ArrowDown'],
+      shown: '↓',
+      does: 'Next finding; the bench flies there',
+      where: 'Findings',
+    },
+    { id: 'previous', keys: ['ArrowUp'], shown: '↑', does: 'Previous finding', where: 'Findings' },
+    { id: 'letGo', keys: ['Escape'], shown: 'Esc', does: 'Let go of the finding or part', where: 'Findings' },
+  ],
+  decision: [{ id: 'do', keys: ['Enter'], shown: '⏎', does: 'Do what the decision advises', where: 'Decision' }],
+  bench: [
+    { id: 'left', keys: ['ArrowLeft'], shown: '←', does: 'Section plane back', where: 'Bench' },
+    { id: 'right', keys: ['ArrowRight'], shown: '→', does: 'Section plane on', where: 'Bench' },
+    { id: 'leftABit', keys: ['Shift+ArrowLeft'], shown: 'Shift ←', does: 'the same, in small steps', where: 'Bench' },
+    { id: 'rightABit', keys: ['Shift+ArrowRight'], shown: 'Shift →', does: 'the same, in small steps', where: 'Bench' },
+    { id: 'section', keys: ['s'], shown: 'S', does: 'Section plane on and off', where: 'Bench' },
+    { id: 'axis', keys: ['a'], shown: 'A', does: 'Turn the section plane to the next axis', where: 'Bench' },
+    { id: 'apart', keys: ['x'], shown: 'X', does: 'Parts apart and together', where: 'Bench' },
+    { id: 'all', keys: [' '], shown: 'space', does: 'All of the model in view', where: 'Bench' },
+    {
+      id: 'view',
+      keys: ['v'],
+      shown: 'V',
+      does: 'Next standard view: front, right, top, corner',
+      where: 'Bench',
+    },
+    { id: 'beside', keys: ['h'], shown: 'H', does: 'A hand or a figure of true size beside it', where: 'Bench' },
+    { id: 'laid', keys: ['b'], shown: 'B', does: 'At Print: the part in hand as it lies on the bed', where: 'Bench' },
+  ],
+  ledger: [
+    { id: 'undo', keys: ['u'], shown: 'U', does: 'Undo; at Print: what was said of the part', where: 'Ledger' },
+    { id: 'redo', keys: ['Shift+u'], shown: 'Shift U', does: 'Redo', where: 'Ledger' },
+  ],
+  page: [
+    { id: 'unit', keys: ['m'], shown: 'M', does: 'mm or inches', where: 'Everywhere' },
+    { id: 'sheet', keys: ['?'], shown: '?', does: 'This sheet', where: 'Everywhere' },
+  ],
+} as const satisfies Record<string, readonly KeyEntry[]>;
+
+export type KeyGroup = keyof typeof keyRegistry;
+export type KeyIdOf<G extends KeyGroup> = (typeof keyRegistry)[G][number]['id'];
+
+/** All of them, for the sheet. */
+export const keySheet: readonly KeyEntry[] = Object.values(keyRegistry).flat();
+
+/** How the sheet writes the key that does that. */
+export const shownKey = <G extends KeyGroup>(group: G, id: KeyIdOf<G>): string =>
+  keySheet.find((k) => k.id === id && (keyRegistry[group] as readonly KeyEntry[]).includes(k))!.shown;
+
+/** @param at which of the keys that do it, from 0 */
+type Handler = (at: number) => void;
+type Handlers<G extends KeyGroup> = Partial<Record<KeyIdOf<G>, Handler>>;
+
+/** Who answers to the keys of a group now; the last to come is asked. */
+const answering = new Map<KeyGroup, { current: Partial<Record<string, Handler>> }[]>();
+
+const byKey = new Map<string, { group: KeyGroup; id: string; at: number }>();
+for (const [group, entries] of Object.entries(keyRegistry) as [KeyGroup, readonly KeyEntry[]][])
+  for (const { id, keys } of entries) keys.forEach((key, at) => byKey.set(key, { group, id, at }));
 
 const typing = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
     /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-    target.closest('[role="dialog"],[role="listbox"],[role="slider"]') !== null);
+    target.closest('[role="dialog"],[role="listbox"],[role="slider"],[role="grid"]') !== null);
 
-/** Calls the handler of a key unless something is being typed. Names as in `KeyboardEvent.key`, lower case; Shift as a prefix. */
-export function useKeys(handlers: Record<string, () => void>): void {
+/** What is done with a key that is pressed anywhere on the page. Bound once, by the page itself. */
+export function onKey(e: KeyboardEvent): void {
+  if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
+  const name = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+  const entry = byKey.get(`${e.shiftKey && e.key !== '?' ? 'Shift+' : ''}${name}`);
+  const handler = entry && answering.get(entry.group)?.at(-1)?.current[entry.id];
+  if (!entry || !handler) return;
+  // a focused button keeps its own Enter and space
+  if ((e.key === 'Enter' || e.key === ' ') && e.target instanceof HTMLElement && /^(BUTTON|A)$/.test(e.target.tagName))
+    return;
+  e.preventDefault();
+  handler(entry.at);
+}
+
+/** Answers to the keys of a group for as long as the component is there, unless something is being typed. */
+export function useKeys<G extends KeyGroup>(group: G, handlers: Handlers<G>): void {
+  const held = useRef<Partial<Record<string, Handler>>>(handlers);
+  useEffect(() => void (held.current = handlers));
   useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
-      const name = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-      const handler = handlers[`${e.shiftKey && e.key !== '?' ? 'Shift+' : ''}${name}`];
-      if (!handler) return;
-      // a focused button keeps its own Enter and space
-      if (
-        (e.key === 'Enter' || e.key === ' ') &&
-        e.target instanceof HTMLElement &&
-        /^(BUTTON|A)$/.test(e.target.tagName)
-      )
-        return;
-      e.preventDefault();
-      handler();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  });
+    const mine = held;
+    answering.set(group, [...(answering.get(group) ?? []), mine]);
+    return () =>
+      void answering.set(
+        group,
+        answering.get(group)!.filter((a) => a !== mine),
+      );
+  }, [group]);
 }

@@ -1,7 +1,9 @@
-import { configureStore, type Middleware } from '@reduxjs/toolkit';
+import { configureStore, createListenerMiddleware, type Middleware } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { benchSlice } from '../bench/benchSlice.ts';
 import { api, wordsOf } from './api.ts';
+import { jobEnded } from './jobEnded.ts';
+import { settlePreviews } from './previewApi.ts';
 import { say, setPrinter, setScheme, setUnit, uiSlice } from './uiSlice.ts';
 
 /** Keeps the display choices in the browser. */
@@ -18,7 +20,7 @@ const keepChoices: Middleware = () => (next) => (action) => {
 };
 
 /** Mutations whose refusals are shown where they were asked for. */
-const quiet = ['preview', 'upload'];
+const quiet = ['upload'];
 
 /** Says every refused change out loud, once, wherever it was asked for. */
 const sayRefusals: Middleware =
@@ -33,11 +35,19 @@ const sayRefusals: Middleware =
     return next(action);
   };
 
-export const store = configureStore({
-  reducer: { ui: uiSlice.reducer, bench: benchSlice.reducer, [api.reducerPath]: api.reducer },
-  middleware: (defaults) => defaults().concat(api.middleware, keepChoices, sayRefusals),
+const followJobs = createListenerMiddleware();
+followJobs.startListening({
+  actionCreator: jobEnded,
+  effect: ({ payload }, { dispatch, getState }) =>
+    settlePreviews(dispatch as AppDispatch, getState as () => RootState, payload),
 });
 
+export const store = configureStore({
+  reducer: { ui: uiSlice.reducer, bench: benchSlice.reducer, [api.reducerPath]: api.reducer },
+  middleware: (defaults) => defaults().concat(followJobs.middleware, api.middleware, keepChoices, sayRefusals),
+});
+
+export type AppDispatch = typeof store.dispatch;
 export type RootState = ReturnType<typeof store.getState>;
 export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
 export const useAppSelector = useSelector.withTypes<RootState>();

@@ -3,6 +3,13 @@ import type { Scheme } from './tokens.ts';
 
 export type DisplayUnit = 'mm' | 'in';
 
+/** Something worth telling, such as a failed request. */
+export interface Notice {
+  text: string;
+  hint: string;
+  tone: 'note' | 'failure';
+}
+
 export interface UiState {
   unit: DisplayUnit;
   scheme: Scheme;
@@ -18,8 +25,8 @@ export interface UiState {
   forgotten: string[];
   /** files on their way to the server */
   uploads: { projectId: string; fileName: string }[];
-  /** last thing worth telling, such as a failed request */
-  notice: { text: string; hint: string; tone: 'note' | 'failure' } | null;
+  /** what is to be said next */
+  notice: Notice | null;
 }
 
 const stored = <T extends string>(key: string, allowed: readonly T[]): T | null => {

@@ -1,3 +1,4 @@
+import ButtonBase from '@mui/material/ButtonBase';
 import { Canvas, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Box3, DoubleSide, FrontSide, Plane, Vector3 } from 'three';
@@ -188,14 +189,13 @@ function Flag({ flag }: { flag: BenchFlag }) {
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.finding) === flag.number;
   return (
-    <button
-      type="button"
+    <ButtonBase
       className={`benchFlag ${flag.tone}${picked ? ' picked' : ''}`}
       aria-label={`Finding ${flag.number}`}
       onClick={() => dispatch(pickFinding(picked ? null : flag.number))}
     >
       {flag.number}
-    </button>
+    </ButtonBase>
   );
 }
 

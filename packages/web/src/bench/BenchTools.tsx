@@ -1,7 +1,11 @@
-import { useState } from 'react';
+import Button from '@mui/material/Button';
+import Slider from '@mui/material/Slider';
+import { styled } from '@mui/material/styles';
+import type { ReactNode } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { useKeys } from '../app/keys.ts';
+import { shownKey, useKeys, type KeyIdOf } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { KeyCap } from '../ui/KeyCap.tsx';
 import {
   look,
   setExplode,
@@ -15,7 +19,37 @@ import {
 const views: BenchView[] = ['front', 'right', 'top', 'corner'];
 const axisNames = ['x', 'y', 'z'] as const;
 
-/** What can be done with the bench: look, cut, take apart, hold something of known size beside it, fetch the file. */
+const ToolButton = styled(Button)({
+  padding: '3px 10px',
+  minHeight: 30,
+  minWidth: 0,
+  gap: 7,
+  fontStretch: '92%',
+  '&[aria-pressed=true]': { background: 'var(--verdigrisGround)', borderColor: 'var(--verdigris)' },
+});
+
+/** A button of the bench with its key. `on` makes it a switch. */
+function Tool({
+  does,
+  on,
+  onClick,
+  testId,
+  children,
+}: {
+  does: KeyIdOf<'bench'>;
+  on?: boolean;
+  onClick: () => void;
+  testId?: string;
+  children: ReactNode;
+}) {
+  return (
+    <ToolButton variant="outlined" aria-pressed={on} onClick={onClick} data-testid={testId}>
+      {children} <KeyCap>{shownKey('bench', does)}</KeyCap>
+    </ToolButton>
+  );
+}
+
+/** What can be done with the bench: look, cut, take apart, hold something of known size beside it. */
 export function BenchTools({ body, atPrinter }: { body: BodyView; atPrinter: boolean }) {
   const dispatch = useAppDispatch();
   const { section, explode, companion, view, laid } = useAppSelector((s) => s.bench);
@@ -25,131 +59,75 @@ export function BenchTools({ body, atPrinter }: { body: BodyView; atPrinter: boo
     section && dispatch(setSection({ ...section, share: Math.min(1, Math.max(0, section.share + by)) }));
   const turnSection = () =>
     section && dispatch(setSection({ ...section, axis: ((section.axis + 1) % 3) as 0 | 1 | 2 }));
-  useKeys({
-    ' ': () => dispatch(look('fit')),
-    v: () => dispatch(look(nextView)),
-    s: () => dispatch(toggleSection()),
-    a: turnSection,
-    h: () => dispatch(toggleCompanion()),
-    b: () => atPrinter && dispatch(toggleLaid()),
-    x: () => parts && dispatch(setExplode(explode > 0 ? 0 : 0.6)),
-    ArrowLeft: () => slide(-0.02),
-    ArrowRight: () => slide(0.02),
-    'Shift+ArrowLeft': () => slide(-0.002),
-    'Shift+ArrowRight': () => slide(0.002),
+  useKeys('bench', {
+    all: () => dispatch(look('fit')),
+    view: () => dispatch(look(nextView)),
+    section: () => dispatch(toggleSection()),
+    axis: turnSection,
+    beside: () => dispatch(toggleCompanion()),
+    laid: () => atPrinter && dispatch(toggleLaid()),
+    apart: () => parts && dispatch(setExplode(explode > 0 ? 0 : 0.6)),
+    left: () => slide(-0.02),
+    right: () => slide(0.02),
+    leftABit: () => slide(-0.002),
+    rightABit: () => slide(0.002),
   });
   return (
     <div className="benchTools" role="toolbar" aria-label="Bench">
-      <button type="button" className="tool" onClick={() => dispatch(look('fit'))}>
-        All <span className="key">space</span>
-      </button>
-      <button type="button" className="tool" onClick={() => dispatch(look(nextView))}>
-        View <span className="key">V</span>
-      </button>
-      <button
-        type="button"
-        className={`tool${section ? ' on' : ''}`}
-        aria-pressed={section !== null}
-        onClick={() => dispatch(toggleSection())}
-        data-testid="section"
-      >
-        Section <span className="key">S</span>
-      </button>
+      <Tool does="all" onClick={() => dispatch(look('fit'))}>
+        All
+      </Tool>
+      <Tool does="view" onClick={() => dispatch(look(nextView))}>
+        View
+      </Tool>
+      <Tool does="section" on={section !== null} onClick={() => dispatch(toggleSection())} testId="section">
+        Section
+      </Tool>
       {section && (
-        <span className="tool wide">
-          <button
-            type="button"
-            className="plain figure"
+        <span className="tool">
+          <Button
+            variant="text"
+            color="inherit"
+            className="figure"
             aria-label={`Section along ${axisNames[section.axis]}, turn`}
             onClick={turnSection}
           >
             {axisNames[section.axis]}
-          </button>
-          <input
-            type="range"
+          </Button>
+          <Slider
+            size="small"
             min={0}
             max={1}
             step={0.001}
             value={section.share}
             aria-label="Place of the section"
-            onChange={(e) => dispatch(setSection({ ...section, share: Number(e.target.value) }))}
+            onChange={(_e, share) => dispatch(setSection({ ...section, share: share as number }))}
           />
         </span>
       )}
-      <button
-        type="button"
-        className={`tool${companion ? ' on' : ''}`}
-        aria-pressed={companion}
-        onClick={() => dispatch(toggleCompanion())}
-      >
-        Beside <span className="key">H</span>
-      </button>
+      <Tool does="beside" on={companion} onClick={() => dispatch(toggleCompanion())}>
+        Beside
+      </Tool>
       {atPrinter && (
-        <button
-          type="button"
-          className={`tool${laid ? ' on' : ''}`}
-          aria-pressed={laid}
-          onClick={() => dispatch(toggleLaid())}
-          data-testid="laid"
-        >
-          On the bed <span className="key">B</span>
-        </button>
+        <Tool does="laid" on={laid} onClick={() => dispatch(toggleLaid())} testId="laid">
+          On the bed
+        </Tool>
       )}
       {parts && !(atPrinter && laid) && (
-        <span className="tool wide">
-          <label htmlFor="explode">Apart</label>
-          <input
-            id="explode"
-            type="range"
+        <span className="tool">
+          <span id="explode">Apart</span>
+          <Slider
+            size="small"
             min={0}
             max={1}
             step={0.01}
             value={explode}
-            onChange={(e) => dispatch(setExplode(Number(e.target.value)))}
+            aria-labelledby="explode"
+            onChange={(_e, share) => dispatch(setExplode(share as number))}
           />
-          <span className="key">X</span>
+          <KeyCap>{shownKey('bench', 'apart')}</KeyCap>
         </span>
       )}
-    </div>
-  );
-}
-
-type Fetched = 'parts' | 'bed' | 'whole';
-const fetchWords: Record<Fetched, string> = {
-  parts: 'parts, as assembled',
-  bed: 'parts, as they lie',
-  whole: 'the whole',
-};
-const fetchQuery: Record<Fetched, string> = { parts: '', bed: '&pose=bed', whole: '&what=whole' };
-
-/** The mesh, or all parts, as files. */
-export function FetchFiles({ body }: { body: BodyView }) {
-  const [picked, setWhat] = useState<Fetched>('parts');
-  const choices: Fetched[] = body.parts.length > 0 ? ['parts', 'bed', 'whole'] : ['whole'];
-  const what = choices.includes(picked) ? picked : choices[0];
-  return (
-    <div className="fetchFiles">
-      Fetch
-      {choices.length > 1 && (
-        <select aria-label="What to fetch" value={what} onChange={(e) => setWhat(e.target.value as Fetched)}>
-          {choices.map((c) => (
-            <option key={c} value={c}>
-              {fetchWords[c]}
-            </option>
-          ))}
-        </select>
-      )}
-      {choices.length === 1 && ' mesh'}
-      {(['3mf', 'stl', 'obj', 'ply'] as const).map((f) => (
-        <a
-          key={f}
-          className="plain accent figure"
-          href={`/api/bodies/${body.id}/export?format=${f}${fetchQuery[what]}`}
-          download
-        >
-          {f}
-        </a>
-      ))}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { DoubleSide, Shape } from 'three';
+import { figures } from '@jasmorphe/core/trade/figures';
 import type { Tokens } from '../app/tokens.ts';
 import type { Bounds } from './Bed.tsx';
 
@@ -64,7 +65,7 @@ const hand: [number, number][] = [
 ];
 
 /** Heights in mm: common practice for the figure, a grown hand from memory of published tables. */
-const figureMm = 1750;
+const figureMm = figures.personMm.value;
 const handMm = 190;
 
 /** A person or a hand of true size beside the model, whichever is nearer to its size. */

@@ -1,14 +1,15 @@
 import { useEffect } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { Toggles, type ToggleChoice } from '../ui/Toggles.tsx';
 import { compare, type CompareMode } from './benchSlice.ts';
 
-export const modes: { mode: CompareMode; text: string; says: string }[] = [
-  { mode: 'before', text: 'Old', says: 'the skin as it was' },
-  { mode: 'after', text: 'New', says: 'the skin as it will be' },
-  { mode: 'swipe', text: 'Swipe', says: 'old to the left, new to the right' },
-  { mode: 'map', text: 'Moved', says: 'how far the new skin lies from the old one' },
+export const modes: ToggleChoice<CompareMode>[] = [
+  { value: 'before', text: 'Old', says: 'the skin as it was' },
+  { value: 'after', text: 'New', says: 'the skin as it will be' },
+  { value: 'swipe', text: 'Swipe', says: 'old to the left, new to the right' },
+  { value: 'map', text: 'Moved', says: 'how far the new skin lies from the old one' },
   {
-    mode: 'lost',
+    value: 'lost',
     text: 'Lost',
     says: 'how far the old skin lies from the new one: what was dropped or buried stands out',
   },
@@ -25,20 +26,12 @@ export function CompareTools({ before, after }: { before: string; after: string 
   }, [comparison, mine, before, after, dispatch]);
   useEffect(() => () => void dispatch(compare(null)), [dispatch]);
   return (
-    <div className="compareTools" role="group" aria-label="Look at">
-      <span className="label">On the bench</span>
-      {modes.map(({ mode, text, says }) => (
-        <button
-          key={mode}
-          type="button"
-          className={`plain${mine?.mode === mode ? ' on' : ''}`}
-          aria-pressed={mine?.mode === mode}
-          title={says}
-          onClick={() => dispatch(compare(mine?.mode === mode ? null : { before, after, mode }))}
-        >
-          {text}
-        </button>
-      ))}
-    </div>
+    <Toggles
+      label="Look at"
+      head="On the bench"
+      choices={modes}
+      on={mine ? [mine.mode] : []}
+      onToggle={(mode, on) => dispatch(compare(on ? { before, after, mode } : null))}
+    />
   );
 }

@@ -1,3 +1,4 @@
+import Slider from '@mui/material/Slider';
 import { useFrame, useThree } from '@react-three/fiber';
 import { useEffect, useState } from 'react';
 import type { BufferGeometry, Group, Plane } from 'three';
@@ -124,15 +125,15 @@ export function CompareSheet({ comparison, map }: { comparison: Comparison; map:
     return (
       <>
         <div className="swipeLine" style={{ left: `${100 * share}%` }} aria-hidden />
-        <input
+        <Slider
           className="swipeSlide"
-          type="range"
+          size="small"
           min={0}
           max={1}
           step={0.005}
           value={share}
           aria-label="Old skin to the left, new skin to the right"
-          onChange={(e) => dispatch(setSwipe(Number(e.target.value)))}
+          onChange={(_e, value) => dispatch(setSwipe(value as number))}
         />
         <div className="swipeWord left label">old</div>
         <div className="swipeWord right label">new</div>

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import type { PrintState } from '@jasmorphe/core/planning/printState';
+import { Note } from '../ui/Note.tsx';
 import type { Stake } from './useStake.ts';
 
 const words: Record<PrintState, string> = {
@@ -15,16 +16,16 @@ const words: Record<PrintState, string> = {
 export function StakeNote({ stake }: { stake: Stake }) {
   if (stake.state === 'asking')
     return (
-      <div className="warningBox" role="status">
+      <Note role="status">
         Working out what this does to the parts that are printed.
         <LinearProgress variant={stake.progress > 0 ? 'determinate' : 'indeterminate'} value={100 * stake.progress} />
-        <button type="button" className="plain accent" onClick={stake.leave}>
+        <Button variant="text" onClick={stake.leave}>
           Leave it
-        </button>
-      </div>
+        </Button>
+      </Note>
     );
   return (
-    <div className="warningBox failure" role="alert" data-testid="at-stake">
+    <Note tone="failure" role="alert" data-testid="at-stake">
       <b>
         {stake.lost.length} {stake.lost.length === 1 ? 'part that is' : 'parts that are'} printed would be of no use:
       </b>{' '}
@@ -32,13 +33,13 @@ export function StakeNote({ stake }: { stake: Stake }) {
       {stake.kept.length > 0 && `As they are: ${stake.kept.join(', ')}. `}
       Undo brings them back with what was said of them.
       <div className="actions">
-        <Button variant="contained" color="error" size="small" onClick={stake.goOn}>
+        <Button variant="contained" color="error" onClick={stake.goOn}>
           Change it all the same
         </Button>
-        <Button variant="outlined" size="small" onClick={stake.leave}>
+        <Button variant="outlined" onClick={stake.leave}>
           Leave it
         </Button>
       </div>
-    </div>
+    </Note>
   );
 }

@@ -1,8 +1,10 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
+import { shallowEqual } from 'react-redux';
 import { isStepOf, type StepView } from '@jasmorphe/contracts/steps';
-import type { ErrorBody, JobView } from '@jasmorphe/contracts/views';
+import type { ErrorBody } from '@jasmorphe/contracts/views';
 import type { OperationName, ParamsOf, ReportOf } from '@jasmorphe/core/operations/catalogue';
-import { api, useJobsQuery, usePreviewMutation, wordsOf, type Asked } from '../app/api.ts';
+import { useJobsQuery, wordsOf, type Asked } from '../app/api.ts';
+import { previewApi, type PreviewQuestion } from '../app/previewApi.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 
 export type Preview =
@@ -12,17 +14,17 @@ export type Preview =
   /** `again` asks once more */
   | { state: 'failed'; error: ErrorBody['error']; again: () => void };
 
-/** What is known of one question: the job that works it out, or its answer. */
-type Held = { jobId: string } | { step: StepView } | { error: ErrorBody['error'] } | 'not known';
+/** How long a question must stand before it is asked, ms: figures that are being typed pass by. */
+const pauseMs = 350;
 
-/** How a job that has ended answers; null while it has not. */
-function endOf(job: JobView): Held | { stepId: string } | null {
-  if (job.state === 'failed')
-    return { error: job.error ?? { code: 'cannot', message: 'This could not be worked out.', hint: '' } };
-  if (job.state === 'cancelled')
-    return { error: { code: 'cancelled', message: 'Stopped before it was done.', hint: '' } };
-  if (job.state === 'done' && job.result?.stepId) return { stepId: job.result.stepId };
-  return null;
+/** A value once it has stood still for a while. */
+function useSettled<T>(value: T): T | null {
+  const [settled, setSettled] = useState<T | null>(null);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), pauseMs);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return settled;
 }
 
 /**
@@ -33,78 +35,33 @@ function endOf(job: JobView): Held | { stepId: string } | null {
  */
 export function usePreviews(bodyId: string, meshHash: string, options: (Asked | null)[]): Preview[] {
   const dispatch = useAppDispatch();
-  const [preview] = usePreviewMutation();
   const { data: jobs } = useJobsQuery();
-  const [held, setHeld] = useState<Record<string, Held>>({});
-  const [round, setRound] = useState(0);
-  const asked = useRef(new Set<string>());
-  const looked = useRef(new Set<string>());
-  const keys = options.map((o) => (o ? `${bodyId}|${meshHash}|${JSON.stringify(o)}` : ''));
-  const wanted = keys.join('\n');
-  const put = useCallback((key: string, h: Held) => setHeld((all) => ({ ...all, [key]: h })), []);
-  const again = useCallback((key: string) => {
-    asked.current.delete(key);
-    setHeld(({ [key]: _, ...others }) => others);
-    setRound((n) => n + 1);
-  }, []);
+  const key = JSON.stringify(options.map((o) => o && { bodyId, meshHash, ...o }));
+  const questions = useMemo(() => JSON.parse(key) as (PreviewQuestion | null)[], [key]);
+  const settled = useSettled(questions);
   useEffect(() => {
-    const timer = setTimeout(() => {
-      options.forEach((option, i) => {
-        const key = keys[i];
-        if (!option || asked.current.has(key)) return;
-        asked.current.add(key);
-        void preview({ bodyId, ...option }).then((answer) => {
-          if (answer.error) put(key, { error: wordsOf(answer.error) });
-          else if (!answer.data) put(key, 'not known');
-          else put(key, 'report' in answer.data ? { step: answer.data } : { jobId: answer.data.id });
-        });
-      });
-    }, 350);
-    return () => clearTimeout(timer);
-    // the keys say all that the options say
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [wanted, bodyId, preview, round]);
-  const link = useAppSelector((s) => s.ui.link);
-  useEffect(() => {
-    if (link === 'down') return;
-    // what failed for want of the server alone is asked again once it is back
-    for (const [key, h] of Object.entries(held))
-      if (h !== 'not known' && 'error' in h && h.error.code === 'unreachable') again(key);
-    // only when the link changes: a request that fails while it is up must not be sent for ever
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [link]);
-  useEffect(() => {
-    const settle = (key: string, job: JobView) => {
-      const end = endOf(job);
-      if (!end) return;
-      if (typeof end === 'object' && 'stepId' in end)
-        void dispatch(api.endpoints.step.initiate(end.stepId)).then(({ data, error }) =>
-          put(key, data ? { step: data } : { error: wordsOf(error) }),
-        );
-      else put(key, end);
-    };
-    for (const [key, h] of Object.entries(held)) {
-      if (h === 'not known' || !('jobId' in h)) continue;
-      const job = jobs?.find((j) => j.id === h.jobId);
-      if (job) settle(key, job);
-      // the list is of the newest: one that is not in it is asked for by itself, once for each list
-      else if (jobs && !looked.current.has(h.jobId)) {
-        looked.current.add(h.jobId);
-        void dispatch(api.endpoints.job.initiate(h.jobId, { forceRefetch: true })).then(({ data, error }) => {
-          if (data) settle(key, data);
-          else if (error) put(key, { error: wordsOf(error) });
-        });
-      }
-    }
-  }, [jobs, held, dispatch, put]);
-  return options.map((o, i): Preview => {
-    const h = held[keys[i]];
-    if (!o || h === 'not known') return { state: 'idle' };
-    if (!h) return o.ifKnown ? { state: 'idle' } : { state: 'working', jobId: null, progress: 0, phase: 'Waiting' };
-    if ('step' in h) return { state: 'ready', step: h.step };
-    if ('error' in h) return { state: 'failed', error: h.error, again: () => again(keys[i]) };
-    const job = jobs?.find((j) => j.id === h.jobId);
-    return { state: 'working', jobId: h.jobId, progress: job?.progress ?? 0, phase: job?.phase ?? 'Waiting' };
+    const asked = (settled ?? []).flatMap((q) => (q ? [dispatch(previewApi.endpoints.preview.initiate(q))] : []));
+    return () => asked.forEach((a) => a.unsubscribe());
+  }, [settled, dispatch]);
+  const selectors = useMemo(() => questions.map((q) => q && previewApi.endpoints.preview.select(q)), [questions]);
+  const held = useAppSelector((state) => selectors.map((select) => select && select(state)), shallowEqual);
+  return questions.map((question, i): Preview => {
+    const entry = held[i];
+    const answer = entry?.data;
+    if (!question || answer === 'not known') return { state: 'idle' };
+    const failed = (error: ErrorBody['error']): Preview => ({
+      state: 'failed',
+      error,
+      again: () =>
+        void dispatch(previewApi.endpoints.preview.initiate(question, { subscribe: false, forceRefetch: true })),
+    });
+    if (entry?.isError && !entry.isLoading) return failed(wordsOf(entry.error));
+    if (!answer)
+      return question.ifKnown ? { state: 'idle' } : { state: 'working', jobId: null, progress: 0, phase: 'Waiting' };
+    if ('step' in answer) return { state: 'ready', step: answer.step };
+    if ('error' in answer) return failed(answer.error);
+    const job = jobs?.find((j) => j.id === answer.jobId);
+    return { state: 'working', jobId: answer.jobId, progress: job?.progress ?? 0, phase: job?.phase ?? 'Waiting' };
   });
 }
 
@@ -120,3 +77,6 @@ export const reportOf = <N extends OperationName>(
   p: Preview | undefined,
   operation: { name: N },
 ): ReportOf<N> | null => (p?.state === 'ready' && isStepOf(p.step, operation) ? p.step.report : null);
+
+/** How long it took, or takes, ms; null while it is not known. */
+export const elapsedOf = (p: Preview): number | null => (p.state === 'ready' ? p.step.elapsedMs : null);

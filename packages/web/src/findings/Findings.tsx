@@ -1,9 +1,15 @@
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import OutlinedInput from '@mui/material/OutlinedInput';
 import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { DismissFinding } from '@jasmorphe/contracts/requests';
 import type { DismissalView } from '@jasmorphe/contracts/views';
 import type { Mender, Severity } from '@jasmorphe/core/inspect/Finding';
 import { useDismissMutation, useTakeUpMutation } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickFinding } from '../bench/benchSlice.ts';
+import { paramsResolver } from '../forms/paramsResolver.ts';
 
 /** A measured fact with its place and, if it was set aside, why. */
 export interface ShownFinding {
@@ -42,19 +48,65 @@ const words: Record<Severity, string> = {
   note: 'for information',
 };
 
+/** Asks why a finding may be left. */
+function ReasonForm({ bodyId, code, onDone }: { bodyId: string; code: string; onDone: () => void }) {
+  const [dismiss] = useDismissMutation();
+  const { register, handleSubmit, formState } = useForm<DismissFinding>({
+    mode: 'onChange',
+    defaultValues: { code, reason: '' },
+    resolver: paramsResolver(DismissFinding),
+  });
+  return (
+    <form onSubmit={(e) => void handleSubmit((given) => dismiss({ bodyId, ...given }).then(onDone))(e)}>
+      <OutlinedInput
+        autoFocus
+        fullWidth
+        placeholder="Why may it be left?"
+        inputProps={{ 'aria-label': 'Reason', ...register('reason') }}
+      />
+      <Button type="submit" variant="text" disabled={!formState.isValid}>
+        Set aside
+      </Button>
+    </form>
+  );
+}
+
+/** How a finding was got, what mends it, and the way to set it aside. */
+function More({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
+  const [asking, setAsking] = useState(false);
+  const [takeUp] = useTakeUpMutation();
+  const { aside, mends = [] } = finding;
+  const said = [
+    words[finding.severity],
+    finding.method,
+    mends.length > 0 && `mended by ${mends.map((m) => mendWords[m]).join(' or ')}`,
+  ];
+  return (
+    <div className="findingMore">
+      <small>{said.filter(Boolean).join(' · ')}</small>
+      {aside !== null ? (
+        <Button variant="text" onClick={() => void takeUp({ bodyId, code: aside.code })}>
+          Take up again
+        </Button>
+      ) : asking ? (
+        <ReasonForm bodyId={bodyId} code={finding.key} onDone={() => setAsking(false)} />
+      ) : (
+        <Button variant="text" onClick={() => setAsking(true)}>
+          Set aside …
+        </Button>
+      )}
+    </div>
+  );
+}
+
 function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.finding) === finding.number;
-  const [asking, setAsking] = useState(false);
-  const [reason, setReason] = useState('');
-  const [dismiss] = useDismissMutation();
-  const [takeUp] = useTakeUpMutation();
   const tone = finding.aside === null ? finding.severity : 'aside';
   const [head, ...rest] = finding.message.split(/(?<=\.)\s+/);
   return (
     <li className={`finding ${tone}${picked ? ' picked' : ''}`}>
-      <button
-        type="button"
+      <ButtonBase
         className="findingMain"
         aria-pressed={picked}
         onClick={() => dispatch(pickFinding(picked ? null : finding.number))}
@@ -65,50 +117,8 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
           {rest.length > 0 && <small>{rest.join(' ')}</small>}
           {finding.aside !== null && <small>Set aside: “{finding.aside.reason}”</small>}
         </span>
-      </button>
-      {picked && (
-        <div className="findingMore">
-          <small>
-            {words[finding.severity]}
-            {finding.method ? ` · ${finding.method}` : ''}
-            {finding.mends && finding.mends.length > 0
-              ? ` · mended by ${finding.mends.map((m) => mendWords[m]).join(' or ')}`
-              : ''}
-          </small>
-          {finding.aside !== null ? (
-            <button
-              type="button"
-              className="plain accent"
-              onClick={() => void takeUp({ bodyId, code: finding.aside!.code })}
-            >
-              Take up again
-            </button>
-          ) : asking ? (
-            <form
-              onSubmit={(e) => {
-                e.preventDefault();
-                void dismiss({ bodyId, code: finding.key, reason }).then(() => setAsking(false));
-              }}
-            >
-              <input
-                autoFocus
-                className="plainInput"
-                aria-label="Reason"
-                placeholder="Why may it be left?"
-                value={reason}
-                onChange={(e) => setReason(e.target.value)}
-              />
-              <button type="submit" className="plain accent" disabled={reason.trim().length < 3}>
-                Set aside
-              </button>
-            </form>
-          ) : (
-            <button type="button" className="plain accent" onClick={() => setAsking(true)}>
-              Set aside …
-            </button>
-          )}
-        </div>
-      )}
+      </ButtonBase>
+      {picked && <More finding={finding} bodyId={bodyId} />}
     </li>
   );
 }

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import Drawer from '@mui/material/Drawer';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useRef } from 'react';
@@ -37,9 +38,9 @@ export function JobLine({ job }: { job: JobView }) {
           {left !== null && `, about ${secondsText(left)} left`}
         </span>
         {open && (
-          <button type="button" className="plain accent" onClick={() => void cancel(job.id)}>
+          <Button variant="text" onClick={() => void cancel(job.id)}>
             Cancel
-          </button>
+          </Button>
         )}
       </div>
     </div>
@@ -66,13 +67,13 @@ export function JobsTray() {
   }, [jobs, dispatch]);
   return (
     <Drawer anchor="right" open={open} onClose={() => dispatch(toggleJobs())}>
-      <div className="jobsTray">
+      <section aria-label="Jobs">
         <h2 className="question">Jobs</h2>
         {jobs.length === 0 && <p className="quiet">Nothing has been asked of the workshop yet.</p>}
         {jobs.slice(0, 40).map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
-      </div>
+      </section>
     </Drawer>
   );
 }

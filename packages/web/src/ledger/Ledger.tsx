@@ -21,13 +21,9 @@ function Details({ step, index, body }: { step: StepView; index: number; body: B
         {params.join(' · ') || 'as it came'} · took {secondsText(step.elapsedMs / 1000)}
       </small>
       {index + 1 !== body.cursor && (
-        <button
-          type="button"
-          className="plain accent"
-          onClick={() => void move({ bodyId: body.id, cursor: index + 1 })}
-        >
+        <Button variant="text" onClick={() => void move({ bodyId: body.id, cursor: index + 1 })}>
           {inForce ? 'Go back to here' : 'Go on to here'}
-        </button>
+        </Button>
       )}
     </div>
   );
@@ -42,9 +38,15 @@ export function Ledger({ body }: { body: BodyView }) {
   return (
     <footer className={`ledger${open ? ' open' : ''}`} data-testid="ledger">
       <div className="ledgerStrip">
-        <button type="button" className="label ledgerName" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <Button
+          variant="text"
+          color="inherit"
+          className="label ledgerName"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
           Ledger
-        </button>
+        </Button>
         <div className="ledgerLine">
           {body.line.map((step, i) => (
             <span key={step.id + i} className={i < body.cursor ? '' : 'off'}>

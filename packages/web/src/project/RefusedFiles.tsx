@@ -1,3 +1,5 @@
+import Button from '@mui/material/Button';
+import { Note } from '../ui/Note.tsx';
 import { useJobsQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { forgetRefused } from '../app/uiSlice.ts';
@@ -16,7 +18,7 @@ export function RefusedFiles({ projectId }: { projectId: string }) {
   const list = [...refused.filter((r) => r.projectId === projectId).map((r, i) => ({ ...r, id: `r${i}` })), ...failed];
   if (list.length === 0) return null;
   return (
-    <div className="refusedFiles warningBox failure" role="alert" data-testid="refused-files">
+    <Note tone="failure" className="refusedFiles" role="alert" data-testid="refused-files">
       <b>
         {list.length} {list.length === 1 ? 'file' : 'files'} could not be read. The others are in.
       </b>
@@ -27,9 +29,9 @@ export function RefusedFiles({ projectId }: { projectId: string }) {
           </li>
         ))}
       </ul>
-      <button type="button" className="plain accent" onClick={() => dispatch(forgetRefused(failed.map((f) => f.id)))}>
+      <Button variant="text" onClick={() => dispatch(forgetRefused(failed.map((f) => f.id)))}>
         Close
-      </button>
-    </div>
+      </Button>
+    </Note>
   );
 }

@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import { type StageId, type StageStop, stageNames } from '../stages/stages.ts';
+import type { StageId, StageStop } from '../stages/Stage.ts';
 
 const says: Record<StageStop['state'], string> = {
   done: 'done',
@@ -19,10 +19,10 @@ export function Route({ stops, stage, to }: { stops: StageStop[]; stage: StageId
           to={to(s.id)}
           className={`stop ${s.state}${s.id === stage ? ' here' : ''}`}
           aria-current={s.id === stage ? 'step' : undefined}
-          title={`${stageNames[s.id]}: ${says[s.state]}`}
+          title={`${s.title}: ${says[s.state]}`}
         >
           <span className="stopMark" aria-hidden />
-          <span className="stopName">{stageNames[s.id]}</span>
+          <span className="stopName">{s.title}</span>
           <span className="stopFigure figure">{s.figure}</span>
           <span className="srOnly">{says[s.state]}</span>
         </Link>

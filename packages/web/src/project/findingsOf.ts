@@ -4,7 +4,7 @@ import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import { findingMethod, findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import type { DisplayUnit } from '../app/uiSlice.ts';
 import type { ShownFinding } from '../findings/Findings.tsx';
-import type { StageId } from '../stages/stages.ts';
+import type { StageId } from '../stages/Stage.ts';
 
 /** What matters at this stop, worst first, numbered for the bench, in words of the unit on display. */
 export const findingsOf = (

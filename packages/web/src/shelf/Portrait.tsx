@@ -67,7 +67,7 @@ export default function Portrait({ hash, sizeMm }: { hash: string; sizeMm: { x: 
   // beside a whole figure small pieces would be lost: they stand beside a hand
   const small = Math.max(sizeMm.x, sizeMm.y, sizeMm.z) < smallMm;
   // the picture shows 1.8 radii from top to bottom; the other stands to the same scale, or the other way about
-  const tall = (small ? handMm : 1750) / (1.8 * radius);
+  const tall = (small ? handMm : figures.personMm.value) / (1.8 * radius);
   const model = Math.min(1, 1 / tall);
   return (
     <>

@@ -1,3 +1,6 @@
+import Card from '@mui/material/Card';
+import CardActionArea from '@mui/material/CardActionArea';
+import LinearProgress from '@mui/material/LinearProgress';
 import { Link } from 'react-router';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
@@ -14,35 +17,44 @@ export function ProjectCard({ project }: { project: ProjectSummary }) {
   const model = project.models[0];
   const size = model?.sizeMm;
   return (
-    <Link to={`/project/${project.id}`} className="card" data-testid="project-card">
-      <div className="portrait">
-        {model && size ? <Portrait hash={model.meshHash} sizeMm={size} /> : <span className="quiet">No model yet</span>}
-      </div>
-      <div className="cardBody">
-        <h2>{project.name}</h2>
-        <p className="quiet">{project.note}</p>
-        {size && (
-          <p className="figure">
-            {length(size.x, false)} × {length(size.y, false)} × {length(size.z)}
-          </p>
-        )}
-        {project.parts > 0 && (
-          <p>
-            <span className="bar" aria-hidden>
-              <i style={{ width: `${(100 * project.printed) / project.parts}%` }} />
-            </span>
-            <span className="figure">
-              {project.printed} of {project.parts} printed
-            </span>
-          </p>
-        )}
-        {project.trouble && <p className="attention">{project.trouble}</p>}
-        {project.attention.slice(0, 2).map((a) => (
-          <p key={a.key} className="attention">
-            {findingSentence(a, unit)}
-          </p>
-        ))}
-      </div>
-    </Link>
+    <Card className="card" data-testid="project-card">
+      <CardActionArea component={Link} to={`/project/${project.id}`}>
+        <div className="portrait">
+          {model && size ? (
+            <Portrait hash={model.meshHash} sizeMm={size} />
+          ) : (
+            <span className="quiet">No model yet</span>
+          )}
+        </div>
+        <div className="cardBody">
+          <h2>{project.name}</h2>
+          <p className="quiet">{project.note}</p>
+          {size && (
+            <p className="figure">
+              {length(size.x, false)} × {length(size.y, false)} × {length(size.z)}
+            </p>
+          )}
+          {project.parts > 0 && (
+            <p>
+              <LinearProgress
+                variant="determinate"
+                value={(100 * project.printed) / project.parts}
+                aria-hidden
+                sx={{ display: 'inline-block', width: 90, mr: 1, verticalAlign: 'middle' }}
+              />
+              <span className="figure">
+                {project.printed} of {project.parts} printed
+              </span>
+            </p>
+          )}
+          {project.trouble && <p className="attention">{project.trouble}</p>}
+          {project.attention.slice(0, 2).map((a) => (
+            <p key={a.key} className="attention">
+              {findingSentence(a, unit)}
+            </p>
+          ))}
+        </div>
+      </CardActionArea>
+    </Card>
   );
 }

@@ -6,11 +6,12 @@ import { useCreateProjectMutation, useHealthQuery, useJobsQuery, useShelfQuery, 
 import { useTitle } from '../app/useTitle.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
+import { DropSheet } from '../project/DropSheet.tsx';
+import { FilePicker } from '../project/FilePicker.tsx';
 import { projectNameOf } from '../project/projectName.ts';
 import { useImport } from '../project/useImport.ts';
+import { Note } from '../ui/Note.tsx';
 import { ProjectCard } from './ProjectCard.tsx';
-
-const accepted = '.stl,.obj,.ply,.3mf';
 
 /** Home: every project as a card, with what needs attention today. */
 export function Shelf() {
@@ -18,7 +19,7 @@ export function Shelf() {
   const { data: jobs = [] } = useJobsQuery();
   const [create] = useCreateProjectMutation();
   const navigate = useNavigate();
-  const input = useRef<HTMLInputElement>(null);
+  const pick = useRef<() => void>(() => undefined);
   const { data: health } = useHealthQuery();
   useTitle('Shelf');
   const newProject = useCallback(
@@ -40,28 +41,20 @@ export function Shelf() {
       <main className="shelf">
         <div className="shelfHead">
           <h1 className="question">{projects?.length === 0 ? 'The shelf is empty' : 'On the shelf'}</h1>
-          <Button variant="contained" onClick={() => input.current?.click()}>
+          <Button variant="contained" onClick={() => pick.current()}>
             Import a model
           </Button>
-          <input
-            ref={input}
-            type="file"
-            hidden
-            multiple
-            accept={accepted}
-            onChange={(e) => void importFiles(e.target.files ?? [])}
-            data-testid="file-input"
-          />
+          <FilePicker open={pick} onFiles={(files) => void importFiles(files)} />
         </div>
         {error !== undefined && (
-          <p className="warningBox failure">
-            {wordsOf(error).message} {wordsOf(error).hint}
-          </p>
+          <Note tone="failure">
+            <b>{wordsOf(error).message}</b> {wordsOf(error).hint}
+          </Note>
         )}
         {health?.problems.map((p) => (
-          <p key={p.code} className="warningBox failure">
+          <Note key={p.code} tone="failure">
             <b>{p.message}</b> {p.hint}
-          </p>
+          </Note>
         ))}
         {isLoading && <LinearProgress aria-label="Loading" />}
         {imports.map((job) => (
@@ -76,7 +69,7 @@ export function Shelf() {
           ))}
         </div>
       </main>
-      {over && <div className="dropSheet">Drop to begin a project</div>}
+      {over && <DropSheet>Drop to begin a project</DropSheet>}
     </div>
   );
 }

@@ -1,12 +1,13 @@
-import { useState } from 'react';
+import { DataGrid, type GridColDef } from '@mui/x-data-grid';
+import OutlinedInput from '@mui/material/OutlinedInput';
+import { useMemo, useState } from 'react';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
+import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import { massText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickPart } from '../bench/benchSlice.ts';
-
-type Column = 'tag' | 'size' | 'mass' | 'state';
 
 const stateWords: Record<PartView['state'], string> = {
   planned: '—',
@@ -16,46 +17,89 @@ const stateWords: Record<PartView['state'], string> = {
   aside: 'set aside',
 };
 
+/** What is said of a part's print. */
+function printText(p: PartView, length: (mm: number, withUnit?: boolean) => string): string {
+  if (p.state === 'failed' && p.failedAtMm !== null) return `at ${length(p.failedAtMm, false)}`;
+  return p.rests > 0 && p.state === 'planned' ? 'rest to print' : stateWords[p.state];
+}
+
+/** Heads, rows and rules as in all our tables. */
+const look = {
+  border: 0,
+  fontSize: 12.5,
+  '--DataGrid-containerBackground': 'var(--sheet)',
+  '--DataGrid-rowBorderColor': 'var(--line2)',
+  '& .MuiDataGrid-columnHeaders': { borderBottom: '1px solid var(--ink)' },
+  '& .MuiDataGrid-columnHeader': { padding: '0 6px' },
+  '& .MuiDataGrid-columnHeader[data-field=tag], & .MuiDataGrid-cell[data-field=tag]': { paddingLeft: '14px' },
+  '& .MuiDataGrid-columnHeaderTitle': { fontWeight: 600, fontSize: 12 },
+  '& .MuiDataGrid-columnSeparator': { display: 'none' },
+  '& .MuiDataGrid-cell': { padding: '0 6px' },
+  '& .MuiDataGrid-row': { cursor: 'pointer' },
+  '& .tag': { fontWeight: 600, fontStretch: '90%' },
+  '& .failed .state': { color: 'var(--madder)', fontWeight: 700 },
+  '& .printed .state': { color: 'var(--verdigris)' },
+} as const;
+
 /** All parts with what matters of each; a click on a head sorts, a click on a row picks the part on the bench. */
-export function PartsTable({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+export default function PartsTable({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
   const { density } = usePrinter(printers);
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.partId);
   const length = useLength();
-  const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'tag', down: false });
   const [only, setOnly] = useState('');
-  const largest = (p: PartView) => Math.max(p.mesh.facts.size.x, p.mesh.facts.size.y, p.mesh.facts.size.z);
-  const mass = (p: PartView) => ((p.mesh.facts.volumeMm3 ?? 0) / 1000) * density;
-  const value = (p: PartView): number | string =>
-    sort.by === 'size' ? largest(p) : sort.by === 'mass' ? mass(p) : sort.by === 'state' ? p.state : p.tag;
-  const compare = (a: PartView, b: PartView): number => {
-    const [u, v] = [value(a), value(b)];
-    const order =
-      typeof u === 'number' && typeof v === 'number'
-        ? u - v
-        : String(u).localeCompare(String(v), undefined, { numeric: true });
-    return (order || a.tag.localeCompare(b.tag, undefined, { numeric: true })) * (sort.down ? -1 : 1);
-  };
-  const rows = body.parts
-    .filter(
-      (p) => p.tag.toLowerCase().startsWith(only.trim().toLowerCase()) || p.state.startsWith(only.trim().toLowerCase()),
-    )
-    .sort(compare);
-  const head = (by: Column, text: string) => (
-    <th aria-sort={sort.by === by ? (sort.down ? 'descending' : 'ascending') : 'none'}>
-      <button type="button" onClick={() => setSort({ by, down: sort.by === by && !sort.down })}>
-        {text}
-        {sort.by === by ? (sort.down ? ' ↓' : ' ↑') : ''}
-      </button>
-    </th>
-  );
+  const wanted = only.trim().toLowerCase();
+  const rows = body.parts.filter((p) => p.tag.toLowerCase().startsWith(wanted) || p.state.startsWith(wanted));
+  const columns = useMemo<GridColDef<PartView>[]>(() => {
+    const longest = (p: PartView) => longestOf(p.mesh.facts.size);
+    const mass = (p: PartView) => ((p.mesh.facts.volumeMm3 ?? 0) / 1000) * density;
+    const tags = new Intl.Collator(undefined, { numeric: true });
+    const figure = { align: 'right', headerAlign: 'right', flex: 1, minWidth: 58 } as const;
+    return [
+      {
+        field: 'tag',
+        headerName: 'Tag',
+        width: 76,
+        cellClassName: 'tag',
+        sortComparator: (a: string, b: string) => tags.compare(a, b),
+      },
+      {
+        ...figure,
+        field: 'longest',
+        headerName: 'Longest',
+        cellClassName: 'figure',
+        valueGetter: (_v, p) => longest(p),
+        renderCell: ({ row: p }) =>
+          !p.fits && p.rests === 0 ? (
+            <span className="cellFailed">{length(longest(p), false)} too long</span>
+          ) : (
+            length(longest(p), false)
+          ),
+      },
+      {
+        ...figure,
+        field: 'mass',
+        headerName: 'Mass',
+        cellClassName: 'figure',
+        valueGetter: (_v, p) => mass(p),
+        valueFormatter: (grams: number) => massText(grams),
+      },
+      {
+        ...figure,
+        field: 'state',
+        headerName: 'Print',
+        cellClassName: 'figure state',
+        valueGetter: (_v, p) => printText(p, length),
+      },
+    ];
+  }, [density, length]);
   return (
     <div className="partsTable">
       <div className="panelHead">
         <b>Parts</b>
-        <input
-          className="plainInput narrow"
-          aria-label="Show only"
+        <OutlinedInput
+          sx={{ width: 96 }}
+          inputProps={{ 'aria-label': 'Show only' }}
           placeholder="tag or state"
           value={only}
           onChange={(e) => setOnly(e.target.value)}
@@ -64,46 +108,29 @@ export function PartsTable({ body, printers }: { body: BodyView; printers: Print
           {whole(rows.length)} of {whole(body.parts.length)}
         </span>
       </div>
-      <table>
-        <thead>
-          <tr>
-            {head('tag', 'Tag')}
-            {head('size', 'Longest')}
-            {head('mass', 'Mass')}
-            {head('state', 'Print')}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((p) => (
-            <tr
-              key={p.id}
-              className={`${picked === p.id ? 'picked' : ''} ${p.state}`}
-              onClick={() => dispatch(pickPart(picked === p.id ? null : p.id))}
-            >
-              <td>
-                <button type="button" className="plain" aria-pressed={picked === p.id}>
-                  {p.tag}
-                </button>
-              </td>
-              <td className="figure">
-                {!p.fits && p.rests === 0 ? (
-                  <span className="cellFailed">{length(largest(p), false)} too long</span>
-                ) : (
-                  length(largest(p), false)
-                )}
-              </td>
-              <td className="figure">{massText(mass(p))}</td>
-              <td className="figure">
-                {p.state === 'failed' && p.failedAtMm !== null
-                  ? `at ${length(p.failedAtMm, false)}`
-                  : p.rests > 0 && p.state === 'planned'
-                    ? 'rest to print'
-                    : stateWords[p.state]}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataGrid
+        aria-label="Parts"
+        rows={rows}
+        columns={columns}
+        sx={look}
+        rowHeight={28}
+        columnHeaderHeight={30}
+        hideFooter
+        // a usual number is there whole, for those who search the page or have it read out
+        disableVirtualization={rows.length <= 200}
+        disableColumnMenu
+        disableColumnResize
+        disableMultipleRowSelection
+        initialState={{ sorting: { sortModel: [{ field: 'tag', sort: 'asc' }] } }}
+        rowSelectionModel={{ type: 'include', ids: new Set(picked ? [picked] : []) }}
+        getRowClassName={({ row }) => row.state}
+        onRowClick={({ id }) => dispatch(pickPart(picked === id ? null : String(id)))}
+        onCellKeyDown={({ id }, e) => {
+          if (e.key !== 'Enter' && e.key !== ' ') return;
+          e.preventDefault();
+          dispatch(pickPart(picked === id ? null : String(id)));
+        }}
+      />
     </div>
   );
 }

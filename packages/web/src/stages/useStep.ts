@@ -4,7 +4,7 @@ import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import { useEditStepMutation, useRunStepMutation } from '../app/api.ts';
 import { useStake, type Stake } from '../decision/useStake.ts';
 import { keptParams, type EditedOnCard } from './shownParams.ts';
-import { ownStep } from './stages.ts';
+import { ownStep } from './Stage.ts';
 
 /**
  * Runs a stage's operation: as a new step, or, when the stage has one in force already, by changing that step and

@@ -1,4 +1,6 @@
+import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
+import { useController, type FieldValues } from 'react-hook-form';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { useRunStepMutation, wordsOf } from '../app/api.ts';
@@ -7,50 +9,49 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { askForPoints } from '../bench/benchSlice.ts';
 import { CompareTools } from '../bench/CompareTools.tsx';
 import { Decision } from '../decision/Decision.tsx';
-import { LengthField, NumberField, ParsedField } from '../decision/Fields.tsx';
 import { usePreviews } from '../decision/usePreviews.ts';
+import { NumberField } from '../forms/Fields.tsx';
+import { ParamFields, ParamLength, ParamNumber } from '../forms/ParamFields.tsx';
+import { useParamsForm } from '../forms/useParamsForm.ts';
+import { Offers } from '../ui/Offers.tsx';
 import type { ToolField } from './Tool.ts';
-import { toolIds, toolOf, type ToolId } from './tools.ts';
+import { toolOf, type ToolId } from './tools.ts';
 
 /** Above this only the answer that is chosen is worked out. */
 const atOnce = 400_000;
 
-function Field({
-  field: { label, hint, param, unit = 'mm' },
-  value,
-  onChange,
-}: {
-  field: ToolField;
-  value: number | null;
-  onChange: (v: number | null) => void;
-}) {
-  if (param?.shape === 'length')
-    return <LengthField label={label} hint={hint} mm={value} onChange={onChange} optional={!param.required} />;
-  if (param) return <NumberField label={label} hint={hint} param={param} value={value ?? 0} onChange={onChange} />;
+/** A number that stands for no param of its own, such as a side of a box. */
+function FreeNumber({ field: { id, label, hint, unit = 'mm', value } }: { field: ToolField }) {
+  const { field } = useController<FieldValues>({ name: id });
   return (
-    <ParsedField
+    <NumberField
       label={`${label}, ${unit}`}
       hint={hint}
-      text={value === null ? '' : String(Number(value.toPrecision(6)))}
-      parse={(t) =>
-        t.trim() === '' && value === null ? 0 : t.trim() !== '' && Number.isFinite(Number(t)) ? Number(t) : null
-      }
-      onChange={onChange}
-      example="a number such as 12.5"
+      value={(field.value as number | null | undefined) ?? null}
+      onChange={field.onChange}
+      optional={value === null}
     />
   );
+}
+
+function Field({ field }: { field: ToolField }) {
+  if (!field.param) return <FreeNumber field={field} />;
+  const line = { name: field.id, label: field.label, hint: field.hint };
+  return field.param.shape === 'length' ? <ParamLength {...line} /> : <ParamNumber {...line} />;
 }
 
 /** A tool as a decision: its answers worked out side by side, one button to do it. */
 export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId: ToolId; onClose: () => void }) {
   const tool = toolOf(toolId);
-  const { words, shows } = descriptionOf(toolId);
+  const { words, shows, params: Params } = descriptionOf(toolId);
   const dispatch = useAppDispatch();
   const length = useLength();
   const bench = useAppSelector((s) => s.bench);
   const fields = tool.fields(body);
-  const [changed, setChanged] = useState<Record<string, number | null>>({});
-  const values = Object.fromEntries(fields.map((f) => [f.id, f.id in changed ? changed[f.id] : f.value]));
+  const form = useParamsForm<FieldValues>(Params, Object.fromEntries(fields.map((f) => [f.id, f.value ?? undefined])));
+  const values = Object.fromEntries(
+    fields.map((f) => [f.id, (form.values[f.id] as number | null | undefined) ?? null]),
+  );
   const options = tool.options(body, values, bench);
   const [chosen, setChosen] = useState(() => tool.advised(body));
   const [add, adding] = useRunStepMutation();
@@ -69,6 +70,16 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
   const option = options[chosen];
   const preview = previews[chosen];
   const ready = preview.state === 'ready' ? preview.step : null;
+  const advice = () => {
+    if (adding.error)
+      return (
+        <>
+          <b>{wordsOf(adding.error).message}</b> {wordsOf(adding.error).hint}
+        </>
+      );
+    if (option.params === null) return option.wants;
+    return ready ? words.says?.(ready.report, { length }) : 'Being worked out on this mesh.';
+  };
   return (
     <Decision
       step={words.title}
@@ -83,23 +94,15 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
       chosen={chosen}
       onChoose={setChosen}
       advised={tool.advised(body)}
-      advice={
-        adding.error ? (
-          <>
-            <b>{wordsOf(adding.error).message}</b> {wordsOf(adding.error).hint}
-          </>
-        ) : option.params === null ? (
-          option.wants
-        ) : ready ? (
-          words.says?.(ready.report, { length })
-        ) : (
-          'Being worked out on this mesh.'
-        )
-      }
+      advice={advice()}
       look={shows === 'skin' && ready && <CompareTools before={body.mesh.hash} after={ready.outputs[0]} />}
-      fields={fields.map((f) => (
-        <Field key={f.id} field={f} value={values[f.id]} onChange={(v) => setChanged((c) => ({ ...c, [f.id]: v }))} />
-      ))}
+      fields={
+        <ParamFields of={form}>
+          {fields.map((f) => (
+            <Field key={f.id} field={f} />
+          ))}
+        </ParamFields>
+      }
       action={{
         label: words.button,
         disabled: adding.isLoading || option.params === null || preview.state === 'failed',
@@ -109,9 +112,9 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
             .then(onClose, () => undefined),
       }}
       foot={
-        <button type="button" className="plain accent" onClick={onClose}>
+        <Button variant="text" onClick={onClose}>
           Back to the decision
-        </button>
+        </Button>
       }
       busy={body.busyJobId !== null}
     />
@@ -119,16 +122,17 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
 }
 
 /** The tools that may be of use at this stop. */
-export function ToolList({ onOpen }: { onOpen: (id: ToolId) => void }) {
+export function ToolList({ tools, onOpen }: { tools: readonly ToolId[]; onOpen: (id: ToolId) => void }) {
   return (
-    <nav className="toolList" aria-label="Also here">
-      <div className="label">Also here</div>
-      {toolIds.map((id) => (
-        <button key={id} type="button" onClick={() => onOpen(id)} data-testid={`tool-${id}`}>
-          <b>{descriptionOf(id).words.title}</b>
-          <span>{toolOf(id).summary}</span>
-        </button>
-      ))}
-    </nav>
+    <Offers
+      head="Also here"
+      offers={tools.map((id) => ({
+        id,
+        name: descriptionOf(id).words.title,
+        summary: toolOf(id).summary,
+        testId: `tool-${id}`,
+      }))}
+      onOpen={onOpen}
+    />
   );
 }

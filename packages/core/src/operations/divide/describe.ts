@@ -1,5 +1,5 @@
 import { longestOf, middleOf, stageFinding } from '../../inspect/stageFinding.ts';
-import { proofMethod, proofText } from '../proofWords.ts';
+import { isUnsound, proofMethod, proofText } from '../proofWords.ts';
 import { fixed, whole, countOf, volumeText, areaText, sizeText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
@@ -105,6 +105,10 @@ export interface DivideReport {
   reason: string;
 }
 
+/** Parts that are hardly worth a print. */
+export const sliversOf = (parts: readonly DividedPart[]): DividedPart[] =>
+  parts.filter((p) => longestOf(p.size) < figures.sliverMm.value);
+
 const asItStands = [
   [1, 0, 0],
   [0, 1, 0],
@@ -130,12 +134,13 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
   proves: true,
   shows: 'parts',
   params: DivideParams,
+  begins: { margin: figures.bedMarginMm.value, join: 'pin', labels: true },
   kept: (r) => ({ ...r, parts: r.parts!.map(keptPart) }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],
     of(_, { parts }) {
       const underMm = figures.sliverMm.value;
-      const slivers = parts.filter((p) => longestOf(p.size) < underMm);
+      const slivers = sliversOf(parts);
       return [
         ...parts
           .filter((p) => !p.fits)
@@ -177,14 +182,24 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       at ? 'divide keeps its own cuts' : 'divide cuts for the same bed, in as many parts as it then takes',
     rows: [
       { label: 'Parts', of: (r) => whole(r.parts.length) },
-      { label: 'Fit', of: (r) => whole(r.parts.filter((p) => p.fits).length), method: 'in some pose' },
+      {
+        label: 'Fit the bed',
+        of: ({ parts }) => (parts.every((p) => p.fits) ? 'all' : whole(parts.filter((p) => p.fits).length)),
+        bad: ({ parts }) => parts.some((p) => !p.fits),
+        method: 'in some pose',
+      },
+      {
+        label: 'Slivers',
+        of: ({ parts }) => whole(sliversOf(parts).length),
+        method: `parts under ${figures.sliverMm.value} mm across`,
+      },
       {
         label: 'Glue area',
         of: (r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`,
         method: 'area of the model in the planes of the cuts',
       },
       { label: 'Joins', of: (r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2) },
-      { label: 'Sound solids', of: (r) => proofText(r.proof), method: proofMethod },
+      { label: 'Sound solids', of: (r) => proofText(r.proof), bad: isUnsound, method: proofMethod },
     ],
     says: (r) => r.reason,
     table: {

@@ -1,5 +1,5 @@
 import { stageFinding } from '../../inspect/stageFinding.ts';
-import { proofMethod, proofText } from '../proofWords.ts';
+import { isUnsound, proofMethod, proofText } from '../proofWords.ts';
 import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { IsBoolean, IsInt, IsOptional, Max, Min } from 'class-validator';
@@ -103,23 +103,23 @@ export const description = describe<'hollow', HollowParams, HollowReport & Prove
     figure: ({ wall }, _, { length }) => length(wall),
     replays: ({ wall }, { length }) => `hollow keeps its wall of ${length(wall)}`,
     rows: [
+      { label: 'Saved', of: (r) => `${fixed(r.savedPct, 1)} %` },
+      { label: 'Material', of: (r, { liquid }) => volumeText(r.volumeMm3, liquid) },
+      { label: 'Solid', of: (r, { liquid }) => volumeText(r.solidVolumeMm3, liquid), method: 'as it was before' },
       {
-        label: 'Wall, least',
+        label: 'Thinnest wall',
         of: (r, { length }) => length(r.wall.minMm),
-        method: 'rays from points spread over the skin',
+        method: 'distance from the cavity to the outer skin, at every corner',
       },
       { label: 'typical', of: (r, { length }) => length(r.wall.medianMm) },
       { label: 'Cavities', of: (r) => whole(r.cavities.length) },
       { label: 'Drains', of: (r) => whole(r.cavities.reduce((n, c) => n + c.drains.length, 0)) },
-      { label: 'Solid', of: (r) => volumeText(r.solidVolumeMm3) },
-      { label: 'Hollowed', of: (r) => volumeText(r.volumeMm3) },
-      { label: 'Saved', of: (r) => `${fixed(r.savedPct, 1)} %` },
       {
         label: 'Trapped liquid',
-        of: (r) => volumeText(r.trappedMm3, true),
-        method: 'what cannot run out in the pose given by up',
+        of: (r, { liquid }) => volumeText(r.trappedMm3, liquid ?? true),
+        method: 'flood of a grid from the drains, in the pose given by up',
       },
-      { label: 'Sound solid', of: (r) => proofText(r.proof), method: proofMethod },
+      { label: 'Sound solid', of: (r) => proofText(r.proof), bad: isUnsound, method: proofMethod },
     ],
     fileWord: 'hollow',
   },

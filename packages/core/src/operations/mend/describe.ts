@@ -28,7 +28,9 @@ export class MendParams {
   @IsLengthMm()
   detail?: number;
 
-  @Param('gaps up to this width are closed', { says: saysLength('gaps closed up to') })
+  @Param('gaps up to this width are closed: open edges this near are joined, a wrap closes slots this wide', {
+    says: saysLength('gaps closed up to'),
+  })
   @IsOptional()
   @IsMm()
   closeGaps?: number;
@@ -136,10 +138,20 @@ export const description = describe<'mend', MendParams, MendReport>({
       {
         label: 'Valid solid',
         of: (r) => (r.sound ? 'yes' : 'no'),
+        bad: (r) => !r.sound,
         method: 'closed, consistently turned, free of crossings; exact predicates',
       },
-      { label: 'How', of: (r) => r.parts.map((p) => `${countOf(p.shells, 'shell')} by ${p.method}`).join(', ') },
-      { label: 'Triangles', of: (r) => `${whole(r.after.triangles)}, were ${whole(r.before.triangles)}` },
+      {
+        label: 'How',
+        of: (r) => r.parts.map((p) => `${countOf(p.shells, 'shell')} by ${p.method}`).join(', ') || r.method,
+        brief: (r) => r.parts.map((p) => `${p.method} ${p.shells}`).join(', ') || r.method,
+        method: 'shells that were kept, united or given a new skin',
+      },
+      {
+        label: 'Triangles',
+        of: (r) => `${whole(r.after.triangles)}, were ${whole(r.before.triangles)}`,
+        brief: (r) => whole(r.after.triangles),
+      },
       {
         label: 'Triangles kept',
         of: (r) => `${fixed(r.untouchedPct, 1)} %`,
@@ -158,11 +170,13 @@ export const description = describe<'mend', MendParams, MendReport>({
       {
         label: 'Patches reach',
         of: (r, { length }) => (r.patches ? length(r.patches.farthestMm) : '—'),
+        when: (r) => r.patches !== null,
         method: 'how far what closes a hole lies from the old skin; nothing says where the skin was',
       },
       {
         label: 'and hold',
         of: (r) => (r.patches ? `${r.patches.bulgeMm3 > 0 ? '+' : ''}${volumeText(r.patches.bulgeMm3)}` : '—'),
+        when: (r) => r.patches !== null,
         method: 'volume beyond a cone from the middle of each rim',
       },
       {
@@ -171,7 +185,31 @@ export const description = describe<'mend', MendParams, MendReport>({
           r.volumeChangePct === null ? '—' : `${r.volumeChangePct > 0 ? '+' : ''}${fixed(r.volumeChangePct, 2)} %`,
         method: 'against the volume before, where there was one',
       },
-      { label: 'Shells', of: (r) => `${whole(r.after.shells)}, were ${whole(r.before.shells)}` },
+      {
+        label: 'Size',
+        of({ sizeChange }, { length }) {
+          const most = Object.values(sizeChange).reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+          return Math.abs(most) < 0.005 ? 'same' : `${most > 0 ? '+' : ''}${length(most)}`;
+        },
+        method: 'of the side that changes most; crumbs and loose ground count while they are there',
+      },
+      {
+        label: 'Skin buried',
+        of: (r) => `${fixed(r.buriedPct, 1)} %`,
+        method: 'share of the old triangles that lay inside the body',
+      },
+      { label: 'Holes closed', of: (r) => whole(r.stitched.holesFilled) },
+      {
+        label: 'Dropped',
+        of: (r) => whole(r.stitched.crumbsDropped + r.stitched.sheetsDropped),
+        method: 'crumbs, and loose sheets such as the ground of a scan',
+      },
+      {
+        label: 'Shells',
+        of: (r) => `${whole(r.after.shells)}, were ${whole(r.before.shells)}`,
+        brief: (r) => whole(r.after.shells),
+        method: 'skins that share no edge: separate bodies and cavities',
+      },
     ],
     says: (r) => r.reason,
     fileWord: 'mended',

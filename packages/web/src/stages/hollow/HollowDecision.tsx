@@ -1,23 +1,40 @@
+import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { paramFact } from '@jasmorphe/core/params/facts';
-import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
-import type { HollowParams, HollowReport } from '@jasmorphe/core/operations/hollow/describe';
+import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fixed, massText, secondsText, volumeText } from '@jasmorphe/core/words/numbers';
-import { usePrinter } from '../../app/usePrinter.ts';
+import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
+import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, LengthField, NumberField, YesNoField } from '../../decision/Fields.tsx';
-import { proofCell, proofMethod } from '../../decision/proofCell.tsx';
+import { elapsedRow, rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ParamFields, ParamLength, ParamNumber, ParamYesNo } from '../../forms/ParamFields.tsx';
+import { PrinterField } from '../../forms/PrinterField.tsx';
+import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { laterWords } from '../laterSteps.ts';
+import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 
+/** Larger than this it is made as a shell, mm. */
+const largeMm = 400;
+
+/** The wall that is usual, and for what. */
+export function usualWall(resin: boolean, longestMm: number): { mm: number; of: string } {
+  if (longestMm <= largeMm) return { mm: figures.largeResinWallMm.value, of: resin ? 'resin' : 'a piece of this size' };
+  return resin
+    ? { mm: figures.largeResinWallMm.value, of: 'a large resin piece' }
+    : { mm: figures.shellWallMm.value, of: 'a large filament shell' };
+}
+
+/** Walls to choose among: the one in the field, a thinner and a thicker one. */
+export const wallsAround = (wall: number): number[] => [0.7, 1, 1.4].map((k) => Number((wall * k).toPrecision(3)));
+
 /** How thick shall the wall be? Estimates at once, exact figures when asked. */
-export function HollowDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+export function HollowDecision({ body, printers }: StageProps) {
   const length = useLength();
   const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.hollow);
   const base = useStageBase(body, after);
@@ -26,19 +43,15 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
   const old: Partial<HollowParams> = applied?.step.params ?? {};
   // until its figures are here the mesh on the bench stands in; it has the same size
   const facts = base.facts ?? body.mesh.facts;
-  const large = Math.max(facts.size.x, facts.size.y, facts.size.z) > 400;
-  const [wall, setWall] = useState(
-    old.wall ??
-      (resin ? figures.largeResinWallMm.value : large ? figures.shellWallMm.value : figures.largeResinWallMm.value),
-  );
-  const [drain, setDrain] = useState(old.drain ?? figures.drainMm.value);
-  const [given, setDrains] = useState<number | null>(old.drains ?? null);
+  const usual = usualWall(resin, longestOf(facts.size));
+  const form = useParamsForm(catalogue.hollow.params, { wall: usual.mm, ...old, drains: old.drains });
+  const { wall, drain, openBase } = form.values;
   // resin must run out of every cavity; nothing runs out of filament
-  const drains = given ?? (resin ? figures.drainsPerCavity.value : 0);
-  const [openBase, setOpenBase] = useState(old.openBase ?? false);
+  const usualDrains = resin ? figures.drainsPerCavity.value : 0;
+  const drains = form.values.drains ?? usualDrains;
   const [asked, setAsked] = useState(false);
   const [chosen, setChosen] = useState(1);
-  const walls = [0.7, 1, 1.4].map((k) => Number((wall * k).toPrecision(3)));
+  const walls = wallsAround(wall);
   const paramsOf = (w: number) => ({ ...kept, wall: w, drain, drains, openBase });
   const unchanged = (w: number) =>
     done !== undefined &&
@@ -57,15 +70,33 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
   const solid = done ? done.solidVolumeMm3 : facts.volumeMm3;
   const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf(previews[i], catalogue.hollow)));
   // a thin shell holds about its skin times its wall; shown with a sign that it is an estimate
-  const guess = (w: number) => (solid === null ? null : Math.min(solid, facts.areaMm2 * w));
-  const cells = (exact: (r: HollowReport) => string, rough?: (v: number) => string) =>
-    reports.map((r, i) => {
-      if (r) return exact(r);
-      if (previews[i].state === 'working' || previews[i].state === 'failed') return null;
-      const v = rough ? guess(walls[i]) : null;
-      return v !== null && rough ? `≈ ${rough(v)}` : null;
+  const rough = (of: (mm3: number) => string) =>
+    walls.map((w, i) => {
+      if (solid === null || previews[i].state === 'working' || previews[i].state === 'failed') return null;
+      return `≈ ${of(Math.min(solid, facts.areaMm2 * w))}`;
     });
+  const mass = (mm3: number) => massText((mm3 / 1000) * density);
+  const roughMass = rough(mass);
+  const [saved, material, ...others] = rowsOf(
+    catalogue.hollow,
+    reports,
+    { length, liquid: resin },
+    {
+      leave: ['Solid', 'typical'],
+      rough: {
+        Saved: rough((mm3) => `${fixed(100 * (1 - mm3 / (solid ?? 1)), 0)} %`),
+        Material: rough((mm3) => volumeText(mm3, resin)),
+      },
+    },
+  );
   const ready = isSound(facts) || done !== undefined;
+  const trapped = () => {
+    if (old.openBase) return 'The underside is open: whatever is inside runs out.';
+    if (!resin) return '';
+    return done!.trappedMm3 > 1
+      ? `${volumeText(done!.trappedMm3, true)} of liquid could not run out: give each cavity ${figures.drainsPerCavity.value} drains.`
+      : 'Nothing is trapped.';
+  };
   return (
     <Decision
       step={done ? 'Hollowed' : 'Decision'}
@@ -77,49 +108,15 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
       }
       options={walls.map((w, i) => ({ name: length(w), preview: previews[i], taken: unchanged(w) }))}
       rows={[
-        {
-          label: 'Saved',
-          cells: cells(
-            (r) => `${fixed(r.savedPct, 1)} %`,
-            (v) => `${fixed(100 * (1 - v / (solid ?? 1)), 0)} %`,
-          ),
-        },
-        {
-          label: 'Material',
-          cells: cells(
-            (r) => volumeText(r.volumeMm3, resin),
-            (v) => volumeText(v, resin),
-          ),
-        },
+        saved,
+        material,
         {
           label: 'Mass',
-          cells: cells(
-            (r) => massText((r.volumeMm3 / 1000) * density),
-            (v) => massText((v / 1000) * density),
-          ),
+          cells: reports.map((r, i) => (r ? mass(r.volumeMm3) : roughMass[i])),
           method: `at ${density} g/cm³, common practice`,
         },
-        {
-          label: 'Thinnest wall',
-          cells: cells((r) => length(r.wall.minMm)),
-          method: 'distance from the cavity to the outer skin, at every corner',
-        },
-        { label: 'Sound solid', cells: reports.map((r) => proofCell(r?.proof)), method: proofMethod },
-        { label: 'Cavities', cells: cells((r) => String(r.cavities.length)) },
-        { label: 'Drains', cells: cells((r) => String(r.cavities.reduce((n, c) => n + c.drains.length, 0))) },
-        {
-          label: 'Trapped liquid',
-          cells: cells((r) => volumeText(r.trappedMm3, resin)),
-          method: 'flood of a grid from the drains, standing as it does now',
-        },
-        {
-          label: 'Takes',
-          cells: walls.map((w, i) => {
-            const p = previews[i];
-            const ms = unchanged(w) ? applied!.step.elapsedMs : p.state === 'ready' ? p.step.elapsedMs : null;
-            return ms === null ? null : secondsText(ms / 1000);
-          }),
-        },
+        ...others,
+        elapsedRow(previews, (i) => (unchanged(walls[i]) ? applied!.step.elapsedMs : null)),
       ]}
       chosen={chosen}
       onChoose={setChosen}
@@ -127,67 +124,34 @@ export function HollowDecision({ body, printers }: { body: BodyView; printers: P
       advice={
         done ? (
           <>
-            <b>{fixed(done.savedPct, 0)} % saved.</b>{' '}
-            {old.openBase
-              ? 'The underside is open: whatever is inside runs out.'
-              : resin && done.trappedMm3 > 1
-                ? `${volumeText(done.trappedMm3, true)} of liquid could not run out: give each cavity ${figures.drainsPerCavity.value} drains.`
-                : resin
-                  ? 'Nothing is trapped.'
-                  : ''}{' '}
-            {laterWords(body, applied!.index, length)}
+            <b>{fixed(done.savedPct, 0)} % saved.</b> {trapped()} {laterWords(body, applied!.index, length)}
           </>
         ) : (
           <>
-            <b>{length(wall)} is the usual wall</b> for{' '}
-            {resin
-              ? large
-                ? 'a large resin piece'
-                : 'resin'
-              : large
-                ? 'a large filament shell'
-                : 'a piece of this size'}{' '}
-            (common practice). Figures with ≈ are the skin times the wall.{' '}
+            <b>{length(wall)} is the usual wall</b> for {usual.of} (common practice). Figures with ≈ are the skin times
+            the wall.{' '}
             {!asked && ready && (
-              <button type="button" className="plain accent" onClick={() => setAsked(true)}>
+              <Button variant="text" onClick={() => setAsked(true)}>
                 Work all three out
-              </button>
+              </Button>
             )}
           </>
         )
       }
       fields={
         <>
-          {printers.length > 1 && (
-            <ChoiceField
-              label="Printer"
-              value={printer?.id ?? ''}
-              onChange={choose}
-              choices={printers.map((p) => ({ value: p.id, text: p.profile.name }))}
+          <PrinterField printers={printers} value={printer?.id} onChange={choose} />
+          <ParamFields of={form}>
+            <ParamLength name="wall" label="Wall" hint={figures.shellWallMm.reason} onChanged={() => setChosen(1)} />
+            <ParamNumber
+              name="drains"
+              label="Drains a cavity"
+              hint={figures.drainsPerCavity.reason}
+              standing={drains}
             />
-          )}
-          <LengthField
-            label="Wall"
-            hint={figures.shellWallMm.reason}
-            mm={wall}
-            onChange={(v) => v && (setWall(v), setChosen(1))}
-          />
-          <NumberField
-            label="Drains a cavity"
-            hint={figures.drainsPerCavity.reason}
-            param={paramFact(catalogue.hollow.params, 'drains')}
-            value={drains}
-            onChange={setDrains}
-          />
-          {drains > 0 && (
-            <LengthField
-              label="Drain across"
-              hint={figures.drainMm.reason}
-              mm={drain}
-              onChange={(v) => v && setDrain(v)}
-            />
-          )}
-          <YesNoField label="Open the underside" value={openBase} onChange={setOpenBase} />
+            {drains > 0 && <ParamLength name="drain" label="Drain across" hint={figures.drainMm.reason} />}
+            <ParamYesNo name="openBase" label="Open the underside" />
+          </ParamFields>
         </>
       }
       action={{

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { useLocation, useNavigate } from 'react-router';
@@ -9,11 +10,11 @@ import { useImportAgainMutation } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { laterWords } from '../laterSteps.ts';
-import { ownStep } from '../stages.ts';
+import { ownStep, type StageProps } from '../Stage.ts';
 import { useStep } from '../useStep.ts';
 
 /** Which unit do the numbers of the file stand for? */
-export function IntakeDecision({ body }: { body: BodyView }) {
+export function IntakeDecision({ body }: StageProps) {
   const length = useLength();
   const { run, applied, sending, stake } = useStep(body, catalogue.import);
   const navigate = useNavigate();
@@ -67,7 +68,7 @@ export function IntakeDecision({ body }: { body: BodyView }) {
       }}
       below={
         <>
-          {report.objects?.length > 1 && <ObjectsNote body={body} count={report.objects.length} />}
+          {report.objects.length > 1 && <ObjectsNote body={body} count={report.objects.length} />}
           {report.words && <FileWordsNote words={report.words} objects={report.objects} />}
         </>
       }
@@ -85,14 +86,13 @@ function ObjectsNote({ body, count }: { body: BodyView; count: number }) {
   return (
     <p className="quiet">
       The file keeps {count} objects apart. {apart ? 'Each is a model of its own.' : 'Here they are one model.'}{' '}
-      <button
-        type="button"
-        className="plain accent"
+      <Button
+        variant="text"
         disabled={isLoading}
         onClick={() => void again({ bodyId: body.id, objects: apart ? 'together' : 'apart' })}
       >
         {apart ? 'Add them as one model too' : 'Add each as a model too'}
-      </button>
+      </Button>
     </p>
   );
 }

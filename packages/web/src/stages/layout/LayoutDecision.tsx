@@ -1,11 +1,13 @@
-import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
+import { FigureTable } from '../../ui/FigureTable.tsx';
+import { Note } from '../../ui/Note.tsx';
+import type { StageProps } from '../Stage.ts';
 
 /** What is known of the layout so far, and what planning it will need. */
-export function LayoutDecision({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+export function LayoutDecision({ body, printers }: StageProps) {
   const length = useLength();
   const report = lastStepOf(body.line, body.cursor, catalogue.divide)?.report;
   return (
@@ -20,25 +22,19 @@ export function LayoutDecision({ body, printers }: { body: BodyView; printers: P
         Poses, supports, bedfuls and hours are not planned here yet: that will need the printers below, a material for
         each part, and your own failure rate from the log.
       </p>
-      <table className="consequences">
-        <thead>
-          <tr>
-            <th>Printer</th>
-            <th>Bed</th>
-            <th>Kind</th>
-          </tr>
-        </thead>
-        <tbody>
-          {printers.map((p) => (
-            <tr key={p.id}>
-              <th scope="row">{p.profile.name}</th>
-              <td className="figure">{p.profile.bedMm.map((x) => length(x, false).replace(/\.0$/, '')).join(' × ')}</td>
-              <td>{p.profile.kind}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {!report && <div className="warningBox advice">Divide the model first, or export it whole from the bench.</div>}
+      <FigureTable
+        label="Printers"
+        heads={['Printer', 'Bed', 'Kind']}
+        rows={printers.map(({ id, profile }) => ({
+          key: id,
+          cells: [
+            profile.name,
+            profile.bedMm.map((x) => length(x, false).replace(/\.0$/, '')).join(' × '),
+            profile.kind,
+          ],
+        }))}
+      />
+      {!report && <Note tone="advice">Divide the model first, or fetch it whole from the bench.</Note>}
     </section>
   );
 }

@@ -1,14 +1,20 @@
 import Button from '@mui/material/Button';
-import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { lastStepOf } from '@jasmorphe/contracts/steps';
+import Link from '@mui/material/Link';
 import { useCallback, useState } from 'react';
+import { CreateLogEntry } from '@jasmorphe/contracts/requests';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
-import { useMovePrintMutation } from '../../app/api.ts';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { massText, volumeText, whole } from '@jasmorphe/core/words/numbers';
+import { useMovePrintMutation } from '../../app/api.ts';
+import { shownKey } from '../../app/keys.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { LengthField } from '../../decision/Fields.tsx';
 import { FieldsContext } from '../../decision/fieldsOfDecision.ts';
+import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
+import { useParamsForm } from '../../forms/useParamsForm.ts';
+import { KeyCap } from '../../ui/KeyCap.tsx';
+import { Note } from '../../ui/Note.tsx';
 import { useSay } from './useSay.ts';
 
 const headOf = (part: PartView): string =>
@@ -20,27 +26,68 @@ const headOf = (part: PartView): string =>
     aside: 'Set aside',
   })[part.state];
 
+/** A print that is on: it looks right, or it stopped at a height. Nothing is prefilled that a careless press would log. */
+function OnTheBed({
+  part,
+  busy,
+  say,
+}: {
+  part: PartView;
+  busy: boolean;
+  say: (outcome: 'passed' | 'failed', heightMm?: number) => void;
+}) {
+  const length = useLength();
+  const form = useParamsForm(CreateLogEntry, {});
+  const height = form.values.heightMm;
+  const [unclear, setUnclear] = useState(false);
+  const tell = useCallback((_id: string, why: string | null) => setUnclear(why !== null), []);
+  const given = height !== undefined && !unclear ? height : null;
+  const stopped = () => {
+    if (given !== null && !busy) say('failed', given);
+  };
+  return (
+    <FieldsContext value={{ tell, submit: stopped }}>
+      <Button variant="contained" size="large" disabled={busy} onClick={() => say('passed')}>
+        Looks right
+      </Button>
+      <ParamFields of={form}>
+        <ParamLength
+          name="heightMm"
+          label="Or it stopped at, by calipers"
+          hint="from the bed, as it lies; 0 if nothing stands"
+          most={part.heightMm}
+        />
+      </ParamFields>
+      <Button variant="outlined" color="error" size="large" disabled={busy || given === null} onClick={stopped}>
+        {given === null ? 'It stopped: give the height' : `It stopped at ${length(given)}`}
+      </Button>
+    </FieldsContext>
+  );
+}
+
+/** What was cut off, and what to do with the rest. */
+function RestNote({ part }: { part: PartView }) {
+  const length = useLength();
+  const recut = lastStepOf(part.line, part.cursor, catalogue.recut)?.report;
+  if (!recut || part.state === 'printed') return null;
+  return (
+    <Note tone="advice">
+      Cut at {length(recut.cutAtMm)}, {whole(recut.layersKept)} layers stand. {length(recut.remainingHeightMm)} are
+      left: print them cut face down. Then roughen both faces with coarse paper, glue, and weight it down for about 30
+      min.
+    </Note>
+  );
+}
+
 /** One part at the machine: started, looks right, stopped at a height. */
 export function AtTheMachine({ part, body, printers }: { part: PartView; body: BodyView; printers: PrinterView[] }) {
   const length = useLength();
   const { resin, density } = usePrinter(printers);
   const { say, saying } = useSay(body, part);
   const [move, moving] = useMovePrintMutation();
-  const [height, setHeight] = useState<number | null>(null);
-  const [unclear, setUnclear] = useState(false);
-  const tell = useCallback((_id: string, why: string | null) => setUnclear(why !== null), []);
   const volume = part.mesh.facts.volumeMm3;
   const busy = saying || moving.isLoading || body.busyJobId !== null;
-  const recut = lastStepOf(part.line, part.cursor, catalogue.recut)?.report;
-  const undo = part.canUndoPrint && (
-    <Button
-      variant="text"
-      disabled={busy}
-      onClick={() => void move({ partId: part.id, modelId: body.id, way: 'undo' })}
-    >
-      Take that back <span className="key">U</span>
-    </Button>
-  );
+  const file = `/api/bodies/${part.id}/export?format=3mf`;
   return (
     <section className="decision machine" aria-label="At the machine">
       <div className="label accent">{headOf(part)}</div>
@@ -49,50 +96,20 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
         {length(part.heightMm)} high as it lies
         {volume !== null && ` · ${volumeText(volume, resin)}, ${massText((volume / 1000) * density)} solid`}
       </p>
-      {recut && part.state !== 'printed' && (
-        <div className="warningBox advice">
-          Cut at {length(recut.cutAtMm)}, {whole(recut.layersKept)} layers stand. {length(recut.remainingHeightMm)} are
-          left: print them cut face down. Then roughen both faces with coarse paper, glue, and weight it down for about
-          30 min.
-        </div>
-      )}
+      <RestNote part={part} />
       {!part.fits && part.rests === 0 && (
-        <div className="warningBox failure">
+        <Note tone="failure">
           <b>It does not fit the bed</b> that it was cut for, in any pose. Cut it again at Divide.
-        </div>
+        </Note>
       )}
       {part.state === 'planned' && (
-        <Button variant="contained" className="big" disabled={busy} onClick={() => say('started')}>
+        <Button variant="contained" size="large" disabled={busy} onClick={() => say('started')}>
           It is started
         </Button>
       )}
-      {part.state === 'printing' && (
-        <FieldsContext value={{ tell, submit: () => height !== null && !unclear && !busy && say('failed', height) }}>
-          <Button variant="contained" className="big" disabled={busy} onClick={() => say('passed')}>
-            Looks right
-          </Button>
-          <LengthField
-            label="Or it stopped at, by calipers"
-            hint="from the bed, as it lies; 0 if nothing stands"
-            mm={height}
-            onChange={setHeight}
-            most={part.heightMm}
-            optional
-            zero
-          />
-          <Button
-            variant="outlined"
-            color="error"
-            className="big"
-            disabled={busy || height === null || unclear}
-            onClick={() => say('failed', height!)}
-          >
-            {height === null || unclear ? 'It stopped: give the height' : `It stopped at ${length(height)}`}
-          </Button>
-        </FieldsContext>
-      )}
+      {part.state === 'printing' && <OnTheBed part={part} busy={busy} say={say} />}
       {(part.state === 'printed' || part.state === 'aside') && (
-        <Button variant="outlined" className="big" disabled={busy} onClick={() => say('again')}>
+        <Button variant="outlined" size="large" disabled={busy} onClick={() => say('again')}>
           {part.state === 'aside' ? 'Take it up again' : 'Print it again'}
         </Button>
       )}
@@ -103,14 +120,22 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
       )}
       <div className="fetchPart">
         Fetch {part.tag}
-        <a className="plain accent" href={`/api/bodies/${part.id}/export?format=3mf&pose=bed`} download>
+        <Link href={`${file}&pose=bed`} underline="hover" download>
           as it lies
-        </a>
-        <a className="plain accent" href={`/api/bodies/${part.id}/export?format=3mf`} download>
+        </Link>
+        <Link href={file} underline="hover" download>
           as it stands in the model
-        </a>
+        </Link>
       </div>
-      {undo}
+      {part.canUndoPrint && (
+        <Button
+          variant="text"
+          disabled={busy}
+          onClick={() => void move({ partId: part.id, modelId: body.id, way: 'undo' })}
+        >
+          Take that back&nbsp;<KeyCap>{shownKey('ledger', 'undo')}</KeyCap>
+        </Button>
+      )}
       <p className="foot">
         {part.state === 'printing'
           ? resin

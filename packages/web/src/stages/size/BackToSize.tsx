@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 
 export interface LookProps {
@@ -8,7 +9,7 @@ export interface LookProps {
 
 /** The way back from a look to the size. */
 export const BackToSize = ({ onClose }: { onClose: () => void }) => (
-  <button type="button" className="plain accent" onClick={onClose}>
+  <Button variant="text" onClick={onClose}>
     Back to the size
-  </button>
+  </Button>
 );

@@ -1,4 +1,6 @@
+import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
+import { axes } from '@jasmorphe/core/mesh/axes';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import { anthropometrySource } from '@jasmorphe/core/trade/anthropometry';
@@ -8,7 +10,8 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { moveFigure, showFigure, showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, LengthField, ParsedField } from '../../decision/Fields.tsx';
+import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
+import { Toggles } from '../../ui/Toggles.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { clearanceParams } from './clearanceParams.ts';
 import { BackToSize, type LookProps } from './BackToSize.tsx';
@@ -160,30 +163,21 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
       }
       look={
         <>
-          <div className="compareTools" role="group" aria-label="Body on the bench">
-            <span className="label">On the bench</span>
-            {(['move', 'turn'] as const).map((h) => (
-              <button
-                key={h}
-                type="button"
-                className={`plain${mine?.handles === h ? ' on' : ''}`}
-                aria-pressed={mine?.handles === h}
-                onClick={() => mine && dispatch(showFigure({ ...mine, handles: mine.handles === h ? null : h }))}
-              >
-                {h === 'move' ? 'Move' : 'Turn'}
-              </button>
-            ))}
-            <button
-              type="button"
-              className={`plain${mapped ? ' on' : ''}`}
-              aria-pressed={mapped}
-              onClick={() =>
-                dispatch(showMap(mapped ? null : { kind: 'clearance', factor: 1, liningMm: reference.liningMm }))
-              }
-            >
-              Room
-            </button>
-          </div>
+          <Toggles
+            label="Body on the bench"
+            head="On the bench"
+            choices={[
+              { value: 'move', text: 'Move' },
+              { value: 'turn', text: 'Turn' },
+              { value: 'room', text: 'Room' },
+            ]}
+            on={[...(mine?.handles ? [mine.handles] : []), ...(mapped ? ['room' as const] : [])]}
+            onToggle={(what, on) => {
+              if (what === 'room')
+                dispatch(showMap(on ? { kind: 'clearance', factor: 1, liningMm: reference.liningMm } : null));
+              else if (mine) dispatch(showFigure({ ...mine, handles: on ? what : null }));
+            }}
+          />
           {report && <RoomByRegion regions={worst} />}
         </>
       }
@@ -202,49 +196,43 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
             label="Lining"
             mm={reference.liningMm || null}
             onChange={(v) => void change({ id: reference.id, bodyId: body.id, liningMm: v ?? 0 })}
-            zero
             optional
           />
           <LengthField
             label="Room wanted beyond it"
             mm={reference.wantMm || null}
             onChange={(v) => void change({ id: reference.id, bodyId: body.id, wantMm: v ?? 0 })}
-            zero
             optional
           />
           {mine &&
-            (['x', 'y', 'z'] as const).map((axis, k) => (
-              <ParsedField
+            axes.map((axis, k) => (
+              <NumberField
                 key={`move${axis}`}
                 label={`Stands at ${axis}, mm`}
-                text={String(tidied(mine.move[k]))}
-                parse={(t) => (t.trim() !== '' && Math.abs(Number(t)) < 1e6 ? Number(t) : null)}
-                onChange={(v) => place({ move: mine.move.map((m, i) => (i === k ? v : m)) as Triple })}
+                value={tidied(mine.move[k])}
+                refused={Math.abs(mine.move[k]) < 1e6 ? null : 'a number such as -12.5'}
+                onChange={(v) => v !== null && place({ move: mine.move.map((m, i) => (i === k ? v : m)) as Triple })}
                 example="a number such as -12.5"
               />
             ))}
           {mine &&
-            (['x', 'y', 'z'] as const).map((axis, k) => (
-              <ParsedField
+            axes.map((axis, k) => (
+              <NumberField
                 key={`turn${axis}`}
                 label={`Turned about ${axis}, °`}
-                text={String(tidied(mine.turn[k]))}
-                parse={(t) => (t.trim() !== '' && Math.abs(Number(t)) <= 360 ? Number(t) : null)}
-                onChange={(v) => place({ turn: mine.turn.map((m, i) => (i === k ? v : m)) as Triple })}
+                value={tidied(mine.turn[k])}
+                refused={Math.abs(mine.turn[k]) <= 360 ? null : 'degrees from -360 to 360'}
+                onChange={(v) => v !== null && place({ turn: mine.turn.map((m, i) => (i === k ? v : m)) as Triple })}
                 example="degrees from -360 to 360"
               />
             ))}
-          <button type="button" className="plain accent" disabled={settling} onClick={() => setSettling(true)}>
+          <Button variant="text" disabled={settling} onClick={() => setSettling(true)}>
             {settling ? 'Settling it in …' : 'Let it settle in'}
-          </button>
+          </Button>
           {mine && <LandmarkPairs key={reference.id} reference={reference} mine={mine} place={place} />}
-          <button
-            type="button"
-            className="plain accent"
-            onClick={() => void remove({ id: reference.id, bodyId: body.id })}
-          >
+          <Button variant="text" onClick={() => void remove({ id: reference.id, bodyId: body.id })}>
             Take this body away
-          </button>
+          </Button>
         </>
       }
       action={{

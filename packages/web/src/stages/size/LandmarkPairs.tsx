@@ -1,9 +1,10 @@
+import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
 import { fromPairs, seenFromBody, turnsOf } from '@jasmorphe/core/worn/Placement';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { askForPoints, askOnFigure, dropPoints, type Figure } from '../../bench/benchSlice.ts';
-import { ChoiceField } from '../../decision/Fields.tsx';
+import { ChoiceField } from '../../forms/Fields.tsx';
 
 type Triple = readonly [number, number, number];
 type Pair = { landmark: string; body: Triple; piece: Triple };
@@ -77,12 +78,12 @@ export function LandmarkPairs({
       )}
       {pairs.length > 0 && (
         <span>
-          <button type="button" className="plain accent" onClick={snap}>
+          <Button variant="text" onClick={snap}>
             Lay {pairs.length} {pairs.length === 1 ? 'pair' : 'pairs'} on each other
-          </button>{' '}
-          <button type="button" className="plain tiny" onClick={() => setPairs([])}>
+          </Button>{' '}
+          <Button variant="text" size="small" onClick={() => setPairs([])}>
             forget them
-          </button>
+          </Button>
         </span>
       )}
     </>

@@ -1,6 +1,7 @@
+import { Offers } from '../../ui/Offers.tsx';
 import type { LookProps } from './BackToSize.tsx';
 import { BodyDecision } from './BodyDecision.tsx';
-import { lookIds, looks, type LookId } from './looks.ts';
+import { looks, type LookId } from './looks.ts';
 import { PlacesDecision } from './PlacesDecision.tsx';
 import { SampleDecision } from './SampleDecision.tsx';
 import { WallsDecision } from './WallsDecision.tsx';
@@ -13,16 +14,12 @@ export function LookDecision({ look, ...props }: LookProps & { look: LookId }) {
 }
 
 /** Ways to look at what a size means. */
-export function LookList({ onOpen }: { onOpen: (id: LookId) => void }) {
+export function LookList({ looks: ids, onOpen }: { looks: readonly LookId[]; onOpen: (id: LookId) => void }) {
   return (
-    <nav className="toolList" aria-label="What the size means">
-      <div className="label">What the size means</div>
-      {lookIds.map((id) => (
-        <button key={id} type="button" onClick={() => onOpen(id)} data-testid={`look-${id}`}>
-          <b>{looks[id].name}</b>
-          <span>{looks[id].summary}</span>
-        </button>
-      ))}
-    </nav>
+    <Offers
+      head="What the size means"
+      offers={ids.map((id) => ({ id, name: looks[id].name, summary: looks[id].summary, testId: `look-${id}` }))}
+      onOpen={onOpen}
+    />
   );
 }

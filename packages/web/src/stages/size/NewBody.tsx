@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import { useRef, useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { measuresOf, publishedMeasures } from '@jasmorphe/core/reference/makeReference';
@@ -6,7 +7,8 @@ import { anthropometrySource, percentiles, type Percentile } from '@jasmorphe/co
 import { useAddReferenceMutation, useJobsQuery, useUploadReferenceMutation, wordsOf } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, LengthField } from '../../decision/Fields.tsx';
+import { ChoiceField, LengthField } from '../../forms/Fields.tsx';
+import { FilePicker } from '../../project/FilePicker.tsx';
 import { BackToSize } from './BackToSize.tsx';
 
 const kindWords: Record<ReferenceKind, string> = {
@@ -50,7 +52,7 @@ export function NewBody({
   const [upload, uploading] = useUploadReferenceMutation();
   const { data: jobs = [] } = useJobsQuery();
   const [jobId, setJobId] = useState<string | null>(null);
-  const input = useRef<HTMLInputElement>(null);
+  const pick = useRef<() => void>(() => undefined);
   const job = jobs.find((j) => j.id === jobId);
   const measures = { ...publishedMeasures(kind, of, percentile), ...own };
   const options = percentiles.map((p) => publishedMeasures(kind, of, p));
@@ -107,17 +109,14 @@ export function NewBody({
               onChange={(v) => v && setOwn((o) => ({ ...o, [name]: v }))}
             />
           ))}
-          <button type="button" className="plain accent" onClick={() => input.current?.click()} disabled={busy}>
+          <Button variant="text" onClick={() => pick.current()} disabled={busy}>
             Bring a scan instead …
-          </button>
-          <input
-            ref={input}
-            type="file"
-            hidden
-            accept=".stl,.obj,.ply,.3mf"
-            data-testid="reference-file"
-            onChange={(e) => {
-              const file = e.target.files?.[0];
+          </Button>
+          <FilePicker
+            open={pick}
+            single
+            testId="reference-file"
+            onFiles={([file]) => {
               if (file)
                 void upload({ bodyId: body.id, file })
                   .unwrap()
@@ -142,9 +141,9 @@ export function NewBody({
       }}
       foot={
         onDone ? (
-          <button type="button" className="plain accent" onClick={onDone}>
+          <Button variant="text" onClick={onDone}>
             Back to the bodies
-          </button>
+          </Button>
         ) : (
           <BackToSize onClose={onClose} />
         )

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
 import { measureKinds, type MeasureKind } from '@jasmorphe/core/measuring/measureKinds';
 import { pointsOf } from '@jasmorphe/core/measuring/measure';
@@ -7,7 +8,8 @@ import { fixed } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { askForPoints, dropPoints, setMarks } from '../../bench/benchSlice.ts';
-import { ChoiceField, LengthField } from '../../decision/Fields.tsx';
+import { ChoiceField, LengthField } from '../../forms/Fields.tsx';
+import { FigureTable } from '../../ui/FigureTable.tsx';
 import { workshop } from '../../worker/workshop.ts';
 
 /** A length measured on the model, and what it is in truth. */
@@ -105,44 +107,37 @@ export function Readings({
             : `${points.length} of ${wanted} points.`)}
       </p>
       {averaged && (
-        <table className="readingList">
-          <thead>
-            <tr>
-              <th>On the model</th>
-              <th>In truth</th>
-              <th>Factor</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {readings.map((r, i) => (
-              <tr key={i} className={averaged.each[i].suspect ? 'suspect' : ''} title={r.says}>
-                <td className="figure">{length(r.measured)}</td>
-                <td>
-                  <LengthField
-                    label=""
-                    mm={r.real}
-                    onChange={(v) => v && onChange(readings.map((x, j) => (j === i ? { ...x, real: v } : x)))}
-                  />
-                </td>
-                <td className="figure">
-                  ×{fixed(averaged.each[i].factor, averaged.each[i].factor >= 10 ? 2 : 3)}
-                  {averaged.each[i].suspect && <em> {fixed(averaged.each[i].offPct, 0)} % off</em>}
-                </td>
-                <td>
-                  <button
-                    type="button"
-                    className="plain tiny"
-                    aria-label={`Drop reading ${i + 1}`}
-                    onClick={() => onChange(readings.filter((_, j) => j !== i))}
-                  >
-                    drop
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <FigureTable
+          label="Readings"
+          heads={['On the model', 'In truth', 'Factor', '']}
+          rows={readings.map((r, i) => ({
+            key: i,
+            marked: averaged.each[i].suspect,
+            says: r.says,
+            cells: [
+              <span className="figure">{length(r.measured)}</span>,
+              <LengthField
+                label={`Reading ${i + 1} in truth`}
+                hideLabel
+                mm={r.real}
+                onChange={(v) => v && onChange(readings.map((x, j) => (j === i ? { ...x, real: v } : x)))}
+              />,
+              <>
+                ×{fixed(averaged.each[i].factor, averaged.each[i].factor >= 10 ? 2 : 3)}
+                {averaged.each[i].suspect && ` ${fixed(averaged.each[i].offPct, 0)} % off`}
+              </>,
+              <Button
+                variant="text"
+                color="inherit"
+                size="small"
+                aria-label={`Drop reading ${i + 1}`}
+                onClick={() => onChange(readings.filter((_, j) => j !== i))}
+              >
+                drop
+              </Button>,
+            ],
+          }))}
+        />
       )}
       {averaged && readings.length > 1 && (
         <p className="lead">

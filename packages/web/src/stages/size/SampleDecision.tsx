@@ -9,9 +9,13 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { askForPoints } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { LengthField } from '../../decision/Fields.tsx';
+import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
+import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { BackToSize, type LookProps } from './BackToSize.tsx';
+
+/** Printed within the hour on most printers, mm across. Common practice. */
+const usualMm = 60;
 
 /** What shall be printed first? */
 export function SampleDecision({ body, onClose }: LookProps) {
@@ -20,8 +24,11 @@ export function SampleDecision({ body, onClose }: LookProps) {
   const length = useLength();
   const { size } = body.mesh.facts;
   const longest = Math.max(size.x, size.y, size.z);
-  const [largest, setLargest] = useState(Math.min(60, longest));
-  const [across, setAcross] = useState(Math.min(60, longest / 3));
+  const form = useParamsForm(catalogue.sample.params, {
+    largest: Math.min(usualMm, longest),
+    across: Math.min(usualMm, longest / 3),
+  });
+  const { largest, across } = form.values;
   const [chosen, setChosen] = useState(0);
   const at = useAppSelector((s) => s.bench.points[0]);
   const [make, making] = useMakeSampleMutation();
@@ -81,10 +88,10 @@ export function SampleDecision({ body, onClose }: LookProps) {
         )
       }
       fields={
-        <>
-          <LengthField label="Longest side of the copy" mm={largest} onChange={(v) => v && setLargest(v)} />
-          <LengthField label="Region across" mm={across} onChange={(v) => v && setAcross(v)} />
-        </>
+        <ParamFields of={form}>
+          <ParamLength name="largest" label="Longest side of the copy" />
+          <ParamLength name="across" label="Region across" />
+        </ParamFields>
       }
       action={{
         label: 'Make the test piece',

@@ -9,7 +9,9 @@ import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, FactorField } from '../../decision/Fields.tsx';
+import { ChoiceField } from '../../forms/Fields.tsx';
+import { ParamChoice, ParamFactor, ParamFields } from '../../forms/ParamFields.tsx';
+import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { BackToSize, type LookProps } from './BackToSize.tsx';
 
@@ -17,8 +19,6 @@ import { BackToSize, type LookProps } from './BackToSize.tsx';
 const lines = 2;
 /** Share of the skin that may be lost without a word, percent. */
 const mayGo = 0.3;
-
-type Side = 'both' | 'outward' | 'inward';
 
 /** What of it is too thin at this size? Three ways out, side by side. */
 export function WallsDecision({ body, printers, onClose }: LookProps) {
@@ -28,8 +28,10 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
   const { resin, printer } = usePrinter(printers);
   const own = nozzlesMm.find((mm) => mm === printer?.profile.nozzleMm) ?? figures.nozzleMm.value;
   const [by, setBy] = useState(resin ? 'resin' : String(own));
-  const [factor, setFactor] = useState(1);
-  const [side, setSide] = useState<Side>('both');
+  const scale = useParamsForm(catalogue.thickness.params, {});
+  const growth = useParamsForm(catalogue.thicken.params, {});
+  const { factor } = scale.values;
+  const { side } = growth.values;
   const [chosen, setChosen] = useState(0);
   const least = by === 'resin' ? figures.resinThinMm.value : lines * Number(by);
   const [measured, grown] = usePreviews(body.id, body.mesh.hash, [
@@ -137,17 +139,20 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
               { value: 'resin', text: 'resin' },
             ]}
           />
-          <FactorField label="As if scaled by" value={factor} onChange={setFactor} />
-          <ChoiceField
-            label="Walls grow"
-            value={side}
-            onChange={setSide}
-            choices={[
-              { value: 'both', text: 'on both sides' },
-              { value: 'outward', text: 'outward' },
-              { value: 'inward', text: 'inward' },
-            ]}
-          />
+          <ParamFields of={scale}>
+            <ParamFactor name="factor" label="As if scaled by" />
+          </ParamFields>
+          <ParamFields of={growth}>
+            <ParamChoice
+              name="side"
+              label="Walls grow"
+              choices={[
+                { value: 'both', text: 'on both sides' },
+                { value: 'outward', text: 'outward' },
+                { value: 'inward', text: 'inward' },
+              ]}
+            />
+          </ParamFields>
         </>
       }
       action={{

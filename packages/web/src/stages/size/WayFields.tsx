@@ -1,16 +1,15 @@
+import Button from '@mui/material/Button';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import { axes } from '@jasmorphe/core/mesh/axes';
+import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import { useLength } from '../../app/useLength.ts';
-import { ChoiceField, FactorField, LengthField } from '../../decision/Fields.tsx';
+import { FactorField } from '../../forms/Fields.tsx';
+import { ParamChoice, ParamFactor, ParamLength } from '../../forms/ParamFields.tsx';
 import { Readings } from './Readings.tsx';
-import type { SizeFields } from './useSizeChoice.ts';
-import type { Way } from './ways.ts';
+import type { SizeChoice } from './useSizeChoice.ts';
 
 interface WayFieldsProps {
-  way: Way;
-  fields: SizeFields;
-  set: (next: Partial<SizeFields>) => void;
+  choice: SizeChoice;
   hash: string;
   /** factor that the step in force has, and whether it is the same along every axis */
   scaled: number;
@@ -20,48 +19,50 @@ interface WayFieldsProps {
   onBody: () => void;
 }
 
-/** The fields that one way to a size needs. */
-export function WayFields({ way, fields, set, hash, scaled, even, wearer, worn, onBody }: WayFieldsProps) {
+const Along = ({ label }: { label: string }) => (
+  <ParamChoice
+    name="axis"
+    label={label}
+    choices={[
+      { value: 'x', text: 'width (x)' },
+      { value: 'y', text: 'depth (y)' },
+      { value: 'z', text: 'height (z)' },
+    ]}
+  />
+);
+
+/** Says what the body that it must fit makes of it. */
+function WornWords({ wearer, worn }: Pick<WayFieldsProps, 'wearer' | 'worn'>) {
   const length = useLength();
-  const along = (label: string) => (
-    <ChoiceField
-      label={label}
-      value={fields.axis}
-      onChange={(axis) => set({ axis })}
-      choices={[
-        { value: 'x', text: 'width (x)' },
-        { value: 'y', text: 'depth (y)' },
-        { value: 'z', text: 'height (z)' },
-      ]}
-    />
-  );
+  if (!wearer) return 'Nobody is held against it yet.';
+  if (worn === null) return `Being held against ${wearer.name}.`;
+  if (worn.suggestedFactor === null) return `${wearer.name} lies where no scaling gives room. Place it first.`;
+  const beyond = wearer.liningMm > 0 ? `, beyond ${length(wearer.liningMm)} of lining` : '';
+  return `Leaves ${length(wearer.wantMm)} around ${wearer.name} at the narrowest${beyond}.`;
+}
+
+/** The fields that one way to a size needs. */
+export function WayFields({ choice, hash, scaled, even, wearer, worn, onBody }: WayFieldsProps) {
+  const { way, form, fields, readings, setReadings } = choice;
   switch (way) {
     case 'dimension':
       return (
         <>
-          {along('Along')}
-          <LengthField label="Shall be" mm={fields.to} onChange={(v) => v && set({ to: v })} />
+          <Along label="Along" />
+          <ParamLength name="to" label="Shall be" />
         </>
       );
     case 'factor':
-      return <FactorField label="Factor" value={fields.factor} onChange={(factor) => set({ factor })} />;
+      return <ParamFactor name="factor" label="Factor" />;
     case 'measured':
       if (!even) return <p className="lead">The model is stretched now. Undo that before measuring on it.</p>;
       return (
         <>
-          <Readings hash={hash} scale={scaled} readings={fields.readings} onChange={(readings) => set({ readings })} />
-          {fields.readings.length === 0 && (
+          <Readings hash={hash} scale={scaled} readings={readings} onChange={setReadings} />
+          {readings.length === 0 && (
             <>
-              <LengthField
-                label="Or: on the model it is"
-                mm={fields.typed.measured}
-                onChange={(v) => v && set({ typed: { ...fields.typed, measured: v } })}
-              />
-              <LengthField
-                label="It should be"
-                mm={fields.typed.real}
-                onChange={(v) => v && set({ typed: { ...fields.typed, real: v } })}
-              />
+              <ParamLength name="measured" label="Or: on the model it is" />
+              <ParamLength name="real" label="It should be" />
             </>
           )}
         </>
@@ -69,47 +70,35 @@ export function WayFields({ way, fields, set, hash, scaled, even, wearer, worn, 
     case 'ratio':
       return (
         <>
-          {along('Original is long along')}
-          <FactorField label="Ratio, such as 1:6" value={fields.ratio} onChange={(ratio) => set({ ratio })} />
-          <LengthField label="The original measures" mm={fields.original} onChange={(v) => v && set({ original: v })} />
+          <Along label="Original is long along" />
+          <ParamFactor name="ratio" label="Ratio, such as 1:6" />
+          <ParamLength name="original" label="The original measures" />
         </>
       );
     case 'body':
       return (
         <>
           <p className="lead">
-            {!wearer
-              ? 'Nobody is held against it yet.'
-              : worn === null
-                ? `Being held against ${wearer.name}.`
-                : worn.suggestedFactor === null
-                  ? `${wearer.name} lies where no scaling gives room. Place it first.`
-                  : `Leaves ${length(wearer.wantMm)} around ${wearer.name} at the narrowest${
-                      wearer.liningMm > 0 ? `, beyond ${length(wearer.liningMm)} of lining` : ''
-                    }.`}
+            <WornWords wearer={wearer} worn={worn} />
           </p>
-          <button type="button" className="plain accent" onClick={onBody}>
+          <Button variant="text" onClick={onBody}>
             {wearer ? 'Place it, or look closer' : 'Hold it against a body'}
-          </button>
+          </Button>
         </>
       );
     case 'bed':
-      return (
-        <LengthField
-          label="Kept free at each side"
-          mm={fields.margin || null}
-          onChange={(v) => set({ margin: v ?? 0 })}
-          zero
-          optional
-        />
-      );
+      return <ParamLength name="margin" label="Kept free at each side" />;
     case 'stretch':
       return axes.map((a, k) => (
         <FactorField
           key={a}
           label={`Along ${a}`}
           value={fields.stretch[k]}
-          onChange={(f) => set({ stretch: fields.stretch.map((x, i) => (i === k ? f : x)) as SizeFields['stretch'] })}
+          onChange={(f) => {
+            const [x, y, z] = fields.stretch.map((was, i) => (i === k ? f : was));
+            form.set({ stretch: [x, y, z] });
+          }}
+          refused={(form.form.formState.errors.stretch?.message as string | undefined) ?? null}
         />
       ));
   }

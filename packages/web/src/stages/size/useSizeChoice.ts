@@ -2,26 +2,49 @@ import { useState } from 'react';
 import { averageReadings } from '@jasmorphe/core/measuring/readings';
 import type { Axis } from '@jasmorphe/core/mesh/axes';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { SizeParams } from '@jasmorphe/core/operations/size/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
+import { useParamsForm, type ParamsForm } from '../../forms/useParamsForm.ts';
 import type { TakenReading } from './Readings.tsx';
 import { wayOf, type SizeKept, type Way } from './ways.ts';
 
 type Triple = [number, number, number];
 
-/** What stands in the fields of the size card, whichever way is shown. */
-export interface SizeFields {
-  axis: Axis;
-  /** mm along that axis */
-  to: number;
-  factor: number;
+/** What the fields of the size card begin with, whichever way is shown. */
+const begun = (old: SizeKept, now: Xyz, longest: Axis, scaled: number): Partial<SizeParams> => ({
+  axis: old.axis ?? longest,
+  to: old.to ?? now[old.axis ?? longest],
+  factor: old.factor ?? scaled,
+  measured: 10,
+  real: 10,
+  ratio: old.ratio ?? 1 / 6,
+  original: old.original ?? figures.personMm.value,
+  margin: old.margin ?? figures.bedMarginMm.value,
+  stretch: old.stretch ?? [1, 1, 1],
+  shrinkage: old.shrinkage ?? 0,
+});
+
+const readingsOf = (old: SizeKept): TakenReading[] =>
+  (old.readings ?? (old.measured && old.real ? [{ measured: old.measured, real: old.real }] : [])).map((r) => ({
+    ...r,
+    says: 'measured earlier',
+    lines: [],
+  }));
+
+export interface SizeChoice {
+  way: Way;
+  setWay: (way: Way) => void;
+  longest: Axis;
+  form: ParamsForm<SizeParams>;
+  /** all that stands in the fields */
+  fields: Required<Omit<SizeParams, 'bed' | 'readings' | 'shrinkageZ'>>;
   readings: TakenReading[];
-  typed: { measured: number; real: number };
-  ratio: number;
-  /** mm */
-  original: number;
-  /** mm kept free at each side of the bed */
-  margin: number;
-  stretch: Triple;
+  setReadings: (readings: TakenReading[]) => void;
+  /** factors of the three axes; null while what they follow from is not known */
+  factors: (filling: number | null, fitting: number | null) => Triple | null;
+  /** parameters of the size operation, without shrinkage */
+  params: (bed: Triple, triple: Triple | null) => SizeKept;
 }
 
 /**
@@ -31,56 +54,43 @@ export interface SizeFields {
  * @param now size now, mm
  * @param scaled factor that the step in force has
  */
-export function useSizeChoice(old: SizeKept, before: Xyz, now: Xyz, scaled: number) {
+export function useSizeChoice(old: SizeKept, before: Xyz, now: Xyz, scaled: number): SizeChoice {
   const [way, setWay] = useState<Way>(wayOf(old));
   const longest: Axis = before.z >= before.x && before.z >= before.y ? 'z' : before.x >= before.y ? 'x' : 'y';
-  const [fields, setFields] = useState<SizeFields>(() => ({
-    axis: old.axis ?? longest,
-    to: old.to ?? now[old.axis ?? longest],
-    factor: old.factor ?? scaled,
-    readings: (old.readings ?? (old.measured && old.real ? [{ measured: old.measured, real: old.real }] : [])).map(
-      (r) => ({ ...r, says: 'measured earlier', lines: [] }),
-    ),
-    typed: { measured: 10, real: 10 },
-    ratio: old.ratio ?? 1 / 6,
-    original: old.original ?? 1750,
-    margin: old.margin ?? figures.bedMarginMm.value,
-    stretch: old.stretch ?? [1, 1, 1],
-  }));
-  const { axis, to, factor, readings, typed, ratio, original, margin, stretch } = fields;
+  const form = useParamsForm(catalogue.size.params, begun(old, now, longest, scaled));
+  const [readings, setReadings] = useState(() => readingsOf(old));
+  const fields = form.values as SizeChoice['fields'];
+  const { axis, to, factor, measured, real, ratio, original, margin, stretch } = fields;
   return {
     way,
     setWay,
     longest,
+    form,
     fields,
-    set: (next: Partial<SizeFields>) => setFields((f) => ({ ...f, ...next })),
-    /**
-     * Factors of the three axes; null while what they follow from is not known.
-     *
-     * @param filling the largest that fits the bed
-     * @param fitting the one that fits the body
-     */
-    factors(filling: number | null, fitting: number | null): Triple | null {
+    readings,
+    setReadings,
+    factors(filling, fitting) {
       if (way === 'stretch') return stretch;
       const even = {
         factor,
         dimension: to / before[axis],
-        measured: readings.length > 0 ? averageReadings(readings).factor : typed.real / typed.measured,
+        measured: readings.length > 0 ? averageReadings(readings).factor : real / measured,
         ratio: (ratio * original) / before[axis],
         bed: filling,
         body: fitting,
       }[way];
       return even === null ? null : [even, even, even];
     },
-    /** Parameters of the size operation, without shrinkage. */
-    params(bed: Triple, triple: Triple | null): SizeKept {
+    params(bed, triple) {
       switch (way) {
         case 'factor':
           return { factor };
         case 'dimension':
           return { axis, to };
         case 'measured':
-          return readings.length > 0 ? { readings: readings.map(({ measured, real }) => ({ measured, real })) } : typed;
+          return readings.length > 0
+            ? { readings: readings.map((r) => ({ measured: r.measured, real: r.real })) }
+            : { measured, real };
         case 'ratio':
           return { ratio, original, axis };
         case 'body':

@@ -1,0 +1,44 @@
+import { useSearchParams } from 'react-router';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import { LookDecision, LookList } from '../stages/size/LookDecision.tsx';
+import type { Opened, StageId } from '../stages/Stage.ts';
+import { stages } from '../stages/stages.ts';
+import { ToolDecision, ToolList } from '../tools/ToolDecision.tsx';
+
+/** The question of a stop, or whatever was opened beside it: the address says which. */
+export function StageDecision({
+  stage: id,
+  body,
+  printers,
+}: {
+  stage: StageId;
+  body: BodyView;
+  printers: PrinterView[];
+}) {
+  const [search, setSearch] = useSearchParams();
+  const stage = stages[id];
+  const tools = body.parts.length === 0 ? stage.tools : [];
+  const wanted = search.get('tool');
+  const tool = tools.find((t) => t === wanted);
+  const look = stage.looks.find((l) => l === wanted);
+  const open = (what: Opened | null) =>
+    setSearch((s) => {
+      if (what) s.set('tool', what);
+      else s.delete('tool');
+      return s;
+    });
+  const mesh = `${body.id}|${body.mesh.hash}`;
+  if (tool) return <ToolDecision key={`${tool}|${mesh}`} body={body} toolId={tool} onClose={() => open(null)} />;
+  if (look)
+    return (
+      <LookDecision key={`${look}|${mesh}`} look={look} body={body} printers={printers} onClose={() => open(null)} />
+    );
+  const line = `${body.id}|${body.cursor}|${body.line.map((s) => s.id.slice(0, 8)).join()}`;
+  return (
+    <>
+      <stage.Decision key={stage.fresh ? line : id} body={body} printers={printers} onOpen={open} />
+      {stage.looks.length > 0 && <LookList looks={stage.looks} onOpen={open} />}
+      {tools.length > 0 && <ToolList tools={tools} onOpen={open} />}
+    </>
+  );
+}

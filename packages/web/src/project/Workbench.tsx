@@ -1,0 +1,152 @@
+import { useEffect, useMemo } from 'react';
+import { useNavigate } from 'react-router';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import { sizeText, whole } from '@jasmorphe/core/words/numbers';
+import { useJobsQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
+import { lazyPart } from '../app/Boundary.tsx';
+import { useKeys } from '../app/keys.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { useLength } from '../app/useLength.ts';
+import type { BenchFlag } from '../bench/Bench.tsx';
+import { pickFinding, pickPart, setExplode } from '../bench/benchSlice.ts';
+import { BenchTools } from '../bench/BenchTools.tsx';
+import { FetchFiles } from '../bench/FetchFiles.tsx';
+import { Findings, type ShownFinding } from '../findings/Findings.tsx';
+import { JobLine } from '../jobs/JobsTray.tsx';
+import { Ledger } from '../ledger/Ledger.tsx';
+import { partInHand } from '../stages/print/PrintDecision.tsx';
+import { stageIds, type StageId } from '../stages/Stage.ts';
+import { routeOf, stages } from '../stages/stages.ts';
+import { findingsOf } from './findingsOf.ts';
+import { Route } from './Route.tsx';
+import { StageDecision } from './StageDecision.tsx';
+
+const Bench = lazyPart(() => import('../bench/Bench.tsx'), <div className="benchWait">Setting up the bench</div>);
+const PartsTable = lazyPart(() => import('../stages/PartsTable.tsx'), <div className="partsTable" aria-busy />);
+
+/** What the bench flies to and draws of the findings; those set aside are left out. */
+const flagsOf = (findings: readonly ShownFinding[]): BenchFlag[] =>
+  findings
+    .filter((f) => f.at !== null && f.aside === null)
+    .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, lines: f.lines }));
+
+/** Answers to the keys of route, findings and ledger. */
+function useWorkbenchKeys({
+  body,
+  stage,
+  findings,
+  to,
+}: {
+  body: BodyView;
+  stage: StageId;
+  findings: number;
+  to: (id: StageId) => string;
+}): void {
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const finding = useAppSelector((s) => s.bench.finding);
+  const partId = useAppSelector((s) => s.bench.partId);
+  const [move] = useMoveLineMutation();
+  const [movePrint] = useMovePrintMutation();
+  const walk = (by: number) => {
+    if (findings === 0) return;
+    const next = ((((finding ?? (by > 0 ? 0 : 1)) - 1 + by) % findings) + findings) % findings;
+    dispatch(pickFinding(next + 1));
+  };
+  // at the printer only what was said and done there is undone; the model's line is undone at its other stops
+  const undo = (way: 'undo' | 'redo') => {
+    if (body.busyJobId !== null) return;
+    if (stage === 'print') {
+      const part = partInHand(body, partId);
+      if (part && (way === 'undo' ? part.canUndoPrint : part.canRedoPrint))
+        void movePrint({ partId: part.id, modelId: body.id, way });
+    } else if (way === 'undo' ? body.canUndo : body.canRedo) void move({ bodyId: body.id, way });
+  };
+  useKeys('findings', {
+    next: () => walk(1),
+    previous: () => walk(-1),
+    letGo: () => {
+      dispatch(pickFinding(null));
+      dispatch(pickPart(null));
+    },
+  });
+  useKeys('ledger', { undo: () => undo('undo'), redo: () => undo('redo') });
+  useKeys('route', { stop: (at) => void navigate(to(stageIds[at])) });
+}
+
+interface WorkbenchProps {
+  body: BodyView;
+  stage: StageId;
+  printers: PrinterView[];
+  to: (id: StageId) => string;
+}
+
+/** A body at a stop: route, findings, bench, decision, ledger. */
+export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
+  const dispatch = useAppDispatch();
+  const length = useLength();
+  const { partId, laid, studied } = useAppSelector((s) => s.bench);
+  const unit = useAppSelector((s) => s.ui.unit);
+  const { data: jobs = [] } = useJobsQuery();
+  const { showsParts, empty } = stages[stage];
+  const findings = useMemo(() => findingsOf(body, stage, unit, studied), [body, stage, unit, studied]);
+  const flags = useMemo(() => flagsOf(findings), [findings]);
+  const parts = useMemo(() => (showsParts ? body.parts : []), [showsParts, body.parts]);
+  const stops = useMemo(() => routeOf(body, length), [body, length]);
+  useWorkbenchKeys({ body, stage, findings: findings.length, to });
+  useEffect(() => {
+    dispatch(pickFinding(null));
+    dispatch(setExplode(stage === 'divide' && parts.length > 0 ? 0.5 : 0));
+  }, [stage, parts.length, body.mesh.hash, dispatch]);
+  const inHand = stage === 'print' ? partInHand(body, partId) : undefined;
+  const lying = inHand && laid ? inHand : null;
+  const mine = new Set([body.id, ...body.parts.map((p) => p.id)]);
+  const working = jobs.filter(
+    (j) => j.kind === 'line' && (j.state === 'running' || j.state === 'queued') && mine.has(j.bodyId ?? ''),
+  );
+  const open = findings.filter((f) => f.aside === null).length;
+  return (
+    <>
+      <Route stops={stops} stage={stage} to={to} />
+      <div className="workbench">
+        <aside className="panel left" aria-label="Findings">
+          {parts.length > 0 && <PartsTable body={body} printers={printers} />}
+          <div className="panelHead">
+            <b>
+              {open} {open === 1 ? 'finding' : 'findings'}
+            </b>
+            <span className="figure">{whole(body.mesh.facts.triangles)} triangles</span>
+          </div>
+          <Findings findings={findings} bodyId={body.id} empty={empty} />
+        </aside>
+        <main className="benchPlace">
+          <Bench
+            hash={body.mesh.hash}
+            facts={body.mesh.facts}
+            parts={parts}
+            flags={flags}
+            caption={
+              lying
+                ? `${lying.tag} as it lies on the bed, ${length(lying.heightMm)} high`
+                : sizeText(body.mesh.facts.size, length)
+            }
+            lying={lying}
+          />
+          <BenchTools body={body} atPrinter={inHand !== undefined} />
+          <FetchFiles body={body} />
+          {working.length > 0 && (
+            <div className="working" role="status">
+              {working.map((j) => (
+                <JobLine key={j.id} job={j} />
+              ))}
+            </div>
+          )}
+        </main>
+        <aside className="panel right" aria-label="Decision">
+          <StageDecision stage={stage} body={body} printers={printers} />
+        </aside>
+      </div>
+      <Ledger body={body} />
+    </>
+  );
+}

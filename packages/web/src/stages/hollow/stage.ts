@@ -1,0 +1,19 @@
+import { isStepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { stateOfStep, stepOfStage, type Stage } from '../Stage.ts';
+import { HollowDecision } from './HollowDecision.tsx';
+
+export const hollow: Stage = {
+  id: 'hollow',
+  title: 'Hollow',
+  stand(body, length) {
+    const own = stepOfStage(body, 'hollow');
+    const wall = own && isStepOf(own.step, catalogue.hollow) ? own.step.params.wall : null;
+    return { figure: wall === null ? 'solid' : `wall ${length(wall)}`, state: stateOfStep(own) };
+  },
+  Decision: HollowDecision,
+  fresh: true,
+  empty: 'Nothing stands in the way of hollowing.',
+  tools: [],
+  looks: [],
+};
