@@ -1,4 +1,5 @@
 import js from '@eslint/js';
+import jsxA11y from 'eslint-plugin-jsx-a11y';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -31,22 +32,30 @@ export default tseslint.config(
     },
   },
   {
+    // rules that ask the type checker: what is awaited, what is a promise, what is said of any
+    files: ['packages/*/src/**/*.{ts,tsx}', 'demo/src/**/*.ts'],
+    extends: [tseslint.configs.recommendedTypeChecked],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    // what runs is a promise whether it waits for anything or not
+    rules: { '@typescript-eslint/require-await': 'off' },
+  },
+  {
+    // what Redux Toolkit hands to its callbacks is free of `this`, whatever its types say
+    files: ['packages/web/src/app/*.ts'],
+    rules: { '@typescript-eslint/unbound-method': 'off' },
+  },
+  {
     files: ['scripts/**', 'benchmarks/**', 'demo/src/main.ts', 'packages/server/src/main.ts', '**/*.mjs'],
     rules: { 'no-console': 'off', 'no-undef': 'off' },
   },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off', 'no-undef': 'off' } },
   { files: ['**/test/**', 'e2e/**'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
   { files: ['packages/web/**'], ...reactHooks.configs.flat['recommended-latest'] },
+  { files: ['packages/web/src/**'], ...jsxA11y.flatConfigs.recommended },
   {
-    files: ['packages/web/**'],
-    rules: {
-      // these two guard the compiler, which is not used here: effects follow outside things (canvas, worker, jobs)
-      'react-hooks/set-state-in-effect': 'off',
-      'react-hooks/refs': 'off',
-      'react-hooks/purity': 'off',
-      'react-hooks/immutability': 'off',
-      'react-hooks/preserve-manual-memoization': 'off',
-    },
+    // what is drawn on the bench is changed in place, frame by frame: three.js has no other way
+    files: ['packages/web/src/bench/**'],
+    rules: { 'react-hooks/immutability': 'off', 'react-hooks/refs': 'off' },
   },
   only(['packages/core/src/**'], '@jasmorphe/*', 'react', 'express', 'drizzle-orm', 'node:*', 'fs', 'path'),
   only(

@@ -76,7 +76,7 @@ export async function ammoniteScan(): Promise<TriMesh> {
 /** The carnyx: a boar-headed war horn, over thirty shells that overlap, one of them inside out; 1.75 high, in metres. */
 export function carnyxKit(): TriMesh {
   const tube = sweep(
-    (s) => (s < 0.12 ? [0.5 * (0.12 - s), 0, 0.02] : [0, 0, 0.02 + 1.55 * ((s - 0.12) / 0.88)]) as Vec3,
+    (s) => (s < 0.12 ? [0.5 * (0.12 - s), 0, 0.02] : [0, 0, 0.02 + 1.55 * ((s - 0.12) / 0.88)]),
     (s) => {
       const r = 0.022 + 0.034 * s * s;
       // soldered collars, and a spiral of beading between them

@@ -25,9 +25,9 @@ export interface Job<O = Record<string, unknown>> {
   options: O & { output?: string };
   context: OperationContext;
   /** reads and imports a mesh file; `-` is standard input */
-  load(path: string): Promise<TriMesh>;
+  load: (path: string) => Promise<TriMesh>;
   /** Says something beside the report. */
-  note(text: string): void;
+  note: (text: string) => void;
 }
 
 /** A command of the command line. Light: what it runs is loaded when it runs. */
@@ -43,5 +43,5 @@ export interface CliCommand {
   each?: true;
   /** reads no mesh, so that a unit means nothing to it */
   unitless?: true;
-  run(job: Job<never>): Promise<Answer>;
+  run: (job: Job<never>) => Promise<Answer>;
 }

@@ -52,7 +52,7 @@ export function operationCommand<N extends OperationName, O extends object = obj
       const output = job.options.output;
       const { writeMeshFile, checkOutput } = await import('./files.ts');
       if (writes && !extra.write) checkOutput(output!);
-      const plain = paramsFrom(Params, job.options as Record<string, unknown>) as Partial<ParamsOf<N>>;
+      const plain = paramsFrom(Params, job.options) as Partial<ParamsOf<N>>;
       const params = parseParams(Params, { ...plain, ...extra.params?.(job.options, plain) });
       const { operationOf } = await import('@jasmorphe/core/operations/runs');
       const inputs: TriMesh[] = [];
@@ -62,7 +62,7 @@ export function operationCommand<N extends OperationName, O extends object = obj
       if (extra.write) await extra.write(outputs, report, job);
       else if (writes) await writeMeshFile(output!, outputs[0]);
       const found = findings?.of(params, report) ?? null;
-      const told = extra.report?.(report, job) ?? (report as object);
+      const told = extra.report?.(report, job) ?? report;
       return {
         report: spoken(found ? { ...told, findings: found } : told),
         card: { ...cardOf(name, report), ...(found && { findings: spokenFindings(found) }) },

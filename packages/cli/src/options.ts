@@ -36,7 +36,8 @@ const rangeOf = (param: ParamFacts): string =>
 function standardOf({ shape, standard }: ParamFacts): string {
   if (shape === 'switch' || standard === undefined || standard === 0) return '';
   if (shape === 'length') return `default ${fixed(standard as number, 2).replace(/\.?0+$/, '')} mm`;
-  return Array.isArray(standard) ? `default ${standard.join(',')}` : `default ${String(standard as number | string)}`;
+  if (Array.isArray(standard)) return `default ${standard.join(',')}`;
+  return typeof standard === 'string' || typeof standard === 'number' ? `default ${standard}` : '';
 }
 
 /** The option of a param, from its checks and words; null where it has none of its own. */

@@ -4,6 +4,8 @@ import { checkNames } from '@jasmorphe/core/params/checks';
 import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { answerSchemas, responseSchemas } from './responseSchemas.ts';
+import type { Responses } from './responses.ts';
 import {
   ChangeProject,
   CreateLogEntry,
@@ -46,56 +48,78 @@ interface Route {
   path: string;
   summary: string;
   body?: keyof typeof bodies;
-  /** status of success and what it carries */
+  /** status of success; 200 if left out */
   ok?: string;
+  /** what it answers with; null for no body at all */
+  gives: Answer | null;
 }
+
+/** A kind of answer, or the media type of what is no JSON. */
+type Answer = keyof Responses | `${string}/${string}`;
 
 /** Every route of the API, in one list; the server's tests hold it against the routes that really answer. */
 export const routes: Route[] = [
-  { method: 'get', path: '/api/health', summary: 'Is the server up, and with what data' },
-  { method: 'get', path: '/api/projects', summary: 'The shelf' },
-  { method: 'post', path: '/api/projects', summary: 'New project', body: 'CreateProject', ok: '201' },
-  { method: 'get', path: '/api/projects/{id}', summary: 'One project' },
+  { method: 'get', path: '/api/health', summary: 'Is the server up, and with what data', gives: 'health' },
+  { method: 'get', path: '/api/projects', summary: 'The shelf', gives: 'shelf' },
+  { method: 'post', path: '/api/projects', summary: 'New project', body: 'CreateProject', ok: '201', gives: 'project' },
+  { method: 'get', path: '/api/projects/{id}', summary: 'One project', gives: 'project' },
   {
     method: 'patch',
     path: '/api/projects/{id}',
     summary: 'Rename a project or change its note',
     body: 'ChangeProject',
+    gives: 'project',
   },
-  { method: 'delete', path: '/api/projects/{id}', summary: 'Take a project off the shelf for good', ok: '204' },
+  {
+    method: 'delete',
+    path: '/api/projects/{id}',
+    summary: 'Take a project off the shelf for good',
+    ok: '204',
+    gives: null,
+  },
   {
     method: 'post',
     path: '/api/projects/{id}/models',
     summary: 'Upload a mesh file (multipart, field "file"; also "unit", "licence"): an import job',
     ok: '202',
+    gives: 'job',
   },
-  { method: 'get', path: '/api/projects/{id}/log', summary: 'The print log' },
+  { method: 'get', path: '/api/projects/{id}/log', summary: 'The print log', gives: 'log' },
   {
     method: 'post',
     path: '/api/projects/{id}/log',
     summary: 'Add to the print log',
     body: 'CreateLogEntry',
     ok: '201',
+    gives: 'logEntry',
   },
   {
     method: 'post',
     path: '/api/bodies/{id}/print/undo',
     summary: 'Take back what was last said of the print of a part, or its recut',
+    gives: 'part',
   },
-  { method: 'post', path: '/api/bodies/{id}/print/redo', summary: 'Bring back what was last taken back there' },
-  { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line' },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/print/redo',
+    summary: 'Bring back what was last taken back there',
+    gives: 'part',
+  },
+  { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line', gives: 'body' },
   {
     method: 'get',
     path: '/api/bodies/{id}/findings',
     summary: 'What is wrong with a model and what matters at a stop, worst first (query: stop)',
+    gives: 'findings',
   },
-  { method: 'delete', path: '/api/bodies/{id}', summary: 'Remove a model', ok: '204' },
+  { method: 'delete', path: '/api/bodies/{id}', summary: 'Remove a model', ok: '204', gives: null },
   {
     method: 'post',
     path: '/api/bodies/{id}/imports',
     summary: "Import the model's file again, its objects apart or together",
     body: 'ImportAgain',
     ok: '202',
+    gives: 'job',
   },
   {
     method: 'post',
@@ -103,6 +127,7 @@ export const routes: Route[] = [
     summary: 'Run an operation and add it to the line: a job',
     body: 'RunOperation',
     ok: '202',
+    gives: 'job',
   },
   {
     method: 'put',
@@ -110,6 +135,7 @@ export const routes: Route[] = [
     summary: 'Change the params of a step and replay the later ones: a job',
     body: 'EditStep',
     ok: '202',
+    gives: 'job',
   },
   {
     method: 'post',
@@ -117,12 +143,14 @@ export const routes: Route[] = [
     summary: 'Work an operation or a study out without adding it: a job, or the step if it is known',
     body: 'PreviewOperation',
     ok: '202',
+    gives: 'jobOrStep',
   },
   {
     method: 'post',
     path: '/api/bodies/{id}/samples',
     summary: 'Make a test piece (params of "sample") as a model of its own: a job',
     ok: '202',
+    gives: 'job',
   },
   {
     method: 'post',
@@ -130,60 +158,113 @@ export const routes: Route[] = [
     summary: 'New reference body of measures to size the model by: a job',
     body: 'CreateReference',
     ok: '202',
+    gives: 'job',
   },
   {
     method: 'post',
     path: '/api/bodies/{id}/references/scan',
     summary: 'Upload a scan as a reference body (multipart, field "file"; also "unit"): a job',
     ok: '202',
+    gives: 'job',
   },
   {
     method: 'patch',
     path: '/api/references/{id}',
     summary: 'Place a reference body, or change its lining',
     body: 'ChangeReference',
+    gives: 'reference',
   },
-  { method: 'delete', path: '/api/references/{id}', summary: 'Take a reference body away', ok: '204' },
-  { method: 'get', path: '/api/places', summary: 'Rooms, benches, doors and boots' },
-  { method: 'post', path: '/api/places', summary: 'New place', body: 'SavePlace', ok: '201' },
-  { method: 'put', path: '/api/places/{id}', summary: 'Change a place', body: 'SavePlace' },
-  { method: 'delete', path: '/api/places/{id}', summary: 'Remove a place', ok: '204' },
-  { method: 'post', path: '/api/bodies/{id}/undo', summary: 'Undo the last change of the line' },
-  { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it' },
-  { method: 'post', path: '/api/bodies/{id}/cursor', summary: 'Go back or forward to a step', body: 'MoveCursor' },
+  { method: 'delete', path: '/api/references/{id}', summary: 'Take a reference body away', ok: '204', gives: null },
+  { method: 'get', path: '/api/places', summary: 'Rooms, benches, doors and boots', gives: 'places' },
+  { method: 'post', path: '/api/places', summary: 'New place', body: 'SavePlace', ok: '201', gives: 'place' },
+  { method: 'put', path: '/api/places/{id}', summary: 'Change a place', body: 'SavePlace', gives: 'place' },
+  { method: 'delete', path: '/api/places/{id}', summary: 'Remove a place', ok: '204', gives: null },
+  { method: 'post', path: '/api/bodies/{id}/undo', summary: 'Undo the last change of the line', gives: 'body' },
+  { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it', gives: 'body' },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/cursor',
+    summary: 'Go back or forward to a step',
+    body: 'MoveCursor',
+    gives: 'body',
+  },
   {
     method: 'post',
     path: '/api/bodies/{id}/dismissals',
     summary: 'Set a finding aside, with the reason',
     body: 'DismissFinding',
     ok: '201',
+    gives: 'dismissals',
   },
-  { method: 'delete', path: '/api/bodies/{id}/dismissals/{code}', summary: 'Take a finding up again', ok: '204' },
+  {
+    method: 'delete',
+    path: '/api/bodies/{id}/dismissals/{code}',
+    summary: 'Take a finding up again',
+    ok: '204',
+    gives: null,
+  },
   {
     method: 'get',
     path: '/api/bodies/{id}/export',
     summary: 'The mesh, or all parts in one archive, as a file (query: format)',
+    gives: 'application/octet-stream',
   },
-  { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report' },
-  { method: 'get', path: '/api/meshes/{hash}/facts', summary: 'What was measured of a mesh' },
-  { method: 'get', path: '/api/meshes/{hash}', summary: 'Canonical bytes of a mesh' },
+  { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report', gives: 'step' },
+  { method: 'get', path: '/api/meshes/{hash}/facts', summary: 'What was measured of a mesh', gives: 'mesh' },
+  {
+    method: 'get',
+    path: '/api/meshes/{hash}',
+    summary: 'Canonical bytes of a mesh',
+    gives: 'application/octet-stream',
+  },
   {
     method: 'get',
     path: '/api/meshes/{hash}/display',
     summary: 'Display mesh within a triangle budget (query: budget)',
+    gives: 'application/octet-stream',
   },
-  { method: 'get', path: '/api/jobs', summary: 'Jobs, newest first' },
-  { method: 'get', path: '/api/jobs/{id}', summary: 'One job' },
-  { method: 'post', path: '/api/jobs/{id}/cancel', summary: 'Cancel a job' },
-  { method: 'get', path: '/api/events', summary: 'Server-sent events: jobs, bodies, projects' },
-  { method: 'get', path: '/api/printers', summary: 'Printers' },
-  { method: 'post', path: '/api/printers', summary: 'New printer', body: 'PrinterProfile', ok: '201' },
-  { method: 'delete', path: '/api/printers/{id}', summary: 'Remove a printer', ok: '204' },
-  { method: 'get', path: '/api/materials', summary: 'Materials' },
-  { method: 'post', path: '/api/materials', summary: 'New material', body: 'CreateMaterial', ok: '201' },
-  { method: 'delete', path: '/api/materials/{id}', summary: 'Remove a material', ok: '204' },
-  { method: 'get', path: '/api/openapi.json', summary: 'This description' },
+  { method: 'get', path: '/api/jobs', summary: 'Jobs, newest first', gives: 'jobs' },
+  { method: 'get', path: '/api/jobs/{id}', summary: 'One job', gives: 'job' },
+  { method: 'post', path: '/api/jobs/{id}/cancel', summary: 'Cancel a job', gives: 'job' },
+  {
+    method: 'get',
+    path: '/api/events',
+    summary: 'Server-sent events: jobs, bodies, projects',
+    gives: 'text/event-stream',
+  },
+  { method: 'get', path: '/api/printers', summary: 'Printers', gives: 'printers' },
+  {
+    method: 'post',
+    path: '/api/printers',
+    summary: 'New printer',
+    body: 'PrinterProfile',
+    ok: '201',
+    gives: 'printer',
+  },
+  { method: 'delete', path: '/api/printers/{id}', summary: 'Remove a printer', ok: '204', gives: null },
+  { method: 'get', path: '/api/materials', summary: 'Materials', gives: 'materials' },
+  {
+    method: 'post',
+    path: '/api/materials',
+    summary: 'New material',
+    body: 'CreateMaterial',
+    ok: '201',
+    gives: 'material',
+  },
+  { method: 'delete', path: '/api/materials/{id}', summary: 'Remove a material', ok: '204', gives: null },
+  { method: 'get', path: '/api/openapi.json', summary: 'This description', gives: 'application/vnd.oai.openapi+json' },
 ];
+
+/** A successful answer. */
+function answerOf(gives: Answer | null): object {
+  if (gives === null) return { description: 'Done' };
+  if (gives in responseSchemas)
+    return {
+      description: 'What was asked for',
+      content: { 'application/json': { schema: responseSchemas[gives as keyof Responses] } },
+    };
+  return { description: 'What was asked for', content: { [gives]: {} } };
+}
 
 /** OpenAPI 3.1 description, made from the same classes that validate the requests. */
 export function openApiDocument(): object {
@@ -214,6 +295,7 @@ export function openApiDocument(): object {
       },
     },
   };
+  Object.assign(schemas, answerSchemas);
   for (const [name, type] of Object.entries(bodies)) schemas[name] = targetConstructorToSchema(type, options);
   for (const name of operationNames) {
     const { params, words } = descriptionOf(name);
@@ -232,7 +314,7 @@ export function openApiDocument(): object {
     content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
   };
   const paths: Record<string, Record<string, unknown>> = {};
-  for (const { method, path, summary, body, ok } of routes) {
+  for (const { method, path, summary, body, ok, gives } of routes) {
     const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
       name,
       in: 'path',
@@ -250,7 +332,7 @@ export function openApiDocument(): object {
             },
           }
         : {}),
-      responses: { [ok ?? '200']: { description: 'Done' }, default: failure },
+      responses: { [ok ?? '200']: answerOf(gives), default: failure },
     };
   }
   return {

@@ -1,5 +1,6 @@
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
 import { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
@@ -43,6 +44,22 @@ describe('contracts', () => {
     expect(Object.values(document.paths).flatMap((p) => Object.keys(p)).length).equal(routes.length);
     const refs = JSON.stringify(document).matchAll(/"#\/components\/schemas\/(\w+)"/g);
     for (const [, name] of refs) expect(document.components.schemas, name).property(name);
+  });
+
+  it('has a schema for every answer, made from the types that the code itself uses', async function () {
+    this.timeout(60_000);
+    const name = '../../../scripts/responseSchemas.mjs';
+    const { responseSchemas } = (await import(name)) as { responseSchemas: () => Promise<string> };
+    const kept = readFileSync(new URL('../src/responseSchemas.ts', import.meta.url), 'utf8');
+    expect(kept === (await responseSchemas()), 'out of date: run `npm run schemas`').equal(true);
+    for (const [path, methods] of Object.entries(document.paths))
+      for (const [method, { responses }] of Object.entries(methods)) {
+        const [ok] = Object.entries(responses).filter(([code]) => code !== 'default');
+        const { content } = ok[1] as { content?: Record<string, { schema?: object }> };
+        // what gives nothing back says so by its status
+        if (!content) expect(ok[0], `${method} ${path}`).equal('204');
+        else if ('application/json' in content) expect(content['application/json'].schema, path).an('object');
+      }
   });
 
   it('has a schema for the params of every operation, made from the class that checks them', () => {

@@ -126,15 +126,17 @@ describe('what an earlier version kept', () => {
     });
 
   it('what can be told from the rest is told: sizes, heights, ovals', () => {
-    const size = readReport(catalogue.size, first.size) as { oval: number; cooled: object };
+    const size = readReport(descriptionOf('size'), first.size) as { oval: number; cooled: object };
     expect([size.oval, size.cooled]).eql([2, xyz(2, 2, 4)]);
-    const mend = readReport(catalogue.mend, first.mend) as {
+    const mend = readReport(descriptionOf('mend'), first.mend) as {
       sizeChange: object;
       after: { findings: { key: string }[] };
     };
     expect(mend.sizeChange).eql(xyz(1));
     expect(mend.after.findings.map((f) => f.key)).eql(['open-edges-2']);
-    const { parts } = readReport(catalogue.divide, first.divide) as { parts: { heightMm: number; fits: boolean }[] };
+    const { parts } = readReport(descriptionOf('divide'), first.divide) as {
+      parts: { heightMm: number; fits: boolean }[];
+    };
     // lying with its x axis down it is as high as it is wide
     expect(parts.map((p) => [p.heightMm, p.fits])).eql([
       [1, true],
@@ -148,7 +150,7 @@ describe('what an earlier version kept', () => {
       if (description.proves && !description.kept) expect(readReport(description, {}), name).eql({ proof: null });
     }
     const whole = { ...(first.size as object), cooled: xyz(9), oval: 7, averaged: { n: 2 } };
-    expect(readReport(catalogue.size, whole)).eql(whole);
+    expect(readReport(descriptionOf('size'), whole)).eql(whole);
     expect(parseParams(catalogue.size.params, { factor: 2 }).factor).equal(2);
   });
 });

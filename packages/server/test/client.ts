@@ -1,8 +1,10 @@
 import { createClient } from '@libsql/client';
+import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import type { BodyView, JobView } from '@jasmorphe/contracts/views';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 
@@ -35,7 +37,41 @@ export async function behindItsBack(server: RunningServer, ...statements: string
   other.close();
 }
 
-/** Calls of a server's API as a page makes them. */
+const { paths, components } = openApiDocument() as {
+  paths: Record<
+    string,
+    Record<string, { responses: Record<string, { content?: Record<string, { schema?: object }> }> }>
+  >;
+  components: object;
+};
+// JSON Schema 2020-12, as OpenAPI 3.1 has it; formats are words for the reader
+const ajv = new Ajv2020({ strict: false, validateFormats: false });
+ajv.addSchema({ $id: 'api', components });
+const routes = Object.keys(paths).map((path) => ({
+  path,
+  pattern: new RegExp(`^${path.replace(/\{\w+\}/g, '[^/]+')}$`),
+}));
+
+/** Holds an answer against what the API's own description promises of it. */
+export function holdToDescription(method: string, address: string, status: number, body: unknown): void {
+  const pathname = address.split('?')[0];
+  const route = routes.find((r) => r.path === pathname) ?? routes.find((r) => r.pattern.test(pathname));
+  const responses = route && paths[route.path][method.toLowerCase()]?.responses;
+  if (!responses) return;
+  // a preview that is known answers with 200 where one that is not answers with 202
+  const ok = Object.entries(responses).find(([code]) => code !== 'default')![1];
+  const answer = status < 300 ? ok : responses.default;
+  const schema = answer.content?.['application/json']?.schema;
+  if (!schema || status === 204) return;
+  const text = JSON.stringify(schema).replaceAll('#/components', 'api#/components');
+  const validate = compiled.get(text) ?? ajv.compile(JSON.parse(text) as object);
+  compiled.set(text, validate);
+  const said = `${method} ${address} answered ${status} with what its description does not know`;
+  expect(validate(body), `${said}: ${ajv.errorsText(validate.errors)}`).equal(true);
+}
+const compiled = new Map<string, ValidateFunction>();
+
+/** Calls of a server's API as a page makes them; what it answers is held against its description. */
 export class Client {
   constructor(readonly of: () => RunningServer) {}
 
@@ -47,7 +83,9 @@ export class Client {
       body: form ? body : body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
     });
     const text = await response.text();
-    return { status: response.status, body: (text === '' ? null : JSON.parse(text)) as T };
+    const answer = (text === '' ? null : JSON.parse(text)) as T;
+    holdToDescription(method, path, response.status, answer);
+    return { status: response.status, body: answer };
   }
 
   upload(projectId: string, bytes: Uint8Array, name = 'cube.stl', unit = 'mm') {

@@ -10,7 +10,7 @@ import { routes } from '@jasmorphe/contracts/openapi';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
-import { behindItsBack, Client, cube } from './client.ts';
+import { behindItsBack, Client, cube, holdToDescription } from './client.ts';
 
 let folder: string;
 let server: RunningServer;
@@ -477,6 +477,16 @@ describe('server', function () {
     expect(await status({ host: 'evil.example' })).equal(403);
     expect(await status({ host: `localhost:${port}`, origin: 'http://evil.example' })).equal(403);
     expect(await status({ host: `localhost:${port}`, origin: `http://localhost:${port}` })).equal(200);
+  });
+
+  it('is held to its own description: an answer of another shape is told', () => {
+    const job = { id: 'j', kind: 'line', title: '', state: 'done' };
+    expect(() => holdToDescription('GET', '/api/jobs/j', 200, job)).throw(/must have required property/);
+    expect(() => holdToDescription('GET', '/api/places', 200, [{ id: 'p', name: 'Hall', kind: 'sit' }])).throw(
+      /description/,
+    );
+    expect(() => holdToDescription('GET', '/api/places', 404, { message: 'gone' })).throw(/required property 'error'/);
+    holdToDescription('GET', '/api/places', 404, { error: { code: 'x', message: 'y', hint: '' } });
   });
 
   it('really has every route that its description names', async () => {

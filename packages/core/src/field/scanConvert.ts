@@ -192,7 +192,7 @@ function hitsAlong(
 }
 
 function grown<A extends Float64Array | Uint32Array | Uint8Array>(from: A, to: A): A {
-  to.set(from as never);
+  to.set(from);
   return to;
 }
 

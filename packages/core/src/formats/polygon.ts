@@ -35,7 +35,7 @@ export function triangulatePolygon(coords: ArrayLike<number>): number[] {
   const [u, v, sign] = az >= ax && az >= ay ? [0, 1, nz] : ax >= ay ? [1, 2, nx] : [2, 0, ny];
   const flat: number[] = [];
   for (let i = 0; i < n; i++) flat.push(coords[3 * i + u], coords[3 * i + v]);
-  const out = sign === 0 ? [] : (earcut(flat) as number[]);
+  const out = sign === 0 ? [] : earcut(flat);
   if (out.length !== 3 * (n - 2)) {
     const fan: number[] = [];
     for (let i = 1; i + 1 < n; i++) fan.push(0, i, i + 1);

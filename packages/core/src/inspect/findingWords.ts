@@ -3,7 +3,7 @@ import type { Finding, FindingKind, FindingValues } from './Finding.ts';
 
 /** How the figures of findings are said: with the unit, and without where it is said once for two. */
 export interface FindingSpeaker extends Speaker {
-  bare(mm: number): string;
+  bare: (mm: number) => string;
 }
 
 /** Three digits or so, whatever the size. */

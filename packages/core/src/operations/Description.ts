@@ -17,13 +17,13 @@ export interface FigureRow<Report> {
   label: string;
   /** how it was measured */
   method?: string;
-  of(report: Report, say: Speaker): string;
+  of: (report: Report, say: Speaker) => string;
   /** the same where room is short */
-  brief?(report: Report, say: Speaker): string;
+  brief?: (report: Report, say: Speaker) => string;
   /** it stands out: what was wanted did not come */
-  bad?(report: Report): boolean;
+  bad?: (report: Report) => boolean;
   /** left out unless it is so of some answer */
-  when?(report: Report): boolean;
+  when?: (report: Report) => boolean;
 }
 
 /** How an operation is spoken of. */
@@ -39,15 +39,15 @@ export interface OperationWords<Params, Report> {
   /** the button that does it */
   button: string;
   /** the one figure of a step in the ledger; none where it is left out */
-  figure?(params: Params, report: Report, say: Speaker): string;
+  figure?: (params: Params, report: Report, say: Speaker) => string;
   /** what a step keeps when it replays on another mesh; nothing is said where it is left out */
-  replays?(params: Params, say: Speaker): string;
+  replays?: (params: Params, say: Speaker) => string;
   /** its consequences, one figure each */
   rows?: readonly FigureRow<Report>[];
   /** what came of it or why, in a sentence; empty where there is nothing to say */
-  says?(report: Report, say: Speaker): string;
+  says?: (report: Report, say: Speaker) => string;
   /** what came of it piece by piece */
-  table?: { heads: readonly string[]; rows(report: Report, say: Speaker): string[][] };
+  table?: { heads: readonly string[]; rows: (report: Report, say: Speaker) => string[][] };
   /** a word for the name of a file of what it made */
   fileWord?: string;
 }
@@ -77,11 +77,11 @@ export interface Description<Name extends string = string, Params extends object
   /** what its card begins with, where a maker at the screen is better served than by the params' own defaults */
   begins?: Partial<Params>;
   /** hashes of further meshes that the params name; they come after the body's own among the inputs */
-  companions?(params: Params): string[];
+  companions?: (params: Params) => string[];
   /** what its step brings up, and the stops at which that matters; a study's is shown while it is looked at */
-  findings?: { at: readonly Stop[]; of(params: Params, report: Report): Finding[] };
+  findings?: { at: readonly Stop[]; of: (params: Params, report: Report) => Finding[] };
   /** a report as an earlier version kept it, with the fields that came since; nothing is measured anew */
-  kept?(report: Partial<Report>): Report;
+  kept?: (report: Partial<Report>) => Report;
   words: OperationWords<Params, Report>;
   /** for types alone */
   readonly report?: Report;

@@ -148,7 +148,7 @@ const enough = 1 - 1e-5;
 
 /** The largest scale of hull corners in a bed, turned about the vertical only, and that turn. */
 export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: number } {
-  let flat = { m: identity3 as Mat3, value: ratio(points, identity3, bed) };
+  let flat = { m: identity3, value: ratio(points, identity3, bed) };
   for (let i = 0; i < 360; i++) {
     const m = aboutZ((i * Math.PI) / 360);
     const value = ratio(points, m, bed);

@@ -34,7 +34,7 @@ export function publishedMeasures(
   return Object.fromEntries(
     Object.entries(measuresOf[kind]).map(([name, table]) => [
       name,
-      bodyMeasures[table as BodyMeasureName][of][percentiles.indexOf(percentile)],
+      bodyMeasures[table][of][percentiles.indexOf(percentile)],
     ]),
   );
 }

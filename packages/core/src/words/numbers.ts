@@ -45,7 +45,7 @@ export const sizeText = (size: { x: number; y: number; z: number }, length: (mm:
 
 /** How figures are said to whom it is said: lengths in the unit that was chosen. */
 export interface Speaker {
-  length(mm: number): string;
+  length: (mm: number) => string;
   /** material is a liquid */
   liquid?: boolean;
 }

@@ -31,7 +31,7 @@ export interface JobKind<Payload extends object = object> {
   payload: new () => Payload;
   /** only worked out in advance: what a maker waits for comes first */
   waits?: true;
-  run(context: JobContext, payload: Payload): Promise<Outcome>;
+  run: (context: JobContext, payload: Payload) => Promise<Outcome>;
 }
 
 /** A kind of job, with its types checked. */

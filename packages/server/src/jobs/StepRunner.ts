@@ -1,6 +1,6 @@
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
-import { descriptionOf, type OperationName, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
+import { descriptionOf, type OperationName, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { Meshes } from '../store/Meshes.ts';
 import { stepId } from '../store/stepId.ts';
@@ -71,7 +71,7 @@ export class StepRunner {
         id,
         operation: planned.operation,
         version: operation.version,
-        params: { ...params } as ParamsOf<OperationName>,
+        params: { ...params },
         inputs,
         outputs: result.outputs.map((o) => o.hash),
         report: result.report as ReportOf<OperationName>,

@@ -18,7 +18,7 @@ const few = (names: string[]): string =>
 export async function quickLook({ client, db }: Database, blobs: BlobStore): Promise<Problem[]> {
   const problems: Problem[] = [];
   const { rows } = await client.execute('PRAGMA quick_check(3)');
-  const words = rows.map((r) => String(r[0]));
+  const words = rows.map((r) => String(r[0] as string));
   if (words.join() !== 'ok')
     problems.push({
       code: 'database-damaged',

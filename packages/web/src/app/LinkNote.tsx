@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useRef } from 'react';
+import { useState } from 'react';
 import { Note } from '../ui/Note.tsx';
 import { useHealthQuery } from './api.ts';
 import { useAppSelector } from './store.ts';
@@ -8,9 +8,9 @@ import { useAppSelector } from './store.ts';
 export function LinkNote() {
   const down = useAppSelector((s) => s.ui.link === 'down');
   const { data: health } = useHealthQuery();
-  const first = useRef<string | null | undefined>(undefined);
-  if (health && first.current === undefined) first.current = health.page;
-  const newer = health && first.current !== undefined && health.page !== first.current;
+  const [first, setFirst] = useState<string | null | undefined>(undefined);
+  if (health && first === undefined) setFirst(health.page);
+  const newer = health && first !== undefined && health.page !== first;
   if (down)
     return (
       <Note tone="failure" className="linkNote" role="alert" data-testid="link-down">

@@ -35,11 +35,11 @@ export function themeOf(scheme: Scheme): Theme {
     components: {
       MuiCssBaseline: {
         styleOverrides: {
-          ':root': Object.fromEntries([
-            ...Object.entries(t).map(([k, v]) => [`--${k}`, v]),
-            ['--sans', sans],
-            ['--mono', mono],
-          ]),
+          ':root': {
+            ...Object.fromEntries(Object.entries(t).map(([k, v]) => [`--${k}`, v])),
+            '--sans': sans,
+            '--mono': mono,
+          },
           html: { height: '100%' },
           body: { height: '100%', background: t.paper, color: t.ink, fontSize: 13, lineHeight: 1.4 },
           '#root': { height: '100%' },

@@ -101,7 +101,7 @@ export function BenchTools({ body, atPrinter }: { body: BodyView; atPrinter: boo
             step={0.001}
             value={section.share}
             aria-label="Place of the section"
-            onChange={(_e, share) => dispatch(setSection({ ...section, share: share as number }))}
+            onChange={(_e, share) => dispatch(setSection({ ...section, share: share }))}
           />
         </span>
       )}
@@ -123,7 +123,7 @@ export function BenchTools({ body, atPrinter }: { body: BodyView; atPrinter: boo
             step={0.01}
             value={explode}
             aria-labelledby="explode"
-            onChange={(_e, share) => dispatch(setExplode(share as number))}
+            onChange={(_e, share) => dispatch(setExplode(share))}
           />
           <KeyCap>{shownKey('bench', 'apart')}</KeyCap>
         </span>

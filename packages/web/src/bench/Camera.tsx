@@ -1,5 +1,5 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect, useRef } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 import { type PerspectiveCamera, Box3, Vector3 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { useAppSelector } from '../app/store.ts';
@@ -74,37 +74,46 @@ export function Camera({
     frame();
   };
 
+  /** The way one looks now, from the target to the eye. */
+  const outlook = () => camera.position.clone().sub(controls.current?.target ?? middle);
   const first = useRef(true);
-  useEffect(() => {
+  const frameAll = useEffectEvent(() => {
     fly(middle, new Vector3(...directions.corner), radius, true);
     first.current = true;
-    // bounds decide; everything else is read when it happens
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key, size.width > 0]);
+  });
+  const look = useEffectEvent((name: BenchView) =>
+    fly(middle, name === 'fit' ? outlook() : new Vector3(...directions[name]), radius, calm()),
+  );
+  const reframe = useEffectEvent(() => fly(middle, outlook(), radius, calm()));
+  const goTo = useEffectEvent((at: readonly [number, number, number], span: number) => {
+    const target = new Vector3(...at);
+    const outward = target.clone().sub(middle);
+    if (outward.length() < 0.05 * radius) outward.set(0.6, -1, 0.5);
+    outward.normalize().add(new Vector3(0.25, -0.45, 0.35));
+    fly(target, outward, Math.min(radius, Math.max(span * 0.9, radius * 0.32)), calm());
+  });
+  const sized = size.width > 0;
+  useEffect(() => {
+    // bounds and a bench to draw on decide; everything else is read when it happens
+    if (key !== '' && sized) frameAll();
+  }, [key, sized]);
   useEffect(() => {
     if (first.current) return void (first.current = false);
-    const now = camera.position.clone().sub(controls.current?.target ?? middle);
-    fly(middle, view.name === 'fit' ? now : new Vector3(...directions[view.name]), radius, calm());
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    look(view.name);
   }, [view]);
   const accompanied = company !== null;
   const alone = useRef(true);
   useEffect(() => {
     if (alone.current === !accompanied) return;
     alone.current = !accompanied;
-    fly(middle, camera.position.clone().sub(controls.current?.target ?? middle), radius, calm());
     // framed anew when a body comes or goes, not when it moves
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    reframe();
   }, [accompanied]);
-  const placeKey = place ? place.at.join() : '';
+  const placed = place ? JSON.stringify(place) : '';
   useEffect(() => {
-    if (!place) return;
-    const target = new Vector3(...place.at);
-    const outward = target.clone().sub(middle);
-    if (outward.length() < 0.05 * radius) outward.set(0.6, -1, 0.5);
-    outward.normalize().add(new Vector3(0.25, -0.45, 0.35));
-    fly(target, outward, Math.min(radius, Math.max(place.span * 0.9, radius * 0.32)), calm());
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [placeKey]);
+    if (placed === '') return;
+    const { at, span } = JSON.parse(placed) as NonNullable<typeof place>;
+    goTo(at, span);
+  }, [placed]);
   return null;
 }

@@ -133,7 +133,7 @@ export function CompareSheet({ comparison, map }: { comparison: Comparison; map:
           step={0.005}
           value={share}
           aria-label="Old skin to the left, new skin to the right"
-          onChange={(_e, value) => dispatch(setSwipe(value as number))}
+          onChange={(_e, value) => dispatch(setSwipe(value))}
         />
         <div className="swipeWord left label">old</div>
         <div className="swipeWord right label">new</div>

@@ -7,7 +7,7 @@ import { workshop } from '../worker/workshop.ts';
 
 /** Asks the worker for the cut through the full mesh; the newest question wins. */
 export function useCut(hash: string, section: { axis: 0 | 1 | 2; share: number } | null): CutView | null {
-  const [cut, setCut] = useState<CutView | null>(null);
+  const [held, setHeld] = useState<{ hash: string; axis: number; cut: CutView } | null>(null);
   const [ready, setReady] = useState('');
   const on = section !== null;
   useEffect(() => {
@@ -22,14 +22,15 @@ export function useCut(hash: string, section: { axis: 0 | 1 | 2; share: number }
   const axis = section?.axis;
   const share = section?.share;
   useEffect(() => {
-    if (axis === undefined || share === undefined || ready !== hash) return setCut(null);
+    if (axis === undefined || share === undefined || ready !== hash) return;
     let live = true;
     void workshop()
       .cut(axis, share)
-      .then((c) => live && setCut(c));
+      .then((cut) => live && cut && setHeld({ hash, axis, cut }));
     return () => void (live = false);
   }, [axis, share, ready, hash]);
-  return cut;
+  // while the next one is on its way the last one along the same axis stands
+  return held && held.hash === hash && held.axis === axis ? held.cut : null;
 }
 
 /** The face of a cut, hatched as in a workshop drawing, with its outline. */

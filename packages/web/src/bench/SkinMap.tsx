@@ -150,15 +150,18 @@ export function useClearance(
   pieceHash: string,
   factor: number | null,
 ): Float32Array | null {
-  const key = `${figure.hash}|${pieceHash}|${[...figure.move, ...figure.turn].join()}|${factor}`;
+  const placed = JSON.stringify([figure.move, figure.turn]);
+  const { hash } = figure;
+  const key = `${hash}|${pieceHash}|${placed}|${factor}`;
   const [held, setHeld] = useState<{ key: string; gaps: Float32Array } | null>(null);
   useEffect(() => {
     if (!display || factor === null) return;
     let live = true;
     // not at every step of a drag
     const timer = setTimeout(() => {
+      const [moveMm, turnDeg] = JSON.parse(placed) as [Figure['move'], Figure['turn']];
       void workshop()
-        .clearance(pieceHash, figure.hash, { moveMm: figure.move, turnDeg: figure.turn }, factor, display.positions)
+        .clearance(pieceHash, hash, { moveMm, turnDeg }, factor, display.positions)
         .then((gaps) => live && setHeld({ key, gaps }))
         .catch(() => undefined);
     }, 250);
@@ -166,9 +169,7 @@ export function useClearance(
       live = false;
       clearTimeout(timer);
     };
-    // the key says all that the figure says
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [display, key]);
+  }, [display, key, placed, hash, pieceHash, factor]);
   return held?.key === key ? held.gaps : null;
 }
 

@@ -1,6 +1,5 @@
 import type { ReactNode } from 'react';
-import type { OperationName, ReportOf } from '@jasmorphe/core/operations/catalogue';
-import type { Description } from '@jasmorphe/core/operations/Description';
+import type { FigureRow } from '@jasmorphe/core/operations/Description';
 import { secondsText, type Speaker } from '@jasmorphe/core/words/numbers';
 import type { ConsequenceRow } from './Consequences.tsx';
 import type { Preview } from './usePreviews.ts';
@@ -15,14 +14,13 @@ export const failed = (text: ReactNode): ReactNode => <span className="cellFaile
  * @param more.rough estimates by label, which stand where no report does
  * @param more.leave labels that the card says in another way
  */
-export function rowsOf<N extends OperationName>(
-  { words }: Description<N, never, ReportOf<N>> | { words: Description['words'] },
-  reports: readonly (ReportOf<N> | null)[],
+export function rowsOf<Report>(
+  { words }: { words: { rows?: readonly FigureRow<Report>[] } },
+  reports: readonly (Report | null)[],
   say: Speaker,
   more: { rough?: Record<string, readonly (string | null)[]>; leave?: readonly string[] } = {},
 ): ConsequenceRow[] {
-  const rows = (words.rows ?? []) as NonNullable<Description<N, never, ReportOf<N>>['words']['rows']>;
-  return rows
+  return (words.rows ?? [])
     .filter((row) => !more.leave?.includes(row.label) && (!row.when || reports.some((r) => r && row.when!(r))))
     .map((row) => ({
       label: row.label,

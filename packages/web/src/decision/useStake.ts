@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import type { JobView, PrintsAtStake } from '@jasmorphe/contracts/views';
 import { api, useJobsQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
@@ -21,43 +21,43 @@ export function useStake(
   const dispatch = useAppDispatch();
   const { data: jobs } = useJobsQuery();
   const [wish, setWish] = useState<{ params: object; jobId: string | null } | null>(null);
-  const [found, setFound] = useState<PrintsAtStake | null>(null);
-  const job = jobs?.find((j) => j.id === wish?.jobId);
-  const leave = () => {
-    if (wish?.jobId && !found) void dispatch(api.endpoints.cancelJob.initiate(wish.jobId));
-    setWish(null);
-    setFound(null);
-  };
+  /** the job whose wish was done at once, since nothing was at stake */
+  const done = useRef<string | null>(null);
+  const job = wish?.jobId ? jobs?.find((j) => j.id === wish.jobId) : undefined;
+  const atStake = job?.state === 'done' ? job.result?.atStake : undefined;
+  const doIt = useEffectEvent(wet);
   useEffect(() => {
-    if (!wish || !job || found) return;
-    if (job.state === 'failed' || job.state === 'cancelled') setWish(null);
-    const atStake = job.state === 'done' ? job.result?.atStake : undefined;
-    if (!atStake) return;
-    if (atStake.lost.length > 0) setFound(atStake);
-    else {
-      setWish(null);
-      wet(wish.params);
-    }
-  }, [wish, job, found, wet]);
+    if (!wish?.jobId || !atStake || atStake.lost.length > 0 || done.current === wish.jobId) return;
+    done.current = wish.jobId;
+    doIt(wish.params);
+  }, [wish, atStake]);
+  const leave = () => {
+    if (wish?.jobId && !atStake) void dispatch(api.endpoints.cancelJob.initiate(wish.jobId));
+    setWish(null);
+  };
+  const stake = (): Stake | null => {
+    // where the question failed, or nothing is at stake, there is nothing to be read
+    if (!wish || job?.state === 'failed' || job?.state === 'cancelled' || atStake?.lost.length === 0) return null;
+    if (!atStake) return { state: 'asking', progress: job?.progress ?? 0, leave };
+    return {
+      state: 'asked',
+      ...atStake,
+      leave,
+      goOn: () => {
+        setWish(null);
+        wet(wish.params);
+      },
+    };
+  };
   return {
-    stake: !wish
-      ? null
-      : found
-        ? {
-            state: 'asked',
-            ...found,
-            leave,
-            goOn: () => {
-              leave();
-              wet(wish.params);
-            },
-          }
-        : { state: 'asking', progress: job?.progress ?? 0, leave },
+    stake: stake(),
     run: (params) => {
       if (!atRisk) return wet(params);
-      setFound(null);
       setWish({ params, jobId: null });
-      void dry(params).then((begun) => setWish(begun ? { params, jobId: begun.id } : null));
+      void dry(params).then((begun) =>
+        // unless it was left meanwhile, or another wish came
+        setWish((now) => (now?.params !== params ? now : begun ? { params, jobId: begun.id } : null)),
+      );
     },
   };
 }

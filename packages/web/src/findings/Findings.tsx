@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import OutlinedInput from '@mui/material/OutlinedInput';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { DismissFinding } from '@jasmorphe/contracts/requests';
 import type { DismissalView } from '@jasmorphe/contracts/views';
@@ -51,15 +51,16 @@ const words: Record<Severity, string> = {
 /** Asks why a finding may be left. */
 function ReasonForm({ bodyId, code, onDone }: { bodyId: string; code: string; onDone: () => void }) {
   const [dismiss] = useDismissMutation();
-  const { register, handleSubmit, formState } = useForm<DismissFinding>({
+  const { register, handleSubmit, formState, setFocus } = useForm<DismissFinding>({
     mode: 'onChange',
     defaultValues: { code, reason: '' },
     resolver: paramsResolver(DismissFinding),
   });
+  // the button that was pressed is gone: what it asked for is here
+  useEffect(() => setFocus('reason'), [setFocus]);
   return (
     <form onSubmit={(e) => void handleSubmit((given) => dismiss({ bodyId, ...given }).then(onDone))(e)}>
       <OutlinedInput
-        autoFocus
         fullWidth
         placeholder="Why may it be left?"
         inputProps={{ 'aria-label': 'Reason', ...register('reason') }}

@@ -1,5 +1,5 @@
 import { validateSync } from 'class-validator';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import {
   useForm,
   useWatch,
@@ -17,7 +17,7 @@ export interface ParamsForm<P extends FieldValues> {
   form: UseFormReturn<P>;
   /** as they stand in the fields, or stood before one became wrong */
   values: P;
-  set(change: Partial<P>): void;
+  set: (change: Partial<P>) => void;
 }
 
 /** Would all of them be taken? Those left open are not asked for. */
@@ -34,7 +34,7 @@ function taken<P extends FieldValues>(Class: new () => P, values: P): boolean {
  * @param start what the fields begin with; what is left out has the default of its param
  */
 export function useParamsForm<P extends FieldValues>(Class: new () => P, start: Partial<P>): ParamsForm<P> {
-  const [begun] = useState(() => ({ ...new Class(), ...start }) as P);
+  const [begun] = useState(() => ({ ...new Class(), ...start }));
   const form = useForm<P>({
     mode: 'onChange',
     defaultValues: begun as DefaultValues<P>,
@@ -43,9 +43,8 @@ export function useParamsForm<P extends FieldValues>(Class: new () => P, start: 
   const watched = useWatch({ control: form.control }) as P;
   const [values, setValues] = useState(begun);
   const good = useMemo(() => taken(Class, watched), [Class, watched]);
-  useEffect(() => {
-    if (good) setValues(watched);
-  }, [good, watched]);
+  // kept for the time when a field is wrong
+  if (good && values !== watched) setValues(watched);
   return {
     Class,
     form,

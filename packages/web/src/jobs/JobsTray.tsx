@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Drawer from '@mui/material/Drawer';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { useCancelJobMutation, useJobsQuery } from '../app/api.ts';
 import { secondsText } from '@jasmorphe/core/words/numbers';
@@ -15,10 +15,21 @@ export function secondsLeft(job: JobView, nowMs: number): number | null {
   return gone < 1 ? null : (gone * (1 - job.progress)) / job.progress;
 }
 
+/** The time, told again every second while it matters, ms. */
+function useNow(ticks: boolean): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    if (!ticks) return;
+    const timer = setInterval(() => setNow(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, [ticks]);
+  return now;
+}
+
 export function JobLine({ job }: { job: JobView }) {
   const [cancel] = useCancelJobMutation();
   const open = job.state === 'running' || job.state === 'queued';
-  const left = secondsLeft(job, Date.now());
+  const left = secondsLeft(job, useNow(open));
   return (
     <div className={`jobLine ${job.state}`} data-testid="job">
       <div className="jobHead">

@@ -1,4 +1,4 @@
-import { useEffect, useRef, type RefObject } from 'react';
+import { useImperativeHandle, useRef, type RefObject } from 'react';
 import { styled } from '@mui/material/styles';
 
 const Hidden = styled('input')({ display: 'none' });
@@ -19,7 +19,7 @@ export function FilePicker({
   testId?: string;
 }) {
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => void (open.current = () => input.current?.click()), [open]);
+  useImperativeHandle(open, () => () => input.current?.click());
   return (
     <Hidden
       ref={input}

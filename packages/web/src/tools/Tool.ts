@@ -40,7 +40,10 @@ export interface Tool<N extends OperationName = OperationName> {
 }
 
 /** Across the model's bounds, mm. */
-export const diagonalOf = (body: BodyView): number => Math.hypot(...Object.values(body.mesh.facts.size));
+export const diagonalOf = (body: BodyView): number => {
+  const { x, y, z } = body.mesh.facts.size;
+  return Math.hypot(x, y, z);
+};
 
 /** Two digits: what is proposed need not be exact. */
 export const roughly = (x: number): number => Number(x.toPrecision(2));

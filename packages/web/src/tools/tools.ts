@@ -15,4 +15,4 @@ export type ToolId = keyof typeof tools;
 export const toolIds = Object.keys(tools) as ToolId[];
 
 /** The tool of that name, with its types widened for cards that show all of them alike. */
-export const toolOf = (id: ToolId): Tool => tools[id] as unknown as Tool;
+export const toolOf = (id: ToolId): Tool => tools[id];

@@ -56,7 +56,7 @@ export function midSurface(
   const placed = new Map<string, number>();
   let work = 0;
   let thinMm2 = 0;
-  const free = (from: Corner, d: Vec3): number => tree.firstHit(from as Vec3, d, start);
+  const free = (from: Corner, d: Vec3): number => tree.firstHit(from, d, start);
   /** does any skin that faces the other way lie within reach behind this piece? */
   const backed = (a: Corner, b: Corner, c: Corner, normal: Vec3): boolean => {
     let found = false;

@@ -63,7 +63,7 @@ export function cellsOn(size: Vec3, bed: [number, number, number], margin: numbe
 
 /** The place of the fewest; 0 where none is known. */
 export const fewestOf = (cells: readonly (number | null)[]): number =>
-  cells.reduce<number>((best, c, i) => (c !== null && (cells[best] === null || c < cells[best]!) ? i : best), 0);
+  cells.reduce<number>((best, c, i) => (c !== null && (cells[best] === null || c < cells[best]) ? i : best), 0);
 
 /** The cuts as they are, or as the even grid would put them. */
 function cutsOf(done: DivideReport | undefined, facts: Inspection, bed: BedChoice, margin: number): CutAt[] {

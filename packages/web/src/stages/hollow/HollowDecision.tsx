@@ -124,7 +124,7 @@ export function HollowDecision({ body, printers }: StageProps) {
       advice={
         done ? (
           <>
-            <b>{fixed(done.savedPct, 0)} % saved.</b> {trapped()} {laterWords(body, applied!.index, length)}
+            <b>{fixed(done.savedPct, 0)} % saved.</b> {trapped()} {laterWords(body, applied.index, length)}
           </>
         ) : (
           <>

@@ -72,7 +72,7 @@ export function IntakeDecision({ body }: StageProps) {
           {report.words && <FileWordsNote words={report.words} objects={report.objects} />}
         </>
       }
-      foot={body.line.length > 1 ? laterWords(body, applied!.index, length) : 'Size it properly at the third stop.'}
+      foot={body.line.length > 1 ? laterWords(body, applied.index, length) : 'Size it properly at the third stop.'}
       busy={body.busyJobId !== null}
       stake={stake}
     />

@@ -104,7 +104,7 @@ export function MendDecision({ body }: StageProps) {
       question={soundAlready ? 'The skin is closed already' : 'How shall the skin be closed?'}
       lead={
         done
-          ? `This is what came out. ${laterWords(body, applied!.index, length)}`
+          ? `This is what came out. ${laterWords(body, applied.index, length)}`
           : 'Worked out on this mesh, not guessed. Deviation is of the skin that can be seen.'
       }
       options={methods.map((m, i) => ({ name: names[m], preview: previews[i], taken: unchanged(m) }))}

@@ -35,37 +35,42 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
   const [change] = useChangeReferenceMutation();
   const [remove] = useRemoveReferenceMutation();
   const [add, running] = useRunStepMutation();
-  const [settling, setSettling] = useState(false);
+  const [settle, setSettle] = useState<Triple | null>(null);
+  const settled = useRef<string | null>(null);
   const [chosen, setChosen] = useState(0);
-  const count = useRef(body.references.length);
-  useEffect(() => {
+  const { length: many } = body.references;
+  const [count, setCount] = useState(many);
+  if (many !== count) {
+    setCount(many);
     // a body that was just made is the one to look at
-    if (body.references.length > count.current) {
-      setPicked(body.references.at(-1)!.id);
+    if (many > count) {
+      setPicked(body.references[many - 1].id);
       setAdding(false);
     }
-    count.current = body.references.length;
-  }, [body.references]);
-
+  }
   const { mine, place } = usePlacedFigure(body.id, reference, adding);
 
   const [asIs] = usePreviews(body.id, body.mesh.hash, [
     mine && reference ? ask(catalogue.clearance, clearanceParams(reference, mine)) : null,
   ]);
   const report = reportOf(asIs, catalogue.clearance);
+  // the turn that it has when it is let go is the one it keeps
   const [seat] = usePreviews(body.id, body.mesh.hash, [
-    settling && mine && reference
-      ? ask(catalogue.clearance, { ...clearanceParams(reference, { ...mine, move: [0, 0, 0] }), seat: true })
+    settle && mine && reference
+      ? ask(catalogue.clearance, { ...clearanceParams(reference, { move: [0, 0, 0], turn: settle }), seat: true })
       : null,
   ]);
+  const settling = settle !== null && seat.state === 'working';
   useEffect(() => {
-    if (!settling || (seat.state !== 'ready' && seat.state !== 'failed')) return;
-    setSettling(false);
-    const found = reportOf(seat, catalogue.clearance);
-    if (!found || !mine) return;
-    const { move } = found;
-    dispatch(moveFigure({ move: [move.x, move.y, move.z], turn: mine.turn }));
-  }, [settling, seat, mine, dispatch]);
+    if (seat.state !== 'ready' || settle === null || settled.current === seat.step.id) return;
+    settled.current = seat.step.id;
+    const found = reportOf(seat, catalogue.clearance)?.move;
+    if (found) dispatch(moveFigure({ move: [found.x, found.y, found.z], turn: settle }));
+  }, [settle, seat, dispatch]);
+  const letSettle = () => {
+    settled.current = null;
+    if (mine) setSettle([...mine.turn]);
+  };
   const factor = report?.suggestedFactor ? Number(report.suggestedFactor.toPrecision(5)) : null;
   const about: Triple = report ? [report.about.x, report.about.y, report.about.z] : [0, 0, 0];
   const [scaled] = usePreviews(body.id, body.mesh.hash, [
@@ -226,7 +231,7 @@ export function BodyDecision({ body, printers: _, onClose }: LookProps) {
                 example="degrees from -360 to 360"
               />
             ))}
-          <Button variant="text" disabled={settling} onClick={() => setSettling(true)}>
+          <Button variant="text" disabled={settling} onClick={letSettle}>
             {settling ? 'Settling it in …' : 'Let it settle in'}
           </Button>
           {mine && <LandmarkPairs key={reference.id} reference={reference} mine={mine} place={place} />}

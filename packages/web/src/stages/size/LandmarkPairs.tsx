@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
+import { useStore } from 'react-redux';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
 import { fromPairs, seenFromBody, turnsOf } from '@jasmorphe/core/worn/Placement';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useAppDispatch, type RootState } from '../../app/store.ts';
 import { askForPoints, askOnFigure, dropPoints, type Figure } from '../../bench/benchSlice.ts';
 import { ChoiceField } from '../../forms/Fields.tsx';
 
@@ -23,7 +24,7 @@ export function LandmarkPairs({
   place: (next: Pick<Figure, 'move' | 'turn'>) => void;
 }) {
   const dispatch = useAppDispatch();
-  const points = useAppSelector((s) => s.bench.points);
+  const store = useStore<RootState>();
   const [landmark, setLandmark] = useState('');
   const [pairs, setPairs] = useState<Pair[]>([]);
   /** a point of the body that was picked on it, as the body sees it */
@@ -35,20 +36,26 @@ export function LandmarkPairs({
     dispatch(onBody ? askOnFigure() : askForPoints(asks ? 1 : 0));
   }, [asks, onBody, dispatch]);
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
-  useEffect(() => {
-    if (!asks || points.length === 0) return;
+  const take = useEffectEvent((point: Triple) => {
     if (onBody) {
-      setOwnPoint([...seenFromBody({ moveMm: mine.move, turnDeg: mine.turn }, points[0])] as Triple);
+      setOwnPoint(seenFromBody({ moveMm: mine.move, turnDeg: mine.turn }, point));
       dispatch(dropPoints());
       return;
     }
     const at = landmark === own ? ownPoint : reference.landmarks[landmark];
     const name = landmark === own ? `point ${pairs.length + 1}` : landmark;
-    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== name), { landmark: name, body: at, piece: points[0] }]);
+    if (at) setPairs((p) => [...p.filter((x) => x.landmark !== name), { landmark: name, body: at, piece: point }]);
     setLandmark('');
     setOwnPoint(null);
     dispatch(dropPoints());
-  }, [asks, onBody, mine, ownPoint, pairs.length, points, landmark, reference, dispatch]);
+  });
+  useEffect(() => {
+    if (!asks) return;
+    return store.subscribe(() => {
+      const [point] = store.getState().bench.points;
+      if (point) take(point);
+    });
+  }, [asks, store]);
   const snap = () => {
     const { rows, moveMm } = fromPairs(pairs);
     place(

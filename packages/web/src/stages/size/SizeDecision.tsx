@@ -143,7 +143,7 @@ export function SizeDecision({ body, printers, onOpen }: StageProps) {
       question="How large shall it be?"
       lead={
         done
-          ? `Change a figure and what follows replays. ${laterWords(body, applied!.index, length)}`
+          ? `Change a figure and what follows replays. ${laterWords(body, applied.index, length)}`
           : 'The figures follow as you type. Fields take 1.75 m, 15 1/2 in, ×4, 400 %, +5 %, and sums.'
       }
       options={[

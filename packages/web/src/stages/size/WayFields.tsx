@@ -98,7 +98,7 @@ export function WayFields({ choice, hash, scaled, even, wearer, worn, onBody }: 
             const [x, y, z] = fields.stretch.map((was, i) => (i === k ? f : was));
             form.set({ stretch: [x, y, z] });
           }}
-          refused={(form.form.formState.errors.stretch?.message as string | undefined) ?? null}
+          refused={form.form.formState.errors.stretch?.message ?? null}
         />
       ));
   }

@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useEffectEvent } from 'react';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
 import { useChangeReferenceMutation } from '../../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -19,17 +19,17 @@ export function usePlacedFigure(
   const figure = useAppSelector((s) => s.bench.figure);
   const [change] = useChangeReferenceMutation();
   const shownId = hidden ? null : (reference?.id ?? null);
-  useEffect(() => {
+  const show = useEffectEvent((id: string | null) => {
     dispatch(
       showFigure(
-        reference && shownId
-          ? { id: reference.id, hash: reference.meshHash, move: reference.move, turn: reference.turn, handles: null }
+        reference && id
+          ? { id, hash: reference.meshHash, move: reference.move, turn: reference.turn, handles: null }
           : null,
       ),
     );
-    // only when another body is shown: its own moves come from the bench
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [shownId, dispatch]);
+  });
+  // only when another body is shown: its own moves come from the bench
+  useEffect(() => show(shownId), [shownId]);
   useEffect(
     () => () => {
       dispatch(showFigure(null));
@@ -40,13 +40,17 @@ export function usePlacedFigure(
   );
   const mine = figure && reference && figure.id === reference.id ? figure : null;
   const moved = mine ? JSON.stringify([mine.move, mine.turn]) : '';
+  const keep = useEffectEvent((place: string) => {
+    if (!reference || place === JSON.stringify([reference.move, reference.turn])) return;
+    const [move, turn] = JSON.parse(place) as [Figure['move'], Figure['turn']];
+    void change({ id: reference.id, bodyId, move, turn });
+  });
+  const shown = mine?.id;
   useEffect(() => {
-    if (!mine || !reference) return;
-    if (moved === JSON.stringify([reference.move, reference.turn])) return;
-    const timer = setTimeout(() => void change({ id: reference.id, bodyId, move: mine.move, turn: mine.turn }), 600);
+    if (moved === '' || shown === undefined) return;
+    const timer = setTimeout(() => keep(moved), 600);
     return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [moved, reference?.id]);
+  }, [moved, shown]);
   return {
     mine,
     place: (next) => mine && dispatch(moveFigure({ move: mine.move, turn: mine.turn, ...next })),

@@ -1,0 +1,44 @@
+import type { BodyFinding } from './findings.ts';
+import type { StepView } from './steps.ts';
+import type {
+  BodyView,
+  DismissalView,
+  Health,
+  JobView,
+  LogEntryView,
+  MaterialView,
+  MeshView,
+  PartView,
+  PlaceView,
+  PrinterView,
+  ProjectSummary,
+  ProjectView,
+  ReferenceView,
+  ServerEvent,
+} from './views.ts';
+
+/** What the routes answer with. The schemas of the API description are made from these types. */
+export interface Responses {
+  health: Health;
+  shelf: ProjectSummary[];
+  project: ProjectView;
+  body: BodyView;
+  part: PartView;
+  findings: (BodyFinding & { message: string })[];
+  dismissals: DismissalView[];
+  step: StepView;
+  jobOrStep: JobView | StepView;
+  mesh: MeshView;
+  job: JobView;
+  jobs: JobView[];
+  log: LogEntryView[];
+  logEntry: LogEntryView;
+  printer: PrinterView;
+  printers: PrinterView[];
+  material: MaterialView;
+  materials: MaterialView[];
+  place: PlaceView;
+  places: PlaceView[];
+  reference: ReferenceView;
+  event: ServerEvent;
+}
