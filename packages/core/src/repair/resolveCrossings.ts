@@ -82,102 +82,151 @@ const cornersOf = (mesh: TriMesh, t: number): number[] => [
   mesh.triangles[3 * t + 2],
 ];
 
-/** Cuts every crossing triangle along the others; `doubtful` lists vertices in whose position something degenerate lies. */
-function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangement | { doubtful: Set<number> } {
-  const p = mesh.positions;
-  const doubtful = new Set<number>();
-  const points: number[] = [];
-  const base = p.length / 3;
-  const at = (v: number, k: number): number => (v < base ? p[3 * v + k] : points[3 * (v - base) + k]);
-  const side = (t: number[], v: number): number =>
-    orient3d(
-      ...([0, 1, 2].flatMap((c) => [p[3 * t[c]], p[3 * t[c] + 1], p[3 * t[c] + 2]]) as [
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-      ]),
+type Corners = number[];
+
+/** Points that crossings make, each once: what no file could tell apart is one, as several curves may pass through it. */
+class CrossingPoints {
+  /** those beyond the mesh's own */
+  readonly points: number[] = [];
+  readonly base: number;
+  private readonly table: PointTable;
+  private readonly names: number[] = [];
+  private readonly rounded = new Float32Array(3);
+  /** float32 tells numbers near 0 apart that are 0 but for rounding */
+  private readonly grain: number;
+
+  constructor(
+    private readonly mesh: TriMesh,
+    pairs: number[],
+  ) {
+    this.base = mesh.positions.length / 3;
+    this.table = new PointTable(2 * pairs.length);
+    this.grain = diagonalOf(mesh) * 2 ** -40;
+    const p = mesh.positions;
+    for (const t of pairs)
+      for (const v of cornersOf(mesh, t)) this.nameOf(p[3 * v], p[3 * v + 1], p[3 * v + 2], () => v);
+  }
+
+  at(v: number, k: number): number {
+    return v < this.base ? this.mesh.positions[3 * v + k] : this.points[3 * (v - this.base) + k];
+  }
+
+  /** The number of the point at a place, a new one where there is none yet. */
+  pointAt(place: number[]): number {
+    const [x, y, z] = place.map((c) => this.grain * Math.round(c / this.grain));
+    return this.nameOf(x, y, z, () => this.base + this.points.push(x, y, z) / 3 - 1);
+  }
+
+  private nameOf(x: number, y: number, z: number, fresh: () => number): number {
+    this.rounded[0] = x;
+    this.rounded[1] = y;
+    this.rounded[2] = z;
+    const i = this.table.add(this.rounded, 0);
+    if (i === this.names.length) this.names.push(fresh());
+    return this.names[i];
+  }
+}
+
+/** Where the triangles of a mesh go through each other. */
+class CrossingCuts {
+  readonly points: CrossingPoints;
+  /** vertices near what exact tests cannot settle: a corner in a plane, an edge through an edge */
+  readonly doubtful = new Set<number>();
+  /** segments in each triangle: two points and the triangle that cuts there */
+  readonly cuts = new Map<number, [number, number, number][]>();
+  /** points on each edge, with their place along it */
+  readonly onEdge = new Map<number, { v: number; s: number }[]>();
+  /** ends of edges that have points on them */
+  readonly beside: Uint8Array;
+  private readonly pierced = new Map<number, Map<number, number>>();
+
+  constructor(
+    private readonly mesh: TriMesh,
+    pairs: number[],
+    context: RunContext,
+  ) {
+    this.points = new CrossingPoints(mesh, pairs);
+    this.beside = new Uint8Array(this.points.base);
+    for (let i = 0; i < pairs.length; i += 2) {
+      if ((i & 0xfff) === 0) context.checkCancelled();
+      this.cross(pairs[i], pairs[i + 1]);
+    }
+  }
+
+  edgeKey = (a: number, b: number): number => (a < b ? a * this.points.base + b : b * this.points.base + a);
+
+  /** On which side of a triangle a vertex lies; 0 in its plane. */
+  private side(t: Corners, v: number): number {
+    const p = this.mesh.positions;
+    const [a, b, c] = [3 * t[0], 3 * t[1], 3 * t[2]];
+    return orient3d(
+      p[a],
+      p[a + 1],
+      p[a + 2],
+      p[b],
+      p[b + 1],
+      p[b + 2],
+      p[c],
+      p[c + 1],
+      p[c + 2],
       p[3 * v],
       p[3 * v + 1],
       p[3 * v + 2],
     );
-  const pierced = new Map<number, Map<number, number>>();
-  /** segments in each triangle: two points and the triangle that cuts there */
-  const cuts = new Map<number, [number, number, number][]>();
-  /** points on each edge, with their place along it */
-  const onEdge = new Map<number, { v: number; s: number }[]>();
-  const edgeKey = (a: number, b: number) => (a < b ? a * base + b : b * base + a);
-  /** ends of edges that have points on them */
-  const beside = new Uint8Array(base);
-  // points that no file could tell apart are one: several curves may pass through it
-  const table = new PointTable(2 * pairs.length);
-  const names: number[] = [];
-  const rounded = new Float32Array(3);
-  const nameOf = (x: number, y: number, z: number, fresh: () => number): number => {
-    rounded[0] = x;
-    rounded[1] = y;
-    rounded[2] = z;
-    const i = table.add(rounded, 0);
-    if (i === names.length) names.push(fresh());
-    return names[i];
-  };
-  // float32 tells numbers near 0 apart that are 0 but for rounding
-  const grain = diagonalOf(mesh) * 2 ** -40;
-  const pointAt = (place: number[]): number => {
-    const [x, y, z] = place.map((c) => grain * Math.round(c / grain));
-    return nameOf(x, y, z, () => base + points.push(x, y, z) / 3 - 1);
-  };
-  for (const t of pairs) for (const v of cornersOf(mesh, t)) nameOf(p[3 * v], p[3 * v + 1], p[3 * v + 2], () => v);
+  }
+
+  private doubt(...vertices: number[]): void {
+    for (const v of vertices) this.doubtful.add(v);
+  }
 
   /** The point where edge a-b goes through triangle `t`, -1 where it does not. */
-  const pierce = (a: number, b: number, t: number, corners: number[]): number => {
+  private pierce(a: number, b: number, t: number, corners: Corners): number {
     if (a > b) [a, b] = [b, a];
-    const edge = edgeKey(a, b);
-    let at = pierced.get(edge);
-    if (!at) pierced.set(edge, (at = new Map<number, number>()));
+    const edge = this.edgeKey(a, b);
+    let at = this.pierced.get(edge);
+    if (!at) this.pierced.set(edge, (at = new Map<number, number>()));
     const known = at.get(t);
     if (known !== undefined) return known;
-    const da = side(corners, a);
-    const db = side(corners, b);
-    let v = -1;
-    if (da === 0 || db === 0) {
-      for (const w of [...corners, a, b]) doubtful.add(w);
-    } else if (da > 0 !== db > 0) {
-      const x = side([a, b, corners[0]], corners[1]);
-      const y = side([a, b, corners[1]], corners[2]);
-      const z = side([a, b, corners[2]], corners[0]);
-      const same = (x >= 0 && y >= 0 && z >= 0) || (x <= 0 && y <= 0 && z <= 0);
-      if (same && (x === 0 || y === 0 || z === 0)) for (const w of [...corners, a, b]) doubtful.add(w);
-      else if (same) {
-        const s = da / (da - db);
-        v = pointAt([0, 1, 2].map((k) => p[3 * a + k] + s * (p[3 * b + k] - p[3 * a + k])));
-        beside[a] = beside[b] = 1;
-        const list = onEdge.get(edge);
-        if (list) list.push({ v, s });
-        else onEdge.set(edge, [{ v, s }]);
-      }
-    }
+    const v = this.through(a, b, edge, corners);
     at.set(t, v);
     return v;
-  };
+  }
 
-  for (let i = 0; i < pairs.length; i += 2) {
-    if ((i & 0xfff) === 0) context.checkCancelled();
-    const [s, t] = [pairs[i], pairs[i + 1]];
-    const a = cornersOf(mesh, s);
-    const b = cornersOf(mesh, t);
+  private through(a: number, b: number, edge: number, corners: Corners): number {
+    const da = this.side(corners, a);
+    const db = this.side(corners, b);
+    if (da === 0 || db === 0) {
+      this.doubt(...corners, a, b);
+      return -1;
+    }
+    if (da > 0 === db > 0) return -1;
+    const x = this.side([a, b, corners[0]], corners[1]);
+    const y = this.side([a, b, corners[1]], corners[2]);
+    const z = this.side([a, b, corners[2]], corners[0]);
+    const same = (x >= 0 && y >= 0 && z >= 0) || (x <= 0 && y <= 0 && z <= 0);
+    if (!same) return -1;
+    if (x === 0 || y === 0 || z === 0) {
+      this.doubt(...corners, a, b);
+      return -1;
+    }
+    const p = this.mesh.positions;
+    const s = da / (da - db);
+    const v = this.points.pointAt([0, 1, 2].map((k) => p[3 * a + k] + s * (p[3 * b + k] - p[3 * a + k])));
+    this.beside[a] = this.beside[b] = 1;
+    const list = this.onEdge.get(edge);
+    if (list) list.push({ v, s });
+    else this.onEdge.set(edge, [{ v, s }]);
+    return v;
+  }
+
+  /** The segment in which two triangles cross. */
+  private cross(s: number, t: number): void {
+    const a = cornersOf(this.mesh, s);
+    const b = cornersOf(this.mesh, t);
     const shared = a.filter((v) => b.includes(v));
+    if (shared.length > 1) return this.doubt(...a, ...b);
     const ends = new Set<number>(shared);
     let found = 0;
-    if (shared.length > 1) {
-      for (const v of [...a, ...b]) doubtful.add(v);
-      continue;
-    }
     for (const [one, other, of] of [
       [a, b, t],
       [b, a, s],
@@ -185,55 +234,64 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
       for (let k = 0; k < 3; k++) {
         const [u, v] = [one[k], one[(k + 1) % 3]];
         if (shared.includes(u) || shared.includes(v)) continue;
-        const w = pierce(u, v, of, other);
+        const w = this.pierce(u, v, of, other);
         if (w < 0) continue;
         ends.add(w);
         found++;
       }
     // both ends in one point: a crossing too short to be told
-    if (ends.size === 1 && found > 0) continue;
-    if (ends.size !== 2) {
-      for (const v of [...a, ...b]) doubtful.add(v);
-      continue;
-    }
+    if (ends.size === 1 && found > 0) return;
+    if (ends.size !== 2) return this.doubt(...a, ...b);
     const [e, f] = ends;
     for (const [one, other] of [
       [s, t],
       [t, s],
     ]) {
-      const list = cuts.get(one);
+      const list = this.cuts.get(one);
       if (list) list.push([e, f, other]);
-      else cuts.set(one, [[e, f, other]]);
+      else this.cuts.set(one, [[e, f, other]]);
     }
   }
-  if (doubtful.size > 0) return { doubtful };
-  const n = triangleCount(mesh);
-  const { triangles } = mesh;
-  const toCut: number[] = [];
-  for (let t = 0; t < n; t++) {
-    const a = triangles[3 * t];
-    const b = triangles[3 * t + 1];
-    const c = triangles[3 * t + 2];
-    // a triangle may have a point on an edge that only its neighbour's crossing made
-    if (
-      cuts.has(t) ||
-      (beside[a] + beside[b] + beside[c] > 1 &&
-        (onEdge.has(edgeKey(a, b)) || onEdge.has(edgeKey(b, c)) || onEdge.has(edgeKey(c, a))))
-    )
-      toCut.push(t);
+
+  /** Triangles that are cut, or have a point on an edge that only their neighbour's crossing made. */
+  toCut(): number[] {
+    const { triangles } = this.mesh;
+    const { beside, onEdge, cuts, edgeKey } = this;
+    const out: number[] = [];
+    for (let t = 0; t < triangleCount(this.mesh); t++) {
+      const a = triangles[3 * t];
+      const b = triangles[3 * t + 1];
+      const c = triangles[3 * t + 2];
+      if (
+        cuts.has(t) ||
+        (beside[a] + beside[b] + beside[c] > 1 &&
+          (onEdge.has(edgeKey(a, b)) || onEdge.has(edgeKey(b, c)) || onEdge.has(edgeKey(c, a))))
+      )
+        out.push(t);
+    }
+    return out;
   }
+}
+
+/** Cuts every crossing triangle along the others; `doubtful` lists vertices in whose position something degenerate lies. */
+function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangement | { doubtful: Set<number> } {
+  const found = new CrossingCuts(mesh, pairs, context);
+  if (found.doubtful.size > 0) return { doubtful: found.doubtful };
+  const { points, cuts, onEdge, edgeKey } = found;
+  const cut = found.toCut();
   const pieces = new GrowableIndices();
   const parent = new GrowableIndices();
   const triples = new Map<string, number>();
   for (const list of onEdge.values()) list.sort((x, y) => x.s - y.s);
+  const at = (v: number, k: number): number => points.at(v, k);
   let done = 0;
-  for (const t of toCut) {
+  for (const t of cut) {
     const corners = cornersOf(mesh, t);
     if ((++done & 63) === 0) context.checkCancelled();
     const own = cutTriangle(corners, cuts.get(t) ?? [], onEdge, edgeKey, at, (s, u, place) => {
       const key = [t, s, u].sort((x, y) => x - y).join();
       let v = triples.get(key);
-      if (v === undefined) triples.set(key, (v = pointAt(place)));
+      if (v === undefined) triples.set(key, (v = points.pointAt(place)));
       return v;
     });
     if (!own) return { doubtful: new Set(corners) };
@@ -242,7 +300,7 @@ function arrange(mesh: TriMesh, pairs: number[], context: RunContext): Arrangeme
       parent.push(t);
     }
   }
-  return { cut: toCut, points, pieces: pieces.taken(), parent: parent.taken() };
+  return { cut, points: points.points, pieces: pieces.taken(), parent: parent.taken() };
 }
 
 /** Pieces of one triangle between its edges and the segments that others cut into it; null where they cannot be had. */

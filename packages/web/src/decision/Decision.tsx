@@ -13,7 +13,7 @@ export type { ConsequenceRow, OptionColumn } from './Consequences.tsx';
 interface DecisionProps {
   step: string;
   question: string;
-  lead: string;
+  lead: ReactNode;
   options: OptionColumn[];
   rows: ConsequenceRow[];
   chosen: number;

@@ -1,9 +1,9 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { figures, nozzlesMm } from '@jasmorphe/core/trade/figures';
 import { useRunStepMutation, wordsOf } from '../../app/api.ts';
-import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
+import { fixed } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
@@ -13,12 +13,8 @@ import { ChoiceField } from '../../forms/Fields.tsx';
 import { ParamChoice, ParamFactor, ParamFields } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { finerNozzle, mayGoPct, wallLines, wallsRows } from './wallsRows.ts';
 import { BackToSize, type LookProps } from './BackToSize.tsx';
-
-/** Walls must hold so many lines of the nozzle. Common practice: one line peels, two hold. */
-const lines = 2;
-/** Share of the skin that may be lost without a word, percent. */
-const mayGo = 0.3;
 
 /** What of it is too thin at this size? Three ways out, side by side. */
 export function WallsDecision({ body, printers, onClose }: LookProps) {
@@ -33,7 +29,7 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
   const { factor } = scale.values;
   const { side } = growth.values;
   const [chosen, setChosen] = useState(0);
-  const least = by === 'resin' ? figures.resinThinMm.value : lines * Number(by);
+  const least = by === 'resin' ? figures.resinThinMm.value : wallLines * Number(by);
   const [measured, grown] = usePreviews(body.id, body.mesh.hash, [
     ask(catalogue.thickness, { min: least, ...(factor === 1 ? {} : { factor }) }),
     // walls grow at the size that the model has
@@ -49,63 +45,30 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
     dispatch(tellStudied(walls ? catalogue.thickness.findings!.of({ min: least, factor }, walls) : []));
     return () => void dispatch(tellStudied([]));
   }, [walls, least, factor, dispatch]);
-  const share = (mm: number) => (walls ? thinnerPct(walls.quantilesMm, mm) : null);
-  const finer = useMemo(
-    () =>
-      by === 'resin' || !walls
-        ? null
-        : ([...nozzlesMm].reverse().find((n) => n < Number(by) && thinnerPct(walls.quantilesMm, lines * n) < mayGo) ??
-          nozzlesMm[0]),
-    [by, walls],
-  );
-  const lost = share(least);
-  const none = walls !== null && lost !== null && lost < mayGo && walls.places.length === 0;
-  const pct = (v: number | null | undefined) => (v === null || v === undefined ? null : `${fixed(v, 1)} %`);
+  const finer = walls && by !== 'resin' ? finerNozzle(walls, Number(by)) : null;
+  const lost = walls ? thinnerPct(walls.quantilesMm, least) : null;
+  const none = walls !== null && lost !== null && lost < mayGoPct && walls.places.length === 0;
+  const advice = () => {
+    if (none) return `Nothing is too thin: the thinnest wall found measures ${length(walls.minMm)}.`;
+    if (chosen === 1 && factor !== 1) return 'Size it first: walls grow at the size that the model has.';
+    if (chosen === 1) return thick?.note ?? 'Being worked out on this mesh.';
+    if (chosen === 2)
+      return 'Print walls as single lines over a solid core: the outer skin survives down to one line of the nozzle, and the inside fills up. Good for small copies that are looked at, not handled.';
+    if (finer === null)
+      return 'Resin shows less than a nozzle does; walls this thin break in washing and when supports come off.';
+    return `A ${finer} mm nozzle prints ${length(wallLines * finer)} in ${wallLines} lines. It takes about ${fixed((Number(by) / finer) ** 2, 1)} times as long: half as wide a line is half as high a layer too.`;
+  };
   return (
     <Decision
       step="Walls"
       question="What becomes of walls that are too thin?"
-      lead={`Walls below ${length(least)} vanish or break: ${by === 'resin' ? figures.resinThinMm.reason : `${lines} lines of a ${by} mm nozzle`}. Hatched on the bench.`}
+      lead={`Walls below ${length(least)} vanish or break: ${by === 'resin' ? figures.resinThinMm.reason : `${wallLines} lines of a ${by} mm nozzle`}. Hatched on the bench.`}
       options={[
         { name: finer === null ? 'As it is' : 'Finer nozzle', preview: measured },
         { name: 'Thicken', preview: grown },
         { name: 'Skin and core', preview: measured },
       ]}
-      rows={[
-        {
-          label: 'Least wall',
-          cells: [
-            walls ? length(finer === null ? least : lines * finer) : null,
-            thick ? length(least) : null,
-            walls ? length(least / lines) : null,
-          ],
-          method: 'what a wall must measure to print',
-        },
-        { label: 'Skin too thin now', cells: [pct(lost), pct(thick?.thinBeforePct), pct(lost)] },
-        {
-          label: 'Still too thin',
-          cells: [
-            pct(finer === null ? lost : share(lines * finer)),
-            pct(thick?.thinAfterPct),
-            pct(by === 'resin' ? lost : share(Number(by))),
-          ],
-          method: 'share of the skin; skin and core prints walls as single lines',
-        },
-        {
-          label: 'Area lost',
-          cells: [
-            walls && lost !== null
-              ? `${fixed((walls.thinAreaMm2 / 200) * (finer === null ? 1 : (share(lines * finer) ?? 0) / Math.max(1e-9, lost)), 1)} cm²`
-              : null,
-            thick ? `${fixed(thick.thinAreaAfterMm2 / 200, 1)} cm²` : null,
-            walls ? `${fixed(walls.thinAreaMm2 / 200, 1)} cm²` : null,
-          ],
-          method: 'of wall, one side counted',
-        },
-        { label: 'Material added', cells: ['none', thick ? volumeText(thick.addedMm3) : null, 'none'] },
-        { label: 'Deviation, worst', cells: ['none', thick ? length(thick.deviation.maxMm) : null, 'none'] },
-        { label: 'Takes', cells: [finer === null ? '—' : `${finer} nozzle`, '—', 'a setting'] },
-      ]}
+      rows={wallsRows({ walls, thick, least, nozzleMm: by === 'resin' ? null : Number(by), finer, length })}
       chosen={chosen}
       onChoose={setChosen}
       advised={walls ? (none ? null : thick && thick.thinAfterPct < (lost ?? 0) / 2 ? 1 : 0) : null}
@@ -114,18 +77,8 @@ export function WallsDecision({ body, printers, onClose }: LookProps) {
           <>
             <b>{wordsOf(adding.error).message}</b> {wordsOf(adding.error).hint}
           </>
-        ) : none ? (
-          `Nothing is too thin: the thinnest wall found measures ${length(walls.minMm)}.`
-        ) : chosen === 1 && factor !== 1 ? (
-          'Size it first: walls grow at the size that the model has.'
-        ) : chosen === 1 ? (
-          (thick?.note ?? 'Being worked out on this mesh.')
-        ) : chosen === 2 ? (
-          'Print walls as single lines over a solid core: the outer skin survives down to one line of the nozzle, and the inside fills up. Good for small copies that are looked at, not handled.'
-        ) : finer === null ? (
-          'Resin shows less than a nozzle does; walls this thin break in washing and when supports come off.'
         ) : (
-          `A ${finer} mm nozzle prints ${length(lines * finer)} in ${lines} lines. It takes about ${fixed((Number(by) / finer) ** 2, 1)} times as long: half as wide a line is half as high a layer too.`
+          advice()
         )
       }
       fields={
