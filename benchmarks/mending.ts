@@ -78,7 +78,7 @@ const wholeMend = (mesh: TriMesh, method: string, detail: number | undefined, he
     (p) =>
       mend.run([{ ...mesh }], parseParams(mend.params, { method, detail }), {
         ...context(p),
-        aside: helped ? second.aside : undefined,
+        secondThread: helped ? second.run : undefined,
       }),
   );
 await phases(`inspecting a scan of ${triangleCount(dragon)} triangles, crossings and walls included`, 4000, (p) =>

@@ -352,7 +352,7 @@ describe('the application with the demo data', function () {
     const { page } = app;
     const { id } = await projectNamed('Heron mask');
     await page.goto(`${app.address}/project/${id}/size`);
-    await page.getByTestId('look-body').click();
+    await page.getByTestId('study-body').click();
     await page.getByText('would leave').waitFor({ timeout: 120_000 });
     // lining and room wanted are part of what is measured: it goes on with 8 mm, and presses with 16
     const findings = page.getByRole('complementary', { name: 'Findings' });
@@ -373,14 +373,14 @@ describe('the application with the demo data', function () {
       'the body to stay where it was put',
     );
     await page.getByRole('button', { name: 'Back to the size' }).click();
-    await page.getByTestId('look-places').click();
+    await page.getByTestId('study-places').click();
     await page.getByText('It stands and passes everywhere').waitFor();
     await page.getByLabel('Name', { exact: true }).fill('Letter box');
     await page.getByLabel('Height', { exact: true }).fill('4 cm');
     await page.getByTestId('do').click();
     await page.getByText('Letter box: not whole').waitFor();
     await page.getByRole('button', { name: 'Back to the size' }).click();
-    await page.getByTestId('look-sample').click();
+    await page.getByTestId('study-sample').click();
     await page.getByLabel('Longest side of the copy').fill('30');
     await page.getByTestId('do').click();
     const shelf = await until(

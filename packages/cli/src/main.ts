@@ -131,7 +131,7 @@ async function runCommand(spec: CliCommand, given: string[], options: Shared, st
       options: { ...options, output },
       context: {
         seed: 1,
-        aside: second.aside,
+        secondThread: second.run,
         checkCancelled() {},
         progress(fraction, phase) {
           if (!quiet && streams.live) progress.say(fraction, phase);

@@ -50,7 +50,7 @@ const first: Partial<Record<OperationName, object>> = {
     deviation: { p95Mm: 0.1, maxMm: 0.2, meanMm: 0.05, rmsMm: 0.06, samples: 100 },
     volumeChangePct: 1,
     untouchedPct: 90,
-    stitched: {},
+    stitched: { holesFilled: 2, crumbsDropped: 1, sheetsDropped: 0 },
     sound: true,
     reason: 'shells overlapped',
   },

@@ -1,13 +1,13 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
-import type { Aside } from '@jasmorphe/core/run/aside';
+import type { SecondThread as RunThere } from '@jasmorphe/core/run/secondThread';
 import type { PieceName } from '@jasmorphe/core/operations/pieces';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
 import type { PieceAnswer, PieceTask } from './pieceWorker.ts';
 
 export interface SecondThread {
   /** undefined where the machine has one core only */
-  aside: Aside | undefined;
+  run: RunThere | undefined;
   /** Ends the thread, whatever it is doing. */
   close(): Promise<void>;
 }
@@ -39,7 +39,7 @@ export function secondThread(): SecondThread {
     started.on('exit', () => fail(new MeshError('cancelled', 'Cancelled before it was done.')));
     return started;
   };
-  const aside = (name: PieceName, ...args: unknown[]): Promise<unknown> =>
+  const run = (name: PieceName, ...args: unknown[]): Promise<unknown> =>
     new Promise((resolve, reject) => {
       worker ??= start();
       const task: PieceTask = { id: asked++, name, args };
@@ -48,7 +48,7 @@ export function secondThread(): SecondThread {
       worker.postMessage(task);
     });
   return {
-    aside: availableParallelism() > 1 ? (aside as Aside) : undefined,
+    run: availableParallelism() > 1 ? (run as RunThere) : undefined,
     async close() {
       await worker?.terminate();
       worker = undefined;

@@ -7,17 +7,17 @@ import { quietContext } from '@jasmorphe/core/run/context';
 import { boundsOf, sizeOf, xyz, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import {
   askForPoints,
-  askOnFigure,
+  askOnBody,
   benchSlice,
   clearBench,
   compare,
   dropPoints,
   look,
-  moveFigure,
+  moveBody,
   pickPoint,
   setExplode,
   setSwipe,
-  showFigure,
+  showBody,
   toggleSection,
 } from '../src/bench/benchSlice.ts';
 import { useSizeChoice } from '../src/stages/size/useSizeChoice.ts';
@@ -120,19 +120,19 @@ describe('the bench', () => {
     expect(after(askForPoints(2), p(1), dropPoints()).points).eql([]);
     // to ask again forgets what was picked for another question
     expect(after(askForPoints(2), p(1), askForPoints(3)).points).eql([]);
-    const onBody = after(askForPoints(3), p(1), askOnFigure());
-    expect([onBody.asks, onBody.asksOn, onBody.points.length]).eql([1, 'figure', 0]);
-    expect(after(askOnFigure(), askForPoints(0)).asksOn).equal('model');
+    const onBody = after(askForPoints(3), p(1), askOnBody());
+    expect([onBody.asks, onBody.asksOn, onBody.points.length]).eql([1, 'body', 0]);
+    expect(after(askOnBody(), askForPoints(0)).asksOn).equal('model');
   });
 
   it('moves the body that is there, and none that is not', () => {
     const figure = { id: 'a', hash: 'h', move: [0, 0, 0], turn: [0, 0, 0], handles: 'move' } as const;
     const moved = after(
-      showFigure({ ...figure, move: [0, 0, 0], turn: [0, 0, 0] }),
-      moveFigure({ move: [1, 2, 3], turn: [0, 90, 0] }),
-    ).figure!;
+      showBody({ ...figure, move: [0, 0, 0], turn: [0, 0, 0] }),
+      moveBody({ move: [1, 2, 3], turn: [0, 90, 0] }),
+    ).body!;
     expect([moved.move, moved.turn, moved.handles, moved.id]).eql([[1, 2, 3], [0, 90, 0], 'move', 'a']);
-    expect(after(moveFigure({ move: [1, 2, 3], turn: [0, 0, 0] })).figure).equal(null);
+    expect(after(moveBody({ move: [1, 2, 3], turn: [0, 0, 0] })).body).equal(null);
   });
 
   it('keeps shares within 0 and 1, takes the section away again, counts every wish to look', () => {

@@ -1,7 +1,6 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { operationCommand } from '../operationCommand.ts';
 import { numbers } from '../values.ts';
-
-type Triple = [number, number, number];
 
 export const crop = operationCommand<'crop', { box?: number[]; plane?: number[] }>('crop', {
   options: [

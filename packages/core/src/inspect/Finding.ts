@@ -98,7 +98,7 @@ export interface ShellFacts {
 }
 
 /** What `inspect` has measured when findings are put together, but for the crossings. */
-export interface Measured {
+export interface Surveyed {
   mesh: TriMesh;
   edges: Edges;
   twin: Int32Array;

@@ -3,11 +3,11 @@ import { vec3 } from '../mesh/transform.ts';
 import { triangleCentre } from '../mesh/measures.ts';
 import type { Crossings } from '../mesh/selfIntersections.ts';
 import { UnionFind } from '../mesh/UnionFind.ts';
-import { mostLines, mostPlaces, short, type Findings, type Measured } from './Finding.ts';
+import { mostLines, mostPlaces, short, type Findings, type Surveyed } from './Finding.ts';
 import type { Shells } from './shellFindings.ts';
 
 /** Crossing triangles by place: those that cross each other or share a corner belong together. */
-export function crossingPlaces(m: Measured, crossings: Crossings, out: Findings, shells: Shells): void {
+export function crossingPlaces(m: Surveyed, crossings: Crossings, out: Findings, shells: Shells): void {
   const { mesh } = m;
   const { count: crossingCount, pairs } = crossings;
   if (crossingCount === 0) return;

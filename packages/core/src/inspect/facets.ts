@@ -2,7 +2,7 @@ import { edgesOf } from '../mesh/edges.ts';
 import { crossesOf } from '../mesh/measures.ts';
 import { nextHalfEdge, type TriMesh } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
-import type { Findings, Measured } from './Finding.ts';
+import type { Findings, Surveyed } from './Finding.ts';
 
 /** How far the flats of a surface meant to be round stand off its curve. */
 export interface Flats {
@@ -62,7 +62,7 @@ export function flatsOf(mesh: TriMesh, leastMm: number): Flats | null {
 }
 
 /** Edges of a surface meant to be round whose flats are deep enough to show at the present size. */
-export function facets(m: Measured, out: Findings): void {
+export function facets(m: Surveyed, out: Findings): void {
   const found = flatsOf(m.mesh, figures.facetMm.value);
   if (!found) return;
   out.add('facets', {

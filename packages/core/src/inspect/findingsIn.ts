@@ -11,7 +11,7 @@ import {
   putLine,
   severityRank,
   type Finding,
-  type Measured,
+  type Surveyed,
   type ShellFacts,
 } from './Finding.ts';
 import { ground, openings } from './openings.ts';
@@ -19,7 +19,7 @@ import { shellFindings } from './shellFindings.ts';
 import { wallsAndGaps } from './wallsAndGaps.ts';
 
 /** Findings that do not keep a mesh from being a solid: facets, ground, thin walls and gaps. */
-export function surfaceFindings(m: Measured): Finding[] {
+export function surfaceFindings(m: Surveyed): Finding[] {
   const out = new Findings(m.box);
   const scale = Math.hypot(...sizeOf(m.box));
   if (triangleCount(m.mesh) > 0 && scale > 0) {
@@ -36,7 +36,7 @@ export function surfaceFindings(m: Measured): Finding[] {
  * @param surface what `surfaceFindings` found
  */
 export function findingsIn(
-  m: Measured,
+  m: Surveyed,
   crossings: Crossings,
   surface: Finding[],
 ): { findings: Finding[]; shellList: ShellFacts[] } {
@@ -122,7 +122,7 @@ export function findingsIn(
   };
 }
 
-function edgeLines(m: Measured, wanted: (sides: number) => boolean): number[] {
+function edgeLines(m: Surveyed, wanted: (sides: number) => boolean): number[] {
   const lines: number[] = [];
   const { order, start, count } = m.edges;
   for (let e = 0; e < count && lines.length < 6 * mostLines; e++)

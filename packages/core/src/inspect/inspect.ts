@@ -3,7 +3,7 @@ import { quietContext, type RunContext } from '../run/context.ts';
 import { beginCrossings, crossingsAfter, crossingsOf } from '../mesh/crossings.ts';
 import { findDuplicates } from '../mesh/duplicates.ts';
 import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from '../mesh/edges.ts';
-import type { Finding, Measured } from './Finding.ts';
+import type { Finding, Surveyed } from './Finding.ts';
 import { findingsIn, surfaceFindings } from './findingsIn.ts';
 import { triangleArea, volumeOf } from '../mesh/measures.ts';
 import type { Crossings } from '../mesh/selfIntersections.ts';
@@ -58,7 +58,7 @@ function flatShellsOf(mesh: TriMesh): number {
 
 /** All that is measured but for the crossings. */
 interface Survey {
-  measured: Measured;
+  measured: Surveyed;
   surface: Finding[];
   /** what the inspection says besides */
   facts: Omit<Inspection, 'selfIntersectingPairs' | 'shellList' | 'findings'>;
@@ -103,7 +103,7 @@ function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext)
   const box = boundsOf(welded);
   const watertight = n > 0 && openEdges === 0 && nonManifoldEdges === 0 && inconsistentEdges === 0 && edges.count > 0;
   const volume = watertight ? volumeOf(welded) : null;
-  const measured: Measured = {
+  const measured: Surveyed = {
     mesh: welded,
     edges,
     twin,

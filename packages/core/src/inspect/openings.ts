@@ -2,10 +2,10 @@ import { originOf, targetOf } from '../mesh/edges.ts';
 import { findGround } from '../mesh/ground.ts';
 import { loopLength, loopOrder, outOfPlane } from '../mesh/loops.ts';
 import { mirrorPlane } from '../mesh/mirrorPlane.ts';
-import { mostLines, mostPlaces, putLine, type Findings, type Measured } from './Finding.ts';
+import { mostLines, mostPlaces, putLine, type Findings, type Surveyed } from './Finding.ts';
 
 /** Open loops, the longest by themselves, and whether they are the seam of half a model. */
-export function openings(m: Measured, out: Findings, scale: number): void {
+export function openings(m: Surveyed, out: Findings, scale: number): void {
   const { mesh, loops } = m;
   if (loops.length === 0) return;
   const p = mesh.positions;
@@ -76,7 +76,7 @@ export function openings(m: Measured, out: Findings, scale: number): void {
 }
 
 /** A patch of what a scanned thing stood on. */
-export function ground(m: Measured, out: Findings): void {
+export function ground(m: Surveyed, out: Findings): void {
   const found = findGround(m.mesh);
   if (!found) return;
   const [a, b] = [...found.size].sort((x, y) => y - x);

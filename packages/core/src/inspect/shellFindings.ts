@@ -2,7 +2,7 @@ import { diagonalOfLabel } from '../mesh/edges.ts';
 import { meshesByLabel, shellMeasures } from '../mesh/shells.ts';
 import { countUp, triangleCount, xyz, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { windingOf } from '../mesh/WindingTree.ts';
-import type { Findings, Measured, ShellFacts } from './Finding.ts';
+import type { Findings, Surveyed, ShellFacts } from './Finding.ts';
 
 /** A shell smaller than this share of the whole diagonal counts as a crumb (common practice). */
 export const crumbShare = 0.02;
@@ -15,7 +15,7 @@ export interface Shells {
 }
 
 /** Crumbs, buried skins, shells inside out, and bodies that stand apart. */
-export function shellFindings(m: Measured, pairs: number[], out: Findings, scale: number): Shells {
+export function shellFindings(m: Surveyed, pairs: number[], out: Findings, scale: number): Shells {
   const { mesh, shells, twin } = m;
   const { label, count } = shells;
   const none = { list: [], place: new Int32Array(count).fill(-1) };

@@ -4,12 +4,12 @@ import { areaOf, triangleNormal } from '../mesh/measures.ts';
 import type { Vec3 } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
 import { byPlace } from './byPlace.ts';
-import type { Finding, Findings, Measured } from './Finding.ts';
+import type { Finding, Findings, Surveyed } from './Finding.ts';
 
 const samplesOfWalls = 6000;
 
 /** Walls, gaps and skins nearer than a printer can tell apart, looked for along normals from points spread over the surface. */
-export function wallsAndGaps(m: Measured, out: Findings, scale: number): void {
+export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
   const { mesh } = m;
   const tree = treeOf(mesh);
   const area = areaOf(mesh);

@@ -8,7 +8,7 @@ import { girthAt } from './girth.ts';
 /** How many points a kind of measure asks for; a girth may also have its plane picked by three. */
 export const pointsOf: Record<MeasureKind, number> = { points: 2, axis: 2, circle: 3, rim: 1, girth: 1 };
 
-export interface Measured {
+export interface Measurement {
   lengthMm: number;
   /** what was measured, in words */
   says: string;
@@ -60,7 +60,7 @@ function circleCorners(centre: Vec3, normal: Vec3, radius: number): number[] {
  * @param points x, y, z each, mm
  * @throws MeshError `bad-params` for too few points or points that fall together, `cannot` where there is nothing to measure
  */
-export function measureOn(mesh: TriMesh, kind: MeasureKind, points: readonly Vec3[], axis: 0 | 1 | 2 = 2): Measured {
+export function measureOn(mesh: TriMesh, kind: MeasureKind, points: readonly Vec3[], axis: 0 | 1 | 2 = 2): Measurement {
   const wanted = pointsOf[kind];
   const inPlane = kind === 'girth' && points.length === 3;
   if ((points.length !== wanted && !inPlane) || points.some((q) => q.length !== 3 || !q.every(Number.isFinite)))

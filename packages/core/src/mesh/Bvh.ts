@@ -1,4 +1,4 @@
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
 
 /*
@@ -651,7 +651,7 @@ export class Bvh {
 }
 
 /** The tree over a mesh, built once. */
-export const treeOf = kept((mesh) => new Bvh(mesh));
+export const treeOf = oncePerMesh((mesh) => new Bvh(mesh));
 
 /** Tables that put the bits of a number to the places given, lowest first; a thousand values for each ten bits. */
 function spreading(places: readonly number[]): Uint32Array {

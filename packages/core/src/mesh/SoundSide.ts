@@ -1,6 +1,6 @@
 import type { NearestHit } from './Bvh.ts';
 import { twinsOf } from './edges.ts';
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 import { crossesOf } from './measures.ts';
 import type { TriMesh } from './TriMesh.ts';
 
@@ -86,4 +86,4 @@ function sideArea(p: Float32Array, a: number, b: number, x: number, y: number, z
 }
 
 /** The sides of a mesh, prepared once. */
-export const soundSideOf = kept((mesh) => new SoundSide(mesh));
+export const soundSideOf = oncePerMesh((mesh) => new SoundSide(mesh));

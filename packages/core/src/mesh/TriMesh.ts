@@ -1,4 +1,4 @@
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 
 /**
  * An indexed triangle mesh in millimetres. Immutable by agreement: operations return new meshes.
@@ -14,6 +14,9 @@ export interface TriMesh {
 
 /** A point or direction, mm or unitless. */
 export type Vec3 = readonly [number, number, number];
+
+/** Three numbers as params, views and forms hold them. */
+export type Triple = [number, number, number];
 
 export interface Box3 {
   min: Vec3;
@@ -34,7 +37,7 @@ export const xyz = (v: Vec3): Xyz => ({ x: v[0], y: v[1], z: v[2] });
 export const nextHalfEdge = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
 
 /** Axis-aligned bounds over the vertices that triangles use, in mm; worked out once. An empty mesh gives zeros. */
-export const boundsOf = kept(measureBounds);
+export const boundsOf = oncePerMesh(measureBounds);
 
 function measureBounds(mesh: TriMesh): Box3 {
   const { positions, triangles } = mesh;

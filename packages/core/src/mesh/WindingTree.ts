@@ -1,5 +1,5 @@
 import { treeOf, type Bvh } from './Bvh.ts';
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 import { triangleCount } from './TriMesh.ts';
 
 /**
@@ -122,4 +122,4 @@ export class WindingTree {
 }
 
 /** The winding number of a mesh, its tree built once. */
-export const windingOf = kept((mesh) => new WindingTree(treeOf(mesh)));
+export const windingOf = oncePerMesh((mesh) => new WindingTree(treeOf(mesh)));

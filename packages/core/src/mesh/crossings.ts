@@ -1,4 +1,4 @@
-import { begin } from '../run/aside.ts';
+import { begin } from '../run/secondThread.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { selfIntersections, type Crossings } from './selfIntersections.ts';
 import { sharedTriangles } from './sharedTriangles.ts';

@@ -1,4 +1,4 @@
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 import { nextHalfEdge, triangleCount, vertexCount, type TriMesh } from './TriMesh.ts';
 import { UnionFind } from './UnionFind.ts';
 
@@ -18,7 +18,7 @@ export const originOf = (mesh: TriMesh, h: number): number => mesh.triangles[h];
 export const targetOf = (mesh: TriMesh, h: number): number => mesh.triangles[nextHalfEdge(h)];
 
 /** Edges of a mesh, worked out once: one counting sort over the smaller vertex, O(T) time. */
-export const edgesOf = kept(groupHalfEdges);
+export const edgesOf = oncePerMesh(groupHalfEdges);
 
 function groupHalfEdges(mesh: TriMesh): Edges {
   const { triangles } = mesh;
@@ -78,7 +78,7 @@ export const NON_MANIFOLD = -2;
  * Opposite half-edge of each, worked out once: `OPEN` where nothing lies across, `NON_MANIFOLD` where the edge has more
  * than two sides or two that run the same way, so that following twins always keeps the orientation.
  */
-export const twinsOf = kept(pairHalfEdges);
+export const twinsOf = oncePerMesh(pairHalfEdges);
 
 function pairHalfEdges(mesh: TriMesh): Int32Array {
   const twin = new Int32Array(mesh.triangles.length).fill(NON_MANIFOLD);
@@ -100,7 +100,7 @@ function pairHalfEdges(mesh: TriMesh): Int32Array {
 }
 
 /** Triangles grouped into shells, worked out once: two triangles belong together when they share an edge. */
-export const shellsOf = kept(groupByEdges);
+export const shellsOf = oncePerMesh(groupByEdges);
 
 function groupByEdges(mesh: TriMesh): { label: Uint32Array; count: number } {
   const sets = new UnionFind(triangleCount(mesh));
@@ -121,7 +121,7 @@ export function groupByLabel(label: Uint32Array, count: number): Uint32Array[] {
 }
 
 /** Triangles at each vertex, worked out once: `list[start[v] .. start[v + 1])`, in order. */
-export const starsOf = kept((mesh: TriMesh): { start: Uint32Array; list: Uint32Array } => {
+export const starsOf = oncePerMesh((mesh: TriMesh): { start: Uint32Array; list: Uint32Array } => {
   const { triangles } = mesh;
   const start = new Uint32Array(vertexCount(mesh) + 1);
   for (let h = 0; h < triangles.length; h++) start[triangles[h] + 1]++;
@@ -136,7 +136,7 @@ export const starsOf = kept((mesh: TriMesh): { start: Uint32Array; list: Uint32A
  * Flags of the vertices whose triangles do not hang together in one fan by their twins: where sheets touch in a point,
  * or along an edge that has no twins. Worked out once.
  */
-export const brokenStars = kept(walkStars);
+export const brokenStars = oncePerMesh(walkStars);
 
 function walkStars(mesh: TriMesh): Uint8Array {
   const { triangles } = mesh;
@@ -205,7 +205,7 @@ export interface OpenEdges {
   after: Int32Array;
 }
 
-export const openEdgesOf = kept((mesh: TriMesh): OpenEdges => {
+export const openEdgesOf = oncePerMesh((mesh: TriMesh): OpenEdges => {
   const twin = twinsOf(mesh);
   let count = 0;
   for (let h = 0; h < twin.length; h++) if (twin[h] === OPEN) count++;

@@ -1,4 +1,4 @@
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 import { PointTable } from './PointTable.ts';
 import { triangleCount, vertexCount, type TriMesh } from './TriMesh.ts';
 
@@ -12,7 +12,7 @@ export interface SharedTriangles {
   from: Int32Array;
 }
 
-const known = kept((_first) => new WeakMap<TriMesh, SharedTriangles>());
+const known = oncePerMesh((_first) => new WeakMap<TriMesh, SharedTriangles>());
 
 /** Compares the triangles of two meshes bit for bit, whichever way they face; done once for each two. */
 export function sharedTriangles(a: TriMesh, b: TriMesh): SharedTriangles {

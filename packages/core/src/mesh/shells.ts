@@ -1,5 +1,5 @@
 import { boxesByLabel, groupByLabel, shellsOf } from './edges.ts';
-import { kept } from './kept.ts';
+import { oncePerMesh } from './oncePerMesh.ts';
 import { subMesh, vertexCount, type TriMesh } from './TriMesh.ts';
 
 /**
@@ -82,7 +82,7 @@ export function measuresByLabel(
 }
 
 /** Volume, area and bounds of each shell of a mesh, by the labels of `shellsOf`; worked out once. */
-export const shellMeasures = kept((mesh) => {
+export const shellMeasures = oncePerMesh((mesh) => {
   const { label, count } = shellsOf(mesh);
   return { ...measuresByLabel(mesh, label, count), boxes: boxesByLabel(mesh, label, count) };
 });

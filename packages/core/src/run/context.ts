@@ -1,4 +1,4 @@
-import type { Aside } from './aside.ts';
+import type { SecondThread } from './secondThread.ts';
 import { MeshError } from './MeshError.ts';
 
 /** What long work may ask of whoever runs it. */
@@ -10,7 +10,7 @@ export interface RunContext {
   /** Seed of every random choice, so that the same run gives the same bytes. */
   readonly seed: number;
   /** Begins a piece of the work on a second thread, where there is one. */
-  readonly aside?: Aside;
+  readonly secondThread?: SecondThread;
 }
 
 export const quietContext: RunContext = { progress() {}, checkCancelled() {}, seed: 1 };
@@ -23,6 +23,6 @@ export function sliceContext(context: RunContext, from: number, to: number): Run
     progress: (fraction, phase) => context.progress(from + (to - from) * fraction, phase),
     checkCancelled: () => context.checkCancelled(),
     seed: context.seed,
-    aside: context.aside,
+    secondThread: context.secondThread,
   };
 }

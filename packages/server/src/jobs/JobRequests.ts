@@ -11,7 +11,7 @@ import type { JobQueue } from './JobQueue.ts';
 import type { ImportPayload } from './kinds/importFile.ts';
 import type { LinePayload } from './kinds/line.ts';
 import type { MadeOf } from './kinds/reference.ts';
-import type { Planned } from './payloadChecks.ts';
+import type { PlannedStep } from './payloadChecks.ts';
 
 /** What a job is called while it runs. */
 const titleOf = (name: OperationName): string => descriptionOf(name).words.title;
@@ -31,7 +31,7 @@ export class JobRequests {
   }
 
   /** Adds an operation to a line, in place of steps beyond the cursor; `dry` only works it out. */
-  step(body: Body, planned: Planned, dry = false): Promise<JobView> {
+  step(body: Body, planned: PlannedStep, dry = false): Promise<JobView> {
     if (body.kind === 'part' && descriptionOf(planned.operation).makes === 'parts')
       throw new ApiError(
         400,
@@ -80,7 +80,7 @@ export class JobRequests {
    * @param after on the mesh after so many steps of the line
    * @param ifKnown asks for no work: null where it was never worked out
    */
-  async preview(body: Body, planned: Planned, after: number, ifKnown: boolean): Promise<JobView | StepView | null> {
+  async preview(body: Body, planned: PlannedStep, after: number, ifKnown: boolean): Promise<JobView | StepView | null> {
     const operation = descriptionOf(planned.operation);
     const params = parseParams(operation.params, planned.params);
     if (after > body.line.length || (body.kind === 'model' && after < 1))

@@ -2,15 +2,15 @@ import { IsString, Matches, ValidateBy } from 'class-validator';
 import { operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
 /** An operation that is to be run, with its params. */
-export interface Planned<N extends OperationName = OperationName> {
+export interface PlannedStep<N extends OperationName = OperationName> {
   operation: N;
   params: object;
 }
 
 const isPlain = (v: unknown): v is object => typeof v === 'object' && v !== null && !Array.isArray(v);
 
-export const isPlanned = (v: unknown): v is Planned =>
-  isPlain(v) && operationNames.includes((v as Planned).operation) && isPlain((v as Planned).params);
+export const isPlanned = (v: unknown): v is PlannedStep =>
+  isPlain(v) && operationNames.includes((v as PlannedStep).operation) && isPlain((v as PlannedStep).params);
 
 /** One or more operations with their params, in the order in which they are run. */
 export const IsPlan = (): PropertyDecorator =>

@@ -88,7 +88,7 @@ async function run(task: RunTask): Promise<RunResult> {
   const second = secondThread();
   const context: OperationContext = {
     seed: 1,
-    aside: second.aside,
+    secondThread: second.run,
     progress(fraction, phase) {
       const now = Date.now();
       if (now - saidAt < 100 && fraction < 1) return;

@@ -19,13 +19,13 @@ import { jobEnded } from './jobEnded.ts';
 import { listenToServer } from './serverEvents.ts';
 import { setLink } from './uiSlice.ts';
 
-export interface Planned {
+export interface NewStep {
   operation: OperationName;
   params: object;
 }
 
 /** A question of what an operation would give. */
-export interface Asked extends Planned {
+export interface Asked extends NewStep {
   /** on the mesh after so many steps of the line; after those in force if left out */
   after?: number;
   /** asks for no work: only what was worked out before */
@@ -104,7 +104,7 @@ export const api = createApi({
         return { url: `projects/${projectId}/models`, method: 'POST', body };
       },
     }),
-    runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & Planned>({
+    runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & NewStep>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),

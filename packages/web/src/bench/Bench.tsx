@@ -15,7 +15,7 @@ import { CutFace, useCut } from './CutFace.tsx';
 import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import type { DisplayGeometry } from './displayMesh.ts';
-import { FigureBody } from './FigureBody.tsx';
+import { PlacedBodyMesh } from './PlacedBodyMesh.tsx';
 import { FindingLines } from './FindingLines.tsx';
 import { partTint, stoppedTint } from './partTint.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
@@ -109,7 +109,7 @@ function Whole({
   const dispatch = useAppDispatch();
   const asks = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'model');
   const map = useAppSelector((s) => s.bench.map);
-  const ghost = useAppSelector((s) => s.bench.figure !== null);
+  const ghost = useAppSelector((s) => s.bench.body !== null);
   const { display, failed } = useDisplay(hash, budget);
   useEffect(() => onFail(failed), [failed, onFail]);
   if (map?.kind === 'thickness') return <ThicknessSkin hash={hash} map={map} clip={clip} colours={colours} />;
@@ -211,7 +211,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     comparison,
     points,
     marks,
-    figure,
+    body,
     map: skinMap,
   } = useAppSelector((s) => s.bench);
   const map = useDistances(comparison);
@@ -238,7 +238,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   }, [section, cut]);
   const picked = flags.find((f) => f.number === finding);
   const place = useMemo(() => (picked ? { at: picked.at, span: picked.span } : null), [picked]);
-  const handled = figure?.handles != null;
+  const handled = body?.handles != null;
   const labels = useMemo<BenchLabel[]>(() => {
     const list = bedLabels(bounds, unit);
     for (const part of lying ? [] : parts) {
@@ -320,8 +320,8 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         {marks.map((lines, i) => (
           <FindingLines key={i} lines={lines} tone="note" colours={colours} />
         ))}
-        {figure && !comparison && (
-          <FigureBody figure={figure} pieceHash={hash} clip={clip} colours={colours} onBounds={setCompany} />
+        {body && !comparison && (
+          <PlacedBodyMesh body={body} pieceHash={hash} clip={clip} colours={colours} onBounds={setCompany} />
         )}
         {cut && explode === 0 && !comparison && <CutFace cut={cut} colours={colours} />}
         {companion && <Companion bounds={bounds} colours={colours} />}

@@ -6,7 +6,7 @@ import type { Tokens } from '../app/tokens.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { DistanceView } from '../worker/meshWorker.ts';
-import { workshop } from '../worker/workshop.ts';
+import { fullMesh } from '../worker/fullMesh.ts';
 import { setSwipe, type Comparison } from './benchSlice.ts';
 import { cividisGradient } from './cividis.ts';
 import type { DisplayGeometry } from './displayMesh.ts';
@@ -33,7 +33,7 @@ export function useDistances(comparison: Comparison | null): {
   useEffect(() => {
     if (!display || !to) return;
     let live = true;
-    workshop()
+    fullMesh()
       .distances(display.positions, to)
       .then(
         (view) => live && setHeld({ key, view }),

@@ -3,7 +3,7 @@ import { BufferAttribute, BufferGeometry, Color, DoubleSide, ShaderMaterial } fr
 import { useThree } from '@react-three/fiber';
 import type { Tokens } from '../app/tokens.ts';
 import type { CutView } from '../worker/meshWorker.ts';
-import { workshop } from '../worker/workshop.ts';
+import { fullMesh } from '../worker/fullMesh.ts';
 
 /** Asks the worker for the cut through the full mesh; the newest question wins. */
 export function useCut(hash: string, section: { axis: 0 | 1 | 2; share: number } | null): CutView | null {
@@ -13,7 +13,7 @@ export function useCut(hash: string, section: { axis: 0 | 1 | 2; share: number }
   useEffect(() => {
     if (!on) return;
     let live = true;
-    void workshop()
+    void fullMesh()
       .load(hash)
       .then(() => live && setReady(hash))
       .catch(() => undefined);
@@ -24,7 +24,7 @@ export function useCut(hash: string, section: { axis: 0 | 1 | 2; share: number }
   useEffect(() => {
     if (axis === undefined || share === undefined || ready !== hash) return;
     let live = true;
-    void workshop()
+    void fullMesh()
       .cut(axis, share)
       .then((cut) => live && cut && setHeld({ hash, axis, cut }));
     return () => void (live = false);

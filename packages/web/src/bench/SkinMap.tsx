@@ -11,8 +11,8 @@ import {
 import { useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
 import { useLength } from '../app/useLength.ts';
-import { workshop } from '../worker/workshop.ts';
-import type { Figure, SkinMap } from './benchSlice.ts';
+import { fullMesh } from '../worker/fullMesh.ts';
+import type { PlacedBody, SkinMap } from './benchSlice.ts';
 import { cividis, cividisGradient } from './cividis.ts';
 import type { DisplayGeometry } from './displayMesh.ts';
 import { useDisplay } from './useDisplay.ts';
@@ -122,9 +122,9 @@ export function ThicknessSkin({
   useEffect(() => {
     if (!display) return;
     let live = true;
-    void workshop()
+    void fullMesh()
       .load(hash)
-      .then(() => workshop().thickness(display.positions))
+      .then(() => fullMesh().thickness(display.positions))
       .then((depths) => live && setHeld({ hash, depths }))
       .catch(() => undefined);
     return () => void (live = false);
@@ -146,12 +146,12 @@ export function ThicknessSkin({
 /** Distances from the vertices of a body on the bench to the inside of the piece, mm; null while they are worked out. */
 export function useClearance(
   display: DisplayGeometry | null,
-  figure: Figure,
+  body: PlacedBody,
   pieceHash: string,
   factor: number | null,
 ): Float32Array | null {
-  const placed = JSON.stringify([figure.move, figure.turn]);
-  const { hash } = figure;
+  const placed = JSON.stringify([body.move, body.turn]);
+  const { hash } = body;
   const key = `${hash}|${pieceHash}|${placed}|${factor}`;
   const [held, setHeld] = useState<{ key: string; gaps: Float32Array } | null>(null);
   useEffect(() => {
@@ -159,8 +159,8 @@ export function useClearance(
     let live = true;
     // not at every step of a drag
     const timer = setTimeout(() => {
-      const [moveMm, turnDeg] = JSON.parse(placed) as [Figure['move'], Figure['turn']];
-      void workshop()
+      const [moveMm, turnDeg] = JSON.parse(placed) as [PlacedBody['move'], PlacedBody['turn']];
+      void fullMesh()
         .clearance(pieceHash, hash, { moveMm, turnDeg }, factor, display.positions)
         .then((gaps) => live && setHeld({ key, gaps }))
         .catch(() => undefined);

@@ -13,7 +13,7 @@ export interface Comparison {
 }
 
 /** A body to size by, as it stands on the bench. */
-export interface Figure {
+export interface PlacedBody {
   /** of the reference it shows */
   id: string;
   hash: string;
@@ -47,10 +47,10 @@ export interface BenchState {
   /** how many places are asked for; 0 when clicks pick nothing */
   asks: number;
   /** whether clicks pick on the model or on the body that is held against it */
-  asksOn: 'model' | 'figure';
+  asksOn: 'model' | 'body';
   /** what was measured, as lines of two ends x, y, z a segment */
   marks: number[][];
-  figure: Figure | null;
+  body: PlacedBody | null;
   map: SkinMap | null;
   /** what studies on screen have brought up */
   studied: Finding[];
@@ -71,7 +71,7 @@ const initialState: BenchState = {
   asks: 0,
   asksOn: 'model',
   marks: [],
-  figure: null,
+  body: null,
   map: null,
   studied: [],
   view: { name: 'corner', n: 0 },
@@ -96,9 +96,9 @@ export const benchSlice = createSlice({
       s.asksOn = 'model';
       s.points = [];
     },
-    askOnFigure: (s) => {
+    askOnBody: (s) => {
       s.asks = 1;
-      s.asksOn = 'figure';
+      s.asksOn = 'body';
       s.points = [];
     },
     pickPoint: (s, a: PayloadAction<[number, number, number]>) => {
@@ -107,9 +107,9 @@ export const benchSlice = createSlice({
     },
     dropPoints: (s) => void (s.points = []),
     setMarks: (s, a: PayloadAction<number[][]>) => void (s.marks = a.payload),
-    showFigure: (s, a: PayloadAction<Figure | null>) => void (s.figure = a.payload),
-    moveFigure: (s, a: PayloadAction<Pick<Figure, 'move' | 'turn'>>) => {
-      if (s.figure) Object.assign(s.figure, a.payload);
+    showBody: (s, a: PayloadAction<PlacedBody | null>) => void (s.body = a.payload),
+    moveBody: (s, a: PayloadAction<Pick<PlacedBody, 'move' | 'turn'>>) => {
+      if (s.body) Object.assign(s.body, a.payload);
     },
     showMap: (s, a: PayloadAction<SkinMap | null>) => void (s.map = a.payload),
     tellStudied: (s, a: PayloadAction<Finding[]>) => void (s.studied = a.payload),
@@ -129,12 +129,12 @@ export const {
   compare,
   setSwipe,
   askForPoints,
-  askOnFigure,
+  askOnBody,
   pickPoint,
   dropPoints,
   setMarks,
-  showFigure,
-  moveFigure,
+  showBody,
+  moveBody,
   showMap,
   tellStudied,
   look,

@@ -1,6 +1,6 @@
 import { useSearchParams } from 'react-router';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { LookDecision, LookList } from '../stages/size/LookDecision.tsx';
+import { StudyDecision, StudyList } from '../stages/size/StudyDecision.tsx';
 import type { Opened, StageId } from '../stages/Stage.ts';
 import { stages } from '../stages/stages.ts';
 import { ToolDecision, ToolList } from '../tools/ToolDecision.tsx';
@@ -20,7 +20,7 @@ export function StageDecision({
   const tools = body.parts.length === 0 ? stage.tools : [];
   const wanted = search.get('tool');
   const tool = tools.find((t) => t === wanted);
-  const look = stage.looks.find((l) => l === wanted);
+  const study = stage.studies.find((s) => s === wanted);
   const open = (what: Opened | null) =>
     setSearch((s) => {
       if (what) s.set('tool', what);
@@ -29,15 +29,21 @@ export function StageDecision({
     });
   const mesh = `${body.id}|${body.mesh.hash}`;
   if (tool) return <ToolDecision key={`${tool}|${mesh}`} body={body} toolId={tool} onClose={() => open(null)} />;
-  if (look)
+  if (study)
     return (
-      <LookDecision key={`${look}|${mesh}`} look={look} body={body} printers={printers} onClose={() => open(null)} />
+      <StudyDecision
+        key={`${study}|${mesh}`}
+        study={study}
+        body={body}
+        printers={printers}
+        onClose={() => open(null)}
+      />
     );
   const line = `${body.id}|${body.cursor}|${body.line.map((s) => s.id.slice(0, 8)).join()}`;
   return (
     <>
       <stage.Decision key={stage.fresh ? line : id} body={body} printers={printers} onOpen={open} />
-      {stage.looks.length > 0 && <LookList looks={stage.looks} onOpen={open} />}
+      {stage.studies.length > 0 && <StudyList studies={stage.studies} onOpen={open} />}
       {tools.length > 0 && <ToolList tools={tools} onOpen={open} />}
     </>
   );

@@ -4,7 +4,7 @@ import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import type { ToolId } from '../tools/tools.ts';
-import type { LookId } from './size/looks.ts';
+import type { StudyId } from './size/studies.ts';
 
 export const stageIds = stops;
 export type StageId = Stop;
@@ -21,7 +21,7 @@ export interface StageStop {
 }
 
 /** What else can be opened at a stop. */
-export type Opened = ToolId | LookId;
+export type Opened = ToolId | StudyId;
 
 export interface StageProps {
   body: BodyView;
@@ -43,7 +43,7 @@ export interface Stage {
   /** what else can be done with the skin here, while it is in one piece */
   tools: readonly ToolId[];
   /** ways to look at what was decided */
-  looks: readonly LookId[];
+  studies: readonly StudyId[];
   /** the bench and the table show parts where there are any */
   showsParts?: true;
 }

@@ -1,7 +1,7 @@
 import { expose, transfer } from 'comlink';
 import earcut from 'earcut';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
-import { measureOn, type Measured } from '@jasmorphe/core/measuring/measure';
+import { measureOn, type Measurement } from '@jasmorphe/core/measuring/measure';
 import type { MeasureKind } from '@jasmorphe/core/measuring/measureKinds';
 import { Bvh, newHit, treeOf, type NearestHit } from '@jasmorphe/core/mesh/Bvh';
 import { quietContext } from '@jasmorphe/core/run/context';
@@ -157,7 +157,7 @@ const workshop = {
   },
 
   /** Length between points picked on the drawn mesh, which are put on the full one first. */
-  async measure(wanted: string, kind: MeasureKind, points: Vec3[], axis: 0 | 1 | 2): Promise<Measured> {
+  async measure(wanted: string, kind: MeasureKind, points: Vec3[], axis: 0 | 1 | 2): Promise<Measurement> {
     const full = await kept(wanted);
     const tree = treeOf(full);
     const hit = newHit();

@@ -1,4 +1,4 @@
-import type { Measured } from '../../measuring/measure.ts';
+import type { Measurement } from '../../measuring/measure.ts';
 import { Param } from '../../params/Param.ts';
 import { IsIn, IsOptional } from 'class-validator';
 import { measureKinds, type MeasureKind } from '../../measuring/measureKinds.ts';
@@ -22,7 +22,7 @@ export class MeasureParams {
   axis: Axis = 'z';
 }
 
-export const description = describe<'measure', MeasureParams, Measured>({
+export const description = describe<'measure', MeasureParams, Measurement>({
   name: 'measure',
   version: 1,
   makes: 'nothing',
@@ -35,7 +35,7 @@ export const description = describe<'measure', MeasureParams, Measured>({
     summary: 'Measures a length on a model between points',
     example: 'jasmorphe measure mask.stl --at 0,0,0 --at 42,0,12',
     title: 'Measure',
-    done: 'Measured',
+    done: 'Measurement',
     button: 'Measure',
     rows: [{ label: 'Length', of: (r, { length }) => length(r.lengthMm) }],
     says: (r) => `${r.says.charAt(0).toUpperCase()}${r.says.slice(1)}.`,

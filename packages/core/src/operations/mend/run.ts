@@ -1,7 +1,7 @@
 import { refusalOf } from '../../solid/refusal.ts';
 import { type MendMethod, type Method, type MendPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
-import { begin } from '../../run/aside.ts';
+import { begin } from '../../run/secondThread.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
 import { groupByLabel, openLoops, originOf, shellsOf } from '../../mesh/edges.ts';

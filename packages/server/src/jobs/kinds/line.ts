@@ -6,7 +6,7 @@ import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
 import type { Library } from '../../store/Library.ts';
 import { jobKind, share, type JobContext } from '../JobKind.ts';
-import { IsId, IsPlan, type Planned } from '../payloadChecks.ts';
+import { IsId, IsPlan, type PlannedStep } from '../payloadChecks.ts';
 
 export class LinePayload {
   @IsId()
@@ -18,7 +18,7 @@ export class LinePayload {
   from: number;
 
   @IsPlan()
-  planned: Planned[];
+  planned: PlannedStep[];
 }
 
 /** Steps of a line from some place on, worked out one after another. */

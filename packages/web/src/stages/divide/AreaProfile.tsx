@@ -3,7 +3,7 @@ import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YA
 import type { CutAt } from '@jasmorphe/core/operations/divide/grid';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
-import { workshop } from '../../worker/workshop.ts';
+import { fullMesh } from '../../worker/fullMesh.ts';
 
 /** Section area along z of the full mesh, with the level cuts drawn in: a good cut lies where little is cut. */
 export default function AreaProfile({ hash, cuts }: { hash: string; cuts: CutAt[] }) {
@@ -11,9 +11,9 @@ export default function AreaProfile({ hash, cuts }: { hash: string; cuts: CutAt[
   const [data, setData] = useState<{ at: number; cm2: number }[]>([]);
   useEffect(() => {
     let live = true;
-    void workshop()
+    void fullMesh()
       .load(hash)
-      .then(() => workshop().profile(2, 160))
+      .then(() => fullMesh().profile(2, 160))
       .then((p) => live && setData(p.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }))))
       .catch(() => undefined);
     return () => void (live = false);

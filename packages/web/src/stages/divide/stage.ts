@@ -16,6 +16,6 @@ export const divide: Stage = {
   fresh: true,
   empty: 'Nothing stands in the way of cutting.',
   tools: [],
-  looks: [],
+  studies: [],
   showsParts: true,
 };

@@ -11,6 +11,6 @@ export const finish: Stage = {
   Decision: FinishDecision,
   empty: 'Nothing to say before finishing.',
   tools: [],
-  looks: [],
+  studies: [],
   showsParts: true,
 };

@@ -15,5 +15,5 @@ export const hollow: Stage = {
   fresh: true,
   empty: 'Nothing stands in the way of hollowing.',
   tools: [],
-  looks: [],
+  studies: [],
 };

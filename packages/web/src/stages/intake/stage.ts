@@ -10,5 +10,5 @@ export const intake: Stage = {
   fresh: true,
   empty: 'Nothing stands out in the file.',
   tools: toolIds,
-  looks: [],
+  studies: [],
 };

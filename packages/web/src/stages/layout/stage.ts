@@ -10,6 +10,6 @@ export const layout: Stage = {
   Decision: LayoutDecision,
   empty: 'Nothing to say of the parts.',
   tools: [],
-  looks: [],
+  studies: [],
   showsParts: true,
 };

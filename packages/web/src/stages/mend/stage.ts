@@ -29,5 +29,5 @@ export const mend: Stage = {
   fresh: true,
   empty: 'Nothing is wrong: no open edge, no crossing, one way round.',
   tools: toolIds,
-  looks: [],
+  studies: [],
 };

@@ -13,6 +13,6 @@ export const print: Stage = {
   Decision: PrintDecision,
   empty: 'Every print so far went well.',
   tools: [],
-  looks: [],
+  studies: [],
   showsParts: true,
 };

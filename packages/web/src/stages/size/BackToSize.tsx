@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 
-export interface LookProps {
+export interface StudyProps {
   body: BodyView;
   printers: PrinterView[];
   onClose: () => void;

@@ -7,16 +7,16 @@ import { fixed } from '@jasmorphe/core/words/numbers';
 import { useChangeReferenceMutation, useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
-import { showFigure, showMap, type Figure } from '../../bench/benchSlice.ts';
+import { showBody, showMap, type PlacedBody } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { Toggles } from '../../ui/Toggles.tsx';
-import { BackToSize, type LookProps } from './BackToSize.tsx';
+import { BackToSize, type StudyProps } from './BackToSize.tsx';
 import { BodyFields } from './BodyFields.tsx';
 import { clearanceRows } from './clearanceRows.ts';
 import { NewBody } from './NewBody.tsx';
 import { RoomByRegion } from './RoomByRegion.tsx';
 import { useClearanceStudies, type ClearanceStudies } from './useClearanceStudies.ts';
-import { usePlacedFigure } from './usePlacedFigure.ts';
+import { usePlacedBody } from './usePlacedBody.ts';
 
 /** Through openings of fewer windpipes ahead of the mouth breathing is hard. Common practice. */
 const fewWindpipes = 3;
@@ -63,7 +63,7 @@ function BodyLook({
   report,
 }: {
   reference: ReferenceView;
-  mine: Figure | null;
+  mine: PlacedBody | null;
   report: ClearanceReport | null;
 }) {
   const dispatch = useAppDispatch();
@@ -85,7 +85,7 @@ function BodyLook({
         on={[...(mine?.handles ? [mine.handles] : []), ...(mapped ? ['room' as const] : [])]}
         onToggle={(what, on) => {
           if (what === 'room') dispatch(showMap(on ? { kind: 'clearance', factor: 1, liningMm } : null));
-          else if (mine) dispatch(showFigure({ ...mine, handles: on ? what : null }));
+          else if (mine) dispatch(showBody({ ...mine, handles: on ? what : null }));
         }}
       />
       {report && <RoomByRegion regions={narrowestFirst(report)} />}
@@ -94,7 +94,7 @@ function BodyLook({
 }
 
 /** Does it fit whom it is for? */
-export function BodyDecision({ body, onClose }: LookProps) {
+export function BodyDecision({ body, onClose }: StudyProps) {
   const length = useLength();
   const [picked, setPicked] = useState<string | null>(body.references[0]?.id ?? null);
   const reference = body.references.find((r) => r.id === picked) ?? body.references[0];
@@ -112,11 +112,11 @@ export function BodyDecision({ body, onClose }: LookProps) {
   const [change] = useChangeReferenceMutation();
   const [add, running] = useRunStepMutation();
   const [chosen, setChosen] = useState(0);
-  const { mine, place } = usePlacedFigure(body.id, reference, adding);
+  const { mine, place } = usePlacedBody(body.id, reference, adding);
   const { asIs, scaled, report, fitted, factor, about, ...settle } = useClearanceStudies(body, reference, mine);
   if (adding || !reference)
     return <NewBody body={body} onDone={many > 0 ? () => setAdding(false) : null} onClose={onClose} />;
-  const sizeIt = async (by: number, at: Figure['move']) => {
+  const sizeIt = async (by: number, at: PlacedBody['move']) => {
     const done = await add({ bodyId: body.id, operation: catalogue.size.name, params: { factor: by } });
     if (done.error) return;
     // the body keeps its place in the larger model

@@ -1,19 +1,19 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import Button from '@mui/material/Button';
 import type { BodyView, ReferenceView } from '@jasmorphe/contracts/views';
 import { axes } from '@jasmorphe/core/mesh/axes';
 import { useChangeReferenceMutation, useRemoveReferenceMutation } from '../../app/api.ts';
-import type { Figure } from '../../bench/benchSlice.ts';
+import type { PlacedBody } from '../../bench/benchSlice.ts';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
 import { LandmarkPairs } from './LandmarkPairs.tsx';
 
-type Triple = [number, number, number];
-type Placed = Pick<Figure, 'move' | 'turn'>;
+type Placed = Pick<PlacedBody, 'move' | 'turn'>;
 
 /** To a hundredth of a millimetre or degree, as the handles leave it. */
 const tidied = (x: number): number => Math.round(100 * x) / 100;
 
 /** Where a body stands and how it is turned, by numbers. */
-function PlaceFields({ mine, place }: { mine: Figure; place: (next: Partial<Placed>) => void }) {
+function PlaceFields({ mine, place }: { mine: PlacedBody; place: (next: Partial<Placed>) => void }) {
   const part = (what: keyof Placed, k: number, v: number | null) => {
     if (v !== null) place({ [what]: mine[what].map((old, i) => (i === k ? v : old)) as Triple });
   };
@@ -54,7 +54,7 @@ export function BodyFields({
 }: {
   body: BodyView;
   reference: ReferenceView;
-  mine: Figure | null;
+  mine: PlacedBody | null;
   place: (next: Partial<Placed>) => void;
   /** null for another body that is yet to be made */
   onPick: (id: string | null) => void;

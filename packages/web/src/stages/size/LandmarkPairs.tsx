@@ -1,14 +1,14 @@
+import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import Button from '@mui/material/Button';
 import { useEffect, useEffectEvent, useState } from 'react';
 import { useStore } from 'react-redux';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
 import { fromPairs, seenFromBody, turnsOf } from '@jasmorphe/core/worn/Placement';
 import { useAppDispatch, type RootState } from '../../app/store.ts';
-import { askForPoints, askOnFigure, dropPoints, type Figure } from '../../bench/benchSlice.ts';
+import { askForPoints, askOnBody, dropPoints, type PlacedBody } from '../../bench/benchSlice.ts';
 import { ChoiceField } from '../../forms/Fields.tsx';
 
-type Triple = readonly [number, number, number];
-type Pair = { landmark: string; body: Triple; piece: Triple };
+type Pair = { landmark: string; body: Vec3; piece: Vec3 };
 
 /** stands for a point that is picked on the body itself */
 const own = '(own)';
@@ -20,23 +20,23 @@ export function LandmarkPairs({
   place,
 }: {
   reference: ReferenceView;
-  mine: Figure;
-  place: (next: Pick<Figure, 'move' | 'turn'>) => void;
+  mine: PlacedBody;
+  place: (next: Pick<PlacedBody, 'move' | 'turn'>) => void;
 }) {
   const dispatch = useAppDispatch();
   const store = useStore<RootState>();
   const [landmark, setLandmark] = useState('');
   const [pairs, setPairs] = useState<Pair[]>([]);
   /** a point of the body that was picked on it, as the body sees it */
-  const [ownPoint, setOwnPoint] = useState<Triple | null>(null);
+  const [ownPoint, setOwnPoint] = useState<Vec3 | null>(null);
   const asks = landmark !== '';
   // a point of one's own is picked on the body first, and then where it shall be on the model
   const onBody = landmark === own && ownPoint === null;
   useEffect(() => {
-    dispatch(onBody ? askOnFigure() : askForPoints(asks ? 1 : 0));
+    dispatch(onBody ? askOnBody() : askForPoints(asks ? 1 : 0));
   }, [asks, onBody, dispatch]);
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
-  const take = useEffectEvent((point: Triple) => {
+  const take = useEffectEvent((point: Vec3) => {
     if (onBody) {
       setOwnPoint(seenFromBody({ moveMm: mine.move, turnDeg: mine.turn }, point));
       dispatch(dropPoints());

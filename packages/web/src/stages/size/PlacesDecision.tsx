@@ -16,7 +16,7 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField } from '../../forms/Fields.tsx';
 import { ParamChoice, ParamFields, ParamLength, ParamText } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
-import { BackToSize, type LookProps } from './BackToSize.tsx';
+import { BackToSize, type StudyProps } from './BackToSize.tsx';
 
 const kindWords: Record<PlaceKind, string> = {
   stand: 'it stands there upright',
@@ -62,7 +62,7 @@ function adviceOf(
 }
 
 /** Where will it stand, and how will it travel? */
-export function PlacesDecision(props: LookProps) {
+export function PlacesDecision(props: StudyProps) {
   const { data: places = [] } = usePlacesQuery();
   const [picked, setPicked] = useState<string | null>(null);
   const place = places.find((p) => p.id === picked);
@@ -76,7 +76,7 @@ function PlaceCard({
   places,
   place,
   onPick,
-}: LookProps & { places: PlaceView[]; place: PlaceView | undefined; onPick: (id: string | null) => void }) {
+}: StudyProps & { places: PlaceView[]; place: PlaceView | undefined; onPick: (id: string | null) => void }) {
   const dispatch = useAppDispatch();
   const length = useLength();
   const [save, saving] = useSavePlaceMutation();

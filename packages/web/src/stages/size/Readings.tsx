@@ -10,7 +10,7 @@ import { useLength } from '../../app/useLength.ts';
 import { askForPoints, dropPoints, setMarks } from '../../bench/benchSlice.ts';
 import { ChoiceField, LengthField } from '../../forms/Fields.tsx';
 import { FigureTable } from '../../ui/FigureTable.tsx';
-import { workshop } from '../../worker/workshop.ts';
+import { fullMesh } from '../../worker/fullMesh.ts';
 
 /** A length measured on the model, and what it is in truth. */
 export interface TakenReading extends Reading {
@@ -62,7 +62,7 @@ export function Readings({
   useEffect(() => {
     if (points.length < wanted) return;
     let live = true;
-    workshop()
+    fullMesh()
       .measure(hash, kind, points, axes.indexOf(axis) as 0 | 1 | 2)
       .then(
         ({ lengthMm, says, lines }) => {

@@ -12,13 +12,13 @@ import { Decision } from '../../decision/Decision.tsx';
 import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { BackToSize, type LookProps } from './BackToSize.tsx';
+import { BackToSize, type StudyProps } from './BackToSize.tsx';
 
 /** Printed within the hour on most printers, mm across. Common practice. */
 const usualMm = 60;
 
 /** What shall be printed first? */
-export function SampleDecision({ body, onClose }: LookProps) {
+export function SampleDecision({ body, onClose }: StudyProps) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const length = useLength();

@@ -14,10 +14,10 @@ import { ParamChoice, ParamFactor, ParamFields } from '../../forms/ParamFields.t
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { finerNozzle, mayGoPct, wallLines, wallsRows } from './wallsRows.ts';
-import { BackToSize, type LookProps } from './BackToSize.tsx';
+import { BackToSize, type StudyProps } from './BackToSize.tsx';
 
 /** What of it is too thin at this size? Three ways out, side by side. */
-export function WallsDecision({ body, printers, onClose }: LookProps) {
+export function WallsDecision({ body, printers, onClose }: StudyProps) {
   const dispatch = useAppDispatch();
   const length = useLength();
   const [add, adding] = useRunStepMutation();

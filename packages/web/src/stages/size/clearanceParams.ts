@@ -1,7 +1,6 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import type { ClearanceParams } from '@jasmorphe/core/operations/clearance/describe';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
-
-type Triple = [number, number, number];
 
 /**
  * What the clearance study is asked about a reference that stands so in the model, perhaps with the model scaled about

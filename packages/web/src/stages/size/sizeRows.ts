@@ -1,6 +1,6 @@
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { axes } from '@jasmorphe/core/mesh/axes';
-import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
+import type { Xyz, Triple } from '@jasmorphe/core/mesh/TriMesh';
 import type { HollowReport } from '@jasmorphe/core/operations/hollow/describe';
 import type { SizeReport } from '@jasmorphe/core/operations/size/describe';
 import type { ThicknessReport } from '@jasmorphe/core/operations/thickness/describe';
@@ -9,7 +9,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
 import type { ConsequenceRow } from '../../decision/Consequences.tsx';
 
-export type Triple = [number, number, number];
+export type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 
 export const cube = (f: Triple): number => f[0] * f[1] * f[2];
 export const mean = (f: Triple): number => Math.cbrt(cube(f));

@@ -14,5 +14,5 @@ export const size: Stage = {
   fresh: true,
   empty: 'Nothing at this size needs a word.',
   tools: toolIds,
-  looks: ['body', 'walls', 'places', 'sample'],
+  studies: ['body', 'walls', 'places', 'sample'],
 };

@@ -1,8 +1,7 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { placed } from '@jasmorphe/core/worn/Placement';
 import { useChangeReferenceMutation } from '../../app/api.ts';
-
-type Triple = [number, number, number];
 
 /** Moves the bodies held against a model along when it grows, so that they keep their place within it. */
 export function useCarriedReferences(body: BodyView): (grows: number) => void {

@@ -1,13 +1,12 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useEffect, useRef, useState } from 'react';
 import type { BodyView, ReferenceView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import { useAppDispatch } from '../../app/store.ts';
-import { moveFigure, tellStudied, type Figure } from '../../bench/benchSlice.ts';
+import { moveBody, tellStudied, type PlacedBody } from '../../bench/benchSlice.ts';
 import { ask, reportOf, usePreviews, type Preview } from '../../decision/usePreviews.ts';
 import { clearanceParams } from './clearanceParams.ts';
-
-type Triple = [number, number, number];
 
 export interface ClearanceStudies {
   asIs: Preview;
@@ -23,7 +22,7 @@ export interface ClearanceStudies {
 }
 
 /** Looks for a place where the body settles in, when asked, and puts it there. */
-function useSettling(body: BodyView, reference: ReferenceView | undefined, mine: Figure | null) {
+function useSettling(body: BodyView, reference: ReferenceView | undefined, mine: PlacedBody | null) {
   const dispatch = useAppDispatch();
   // the turn that it has when it is let go is the one it keeps
   const [turn, setTurn] = useState<Triple | null>(null);
@@ -37,7 +36,7 @@ function useSettling(body: BodyView, reference: ReferenceView | undefined, mine:
     if (seat.state !== 'ready' || turn === null || settled.current === seat.step.id) return;
     settled.current = seat.step.id;
     const found = reportOf(seat, catalogue.clearance)?.move;
-    if (found) dispatch(moveFigure({ move: [found.x, found.y, found.z], turn }));
+    if (found) dispatch(moveBody({ move: [found.x, found.y, found.z], turn }));
   }, [turn, seat, dispatch]);
   return {
     settling: turn !== null && seat.state === 'working',
@@ -52,7 +51,7 @@ function useSettling(body: BodyView, reference: ReferenceView | undefined, mine:
 export function useClearanceStudies(
   body: BodyView,
   reference: ReferenceView | undefined,
-  mine: Figure | null,
+  mine: PlacedBody | null,
 ): ClearanceStudies {
   const dispatch = useAppDispatch();
   const of = (factor?: number, about?: Triple) =>

@@ -1,15 +1,13 @@
 import { useState } from 'react';
 import { averageReadings } from '@jasmorphe/core/measuring/readings';
 import type { Axis } from '@jasmorphe/core/mesh/axes';
-import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
+import type { Xyz, Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { SizeParams } from '@jasmorphe/core/operations/size/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useParamsForm, type ParamsForm } from '../../forms/useParamsForm.ts';
 import type { TakenReading } from './Readings.tsx';
 import { wayOf, type SizeKept, type Way } from './ways.ts';
-
-type Triple = [number, number, number];
 
 /** What the fields of the size card begin with, whichever way is shown. */
 const begun = (old: SizeKept, now: Xyz, longest: Axis, scaled: number): Partial<SizeParams> => ({

@@ -13,7 +13,7 @@ import {
 import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
-import { moveFigure, pickPoint, type Figure } from './benchSlice.ts';
+import { moveBody, pickPoint, type PlacedBody } from './benchSlice.ts';
 import { rangeOf, ScalarSkin, useClearance } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 
@@ -27,14 +27,14 @@ const tidy = (x: number): number => Math.round(x * 100) / 100;
  *
  * @param onBounds told where the body stands on the bench
  */
-export function FigureBody({
-  figure,
+export function PlacedBodyMesh({
+  body,
   pieceHash,
   clip,
   colours,
   onBounds,
 }: {
-  figure: Figure;
+  body: PlacedBody;
   pieceHash: string;
   clip: Plane | null;
   colours: Tokens;
@@ -43,16 +43,13 @@ export function FigureBody({
   const dispatch = useAppDispatch();
   const { camera, gl, scene, invalidate, controls } = useThree();
   const map = useAppSelector((s) => s.bench.map);
-  const asked = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'figure');
-  const loaded = useDisplay(figure.hash, budget);
-  const display = loaded.hash === figure.hash ? loaded.display : null;
+  const asked = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'body');
+  const loaded = useDisplay(body.hash, budget);
+  const display = loaded.hash === body.hash ? loaded.display : null;
   const shown = map?.kind === 'clearance' ? map : null;
-  const gaps = useClearance(display, figure, pieceHash, shown ? shown.factor : null);
+  const gaps = useClearance(display, body, pieceHash, shown ? shown.factor : null);
   const [group, setGroup] = useState<Group | null>(null);
-  const rotation = useMemo(
-    () => figure.turn.map((d) => MathUtils.degToRad(d)) as [number, number, number],
-    [figure.turn],
-  );
+  const rotation = useMemo(() => body.turn.map((d) => MathUtils.degToRad(d)) as [number, number, number], [body.turn]);
   const middle = useMemo(
     () => (display ? new Box3().setFromBufferAttribute(positionsOf(display.geometry)).getCenter(new Vector3()) : null),
     [display],
@@ -65,12 +62,12 @@ export function FigureBody({
     anchor.position.copy(middle).applyQuaternion(group.quaternion).add(group.position);
     group.updateMatrixWorld();
     onBounds(new Box3().setFromBufferAttribute(positionsOf(display.geometry)).applyMatrix4(group.matrixWorld));
-  }, [group, middle, display, anchor, figure.move, rotation, onBounds]);
+  }, [group, middle, display, anchor, body.move, rotation, onBounds]);
   useEffect(() => () => onBounds(null), [onBounds]);
   useEffect(() => {
-    if (!group || !middle || !figure.handles) return;
+    if (!group || !middle || !body.handles) return;
     const handles = new TransformControls(camera, gl.domElement);
-    handles.setMode(figure.handles === 'move' ? 'translate' : 'rotate');
+    handles.setMode(body.handles === 'move' ? 'translate' : 'rotate');
     handles.setSize(0.7);
     handles.setColors(colours.madder, colours.verdigris, colours.ink, colours.ochre);
     scene.add(anchor);
@@ -88,7 +85,7 @@ export function FigureBody({
       // turned about x, then y, then z of the bench
       const turn = group.rotation.clone().reorder('ZYX');
       dispatch(
-        moveFigure({
+        moveBody({
           move: group.position.toArray().map(tidy) as [number, number, number],
           turn: [turn.x, turn.y, turn.z].map((r) => tidy(MathUtils.radToDeg(r))) as [number, number, number],
         }),
@@ -109,13 +106,13 @@ export function FigureBody({
       handles.dispose();
       invalidate();
     };
-  }, [group, middle, anchor, figure.handles, camera, gl, scene, controls, colours, invalidate, dispatch]);
-  useEffect(() => invalidate(), [figure, display, gaps, invalidate]);
+  }, [group, middle, anchor, body.handles, camera, gl, scene, controls, colours, invalidate, dispatch]);
+  useEffect(() => invalidate(), [body, display, gaps, invalidate]);
   if (!display) return null;
   return (
     <group
       ref={setGroup}
-      position={figure.move}
+      position={body.move}
       rotation={[...rotation, 'ZYX']}
       onClick={
         asked

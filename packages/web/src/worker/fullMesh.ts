@@ -4,7 +4,7 @@ import type { Workshop } from './meshWorker.ts';
 let remote: Remote<Workshop> | undefined;
 
 /** The worker that holds the full mesh on the bench and answers what is asked about it. */
-export function workshop(): Remote<Workshop> {
+export function fullMesh(): Remote<Workshop> {
   remote ??= wrap<Workshop>(new Worker(new URL('./meshWorker.ts', import.meta.url), { type: 'module' }));
   return remote;
 }

@@ -2,7 +2,7 @@ import { useEffect, useEffectEvent } from 'react';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
 import { useChangeReferenceMutation } from '../../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { moveFigure, showFigure, showMap, tellStudied, type Figure } from '../../bench/benchSlice.ts';
+import { moveBody, showBody, showMap, tellStudied, type PlacedBody } from '../../bench/benchSlice.ts';
 
 /**
  * A reference on the bench while it is looked at: shown where it stands, and where the bench or the fields move it to is
@@ -10,18 +10,18 @@ import { moveFigure, showFigure, showMap, tellStudied, type Figure } from '../..
  *
  * @returns the figure on the bench when it is this reference, and a way to move it
  */
-export function usePlacedFigure(
+export function usePlacedBody(
   bodyId: string,
   reference: ReferenceView | undefined,
   hidden: boolean,
-): { mine: Figure | null; place: (next: Partial<Pick<Figure, 'move' | 'turn'>>) => void } {
+): { mine: PlacedBody | null; place: (next: Partial<Pick<PlacedBody, 'move' | 'turn'>>) => void } {
   const dispatch = useAppDispatch();
-  const figure = useAppSelector((s) => s.bench.figure);
+  const figure = useAppSelector((s) => s.bench.body);
   const [change] = useChangeReferenceMutation();
   const shownId = hidden ? null : (reference?.id ?? null);
   const show = useEffectEvent((id: string | null) => {
     dispatch(
-      showFigure(
+      showBody(
         reference && id
           ? { id, hash: reference.meshHash, move: reference.move, turn: reference.turn, handles: null }
           : null,
@@ -32,7 +32,7 @@ export function usePlacedFigure(
   useEffect(() => show(shownId), [shownId]);
   useEffect(
     () => () => {
-      dispatch(showFigure(null));
+      dispatch(showBody(null));
       dispatch(showMap(null));
       dispatch(tellStudied([]));
     },
@@ -42,7 +42,7 @@ export function usePlacedFigure(
   const moved = mine ? JSON.stringify([mine.move, mine.turn]) : '';
   const keep = useEffectEvent((place: string) => {
     if (!reference || place === JSON.stringify([reference.move, reference.turn])) return;
-    const [move, turn] = JSON.parse(place) as [Figure['move'], Figure['turn']];
+    const [move, turn] = JSON.parse(place) as [PlacedBody['move'], PlacedBody['turn']];
     void change({ id: reference.id, bodyId, move, turn });
   });
   const shown = mine?.id;
@@ -53,6 +53,6 @@ export function usePlacedFigure(
   }, [moved, shown]);
   return {
     mine,
-    place: (next) => mine && dispatch(moveFigure({ move: mine.move, turn: mine.turn, ...next })),
+    place: (next) => mine && dispatch(moveBody({ move: mine.move, turn: mine.turn, ...next })),
   };
 }

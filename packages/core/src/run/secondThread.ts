@@ -4,7 +4,7 @@ import type { PieceName, Pieces } from '../operations/pieces.ts';
 type Result<N extends PieceName> = ReturnType<Pieces[N]> extends Promise<infer T> ? T : ReturnType<Pieces[N]>;
 
 /** Starts a piece of work on another thread. */
-export type Aside = <N extends PieceName>(name: N, ...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
+export type SecondThread = <N extends PieceName>(name: N, ...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
 
 /** Below this many triangles a thread takes longer to start than it saves. */
 const worthAThread = 30_000;
@@ -21,11 +21,11 @@ export function begin<N extends PieceName>(
   work: Pieces[N],
   ...args: Parameters<Pieces[N]>
 ): () => Promise<Result<N>> {
-  if (!context.aside || args[0].triangles.length < 3 * worthAThread) {
+  if (!context.secondThread || args[0].triangles.length < 3 * worthAThread) {
     const here = work as unknown as (...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
     return async () => here(...args);
   }
-  const coming = context.aside(name, ...args);
+  const coming = context.secondThread(name, ...args);
   // whoever is cancelled meanwhile never asks
   coming.catch(() => undefined);
   return () => coming;
