@@ -22,15 +22,9 @@ const flags = [
   '--no-first-run',
 ];
 
-/** A browser without a window, with WebGL by software. */
-export const launchBrowser = (): Promise<Browser> =>
-  chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });
-
-export async function startApplication(): Promise<Application> {
-  const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-e2e-'));
-  const server: ChildProcess = spawn(process.execPath, ['demo/dist/main.js', '--port', '0', '--data', folder], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
+/** Starts a program of ours that says where it can be reached. */
+export async function startProgram(args: string[]): Promise<{ server: ChildProcess; address: string }> {
+  const server = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });
   const address = await new Promise<string>((resolve, reject) => {
     let text = '';
     server.stdout!.on('data', (chunk: Buffer) => {
@@ -40,6 +34,31 @@ export async function startApplication(): Promise<Application> {
     });
     server.on('exit', (code) => reject(new Error(`the application ended with ${code}: ${text}`)));
   });
+  return { server, address };
+}
+
+/** The server and its page, on a data folder of one's own. */
+export const serverOf = (folder: string, port = '0'): Promise<{ server: ChildProcess; address: string }> =>
+  startProgram(['packages/server/dist/main.js', '--port', port, '--data', folder, '--web', 'packages/web/dist']);
+
+/** Ends a program that was started so. */
+export const endProgram = (server: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): Promise<void> =>
+  new Promise((resolve) => {
+    server.removeAllListeners('exit');
+    server.once('exit', () => resolve());
+    server.kill(signal);
+  });
+
+/** A browser without a window, with WebGL by software. */
+export const launchBrowser = (): Promise<Browser> =>
+  chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });
+
+/** @param empty without the demo data */
+export async function startApplication({ empty = false } = {}): Promise<Application> {
+  const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-e2e-'));
+  const { server, address } = empty
+    ? await serverOf(folder)
+    : await startProgram(['demo/dist/main.js', '--port', '0', '--data', folder]);
   const browser = await launchBrowser();
   const page = await browser.newPage({
     viewport: { width: 1280, height: 800 },
@@ -58,9 +77,7 @@ export async function startApplication(): Promise<Application> {
     troubles,
     async stop() {
       await browser.close();
-      const ended = new Promise((resolve) => server.once('exit', resolve));
-      server.kill('SIGTERM');
-      await ended;
+      await endProgram(server);
       rmSync(folder, { recursive: true, force: true });
     },
   };

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { spawn, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,7 +7,7 @@ import type { Browser, Page } from 'playwright-core';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import type { JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { box } from '../packages/core/test/solids.ts';
-import { launchBrowser } from './application.ts';
+import { endProgram, launchBrowser, serverOf } from './application.ts';
 
 /** A server that goes away and comes back at the same address, under an open page. */
 describe('the page when the server is gone', function () {
@@ -18,25 +18,12 @@ describe('the page when the server is gone', function () {
   let browser: Browser;
   let page: Page;
 
-  const start = (port: string) =>
-    new Promise<string>((resolve, reject) => {
-      server = spawn(
-        process.execPath,
-        ['packages/server/dist/main.js', '--port', port, '--data', folder, '--web', 'packages/web/dist'],
-        { stdio: ['ignore', 'pipe', 'inherit'] },
-      );
-      server.stdout!.on('data', (chunk: Buffer) => {
-        const found = /Jasmorphe is at (\S+)/.exec(chunk.toString());
-        if (found) resolve(found[1]);
-      });
-      server.on('exit', (code) => reject(new Error(`ended with ${code}`)));
-    });
-  const stop = (signal: NodeJS.Signals) =>
-    new Promise<void>((resolve) => {
-      server.removeAllListeners('exit');
-      server.once('exit', () => resolve());
-      server.kill(signal);
-    });
+  const start = async (port: string) => {
+    const begun = await serverOf(folder, port);
+    server = begun.server;
+    return begun.address;
+  };
+  const stop = (signal: NodeJS.Signals) => endProgram(server, signal);
   const get = async <T>(path: string) => (await (await fetch(address + path)).json()) as T;
 
   before(async () => {

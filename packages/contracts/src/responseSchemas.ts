@@ -889,7 +889,7 @@ export const answerSchemas: Record<string, object> = {
     },
     required: ['kind', 'at', 'axis'],
   },
-  Measured: {
+  Measurement: {
     type: 'object',
     properties: {
       lengthMm: { type: 'number' },
@@ -2139,7 +2139,7 @@ export const answerSchemas: Record<string, object> = {
           params: { $ref: '#/components/schemas/MeasureParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
-          report: { $ref: '#/components/schemas/Measured' },
+          report: { $ref: '#/components/schemas/Measurement' },
           elapsedMs: { type: 'number' },
           createdAt: { type: 'string' },
         },
@@ -3032,7 +3032,7 @@ export const responseSchemas = {
           params: { $ref: '#/components/schemas/MeasureParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
-          report: { $ref: '#/components/schemas/Measured' },
+          report: { $ref: '#/components/schemas/Measurement' },
           elapsedMs: { type: 'number' },
           createdAt: { type: 'string' },
         },

@@ -62,6 +62,16 @@ describe('contracts', () => {
       }
   });
 
+  it('the list of error codes is what the code says, each with a sentence', async () => {
+    const name = '../../../scripts/errorCodes.mjs';
+    const { errorCodes } = (await import(name)) as { errorCodes: () => Promise<string> };
+    const kept = readFileSync(new URL('../../../docs/errors.md', import.meta.url), 'utf8');
+    expect(kept === (await errorCodes()), 'out of date: run `npm run errors`').equal(true);
+    const rows = [...kept.matchAll(/^\| `([a-z-]+)` +\| (.*?) +\| /gm)].map(([, code, says]) => [code, says]);
+    expect(rows.length).greaterThan(40);
+    for (const [code, says] of rows) expect(says, code).match(/[.?>]$|…/);
+  });
+
   it('has a schema for the params of every operation, made from the class that checks them', () => {
     for (const { params } of Object.values(operations))
       expect(Object.keys(document.components.schemas[params.name].properties ?? {}), params.name).not.empty;

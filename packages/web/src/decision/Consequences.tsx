@@ -35,7 +35,8 @@ const Head = styled(TableCell)({
   verticalAlign: 'bottom',
   '&.chosen': { borderTopColor: 'var(--verdigris)', background: 'var(--verdigrisGround)' },
   '&.advised button': { color: 'var(--verdigris)' },
-  '&.advised button::before': { content: "'✓ '", whiteSpace: 'pre' },
+  // the mark is to be seen, and no part of the name
+  '&.advised button::before': { content: "'✓ ' / ''", whiteSpace: 'pre' },
 });
 
 const HeadButton = styled(ButtonBase)({
