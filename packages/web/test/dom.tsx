@@ -22,7 +22,19 @@ export class Stream {
   }
 }
 
-Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream });
+// answers come when they come: a card that hears of one between two looks is no slip of a test
+const { error } = console;
+console.error = (...said: unknown[]) => {
+  if (!String(said[0]).includes('not wrapped in act')) error(...said);
+};
+
+/** A worker that never answers: what it would work out is tested where that is done. */
+class Silent extends EventTarget {
+  postMessage(): void {}
+  terminate(): void {}
+}
+
+Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream, Worker: Silent });
 
 const { cleanup, render } = await import('@testing-library/react');
 const { Provider } = await import('react-redux');
@@ -42,15 +54,19 @@ export interface Sent {
 /** What was sent since the last test, newest last. */
 export const sent: Sent[] = [];
 
-/** Answers of the server by method and path; whatever else is asked for is an empty list. */
+/** Answers of the server by method and path, or what makes one of the body that was sent; whatever else is asked for is an empty list. */
 export const answers = new Map<string, unknown>();
 
 globalThis.fetch = (async (asked: Request) => {
   const { pathname } = new URL(asked.url);
   const text = asked.method === 'GET' ? '' : await asked.text();
-  sent.push({ method: asked.method, path: pathname, body: text ? (JSON.parse(text) as unknown) : null });
-  return new Response(JSON.stringify(answers.get(`${asked.method} ${pathname}`) ?? []), {
-    status: 200,
+  const body = text ? (JSON.parse(text) as unknown) : null;
+  sent.push({ method: asked.method, path: pathname, body });
+  const held = answers.get(`${asked.method} ${pathname}`) ?? [];
+  const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;
+  const refused = typeof answer === 'object' && answer !== null && 'error' in answer;
+  return new Response(JSON.stringify(answer), {
+    status: refused ? 400 : 200,
     headers: { 'content-type': 'application/json' },
   });
 }) as typeof fetch;

@@ -29,7 +29,7 @@ export function FilePicker({
       accept={accepted}
       data-testid={testId}
       onChange={(e) => {
-        const files = [...(e.target.files ?? [])];
+        const files = Array.from(e.target.files ?? []);
         // the same file may be picked once more
         e.target.value = '';
         onFiles(files);

@@ -1,0 +1,361 @@
+import { expect } from 'chai';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { figures } from '@jasmorphe/core/trade/figures';
+import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { bodyOf, deviation, factsOf, imported, meshOf, printerOf, sound, stepOf, xyz } from './things.ts';
+
+const { setPrinter } = await import('../src/app/uiSlice.ts');
+const { stages } = await import('../src/stages/stages.ts');
+const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
+const { bedsOf, cellsOn, fewestOf } = await import('../src/stages/divide/DivideDecision.tsx');
+const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
+const { previewApi } = await import('../src/app/previewApi.ts');
+
+const patience = { timeout: 5000 };
+const opened: string[] = [];
+
+/** Shows the decision of a stop. */
+function at(stage: keyof typeof stages, body: BodyView, printers: PrinterView[] = []) {
+  const { Decision } = stages[stage];
+  return show(<Decision body={body} printers={printers} onOpen={(id) => opened.push(id)} />);
+}
+
+/** The server answers every question with a step whose report this makes of what was asked. */
+function answering(report: (operation: OperationName, params: Record<string, unknown>) => object | null) {
+  answers.set(
+    'POST /api/bodies/b/previews',
+    (asked: { operation: OperationName; params: object; ifKnown?: boolean }) => {
+      // what is asked is what the operation accepts
+      const params = parseParams(descriptionOf(asked.operation).params, asked.params) as Record<string, unknown>;
+      const made = report(asked.operation, params);
+      return made && !asked.ifKnown
+        ? stepOf(asked.operation, params, made, { id: JSON.stringify(asked.params), outputs: ['made'] })
+        : null;
+    },
+  );
+}
+const askedOf = (operation: OperationName) =>
+  sent
+    .filter((s) => s.path === '/api/bodies/b/previews')
+    .map((s) => s.body as { operation: string; params: Record<string, unknown>; ifKnown?: boolean })
+    .filter((b) => b.operation === operation);
+const done = () => sent.filter((s) => s.path.startsWith('/api/bodies/b/steps'));
+const button = (name: RegExp | string) => ({ name });
+
+beforeEach(() => {
+  opened.length = 0;
+  store.dispatch(previewApi.util.resetApiState());
+});
+
+describe('Intake', () => {
+  it('offers the units side by side; a guess that is right is made certain, and another is read anew', async () => {
+    const card = at('intake', bodyOf({ line: [imported({ fileSize: xyz(1, 2, 3) })] }));
+    for (const unit of [/^mm/, /^cm/, /^m$/, /^in/]) card.getByRole('button', button(unit));
+    expect(card.queryByRole('button', button('ft'))).equal(null);
+    // 3 units high: in inches that is 76.2 mm
+    expect(card.getByRole('row', { name: /^Height/ }).textContent).equal(
+      'Height3.0030.0300076.2'.replace('3000', '3\u2009000'),
+    );
+    fireEvent.click(card.getByRole('button', button(/^This is right/)));
+    await waitFor(() => expect(done()[0].body).eql({ params: { unit: 'mm' }, dry: false }));
+    fireEvent.click(card.getByRole('button', button('in')));
+    fireEvent.click(card.getByRole('button', button(/^Take it as in/)));
+    await waitFor(() => expect(done()[1].body).eql({ params: { unit: 'in' }, dry: false }));
+  });
+
+  it('tells what the file says of itself, and how its objects may be had the other way', async () => {
+    const objects = [
+      { name: 'hull', triangles: 8, colour: '#aa8866' },
+      { name: 'mast', triangles: 4, colour: '#aa8866' },
+    ];
+    const words = { title: 'Boat', designer: 'Harrow Fen', licence: 'for members' };
+    const card = at('intake', bodyOf({ line: [imported({ objects, words, fileUnit: 'mm', unitFrom: 'file' })] }));
+    card.getByText('Boat');
+    card.getByText('1 colour', { exact: false });
+    card.getByText('The file states its unit: mm.', { exact: false });
+    fireEvent.click(card.getByRole('button', button('Add each as a model too')));
+    await waitFor(() =>
+      expect(sent.at(-1)).eql({ method: 'POST', path: '/api/bodies/b/imports', body: { objects: 'apart' } }),
+    );
+  });
+});
+
+describe('Mend', () => {
+  const report = (method: string, ok: boolean, change: object = {}) => ({
+    method,
+    taut: false,
+    parts: [{ method, shells: 2, triangles: 12 }],
+    before: factsOf(10, 10, 10, { openLoops: 2 }),
+    after: factsOf(10, 10, 10),
+    deviation,
+    patches: null,
+    buriedPct: 3,
+    volumeChangePct: -0.5,
+    sizeChange: xyz(0, 0, 0.2),
+    untouchedPct: 99,
+    stitched: { holesFilled: 2, crumbsDropped: 1, sheetsDropped: 1 },
+    sound: ok,
+    reason: `${method} it is.`,
+    ...change,
+  });
+  const broken = () =>
+    bodyOf({
+      mesh: meshOf('m', factsOf(10, 10, 10, { openLoops: 2, openEdges: 8, watertight: false, volumeMm3: null })),
+    });
+
+  it('works all ways out and advises the first that is sound; its rows are those of the operation', async () => {
+    answering((_, p) => report(String(p.method), p.method !== 'stitch' || p.taut === true));
+    const card = at('mend', broken());
+    await waitFor(() => card.getByText('Tight is advised.'), patience);
+    expect(askedOf('mend').map((a) => [a.params.method, a.params.taut ?? false])).eql([
+      ['stitch', false],
+      ['stitch', true],
+      ['join', false],
+      ['wrap', false],
+    ]);
+    const labels = catalogue.mend.words.rows!.filter((r) => !r.when).map((r) => r.label);
+    for (const label of labels) card.getByRole('rowheader', { name: label });
+    // what holds only where holes were closed by patches is left out
+    expect(card.queryByRole('rowheader', { name: 'Patches reach' })).equal(null);
+    expect(card.getByRole('row', { name: /^Valid solid/ }).textContent).equal('Valid solidnoyesyesyes');
+    expect(card.getByRole('row', { name: /^Dropped/ }).textContent).equal('Dropped2222');
+    fireEvent.click(card.getByRole('button', button(/^Stitch with tight patches/)));
+    await waitFor(() =>
+      expect(done()[0].body).deep.include({ operation: 'mend', params: { method: 'stitch', taut: true } }),
+    );
+  });
+
+  it('a figure that was given goes with every way that heeds it, and with no other', async () => {
+    answering((_, p) => report(String(p.method), true));
+    const card = at('mend', broken());
+    await waitFor(() => card.getByText('Stitch is advised.'), patience);
+    type(card.getByLabelText('Close gaps up to'), '0.3');
+    type(card.getByLabelText('Detail of a wrap'), '2');
+    await waitFor(() => expect(askedOf('mend').length).equal(8), patience);
+    const later = askedOf('mend').slice(4);
+    expect(later.map((a) => a.params.closeGaps)).eql([0.3, 0.3, 0.3, 0.3]);
+    expect(later.map((a) => a.params.detail)).eql([undefined, undefined, undefined, 2]);
+    expect(givenOf('join', { detail: 2, grow: 1, keepCrumbs: false, loops: [1] })).eql({ loops: [1] });
+  });
+
+  it('loops are chosen one by one, and what stays open is said', async () => {
+    answering((_, p) => report(String(p.method), true));
+    const card = at('mend', broken());
+    // two loops, none of them among the findings: they go together
+    fireEvent.click(card.getByLabelText('the other 2'));
+    await waitFor(() => expect(askedOf('mend').some((a) => (a.params.loops as number[])?.length === 0)).equal(false));
+    fireEvent.click(card.getByLabelText('the other 2'));
+    expect((card.getByLabelText('the other 2') as HTMLInputElement).checked).equal(true);
+  });
+
+  it('what is closed already needs nothing; what is mended shows what came out and may go another way', async () => {
+    answering(() => null);
+    const closed = at('mend', bodyOf());
+    closed.getByText('Nothing to mend.');
+    closed.unmount();
+    const mended = bodyOf({
+      line: [imported(), stepOf('mend', { method: 'join', closeGaps: 0.2 }, report('join', true))],
+      cursor: 2,
+    });
+    const card = at('mend', mended);
+    card.getByText('Join.');
+    card.getByText('taken');
+    expect((card.getByRole('button', button(/^Join instead/)) as HTMLButtonElement).disabled).equal(true);
+    fireEvent.click(card.getByRole('button', button('Wrap')));
+    fireEvent.click(card.getByRole('button', button(/^Wrap instead/)));
+    await waitFor(() =>
+      expect(done()[0]).eql({
+        method: 'PUT',
+        path: '/api/bodies/b/steps/1',
+        body: { params: { method: 'wrap', closeGaps: 0.2 }, dry: false },
+      }),
+    );
+  });
+});
+
+describe('Hollow', () => {
+  const report = (wall: number) => ({
+    wall: { minMm: 0.9 * wall, p05Mm: wall, medianMm: wall },
+    cavities: [{ volumeMm3: 1000, drains: [] }],
+    solidVolumeMm3: 480_000,
+    volumeMm3: 1000 * wall,
+    savedPct: 100 - wall,
+    trappedMm3: 5000,
+    detailMm: 0.5,
+    plugs: 0,
+    proof: sound,
+  });
+  const filament = printerOf('long', { name: 'Long bed', kind: 'filament' });
+  const resin = printerOf('vat', { name: 'Vat', kind: 'resin' });
+
+  it('begins with the usual wall for size and material (common practice), one thinner and one thicker beside it', () => {
+    expect(usualWall(false, 900).of).equal('a large filament shell');
+    expect([usualWall(false, 900).mm, usualWall(false, 100).mm]).eql([
+      figures.shellWallMm.value,
+      figures.largeResinWallMm.value,
+    ]);
+    expect(figures.shellWallMm.value).within(8, 12);
+    expect(usualWall(true, 900).mm).equal(usualWall(true, 50).mm);
+    expect(wallsAround(3)).eql([2.1, 3, 4.2]);
+    expect(wallsAround(0.333)).eql([0.233, 0.333, 0.466]);
+  });
+
+  it('estimates at once by skin times wall, and works all three out when asked', async () => {
+    answering((_, p) => report(Number(p.wall)));
+    const card = at('hollow', bodyOf(), [filament]);
+    const [thin, usual, thick] = wallsAround(usualWall(false, 100).mm);
+    const { areaMm2, volumeMm3 } = factsOf(100, 80, 60);
+    const saved = (wall: number) => `≈ ${Math.round(100 * (1 - Math.min(volumeMm3, areaMm2 * wall) / volumeMm3))} %`;
+    expect(card.getByRole('row', { name: /^Saved/ }).textContent).equal(
+      `Saved${saved(thin)}${saved(usual)}${saved(thick)}`,
+    );
+    await new Promise((r) => setTimeout(r, 500));
+    expect(askedOf('hollow')).eql([]);
+    fireEvent.click(card.getByRole('button', button('Work all three out')));
+    await waitFor(() => card.getByText(`${(100 - usual).toFixed(1)} %`), patience);
+    expect(askedOf('hollow').map((a) => a.params.wall)).eql([thin, usual, thick]);
+    // nothing runs out of filament
+    expect(askedOf('hollow')[0].params.drains).equal(0);
+    fireEvent.click(card.getByRole('button', button(/^Hollow to/)));
+    await waitFor(() => expect(done()[0].body).deep.include({ operation: 'hollow' }));
+    expect((done()[0].body as { params: object }).params).deep.include({ wall: usual, drains: 0, openBase: false });
+  });
+
+  it("resin wants drains in every cavity and says what would be trapped; a wall of one's own is the middle one", async () => {
+    act(() => void store.dispatch(setPrinter('vat')));
+    answering((_, p) => report(Number(p.wall)));
+    const card = at('hollow', bodyOf(), [filament, resin]);
+    expect((card.getByLabelText('Drains a cavity') as HTMLInputElement).value).equal('2');
+    card.getByText(/Uncured resin sensitises skin/);
+    type(card.getByLabelText('Wall'), '2.5');
+    await waitFor(() => card.getByRole('button', button(/^Hollow to 2\.50 mm/)));
+    type(card.getByLabelText('Drains a cavity'), '0');
+    await waitFor(() => expect(card.queryByLabelText('Drain across')).equal(null));
+    act(() => void store.dispatch(setPrinter('long')));
+  });
+
+  it('once it is hollowed it says what was saved and trapped, and another wall keeps what the card does not show', async () => {
+    answering(() => null);
+    const line = [imported(), stepOf('hollow', { wall: 3, drains: 0, drain: 4, detail: 0.4, plugs: true }, report(3))];
+    const card = at('hollow', bodyOf({ line }), [filament]);
+    card.getByText('97 % saved.');
+    expect(card.getByRole('row', { name: /^Thinnest wall/ }).textContent).equal('Thinnest wall—2.70 mm—');
+    expect((card.getByRole('button', button(/instead/)) as HTMLButtonElement).disabled).equal(true);
+    fireEvent.click(card.getByRole('button', button('4.20 mm')));
+    fireEvent.click(card.getByRole('button', button(/^Hollow to 4\.20 mm instead/)));
+    await waitFor(() =>
+      expect(done()[0].body).eql({
+        params: { detail: 0.4, plugs: true, wall: 4.2, drain: 4, drains: 0, openBase: false },
+        dry: false,
+      }),
+    );
+  });
+
+  it('what is open has no inside to take out', () => {
+    const open = bodyOf({
+      mesh: meshOf('m', factsOf(10, 10, 10, { openEdges: 3, watertight: false, volumeMm3: null })),
+    });
+    const card = at('hollow', open, [filament]);
+    card.getByText(/must be closed before there is an inside/);
+    expect((card.getByTestId('do') as HTMLButtonElement).disabled).equal(true);
+  });
+});
+
+describe('Divide', () => {
+  const report = (parts: number, change: object = {}) => ({
+    parts: Array.from({ length: parts }, (_, i) => ({
+      tag: `A${i + 1}`,
+      volumeMm3: 10,
+      size: xyz(30),
+      min: xyz(0),
+      fits: true,
+      pose: { rotation: [] },
+      heightMm: 30,
+      footMm2: 900,
+      joins: [{}, {}],
+    })),
+    cuts: [{ axis: 'z', normal: xyz(0, 0, 1), offset: 30, areaMm2: 5000 }],
+    volumeError: 0,
+    reason: 'Even cells.',
+    proof: sound,
+    ...change,
+  });
+  const printers = [
+    printerOf('small', { name: 'Small', bedMm: [60, 60, 60] }),
+    printerOf('large', { name: 'Large', bedMm: [300, 300, 300] }),
+    printerOf('third', { name: 'Third', bedMm: [100, 100, 100] }),
+    printerOf('fourth', { name: 'Fourth', bedMm: [90, 90, 90] }),
+  ];
+
+  it('three beds stand side by side, the one thought of first; the one that needs the fewest cells is advised', () => {
+    expect(bedsOf(printers, 'third').map((b) => b.name)).eql(['Third', 'Small', 'Large']);
+    expect(bedsOf([], undefined).map((b) => b.name)).eql(['Usual bed']);
+    expect(cellsOn([100, 80, 60], [300, 300, 300], 0)).equal(1);
+    expect(cellsOn([100, 80, 60], [60, 60, 60], 0)).equal(4);
+    expect(cellsOn([100, 80, 60], [5, 5, 5], 3), 'no room is left').equal(null);
+    expect([fewestOf([4, 1, 2]), fewestOf([null, 3]), fewestOf([null, null])]).eql([1, 1, 0]);
+  });
+
+  it('says before anything is cut how many cells, and whether it may stay whole', async () => {
+    answering((_, p) => report((p.bed as number[])[0] === 300 ? 1 : 4));
+    const card = at('divide', bodyOf(), printers);
+    card.getByText('Large needs the fewest.');
+    card.getByRole('button', button(/^Print it whole on Large/));
+    fireEvent.click(card.getByRole('button', button('Work them out')));
+    await waitFor(() => expect(card.getByRole('row', { name: /^Parts/ }).textContent).equal('Parts414'), patience);
+    // what a maker at the screen begins with: pins, tags, the edge of the bed kept free
+    expect(askedOf('divide')[0].params).deep.include({ ...catalogue.divide.begins, bed: [60, 60, 60] });
+    fireEvent.click(card.getByRole('button', button('Small')));
+    fireEvent.change(card.getByLabelText('Joins'), { target: { value: 'none' } });
+    await waitFor(() => expect(card.queryByLabelText('Gap a side')).equal(null));
+    fireEvent.click(card.getByRole('button', button(/^Cut for Small/)));
+    await waitFor(() => expect(done().length).equal(1));
+    expect((done()[0].body as { params: object }).params).deep.include({
+      bed: [60, 60, 60],
+      join: 'none',
+      labels: true,
+    });
+  });
+
+  it('a change behind printed parts is asked about first: what would be lost is read before it is done', async () => {
+    answering(() => null);
+    const line = [imported(), stepOf('divide', { bed: [60, 60, 60], margin: 3, join: 'pin', labels: true }, report(4))];
+    const parts = [{ tag: 'A1', state: 'printed', rests: 0 }] as never;
+    const asked = { ...stepOf('divide', {}, {}), id: 'dry' };
+    answers.set('PUT /api/bodies/b/steps/1', asked);
+    const card = at('divide', bodyOf({ line, parts }), printers);
+    fireEvent.click(card.getByLabelText('Tags on cut faces'));
+    await waitFor(() => expect((card.getByTestId('do') as HTMLButtonElement).disabled).equal(false));
+    fireEvent.click(card.getByTestId('do'));
+    await waitFor(() => card.getByText(/Working out what this does to the parts that are printed/));
+    expect(done().map((d) => (d.body as { dry: boolean }).dry)).eql([true]);
+    fireEvent.click(card.getByRole('button', button('Leave it')));
+    expect(card.queryByText(/Working out what this does/)).equal(null);
+  });
+
+  it('slivers and parts that do not fit stand out', () => {
+    answering(() => null);
+    const cut = report(2);
+    cut.parts[0].size = xyz(4);
+    cut.parts[1].fits = false;
+    const params = { bed: [60, 60, 60], margin: 3, join: 'pin', labels: true };
+    const card = at('divide', bodyOf({ line: [imported(), stepOf('divide', params, cut)] }), printers);
+    card.getByText(/1 is a sliver under 15 mm/);
+    expect(card.getByRole('row', { name: /^Fit the bed/ }).querySelector('.cellFailed')!.textContent).equal('1');
+  });
+});
+
+describe('the later stops', () => {
+  it('say what they will need, and what is there already', () => {
+    const printers = [printerOf('a', { name: 'Long bed', bedMm: [250, 210, 220] })];
+    const layout = at('layout', bodyOf(), printers);
+    layout.getByText('There are no parts yet');
+    expect(layout.getByRole('row', { name: /^Long bed/ }).textContent).equal('Long bed250 × 210 × 220filament');
+    layout.unmount();
+    const finish = at('finish', bodyOf({ parts: [{ state: 'printed' }, { state: 'planned' }] as never }));
+    finish.getByText('1 part is off the bed');
+    finish.getByText(/dust of resin/);
+  });
+});
