@@ -49,6 +49,16 @@ export const endProgram = (server: ChildProcess, signal: NodeJS.Signals = 'SIGTE
     server.kill(signal);
   });
 
+/** Waits until the condition holds of what the server says. */
+export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, what: string): Promise<T> {
+  for (let i = 0; i < 600; i++) {
+    const value = await ask();
+    if (holds(value)) return value;
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error(`waited in vain for ${what}`);
+}
+
 /** A browser without a window, with WebGL by software. */
 export const launchBrowser = (): Promise<Browser> =>
   chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });

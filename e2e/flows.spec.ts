@@ -4,7 +4,7 @@ import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
 import type { BodyView, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { box, moved, without } from '../packages/core/test/solids.ts';
-import { startApplication, type Application } from './application.ts';
+import { startApplication, until, type Application } from './application.ts';
 
 let app: Application;
 
@@ -12,16 +12,6 @@ const get = async <T>(path: string): Promise<T> => (await (await fetch(app.addre
 const projectNamed = async (name: string) =>
   (await get<ProjectSummary[]>('/api/projects')).find((p) => p.name === name)!;
 const quiet = () => expect(app.troubles.splice(0).filter((t) => !/status of 4\d\d/.test(t))).eql([]);
-
-/** Waits until the condition holds of what the server says. */
-async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, what: string): Promise<T> {
-  for (let i = 0; i < 600; i++) {
-    const value = await ask();
-    if (holds(value)) return value;
-    await new Promise((r) => setTimeout(r, 100));
-  }
-  throw new Error(`waited in vain for ${what}`);
-}
 
 const stops = ['Intake', 'Mend', 'Size', 'Hollow', 'Divide', 'Lay out', 'Print', 'Finish'];
 

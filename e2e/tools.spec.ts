@@ -7,21 +7,11 @@ import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { boundsOf, concatMeshes, sizeOf, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import type { BodyView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { box, moved, sphere, without } from '../packages/core/test/solids.ts';
-import { startApplication, type Application } from './application.ts';
+import { startApplication, until, type Application } from './application.ts';
 
 let app: Application;
 
 const get = async <T>(path: string): Promise<T> => (await (await fetch(app.address + path)).json()) as T;
-
-/** Waits until the condition holds of what the server says. */
-async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, what: string): Promise<T> {
-  for (let i = 0; i < 400; i++) {
-    const value = await ask();
-    if (holds(value)) return value;
-    await new Promise((r) => setTimeout(r, 100));
-  }
-  throw new Error(`waited in vain for ${what}`);
-}
 
 /** A project with one mesh, opened at a stop. */
 async function opened(name: string, mesh: TriMesh, stop: string): Promise<() => Promise<BodyView>> {
@@ -107,7 +97,7 @@ describe('tools and files on screen', function () {
       .getByText(/thinner|thin/)
       .first()
       .waitFor();
-    expect(await page.getByTestId('do').isDisabled()).equal(true);
+    await page.locator('[data-testid=do]:disabled').waitFor();
     await page.getByRole('button', { name: 'Back to the decision' }).click();
     const scanned = await use(body, 'scan', 'Careful');
     expect(scanned.mesh.hash).not.equal(mirrored.mesh.hash);

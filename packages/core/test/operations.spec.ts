@@ -12,7 +12,10 @@ import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { layerBoundary } from '@jasmorphe/core/operations/recut/run';
+import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import type { Operation } from '@jasmorphe/core/operations/Operation';
 import { operations } from '@jasmorphe/core/operations/runs';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { fitInBed } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
@@ -432,23 +435,65 @@ describe('import and export', () => {
 });
 
 describe('all operations', () => {
-  it('give the same bytes for the same input', async () => {
-    const mesh = concatMeshes([await sphere(10, 24), moved(await box(8, 8, 8), 6, 0, 0)]);
-    for (const [operation, params] of [
-      [mend, {}],
-      [hollow, { wall: 2, drains: 2 }],
-      [divide, { bed: [15, 15, 15], join: 'pin' }],
-    ] as const) {
-      const input = operation === mend ? mesh : (await run(mend, mesh, {})).outputs[0];
-      const once = await run(operation as typeof mend, input, params);
-      const twice = await run(operation as typeof mend, input, params);
-      expect(once.outputs.map((o) => Buffer.from(toCanonical(o)).toString('base64'))).eql(
-        twice.outputs.map((o) => Buffer.from(toCanonical(o)).toString('base64')),
-      );
-    }
-  }).timeout(60_000);
+  /** Params for a ball of radius 10 about the origin; what is made of a file or of measures alone is tried elsewhere. */
+  const cases: Record<Exclude<OperationName, 'import' | 'reference'>, object> = {
+    crop: { min: [-20, -20, 0], max: [20, 20, 20] },
+    mend: {},
+    mirror: { axis: 'z', at: 0 },
+    foot: { height: 2 },
+    refine: { tolerance: 0.05 },
+    simplify: { tolerance: 0.3 },
+    scan: { severity: 0.3, seed: 3 },
+    size: { factor: 2 },
+    move: { by: [1, 2, 3], turn: [10, 20, 30] },
+    thicken: { min: 25 },
+    hollow: { wall: 1, drains: 2 },
+    divide: { bed: [15, 15, 15], join: 'pin' },
+    recut: { printed: 7.3 },
+    export: { format: '3mf' },
+    sample: { largest: 5 },
+    fit: { bed: [15, 15, 15] },
+    measure: {
+      kind: 'points',
+      at: [
+        [10, 0, 0],
+        [-10, 0, 0],
+      ],
+    },
+    thickness: { min: 2 },
+    clearance: { kind: 'head' },
+    places: { places: [{ name: 'box', kind: 'lie', widthMm: 30, depthMm: 30, heightMm: 15 }] },
+  };
+  const tried = Object.entries(cases) as [keyof typeof cases, object][];
 
-  it('stop when cancelled', async () => {
+  it('are tried here, each one but those that need no mesh', () => {
+    const need = operationNames.filter((n) => descriptionOf(n).takes === 'mesh');
+    expect(Object.keys(cases).sort()).eql(need.sort());
+  });
+
+  for (const [name, params] of tried)
+    it(`${name}: the same bytes and the same report for the same input, or the same refusal`, async () => {
+      const operation = operations[name] as unknown as Operation<object, unknown>;
+      const ball = await sphere(10, 24);
+      const once = async () => {
+        try {
+          const {
+            outputs,
+            report,
+            files = [],
+          } = await operation.run([{ ...ball }], parseParams(operation.params, params), quietContext);
+          const bytes = [...outputs.map(toCanonical), ...files.map((f) => f.bytes)];
+          return { bytes: bytes.map((b) => Buffer.from(b).toString('base64')), report };
+        } catch (error) {
+          // a slip of the program is no refusal
+          expect(isMeshError(error), String(error)).equal(true);
+          return { refused: (error as Error).message };
+        }
+      };
+      expect(await once()).eql(await once());
+    }).timeout(60_000);
+
+  it('stop when cancelled: those that take long look whether they are', async () => {
     const context = {
       ...quietContext,
       checkCancelled() {
@@ -456,15 +501,24 @@ describe('all operations', () => {
       },
     };
     const mesh = await sphere(10, 32);
-    for (const [operation, params] of [
-      [mend, {}],
-      [hollow, { wall: 1 }],
-      [divide, { bed: [8, 8, 8] }],
-    ] as const)
-      expect(
-        await codeOf(() => operation.run([mesh], parseParams(operation.params as never, params) as never, context)),
-      ).equal('cancelled');
-  });
+    for (const name of [
+      'mend',
+      'refine',
+      'simplify',
+      'scan',
+      'thicken',
+      'hollow',
+      'divide',
+      'thickness',
+      'clearance',
+    ] as const) {
+      const operation = operations[name] as unknown as Operation<object, unknown>;
+      const code = await codeOf(() =>
+        operation.run([{ ...mesh }], parseParams(operation.params, cases[name]), context),
+      );
+      expect(code, name).equal('cancelled');
+    }
+  }).timeout(60_000);
 });
 
 describe('planning', () => {
