@@ -111,7 +111,7 @@ const shots = [
     name: 'recut',
     path: at('Window ammonite', 'print'),
     act: async (p) => {
-      await p.getByRole('button', { name: 'A2', exact: true }).click();
+      await p.getByRole('gridcell', { name: 'A2', exact: true }).click();
       await p.getByRole('button', { name: 'It is started' }).click();
       await p.getByLabel('Or it stopped at, by calipers').fill('47.3');
       await p.getByRole('button', { name: /^It stopped at/ }).click();
