@@ -45,14 +45,20 @@ async function fetched(click: Locator): Promise<{ name: string; mesh: TriMesh }>
   return { name: download.suggestedFilename(), mesh: readMesh(bytes).mesh };
 }
 
+/** Does what the card says, once all answers are there: before that the button moves as rows come. */
+async function doIt(): Promise<void> {
+  await app.page.waitForTimeout(500);
+  await app.page.waitForFunction(() => document.querySelector('.cellWorking') === null);
+  await app.page.locator('[data-testid=do]:enabled').click();
+}
+
 /** Opens a tool, picks an answer, does it, and waits until it is a step of the line. */
 async function use(body: () => Promise<BodyView>, tool: string, answer: string): Promise<BodyView> {
   const { page } = app;
   const before = (await body()).line.length;
   await page.getByTestId(`tool-${tool}`).click();
   await page.getByRole('button', { name: answer, exact: true }).click();
-  await page.locator('[data-testid=do]:enabled').waitFor();
-  await page.getByTestId('do').click();
+  await doIt();
   const after = await until(body, (b) => b.line.length === before + 1 && b.busyJobId === null, tool);
   expect(after.line.at(-1)!.operation).equal(tool);
   return after;
@@ -117,14 +123,12 @@ describe('tools and files on screen', function () {
     await page.getByTestId('tool-refine').click();
     await page.getByLabel('Tolerance').fill('0.2');
     await page.getByRole('button', { name: '0.2 mm', exact: true }).click();
-    await page.locator('[data-testid=do]:enabled').waitFor();
-    await page.getByTestId('do').click();
+    await doIt();
     const fine = await until(body, (b) => b.line.length === 2 && b.busyJobId === null, 'refining');
     expect(fine.mesh.triangles).greaterThan(2 * coarse.triangles);
     await page.getByTestId('tool-simplify').click();
     await page.getByLabel('Tolerance').fill('3');
-    await page.locator('[data-testid=do]:enabled').waitFor();
-    await page.getByTestId('do').click();
+    await doIt();
     const thin = await until(body, (b) => b.line.length === 3 && b.busyJobId === null, 'simplifying');
     expect(thin.mesh.triangles).lessThan(fine.mesh.triangles);
   });
@@ -141,8 +145,7 @@ describe('tools and files on screen', function () {
       .first()
       .waitFor();
     await page.getByRole('button', { name: 'Thicken', exact: true }).click();
-    await page.locator('[data-testid=do]:enabled').waitFor();
-    await page.getByTestId('do').click();
+    await doIt();
     const thick = await until(body, (b) => b.line.length === 2 && b.busyJobId === null, 'thickening');
     expect(thick.mesh.facts.size.z).closeTo(20, 0.3);
     expect(thick.mesh.facts.volumeMm3!).greaterThan(40 * 40 * 0.78 + 8000);

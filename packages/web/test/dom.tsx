@@ -64,7 +64,8 @@ globalThis.fetch = (async (asked: Request) => {
   sent.push({ method: asked.method, path: pathname, body });
   const held = answers.get(`${asked.method} ${pathname}`) ?? [];
   const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;
-  const refused = typeof answer === 'object' && answer !== null && 'error' in answer;
+  // a job has an error of its own
+  const refused = typeof answer === 'object' && answer !== null && 'error' in answer && !('id' in answer);
   return new Response(JSON.stringify(answer), {
     status: refused ? 400 : 200,
     headers: { 'content-type': 'application/json' },

@@ -9,6 +9,10 @@ export type PreviewAnswer = { step: StepView } | { jobId: string } | { error: Er
 /** A question about a body, with the mesh that it is about. */
 export type PreviewQuestion = { bodyId: string; meshHash: string } & Asked;
 
+/** Preview jobs that have ended of late: one may have ended before its number was here. */
+const ended = new Map<string, JobView>();
+const mostEnded = 200;
+
 export const previewApi = api.injectEndpoints({
   endpoints: (b) => ({
     /** What an operation would give. While a job works it out the answer is that job, and follows once it has ended. */
@@ -47,6 +51,8 @@ function troubleOf(job: JobView): PreviewAnswer | null {
 /** Tells the previews that wait for a job how it ended: those of one that is done are asked for again, and known by now. */
 export function settlePreviews(dispatch: AppDispatch, getState: () => RootState, job: JobView): void {
   if (job.kind !== 'preview' || job.endedAt === null) return;
+  ended.set(job.id, job);
+  if (ended.size > mostEnded) ended.delete(ended.keys().next().value!);
   const tag = { type: 'Preview' as const, id: job.id };
   const trouble = troubleOf(job);
   if (!trouble) dispatch(api.util.invalidateTags([tag]));

@@ -28,6 +28,8 @@ const look = {
   border: 0,
   fontSize: 12.5,
   '--DataGrid-containerBackground': 'var(--sheet)',
+  '--DataGrid-t-color-background-base': 'var(--sheet)',
+  backgroundColor: 'var(--sheet)',
   '--DataGrid-rowBorderColor': 'var(--line2)',
   '& .MuiDataGrid-columnHeaders': { borderBottom: '1px solid var(--ink)' },
   '& .MuiDataGrid-columnHeader': { padding: '0 6px' },
