@@ -2,6 +2,7 @@ import type { Finding, FindingKind } from '@jasmorphe/core/inspect/Finding';
 import { keyOf } from '@jasmorphe/core/inspect/findingKeys';
 import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { expect } from 'chai';
+import './dom.tsx';
 import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
