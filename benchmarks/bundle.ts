@@ -1,5 +1,5 @@
 import { firstLoad, mostKb } from '../scripts/firstLoad.mjs';
-import { say } from './scan.ts';
+import { say } from './common.ts';
 
 const { initialKb, onDemandKb } = firstLoad('packages/web/dist');
 say(

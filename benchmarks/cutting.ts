@@ -2,7 +2,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { recut } from '@jasmorphe/core/operations/recut/run';
 import { fromSolid, loadKernel, splitByPlane, toSolid } from '@jasmorphe/core/solid/kernel';
-import { fastest, knobbly, peakMb, say } from './scan.ts';
+import { fastest, knobbly, peakMb, say } from './common.ts';
 
 // a planar cut through our own way round, against the solid kernel alone: aim at most 1.2
 const mesh = knobbly(300_000);

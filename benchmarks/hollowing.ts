@@ -4,7 +4,7 @@ import { quietContext } from '@jasmorphe/core/run/context';
 import { triangleCount } from '@jasmorphe/core/mesh/TriMesh';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { families } from './family.ts';
-import { say } from './scan.ts';
+import { say } from './common.ts';
 
 // bodies full of holes: how time grows with triangles (1 is linear); the grid, which follows the wall, is a floor under it
 for (const [name, make] of Object.entries(families)) {

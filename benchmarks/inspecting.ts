@@ -1,5 +1,5 @@
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
-import { fastest, knobbly, peakMb, say } from './scan.ts';
+import { fastest, knobbly, peakMb, say } from './common.ts';
 
 // without the search for crossings: aim under 2 s
 const mesh = knobbly(870_000);

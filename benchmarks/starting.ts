@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { createRequire } from 'node:module';
-import { say } from './scan.ts';
+import { say } from './common.ts';
 
 // how long the command line takes to be of use, beside a program that does nothing
 const gear = createRequire(import.meta.url).resolve('stl-models/objects/gearwheel.bin.stl');

@@ -105,7 +105,7 @@ describe('tools and files on screen', function () {
       .waitFor();
     await page.locator('[data-testid=do]:disabled').waitFor();
     await page.getByRole('button', { name: 'Back to the decision' }).click();
-    const scanned = await use(body, 'scan', 'Careful');
+    const scanned = await use(body, 'practice', 'Careful');
     expect(scanned.mesh.hash).not.equal(mirrored.mesh.hash);
     for (let left = 2; left > 0; left--) {
       // the page hears a moment later than the server knows

@@ -33,6 +33,8 @@ export interface Job<O = Record<string, unknown>> {
 /** A command of the command line. Light: what it runs is loaded when it runs. */
 export interface CliCommand {
   name: string;
+  /** the name it had before, which still runs it */
+  formerly?: string;
   /** files that it takes, as its usage shows them */
   files: string;
   summary: string;

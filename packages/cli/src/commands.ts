@@ -11,11 +11,11 @@ import { hollow } from './commands/hollow.ts';
 import { inspect } from './commands/inspect.ts';
 import { measure } from './commands/measure.ts';
 import { mirror } from './commands/mirror.ts';
-import { places } from './commands/places.ts';
 import { reference } from './commands/reference.ts';
 import { sections } from './commands/sections.ts';
 import { size } from './commands/size.ts';
 import { thickness } from './commands/thickness.ts';
+import { whereabouts } from './commands/whereabouts.ts';
 import { operationCommand } from './operationCommand.ts';
 
 /** Operations whose command has more to it than their params: an option for several of them, other files, other keys. */
@@ -26,13 +26,10 @@ const own: { [N in OperationName]?: CliCommand } = {
   hollow,
   measure,
   mirror,
-  places,
-
   reference,
-
   size,
-
   thickness,
+  whereabouts,
 };
 
 /** Every command: those that look first, then the operations in the order of the route, then the rest. */

@@ -67,6 +67,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     .configureOutput(silent);
   for (const spec of commands) {
     const c = program.command(spec.files ? `${spec.name} ${spec.files}` : spec.name).description(spec.summary);
+    if (spec.formerly) c.alias(spec.formerly);
     for (const option of spec.options) c.addOption(commanderOption(option));
     c.option('--json', 'one JSON object on standard output, nothing else').option('--quiet', 'no progress');
     if (!spec.unitless)

@@ -37,10 +37,11 @@ export function operationCommand<N extends OperationName, O extends object = obj
   name: N,
   extra: Extra<N, O> = {},
 ): CliCommand {
-  const { params: Params, words, makes, takes, findings } = descriptionOf(name);
+  const { params: Params, words, makes, takes, findings, formerly } = descriptionOf(name);
   const writes = makes !== 'nothing';
   return {
     name,
+    ...(formerly ? { formerly } : {}),
     files: extra.files ?? (takes === 'mesh' ? '<files...>' : ''),
     summary: words.summary.replace(/^./, (c) => c.toLowerCase()),
     example: words.example ?? '',

@@ -69,7 +69,7 @@ describe('command line', () => {
         'trianglesBefore trianglesAfter deviation sound',
       ],
       [['mirror', gear, '-o', out('whole.stl'), '--at', 'z=0'], 'axis atMm seamVertices openEdges size'],
-      [['scan', gear, '-o', out('dirty.stl'), '--severity', '0.3', '--no-ground'], 'flaws after'],
+      [['practice', gear, '-o', out('dirty.stl'), '--severity', '0.3', '--no-ground'], 'flaws after'],
       [['size', gear, '-o', out('s.3mf'), '--factor', '2'], 'factor before size volumeFactor cooled oval'],
       [['measure', gear, '--at', '0,0,0', '--at', '3,4,0'], 'lengthMm says lines'],
       [['sample', gear, '-o', out('t.stl'), '--largest', '10'], 'kind factor size volumeMm3 sharePct'],
@@ -77,7 +77,7 @@ describe('command line', () => {
         ['reference', '-o', out('head.stl'), '--kind', 'head', '--measure', 'girth=572'],
         'kind measures landmarks size source',
       ],
-      [['places', gear, '--lie', '100x100x100', '--pass', '760x-'], 'places'],
+      [['whereabouts', gear, '--lie', '100x100x100', '--pass', '760x-'], 'places'],
       [
         ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'],
         'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3',

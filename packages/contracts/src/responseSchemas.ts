@@ -1197,14 +1197,24 @@ export const answerSchemas: Record<string, object> = {
     },
     required: ['kind', 'role', 'to', 'at', 'diameterMm', 'depthMm'],
   },
-  PlacesParams: {
+  PracticeParams: {
     type: 'object',
     properties: {
-      places: { type: 'array', items: { $ref: '#/components/schemas/Place' } },
-      factor: { type: 'number' },
-      parts: { type: 'array', items: { type: 'string' } },
+      severity: { type: 'number' },
+      seed: { type: 'number' },
+      ground: { type: 'boolean' },
+      occlusion: { type: 'boolean' },
     },
-    required: ['places', 'factor', 'parts'],
+    required: ['severity', 'seed', 'ground', 'occlusion'],
+  },
+  PracticeReport: {
+    type: 'object',
+    properties: {
+      flaws: { $ref: '#/components/schemas/ScanFlaws' },
+      trianglesBefore: { type: 'number' },
+      after: { $ref: '#/components/schemas/Inspection' },
+    },
+    required: ['flaws', 'trianglesBefore', 'after'],
   },
   PrintState: {
     description: 'planned: not on a bed yet; failed: stopped at a height; aside: not to be printed.',
@@ -1522,25 +1532,6 @@ export const answerSchemas: Record<string, object> = {
       flips: { description: 'share of the triangles that face the wrong way', type: 'number' },
     },
     required: ['seed', 'noiseMm', 'holes', 'holeMm', 'islands', 'ground', 'seenFrom', 'thinMm', 'flips'],
-  },
-  ScanParams: {
-    type: 'object',
-    properties: {
-      severity: { type: 'number' },
-      seed: { type: 'number' },
-      ground: { type: 'boolean' },
-      occlusion: { type: 'boolean' },
-    },
-    required: ['severity', 'seed', 'ground', 'occlusion'],
-  },
-  ScanReport: {
-    type: 'object',
-    properties: {
-      flaws: { $ref: '#/components/schemas/ScanFlaws' },
-      trianglesBefore: { type: 'number' },
-      after: { $ref: '#/components/schemas/Inspection' },
-    },
-    required: ['flaws', 'trianglesBefore', 'after'],
   },
   ServerEvent: {
     description: 'What the server sends over the event stream.',
@@ -1998,12 +1989,12 @@ export const answerSchemas: Record<string, object> = {
         type: 'object',
         properties: {
           id: { type: 'string' },
-          operation: { const: 'scan' },
+          operation: { const: 'practice' },
           version: { type: 'number' },
-          params: { $ref: '#/components/schemas/ScanParams' },
+          params: { $ref: '#/components/schemas/PracticeParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
-          report: { $ref: '#/components/schemas/ScanReport' },
+          report: { $ref: '#/components/schemas/PracticeReport' },
           elapsedMs: { type: 'number' },
           createdAt: { type: 'string' },
         },
@@ -2164,9 +2155,9 @@ export const answerSchemas: Record<string, object> = {
         type: 'object',
         properties: {
           id: { type: 'string' },
-          operation: { const: 'places' },
+          operation: { const: 'whereabouts' },
           version: { type: 'number' },
-          params: { $ref: '#/components/schemas/PlacesParams' },
+          params: { $ref: '#/components/schemas/WhereaboutsParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
           report: {
@@ -2300,6 +2291,15 @@ export const answerSchemas: Record<string, object> = {
     prefixItems: [{ type: 'number' }, { type: 'number' }, { type: 'number' }],
     minItems: 3,
     maxItems: 3,
+  },
+  WhereaboutsParams: {
+    type: 'object',
+    properties: {
+      places: { type: 'array', items: { $ref: '#/components/schemas/Place' } },
+      factor: { type: 'number' },
+      parts: { type: 'array', items: { type: 'string' } },
+    },
+    required: ['places', 'factor', 'parts'],
   },
   Xyz: {
     type: 'object',
@@ -2891,12 +2891,12 @@ export const responseSchemas = {
         type: 'object',
         properties: {
           id: { type: 'string' },
-          operation: { const: 'scan' },
+          operation: { const: 'practice' },
           version: { type: 'number' },
-          params: { $ref: '#/components/schemas/ScanParams' },
+          params: { $ref: '#/components/schemas/PracticeParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
-          report: { $ref: '#/components/schemas/ScanReport' },
+          report: { $ref: '#/components/schemas/PracticeReport' },
           elapsedMs: { type: 'number' },
           createdAt: { type: 'string' },
         },
@@ -3057,9 +3057,9 @@ export const responseSchemas = {
         type: 'object',
         properties: {
           id: { type: 'string' },
-          operation: { const: 'places' },
+          operation: { const: 'whereabouts' },
           version: { type: 'number' },
-          params: { $ref: '#/components/schemas/PlacesParams' },
+          params: { $ref: '#/components/schemas/WhereaboutsParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
           report: {

@@ -91,7 +91,7 @@ describe('contracts', () => {
     });
     expect(schemas.SizeParams.properties!.shrinkage).include({ type: 'number', minimum: 0, exclusiveMaximum: 50 });
     expect(schemas.SizeParams.properties!.stretch).deep.include({ type: 'array', minItems: 3, maxItems: 3 });
-    expect(schemas.PlacesParams.properties!.parts).deep.include({
+    expect(schemas.WhereaboutsParams.properties!.parts).deep.include({
       type: 'array',
       items: { type: 'string', pattern: '^[0-9a-f]{64}$' },
     });
@@ -142,7 +142,7 @@ describe('contracts', () => {
       'measure',
       'thickness',
       'clearance',
-      'places',
+      'whereabouts',
       'reference',
       'sample',
       'import',

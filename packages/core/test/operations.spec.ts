@@ -446,7 +446,7 @@ describe('all operations', () => {
     foot: { height: 2 },
     refine: { tolerance: 0.05 },
     simplify: { tolerance: 0.3 },
-    scan: { severity: 0.3, seed: 3 },
+    practice: { severity: 0.3, seed: 3 },
     size: { factor: 2 },
     move: { by: [1, 2, 3], turn: [10, 20, 30] },
     thicken: { min: 25 },
@@ -465,7 +465,7 @@ describe('all operations', () => {
     },
     thickness: { min: 2 },
     clearance: { kind: 'head' },
-    places: { places: [{ name: 'box', kind: 'lie', widthMm: 30, depthMm: 30, heightMm: 15 }] },
+    whereabouts: { places: [{ name: 'box', kind: 'lie', widthMm: 30, depthMm: 30, heightMm: 15 }] },
   };
   const tried = Object.entries(cases) as [keyof typeof cases, object][];
 
@@ -508,7 +508,7 @@ describe('all operations', () => {
       'mend',
       'refine',
       'simplify',
-      'scan',
+      'practice',
       'thicken',
       'hollow',
       'divide',

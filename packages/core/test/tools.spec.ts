@@ -19,7 +19,7 @@ import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, turned } from './solids.ts';
 
 const require = createRequire(import.meta.url);
-const { crop, foot, refine, simplify, mirror, scan, mend } = operations;
+const { crop, foot, refine, simplify, mirror, practice, mend } = operations;
 
 const rabbit = (): TriMesh => {
   const { positions, cells } = require('bunny') as { positions: number[][]; cells: number[][] };
@@ -263,7 +263,7 @@ describe('stand-in scanner', () => {
     const scans: TriMesh[] = [];
     const loops: number[] = [];
     for (const severity of [0.2, 0.9]) {
-      const { outputs, report } = await run(scan, clean, { severity, seed: 7 });
+      const { outputs, report } = await run(practice, clean, { severity, seed: 7 });
       expect(report.after.watertight).equal(false);
       loops.push(report.after.openEdges);
       scans.push(outputs[0]);
@@ -273,8 +273,8 @@ describe('stand-in scanner', () => {
       expect(volumeOf(kept) / volumeOf(clean), `severity ${severity}`).closeTo(1, 0.04 + 0.12 * severity);
     }
     expect(loops[0]).lessThan(loops[1]);
-    const again = (await run(scan, clean, { severity: 0.9, seed: 7 })).outputs[0];
-    const other = (await run(scan, clean, { severity: 0.9, seed: 8 })).outputs[0];
+    const again = (await run(practice, clean, { severity: 0.9, seed: 7 })).outputs[0];
+    const other = (await run(practice, clean, { severity: 0.9, seed: 8 })).outputs[0];
     expect(Buffer.from(again.positions.buffer).equals(Buffer.from(scans[1].positions.buffer))).equal(true);
     expect(triangleCount(other)).not.equal(triangleCount(again));
   }).timeout(300_000);
@@ -283,13 +283,13 @@ describe('stand-in scanner', () => {
     const ball = moved(await sphere(20, 64), 3, -8, 30);
     for (const severity of [0.1, 0.6, 1])
       for (const seed of [1, 2, 3]) {
-        const { outputs } = await run(scan, ball, { severity, seed });
+        const { outputs } = await run(practice, ball, { severity, seed });
         const ground = findGround(outputs[0])!;
         expect(ground, `severity ${severity}, seed ${seed}`).not.equal(null);
         expect(Math.abs(ground.normal[2]), `severity ${severity}, seed ${seed}`).greaterThan(0.998);
         expect(ground.offset / Math.sign(ground.normal[2])).within(8, 10.2);
       }
-    const without = await run(scan, ball, { severity: 0.6, ground: false });
+    const without = await run(practice, ball, { severity: 0.6, ground: false });
     expect(findGround(without.outputs[0])).equal(null);
   }).timeout(300_000);
 
@@ -298,7 +298,7 @@ describe('stand-in scanner', () => {
     const cup = fromSolid(
       Manifold.cylinder(40, 10, 10, 96).subtract(Manifold.cylinder(40, 3, 3, 64).translate([0, 0, 5])),
     );
-    const { outputs } = await run(scan, cup, { severity: 0.2, ground: false });
+    const { outputs } = await run(practice, cup, { severity: 0.2, ground: false });
     const { positions: p } = outputs[0];
     const low: number[] = [];
     for (let t = 0; t < triangleCount(outputs[0]); t++) {
@@ -308,6 +308,6 @@ describe('stand-in scanner', () => {
     expect(p.length).greaterThan(10_000);
     // the wall of the hole below z = 25 has 2 pi r h
     expect(areaOf(subMesh(outputs[0], low))).lessThan(0.02 * 2 * Math.PI * 3 * 20);
-    expect(await codeOf(() => run(scan, subMesh(cup, []), {}))).equal('not-solid');
+    expect(await codeOf(() => run(practice, subMesh(cup, []), {}))).equal('not-solid');
   });
 });

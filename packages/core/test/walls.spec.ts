@@ -10,7 +10,7 @@ import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { fromSolid, withSolids, type Kernel } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, run, sphere } from './solids.ts';
 
-const { thickness, thicken, places, sample, fit } = operations;
+const { thickness, thicken, whereabouts, sample, fit } = operations;
 type Built = ReturnType<Kernel['Manifold']['sphere']>;
 const made = (make: (kernel: Kernel) => Built): Promise<TriMesh> =>
   withSolids((kernel, keep) => fromSolid(keep(make(kernel))));
@@ -150,7 +150,7 @@ describe('places', () => {
 
   it('the worked case of the trade: 62 in of model does not stand where 46 in of ceiling is left, and lies in a car', async () => {
     const model = await box(20 * 25.4, 16 * 25.4, 62 * 25.4);
-    const { report } = await run(places, model, {
+    const { report } = await run(whereabouts, model, {
       places: [place('stand', null, null, 46 * 25.4), place('lie', 900, 1600, 600), place('pass', 600, null, 1900)],
     });
     expect(report.places.map((p) => p.fits)).eql([false, true, true]);
@@ -160,7 +160,7 @@ describe('places', () => {
   it('a pole passes a door lengthwise however long, a plank through its diagonal; what stands may only be turned', async () => {
     const pole = await box(50, 50, 4000);
     const of = async (mesh: TriMesh, p: object, factor = 1) =>
-      (await run(places, mesh, { places: [p], factor })).report.places[0];
+      (await run(whereabouts, mesh, { places: [p], factor })).report.places[0];
     expect((await of(pole, place('pass', 760, null, 1980))).fits).equal(true);
     expect((await of(pole, place('stand', null, null, 2300))).fits).equal(false);
     // a plate 900 x 900 x 10 passes 760 x 500 edgewise along the diagonal: sqrt(760^2 + 500^2) = 910, less its thickness
@@ -175,7 +175,7 @@ describe('places', () => {
   it('parts are tested by themselves', async () => {
     const model = await box(300, 300, 2000);
     const parts = [await box(300, 300, 1000), await box(300, 300, 700), await box(300, 300, 1500)];
-    const run2 = operations.places.run(
+    const run2 = operations.whereabouts.run(
       [model, ...parts],
       { places: [place('lie', 400, 1100, 400)], factor: 1, parts: [] } as never,
       quietContext,
@@ -192,8 +192,8 @@ describe('places', () => {
       { name: 'x' },
       { ...place('lie', 1, 1, 1), name: '' },
     ])
-      expect(await codeOf(() => run(places, mesh, { places: [p] })), JSON.stringify(p)).equal('bad-params');
-    expect(await codeOf(() => run(places, mesh, { places: [] }))).equal('bad-params');
+      expect(await codeOf(() => run(whereabouts, mesh, { places: [p] })), JSON.stringify(p)).equal('bad-params');
+    expect(await codeOf(() => run(whereabouts, mesh, { places: [] }))).equal('bad-params');
     expect((await run(fit, await box(10, 20, 30), { bed: [40, 40, 40] })).report.fits).equal(true);
   });
 });

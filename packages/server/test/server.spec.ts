@@ -451,10 +451,13 @@ describe('server', function () {
         expect([done.state, done.error?.code], operation).eql(['failed', code]);
       }
       expect(
-        (await call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'scan', params: { severity: 3 } }))
+        (await call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'practice', params: { severity: 3 } }))
           .status,
       ).equal(400);
       expect((await body(id)).line.length).equal(view.line.length);
+      // a name that an operation had before is still understood
+      await step(id, 'scan', { severity: 0.1, ground: false });
+      expect((await body(id)).line.at(-1)!.operation).equal('practice');
     });
 
     it('an operation that cannot be done says why and changes nothing', async () => {

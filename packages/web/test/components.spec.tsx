@@ -343,7 +343,7 @@ describe('tools on screen', () => {
     const list = show(<ToolList tools={toolIds} onOpen={(id) => opened.push(id)} />);
     for (const name of ['Crop', 'Mirror', 'Foot', 'Move', 'Refine', 'Simplify', 'Thicken', 'Stand-in scan'])
       fireEvent.click(list.getByRole('button', { name: new RegExp(`^${name}`) }));
-    expect(opened).eql(['crop', 'mirror', 'foot', 'move', 'refine', 'simplify', 'thicken', 'scan']);
+    expect(opened).eql(['crop', 'mirror', 'foot', 'move', 'refine', 'simplify', 'thicken', 'practice']);
     list.unmount();
     answers.set(
       'POST /api/bodies/b/previews',

@@ -253,7 +253,7 @@ describe('places', () => {
 
   it('each says whether the whole goes there; what does not is named, and what to do', async () => {
     answers.set('GET /api/places', places);
-    answering({ places: { places: [verdict('Hatchback', false), verdict('Hall door', true)] } });
+    answering({ whereabouts: { places: [verdict('Hatchback', false), verdict('Hall door', true)] } });
     const card = study('places', bodyOf());
     await waitFor(() => card.getByText(/^Hatchback: not whole\. What must travel stays dismountable/), patience);
     expect(card.getByRole('row', { name: /^Hatchback/ }).querySelector('.cellFailed')!.textContent).equal('no, 80 %');
@@ -263,7 +263,7 @@ describe('places', () => {
   it('are added, changed and removed by the class that the server checks them by', async () => {
     answers.set('GET /api/places', places);
     answers.set('POST /api/places', (p: object) => ({ id: 'new', ...p }));
-    answering({ places: { places: places.map((p) => verdict(p.name, true)) } });
+    answering({ whereabouts: { places: places.map((p) => verdict(p.name, true)) } });
     const card = study('places', bodyOf({ parts: [partOf('A1')] }));
     await waitFor(() => card.getByText('It stands and passes everywhere named here.'), patience);
     expect((card.getByTestId('do') as HTMLButtonElement).disabled, 'nothing was typed yet').equal(true);

@@ -16,7 +16,7 @@ import { triangleCount, type TriMesh, type Vec3 } from './TriMesh.ts';
  */
 const leafSize = 4;
 const bins = 12;
-const sortedFrom = 20_000;
+const sortedFrom = 2_000;
 
 export interface NearestHit {
   /** mm, Infinity when nothing lies within the limit */
@@ -467,8 +467,12 @@ export class Bvh {
   firstHit(origin: Vec3, direction: Vec3, from: number, skip = -1): number {
     if (this.nodes === 0) return Infinity;
     const { box, count, offset, order, stack, far } = this;
-    const [ox, oy, oz] = origin;
-    const [dx, dy, dz] = direction;
+    const ox = origin[0];
+    const oy = origin[1];
+    const oz = origin[2];
+    const dx = direction[0];
+    const dy = direction[1];
+    const dz = direction[2];
     const ix = 1 / dx;
     const iy = 1 / dy;
     const iz = 1 / dz;

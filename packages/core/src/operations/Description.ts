@@ -56,6 +56,8 @@ export interface OperationWords<Params, Report> {
 export interface Description<Name extends string = string, Params extends object = object, Report = unknown> {
   /** the word on the command line, in the ledger and in the API */
   name: Name;
+  /** the word that it had before; whoever still says it is understood */
+  formerly?: string;
   /** raise it when the same params would now give another result, so that stored steps are not mistaken for it */
   version: number;
   makes: Makes;

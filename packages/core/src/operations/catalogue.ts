@@ -10,16 +10,16 @@ import { description as measure } from './measure/describe.ts';
 import { description as mend } from './mend/describe.ts';
 import { description as mirror } from './mirror/describe.ts';
 import { description as move } from './move/describe.ts';
-import { description as places } from './places/describe.ts';
+import { description as practice } from './practice/describe.ts';
 import { description as recut } from './recut/describe.ts';
 import { description as reference } from './reference/describe.ts';
 import { description as refine } from './refine/describe.ts';
 import { description as sample } from './sample/describe.ts';
-import { description as scan } from './scan/describe.ts';
 import { description as simplify } from './simplify/describe.ts';
 import { description as size } from './size/describe.ts';
 import { description as thicken } from './thicken/describe.ts';
 import { description as thickness } from './thickness/describe.ts';
+import { description as whereabouts } from './whereabouts/describe.ts';
 import type { Description } from './Description.ts';
 
 /**
@@ -34,7 +34,7 @@ export const catalogue = {
   foot,
   refine,
   simplify,
-  scan,
+  practice,
   size,
   move,
   thicken,
@@ -47,7 +47,7 @@ export const catalogue = {
   measure,
   thickness,
   clearance,
-  places,
+  whereabouts,
   reference,
 } as const;
 
@@ -61,3 +61,7 @@ export type ReportOf<N extends OperationName> = NonNullable<(typeof catalogue)[N
 /** The description of that name, with its types widened for code that handles all of them alike. */
 export const descriptionOf = (name: OperationName): Description<OperationName> =>
   catalogue[name] as unknown as Description<OperationName>;
+
+/** The name of an operation as it is now, for a word that may be the one it had before; any other word is given back. */
+export const nameNow = (word: unknown): unknown =>
+  operationNames.find((name) => descriptionOf(name).formerly === word) ?? word;

@@ -10,16 +10,16 @@ import { measure } from './measure/run.ts';
 import { mend } from './mend/run.ts';
 import { mirror } from './mirror/run.ts';
 import { move } from './move/run.ts';
-import { places } from './places/run.ts';
+import { practice } from './practice/run.ts';
 import { recut } from './recut/run.ts';
 import { reference } from './reference/run.ts';
 import { refine } from './refine/run.ts';
 import { sample } from './sample/run.ts';
-import { scan } from './scan/run.ts';
 import { simplify } from './simplify/run.ts';
 import { size } from './size/run.ts';
 import { thicken } from './thicken/run.ts';
 import { thickness } from './thickness/run.ts';
+import { whereabouts } from './whereabouts/run.ts';
 import type { OperationName } from './catalogue.ts';
 import type { Operation } from './Operation.ts';
 
@@ -32,7 +32,7 @@ export const operations = {
   foot,
   refine,
   simplify,
-  scan,
+  practice,
   size,
   move,
   thicken,
@@ -45,7 +45,7 @@ export const operations = {
   measure,
   thickness,
   clearance,
-  places,
+  whereabouts,
   reference,
 } as const satisfies Record<OperationName, unknown>;
 

@@ -14,11 +14,18 @@ import {
 } from '@jasmorphe/contracts/requests';
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
+import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
+
+/** A request by the name that an operation has now. */
+const named = (body: unknown): unknown =>
+  typeof body === 'object' && body !== null && 'operation' in body
+    ? { ...body, operation: nameNow(body.operation) }
+    : body;
 
 const referenceNames = {
   head: 'a head',
@@ -69,7 +76,7 @@ export function bodyRoutes(services: Services): Router {
     );
   });
   router.post('/bodies/:id/steps', async (q, r) => {
-    const { operation, params, dry } = check(RunOperation, q.body);
+    const { operation, params, dry } = check(RunOperation, named(q.body));
     const body = await library.bodies.body(q.params.id);
     r.status(202).json(await requests.step(body, { operation, params }, dry));
   });
@@ -80,7 +87,7 @@ export function bodyRoutes(services: Services): Router {
     );
   });
   router.post('/bodies/:id/previews', async (q, r) => {
-    const { operation, params, after, ifKnown } = check(PreviewOperation, q.body);
+    const { operation, params, after, ifKnown } = check(PreviewOperation, named(q.body));
     const body = await library.bodies.body(q.params.id);
     const answer = await requests.preview(body, { operation, params }, after ?? body.cursor, ifKnown);
     if (answer === null) r.status(204).end();

@@ -90,16 +90,16 @@ function PlaceCard({
   const parts = body.parts.map((p) => p.mesh.hash);
   const [preview] = usePreviews(body.id, body.mesh.hash, [
     places.length > 0
-      ? ask(catalogue.places, {
+      ? ask(catalogue.whereabouts, {
           places: places.map(({ id: _, ...p }) => p),
           ...(parts.length > 0 ? { parts } : {}),
         })
       : null,
   ]);
-  const verdicts = reportOf(preview, catalogue.places)?.places;
+  const verdicts = reportOf(preview, catalogue.whereabouts)?.places;
   useEffect(() => {
     const report = verdicts && { places: verdicts };
-    dispatch(tellStudied(report ? catalogue.places.findings!.of(new catalogue.places.params(), report) : []));
+    dispatch(tellStudied(report ? catalogue.whereabouts.findings!.of(new catalogue.whereabouts.params(), report) : []));
     return () => void dispatch(tellStudied([]));
   }, [verdicts, dispatch]);
   return (

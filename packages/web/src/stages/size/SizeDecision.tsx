@@ -97,13 +97,13 @@ export function SizeDecision({ body, printers, onOpen }: StageProps) {
   const [fitted, walls, stands, around] = usePreviews(body.id, base.hash, [
     ask(catalogue.fit, { bed, margin }, { after }),
     ask(catalogue.thickness, { min: least }, { after }),
-    places.length > 0 ? ask(catalogue.places, { places: places.map(({ id: _, ...p }) => p) }, { after }) : null,
+    places.length > 0 ? ask(catalogue.whereabouts, { places: places.map(({ id: _, ...p }) => p) }, { after }) : null,
     // bodies stand in the model as it is now
     way === 'body' && wearer ? ask(catalogue.clearance, clearanceParams(wearer, wearer)) : null,
   ]);
   const fit = reportOf(fitted, catalogue.fit);
   const worn = reportOf(around, catalogue.clearance);
-  const whereabouts = reportOf(stands, catalogue.places);
+  const whereabouts = reportOf(stands, catalogue.whereabouts);
   // shrinkage is made up for within the bed
   const filling = fit ? fit.largestFactor / grown : null;
   const triple = choice.factors(filling, worn?.suggestedFactor ? worn.suggestedFactor * scaled : null);

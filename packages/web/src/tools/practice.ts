@@ -1,11 +1,11 @@
 import { paramField, type Tool } from './Tool.ts';
 
-export const scan: Tool<'scan'> = {
-  id: 'scan',
+export const practice: Tool<'practice'> = {
+  id: 'practice',
   summary: 'Make a dirty scan of a clean model, to practise mending on',
   question: 'How bad shall the scan be?',
   lead: 'Noise, holes where a camera does not see, crumbs, ground, triangles turned round. Undo brings the model back.',
-  fields: () => [paramField('scan', 'seed', 'Seed')],
+  fields: () => [paramField('practice', 'seed', 'Seed')],
   options: (_, v) =>
     [
       { name: 'Careful', severity: 0.15 },

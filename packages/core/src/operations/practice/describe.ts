@@ -5,7 +5,7 @@ import { readInspection, type Inspection } from '../../inspect/Inspection.ts';
 import type { ScanFlaws } from './standIn.ts';
 import { describe } from '../Description.ts';
 
-export class ScanParams {
+export class PracticeParams {
   @Param('from 0, a careful scan, to 1, a hopeless one', { says: (s: number) => `severity ${fixed(s, 2)}` })
   @IsOptional()
   @IsNumber({ allowNaN: false, allowInfinity: false })
@@ -31,25 +31,26 @@ export class ScanParams {
   occlusion: boolean = true;
 }
 
-export interface ScanReport {
+export interface PracticeReport {
   flaws: ScanFlaws;
   trianglesBefore: number;
   after: Inspection;
 }
 
-export const description = describe<'scan', ScanParams, ScanReport>({
-  name: 'scan',
+export const description = describe<'practice', PracticeParams, PracticeReport>({
+  name: 'practice',
+  formerly: 'scan',
   version: 1,
   makes: 'skin',
   takes: 'mesh',
   stop: 'intake',
   reopens: true,
   shows: 'skin',
-  params: ScanParams,
-  kept: (r) => ({ ...r, after: readInspection(r.after) }) as ScanReport,
+  params: PracticeParams,
+  kept: (r) => ({ ...r, after: readInspection(r.after) }) as PracticeReport,
   words: {
     summary: 'Makes a realistically dirty scan of a clean model, to practise on',
-    example: 'jasmorphe scan clean.stl -o dirty.stl --severity 0.5 --seed 7',
+    example: 'jasmorphe practice clean.stl -o dirty.stl --severity 0.5 --seed 7',
     title: 'Stand-in scan',
     done: 'Scanned by stand-in',
     button: 'Scan it',

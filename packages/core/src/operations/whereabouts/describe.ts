@@ -7,7 +7,7 @@ import { examplePlaces, type Place } from '../../trade/placeKinds.ts';
 import { IsFactor, IsMeshHash, IsPlaces } from '../../params/checks.ts';
 import { describe } from '../Description.ts';
 
-export class PlacesParams {
+export class WhereaboutsParams {
   @Param('rooms, benches, doors and boots, with their sizes', { flag: null })
   @IsOptional()
   @IsPlaces()
@@ -25,15 +25,16 @@ export class PlacesParams {
   parts: string[] = [];
 }
 
-export const description = describe<'places', PlacesParams, { places: PlaceVerdict[] }>({
-  name: 'places',
+export const description = describe<'whereabouts', WhereaboutsParams, { places: PlaceVerdict[] }>({
+  name: 'whereabouts',
+  formerly: 'places',
   version: 1,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'size',
   study: true,
   shows: 'nothing',
-  params: PlacesParams,
+  params: WhereaboutsParams,
   companions: (params) => params.parts,
   findings: {
     at: [],
@@ -56,7 +57,7 @@ export const description = describe<'places', PlacesParams, { places: PlaceVerdi
   },
   words: {
     summary: 'Tests a model against rooms, benches, doors and car boots',
-    example: 'jasmorphe places carnyx.stl --stand -x-x2300 --pass 760x1980',
+    example: 'jasmorphe whereabouts carnyx.stl --stand -x-x2300 --pass 760x1980',
     title: 'Places',
     done: 'Tried in places',
     button: 'Try the places',

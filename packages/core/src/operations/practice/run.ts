@@ -22,7 +22,7 @@ const finest = 1 / 500;
 const faithful = 0.04;
 
 /** Practice material: a clean model as the stand-in scanner would give it. */
-export const scan = makeOperation(description, async ([input], params, context) => {
+export const practice = makeOperation(description, async ([input], params, context) => {
   const source = weldExact(input);
   const scale = diagonalOf(source);
   if (triangleCount(source) === 0 || !(scale > 0))
