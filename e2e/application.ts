@@ -72,6 +72,7 @@ export async function startApplication({ empty = false } = {}): Promise<Applicat
   const browser = await launchBrowser();
   const page = await browser.newPage({
     viewport: { width: 1280, height: 800 },
+    deviceScaleFactor: 0.5,
     colorScheme: 'light',
     reducedMotion: 'reduce',
   });

@@ -29,7 +29,11 @@ describe('the page when the server is gone', function () {
   before(async () => {
     address = await start('0');
     browser = await launchBrowser();
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+    page = await browser.newPage({
+      viewport: { width: 1280, height: 800 },
+      deviceScaleFactor: 0.5,
+      reducedMotion: 'reduce',
+    });
     page.setDefaultTimeout(30_000);
   });
   after(async () => {

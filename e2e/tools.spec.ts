@@ -109,6 +109,7 @@ describe('tools and files on screen', function () {
     expect(scanned.mesh.hash).not.equal(mirrored.mesh.hash);
     for (let left = 2; left > 0; left--) {
       // the page hears a moment later than the server knows
+      await page.locator(`.ledgerLine > span:not(.off):nth-child(${left + 1})`).waitFor();
       await page.locator('button:enabled', { hasText: 'Undo' }).waitFor();
       await page.keyboard.press('u');
       await until(body, (b) => b.cursor === left, 'undo');

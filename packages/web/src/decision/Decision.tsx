@@ -85,17 +85,17 @@ export function Decision(props: DecisionProps) {
           <div className="fields">{props.fields}</div>
         </FieldsContext>
       )}
-      <div className="actions">
+      <div className="actions atHand">
         <Button variant="contained" disabled={held} onClick={submit} data-testid="do">
           {action.label}
           <KeyCap>⏎</KeyCap>
         </Button>
+        {wrong.length > 0 && (
+          <p className="foot unclear" role="status">
+            {wrong[0]}
+          </p>
+        )}
       </div>
-      {wrong.length > 0 && (
-        <p className="foot unclear" role="status">
-          {wrong[0]}
-        </p>
-      )}
       <p className="foot">
         {props.foot ?? 'What was expected is kept beside what comes out. Undo brings everything back.'}
       </p>
