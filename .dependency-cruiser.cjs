@@ -9,7 +9,7 @@ const layers = [
   ['mesh'],
   ['params', 'formats', 'section', 'solid', 'field', 'measuring', 'reference'],
   ['inspect', 'repair'],
-  ['planning', 'worn'],
+  ['planning', 'worn', 'kit'],
   ['operations'],
 ];
 const upward = layers.slice(0, -1).map((names, i) => ({

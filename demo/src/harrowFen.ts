@@ -5,7 +5,7 @@ import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { largestShell } from '@jasmorphe/core/mesh/shells';
 import { concatMeshes, flipMesh, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
-import { scanStandIn } from '@jasmorphe/core/operations/scan/standIn';
+import { scanStandIn } from '@jasmorphe/core/operations/practice/standIn';
 import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { ellipsoid, relief, sweep, turn } from './shapes.ts';
 

@@ -4,10 +4,13 @@ import { checkNames } from '@jasmorphe/core/params/checks';
 import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { ChangeAttachment, ChangePiece, ChooseVariant, CreateNote, NewVersion, RunBatch } from './kitRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
 import {
+  BackupRequest,
   ChangeProject,
+  CopyProject,
   CreateLogEntry,
   CreateMaterial,
   CreateProject,
@@ -20,11 +23,15 @@ import {
   CreateReference,
   MoveCursor,
   PreviewOperation,
+  RestoreRequest,
   RunOperation,
   SavePlace,
 } from './requests.ts';
 
 const bodies = {
+  BackupRequest,
+  RestoreRequest,
+  CopyProject,
   CreateProject,
   ChangeProject,
   RunOperation,
@@ -41,6 +48,12 @@ const bodies = {
   CreateReference,
   ChangeReference,
   SavePlace,
+  ChangePiece,
+  ChooseVariant,
+  RunBatch,
+  NewVersion,
+  CreateNote,
+  ChangeAttachment,
 };
 
 interface Route {
@@ -73,9 +86,52 @@ export const routes: Route[] = [
   {
     method: 'delete',
     path: '/api/projects/{id}',
-    summary: 'Take a project off the shelf for good',
+    summary: 'Take a project off the shelf; it can be put back for 30 days (query: forever=yes removes it for good)',
     ok: '204',
     gives: null,
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/restore',
+    summary: 'Put a project that was taken off the shelf, or archived, back',
+    gives: 'project',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/copy',
+    summary: 'Copy a project with its lines, prints, photos and notes',
+    body: 'CopyProject',
+    ok: '201',
+    gives: 'project',
+  },
+  {
+    method: 'get',
+    path: '/api/projects/{id}/pack',
+    summary:
+      'The whole project as one archive (query: word=yes where it holds altered files that may not be passed on)',
+    gives: 'application/zip',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/unpack',
+    summary: 'Unpack the archive of a project (multipart, field "file")',
+    ok: '201',
+    gives: 'unpacked',
+  },
+  {
+    method: 'post',
+    path: '/api/backup',
+    summary: 'Save everything into a folder of this machine, while it is in use',
+    body: 'BackupRequest',
+    ok: '201',
+    gives: 'backup',
+  },
+  {
+    method: 'post',
+    path: '/api/backup/restore',
+    summary: 'Put a backup in the place of everything; what was there is saved first',
+    body: 'RestoreRequest',
+    gives: 'restored',
   },
   {
     method: 'post',
@@ -83,6 +139,105 @@ export const routes: Route[] = [
     summary: 'Upload a mesh file (multipart, field "file"; also "unit", "licence"): an import job',
     ok: '202',
     gives: 'job',
+  },
+  { method: 'get', path: '/api/projects/{id}/kit', summary: 'All pieces of a project as one kit', gives: 'kit' },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/kit',
+    summary: 'Drop many files or archives (multipart; also "unit", "licence", "objects"): read as one batch',
+    ok: '202',
+    gives: 'kitDrop',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/kit/unit',
+    summary: 'Read pieces whose unit was guessed in the unit of the kit: a batch',
+    ok: '202',
+    gives: 'batch',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/variants',
+    summary: 'Say which of several forms of a thing is printed',
+    body: 'ChooseVariant',
+    gives: 'kit',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/batches',
+    summary: 'Run one operation on many pieces, or work out what it would give on each: a batch',
+    body: 'RunBatch',
+    ok: '202',
+    gives: 'batch',
+  },
+  { method: 'get', path: '/api/batches/{id}', summary: 'Work asked for at once, as one', gives: 'batch' },
+  {
+    method: 'get',
+    path: '/api/batches/{id}/answers',
+    summary: 'What its operation gives on each piece',
+    gives: 'batchAnswers',
+  },
+  {
+    method: 'post',
+    path: '/api/batches/{id}/cancel',
+    summary: 'Cancel what of it waits or runs; what is done stays',
+    gives: 'batch',
+  },
+  {
+    method: 'post',
+    path: '/api/batches/{id}/undo',
+    summary: 'Take it back on every piece that was not changed since',
+    gives: 'batchUndone',
+  },
+  {
+    method: 'patch',
+    path: '/api/bodies/{id}',
+    summary: 'Change what is said of a piece: name, copies, colour, set aside, source, terms',
+    body: 'ChangePiece',
+    gives: 'body',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/version',
+    summary: "Put a new file in the place of a piece's own; its line replays on it: a job",
+    body: 'NewVersion',
+    ok: '202',
+    gives: 'job',
+  },
+  {
+    method: 'get',
+    path: '/api/projects/{id}/attachments',
+    summary: 'Photos and notes of a project, its pieces and parts',
+    gives: 'attachments',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/notes',
+    summary: 'Add a note',
+    body: 'CreateNote',
+    ok: '201',
+    gives: 'attachment',
+  },
+  {
+    method: 'post',
+    path: '/api/projects/{id}/photos',
+    summary: 'Add a photo (multipart, field "file"; also "text", "bodyId")',
+    ok: '201',
+    gives: 'attachment',
+  },
+  {
+    method: 'patch',
+    path: '/api/attachments/{id}',
+    summary: 'Change the words of a photo or a note',
+    body: 'ChangeAttachment',
+    gives: 'attachment',
+  },
+  { method: 'delete', path: '/api/attachments/{id}', summary: 'Take a photo or a note away', ok: '204', gives: null },
+  {
+    method: 'get',
+    path: '/api/attachments/{id}/picture',
+    summary: 'The picture of a photo',
+    gives: 'application/octet-stream',
   },
   { method: 'get', path: '/api/projects/{id}/log', summary: 'The print log', gives: 'log' },
   {

@@ -19,6 +19,8 @@ import { placeKinds, type PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
+import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
+import { Origin } from './Origin.ts';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
@@ -52,6 +54,61 @@ export class ChangeProject {
   @IsString()
   @MaxLength(2000)
   note?: string;
+
+  /** Out of sight, and all kept. */
+  @IsOptional()
+  @IsBoolean()
+  archived?: boolean;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  licence?: string;
+
+  @IsOptional()
+  @IsIn(licenceIds)
+  terms?: LicenceId;
+
+  @IsOptional()
+  @IsObject()
+  source?: Origin;
+}
+
+export class CopyProject {
+  /** "... (copy)" if left out */
+  @IsOptional()
+  @IsString()
+  @Length(1, 120)
+  name?: string;
+}
+
+export class RemoveQuery {
+  /** yes: for good, without the thirty days */
+  @IsOptional()
+  @IsIn(['yes', 'no'])
+  forever: 'yes' | 'no' = 'no';
+}
+
+export class PackQuery {
+  /** yes: files that may not be passed on are for oneself alone */
+  @IsOptional()
+  @IsIn(['yes', 'no'])
+  word: 'yes' | 'no' = 'no';
+}
+
+export class BackupRequest {
+  /** Folder on the machine that the server runs on; one beside the data folder if left out. */
+  @IsOptional()
+  @IsString()
+  @Length(1, 1000)
+  folder?: string;
+}
+
+export class RestoreRequest {
+  /** Folder of a backup, on the machine that the server runs on. */
+  @IsString()
+  @Length(1, 1000)
+  folder: string;
 }
 
 /** Fields beside the file of an upload. */
@@ -226,6 +283,11 @@ export class ExportQuery {
   @IsOptional()
   @IsIn(['model', 'bed'])
   pose: 'model' | 'bed' = 'model';
+
+  /** yes: a file that may not be passed on is for oneself alone */
+  @IsOptional()
+  @IsIn(['yes', 'no'])
+  word: 'yes' | 'no' = 'no';
 }
 
 export class CreateLogEntry {

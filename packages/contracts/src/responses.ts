@@ -1,4 +1,5 @@
 import type { BodyFinding } from './findings.ts';
+import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
 import type { StepView } from './steps.ts';
 import type {
   BodyView,
@@ -40,5 +41,15 @@ export interface Responses {
   place: PlaceView;
   places: PlaceView[];
   reference: ReferenceView;
+  kit: KitView;
+  kitDrop: KitDrop;
+  batch: BatchView;
+  batchAnswers: BatchAnswers;
+  unpacked: { projectId: string; projects: number; models: number; meshes: number; bytes: number };
+  backup: BackupView;
+  restored: { before: string };
+  batchUndone: { batch: BatchView; undone: string[]; kept: string[] };
+  attachment: AttachmentView;
+  attachments: AttachmentView[];
   event: ServerEvent;
 }

@@ -4,6 +4,8 @@ import type { Place } from '@jasmorphe/core/trade/placeKinds';
 import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
+import type { LicenceId } from '@jasmorphe/core/trade/licences';
+import type { SourceView } from './kitViews.ts';
 import type { StepView } from './steps.ts';
 
 export type { StepView } from './steps.ts';
@@ -82,7 +84,15 @@ export interface BodyView {
   modelId: string;
   name: string;
   sourceName: string;
+  /** its file within the kit that it came with */
+  path: string;
+  copies: number;
+  colour: string;
+  /** why it is not printed; null while it is */
+  aside: string | null;
   licence: string;
+  terms: LicenceId;
+  source: SourceView;
   line: StepView[];
   /** how many steps of the line are in force */
   cursor: number;
@@ -106,6 +116,12 @@ export interface ProjectSummary {
   models: { id: string; name: string; meshHash: string; sizeMm: { x: number; y: number; z: number }; stage: string }[];
   parts: number;
   printed: number;
+  /** kinds of pieces; more than one make a kit */
+  pieces: number;
+  createdAt: string;
+  archivedAt: string | null;
+  /** off the shelf since then; it comes back by undo for thirty days */
+  removedAt: string | null;
   /** what needs attention, worst first */
   attention: Finding[];
   /** why part of it cannot be shown; null when all is well */
@@ -118,6 +134,10 @@ export interface ProjectView {
   note: string;
   createdAt: string;
   updatedAt: string;
+  archivedAt: string | null;
+  licence: string;
+  terms: LicenceId;
+  source: SourceView;
   modelIds: string[];
   models: { id: string; name: string }[];
 }
@@ -130,12 +150,19 @@ export interface JobView {
   title: string;
   projectId: string | null;
   bodyId: string | null;
+  /** work that it is part of */
+  batchId: string | null;
   state: JobState;
   progress: number;
   phase: string;
   error: ErrorBody['error'] | null;
   /** the body that an import made, or the step that a preview worked out */
-  result: { bodyId?: string; stepId?: string; atStake?: PrintsAtStake } | null;
+  result: {
+    bodyId?: string;
+    stepId?: string;
+    atStake?: PrintsAtStake;
+    /** number of the line's state that it made */ seq?: number;
+  } | null;
   createdAt: string;
   startedAt: string | null;
   endedAt: string | null;
@@ -196,7 +223,9 @@ export interface Problem {
 export type ServerEvent =
   | { type: 'job'; job: JobView }
   | { type: 'body'; bodyId: string; projectId: string }
-  | { type: 'project'; projectId: string };
+  | { type: 'project'; projectId: string }
+  /** all of it may be another, as after a backup was restored */
+  | { type: 'everything' };
 
 /** How the server is. */
 export interface Health {

@@ -1,5 +1,6 @@
 import type { Problem } from '@jasmorphe/contracts/views';
 import type { EventHub } from './http/EventHub.ts';
+import type { BatchRequests } from './jobs/BatchRequests.ts';
 import type { JobQueue } from './jobs/JobQueue.ts';
 import type { JobRequests } from './jobs/JobRequests.ts';
 import type { WorkerPool } from './jobs/WorkerPool.ts';
@@ -22,6 +23,7 @@ export interface Services {
   blobs: BlobStore;
   queue: JobQueue;
   requests: JobRequests;
+  batches: BatchRequests;
   pool: WorkerPool;
   events: EventHub;
   /** what was wrong with the data folder at the start */

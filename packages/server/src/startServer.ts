@@ -9,11 +9,13 @@ import { ApiError, errorBody } from './http/ApiError.ts';
 import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
 import { refuseDeepJson } from './http/validate.ts';
+import { BatchRequests } from './jobs/BatchRequests.ts';
 import { JobQueue } from './jobs/JobQueue.ts';
 import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
+import { kitRoutes } from './routes/kits.ts';
 import { meshRoutes } from './routes/meshes.ts';
 import { printRoutes } from './routes/prints.ts';
 import { projectRoutes } from './routes/projects.ts';
@@ -57,12 +59,14 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
     undo.unshift(() => pool.close());
     const queue = new JobQueue(library, pool, events);
     const requests = new JobRequests(library, queue);
+    const batches = new BatchRequests(library, blobs, queue);
     const problems = await quickLook(database, blobs);
     for (const p of problems) console.warn(`${p.message} ${p.hint}`);
+    for (const id of await library.projects.longGone()) await library.projects.remove(id);
     await library.collect();
     await blobs.emptyTrash('meshes', trashDays);
     await library.workshop.furnish();
-    const services: Services = { options, library, blobs, queue, requests, pool, events, problems };
+    const services: Services = { options, library, blobs, queue, requests, batches, pool, events, problems };
     const server = createServer(createApp(services));
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
@@ -134,6 +138,7 @@ function createApp(services: Services): Express {
   api.use(express.json({ limit: '1mb', verify: refuseDeepJson }));
   api.use(
     projectRoutes(services),
+    kitRoutes(services),
     bodyRoutes(services),
     printRoutes(services),
     meshRoutes(services),

@@ -20,6 +20,6 @@ else if (deed === 'divide')
     operation: 'divide',
     params: { bed: [1.5, 1.5, 1.5] },
   });
-else if (deed === 'remove') await client.call('DELETE', `/api/projects/${project.id}`);
+else if (deed === 'remove') await client.call('DELETE', `/api/projects/${project.id}?forever=yes`);
 await server.queue.idle();
 await server.stop();

@@ -118,7 +118,7 @@ describe('nothing is lost', function () {
   it('what nothing needs goes to the trash, and comes back when it is needed', async () => {
     const { projectId, id } = await client.importedCube();
     const { hash } = (await client.body(id)).mesh;
-    expect((await client.call('DELETE', `/api/projects/${projectId}`)).status).equal(204);
+    expect((await client.call('DELETE', `/api/projects/${projectId}?forever=yes`)).status).equal(204);
     // as if a week had gone by since the step was made
     await behindItsBack(server, "update steps set created_at = '2020-01-01T00:00:00.000Z'");
     await client.importedCube('mm', ownCube(5));
@@ -136,7 +136,7 @@ describe('nothing is lost', function () {
     const removing = (async () => {
       for (let i = 0; i < 20; i++) {
         const { projectId } = await client.importedCube('mm', ownCube(100 + i));
-        await client.call('DELETE', `/api/projects/${projectId}`);
+        await client.call('DELETE', `/api/projects/${projectId}?forever=yes`);
         await server.library.collect();
       }
     })();
@@ -156,7 +156,7 @@ describe('nothing is lost', function () {
     const job = await client.call<JobView>('POST', `/api/bodies/${id}/steps`, slow);
     await client.call<JobView>('POST', `/api/bodies/${id}/previews`, { operation: 'hollow', params: { wall: 3 } });
     await new Promise((r) => setTimeout(r, 200));
-    expect((await client.call('DELETE', `/api/projects/${projectId}`)).status).equal(204);
+    expect((await client.call('DELETE', `/api/projects/${projectId}?forever=yes`)).status).equal(204);
     expect((await client.call('GET', `/api/jobs/${job.body.id}`)).status).equal(404);
     const again = await client.importedCube('ft');
     expect((await fetch(`${server.address}/api/meshes/${(await client.body(again.id)).mesh.hash}`)).status).equal(200);

@@ -214,7 +214,7 @@ describe('server', function () {
       expect((await call('DELETE', `/api/references/${references[0].id}`)).status).equal(204);
       expect((await body(id)).references.length).equal(1);
       expect((await call('DELETE', `/api/references/${references[0].id}`)).status).equal(404);
-      expect((await call('DELETE', `/api/projects/${projectId}`)).status).equal(204);
+      expect((await call('DELETE', `/api/projects/${projectId}?forever=yes`)).status).equal(204);
     });
 
     it('a test piece is a model of its own and leaves the model as it is', async () => {
@@ -529,7 +529,7 @@ describe('server', function () {
     server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
     expect(await body(id)).eql(before);
     for (const p of (await call<ProjectSummary[]>('GET', '/api/projects')).body)
-      expect((await call('DELETE', `/api/projects/${p.id}`)).status).equal(204);
+      expect((await call('DELETE', `/api/projects/${p.id}?forever=yes`)).status).equal(204);
     expect((await call<ErrorBody>('GET', `/api/projects/${projectId}`)).status).equal(404);
     expect((await call<ErrorBody>('GET', `/api/bodies/${id}`)).status).equal(404);
     expect((await call<ProjectSummary[]>('GET', '/api/projects')).body).eql([]);

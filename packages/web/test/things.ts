@@ -149,6 +149,7 @@ export const jobOf = (change: Partial<JobView> = {}): JobView => ({
   title: 'Hollow',
   projectId: 'p',
   bodyId: 'b',
+  batchId: null,
   state: 'running',
   progress: 0,
   phase: 'Working',

@@ -19,6 +19,7 @@ import { simplify } from './simplify/run.ts';
 import { size } from './size/run.ts';
 import { thicken } from './thicken/run.ts';
 import { thickness } from './thickness/run.ts';
+import { traits } from './traits/run.ts';
 import { whereabouts } from './whereabouts/run.ts';
 import type { OperationName } from './catalogue.ts';
 import type { Operation } from './Operation.ts';
@@ -46,6 +47,7 @@ export const operations = {
   thickness,
   clearance,
   whereabouts,
+  traits,
   reference,
 } as const satisfies Record<OperationName, unknown>;
 

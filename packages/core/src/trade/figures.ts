@@ -54,6 +54,12 @@ export const figures = {
     reason: 'a grown person standing, to hold large things against',
     source: practice,
   },
+  variantBoxPct: {
+    value: 12,
+    unit: '% of the longest side',
+    reason: 'forms of one piece, such as an open and a shut jaw, differ by no more in size and place',
+    source: 'our own judgement',
+  },
   handMm: { value: 190, unit: 'mm', reason: "a grown person's hand, from wrist to fingertip", source: practice },
   filamentDensityGCm3: { value: 1.24, unit: 'g/cm3', reason: 'the usual filament plastic', source: practice },
   resinDensityGCm3: { value: 1.1, unit: 'g/cm3', reason: 'the usual resin, liquid', source: practice },

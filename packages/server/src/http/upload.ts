@@ -9,11 +9,30 @@ import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { ApiError } from './ApiError.ts';
 
+/** A file that has arrived and is kept among the sources. */
+export interface Arrived {
+  hash: string;
+  /** as the sender named it, folders and all */
+  path: string;
+  bytes: number;
+}
+
 export interface Upload {
   hash: string;
   fileName: string;
   bytes: number;
   fields: Record<string, string>;
+}
+
+/** A file on its way to the disk. */
+interface Incoming {
+  path: string;
+  temporary: string;
+  stream: Readable;
+  hash: ReturnType<typeof createHash>;
+  bytes: number;
+  tooLarge: boolean;
+  written: Promise<void>;
 }
 
 /**
@@ -22,12 +41,35 @@ export interface Upload {
  * @throws ApiError when there is no file, more than one, too much of it, or the connection broke
  */
 export async function receiveUpload(request: Request, blobs: BlobStore, limitBytes: number): Promise<Upload> {
+  const { files, fields } = await receiveUploads(request, blobs, limitBytes, 1);
+  const [{ hash, path, bytes }] = files;
+  return {
+    hash,
+    bytes,
+    fields,
+    fileName: safeFileName(path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('\\')) + 1)),
+  };
+}
+
+/**
+ * Streams the files of a multipart request to disk, hashing them on the way. Nothing stays unless all arrived whole.
+ *
+ * @param most files at once
+ * @throws ApiError when there is no file, more than so many, too much of one, or the connection broke
+ */
+export async function receiveUploads(
+  request: Request,
+  blobs: BlobStore,
+  limitBytes: number,
+  most: number,
+): Promise<{ files: Arrived[]; fields: Record<string, string> }> {
   let parser: busboy.Busboy;
   try {
     parser = busboy({
       headers: request.headers,
-      limits: { files: 1, fileSize: limitBytes, fields: 20, fieldSize: 10_000 },
+      limits: { files: most, fileSize: limitBytes, fields: 20, fieldSize: 10_000 },
       defParamCharset: 'utf8',
+      preservePath: true,
     });
   } catch {
     throw new ApiError(
@@ -37,40 +79,46 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
       'Send the mesh as the field "file" of a multipart form.',
     );
   }
-  const temporary = blobs.incomingPath();
   const fields: Record<string, string> = {};
-  const hash = createHash('sha256');
-  let bytes = 0;
-  let fileName = '';
-  let tooLarge = false;
-  let writing: Promise<void> | undefined;
-  let incoming: Readable | undefined;
+  const incoming: Incoming[] = [];
   try {
     await new Promise<void>((resolve, reject) => {
       parser.on('field', (name, value) => (fields[name] = value));
       parser.on('filesLimit', () =>
-        reject(new ApiError(400, 'bad-upload', 'More than one file was sent at once.', 'Send one file a request.')),
+        reject(
+          most === 1
+            ? new ApiError(400, 'bad-upload', 'More than one file was sent at once.', 'Send one file a request.')
+            : new ApiError(400, 'bad-upload', `More than ${most} files were sent at once.`, 'Pack them as a ZIP.'),
+        ),
       );
       parser.on('file', (_field, stream, info) => {
-        incoming = stream;
-        fileName = safeFileName(info.filename ?? 'model');
+        const file: Incoming = {
+          path: info.filename ?? 'model',
+          temporary: blobs.incomingPath(),
+          stream,
+          hash: createHash('sha256'),
+          bytes: 0,
+          tooLarge: false,
+          written: Promise.resolve(),
+        };
         const count = new Transform({
           transform(chunk: Buffer, _encoding, done) {
-            bytes += chunk.length;
-            hash.update(chunk);
+            file.bytes += chunk.length;
+            file.hash.update(chunk);
             done(null, chunk);
           },
         });
-        stream.on('limit', () => (tooLarge = true));
-        writing = pipeline(stream, count, createWriteStream(temporary, { flags: 'wx', flush: true }));
-        writing.catch(reject);
+        stream.on('limit', () => (file.tooLarge = true));
+        file.written = pipeline(stream, count, createWriteStream(file.temporary, { flags: 'wx', flush: true }));
+        file.written.catch(reject);
+        incoming.push(file);
       });
       const cutOff = () =>
         reject(
           new ApiError(
             400,
             'cut-off',
-            `The upload was cut off after ${bytes} bytes.`,
+            `The upload was cut off after ${incoming.reduce((n, f) => n + f.bytes, 0)} bytes.`,
             'Nothing was kept. Send it again.',
           ),
         );
@@ -79,25 +127,32 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
       request.on('aborted', cutOff);
       request.pipe(parser);
     });
-    if (!writing)
+    if (incoming.length === 0)
       throw new ApiError(400, 'bad-upload', 'The upload holds no file.', 'Send the mesh as the field "file".');
-    await writing;
-    if (tooLarge)
+    await Promise.all(incoming.map((f) => f.written));
+    const large = incoming.find((f) => f.tooLarge);
+    if (large)
       throw new ApiError(
         413,
         'too-large',
-        `The file is larger than ${Math.round(limitBytes / 2 ** 20)} MB.`,
+        `${most === 1 ? 'The file' : large.path} is larger than ${Math.round(limitBytes / 2 ** 20)} MB.`,
         'Simplify it where it was made, or raise the limit at start.',
       );
-    const name = hash.digest('hex');
-    await blobs.adopt('sources', name, temporary);
-    return { hash: name, fileName, bytes, fields };
+    const files: Arrived[] = [];
+    for (const { path, bytes, hash, temporary } of incoming) {
+      const name = hash.digest('hex');
+      await blobs.adopt('sources', name, temporary);
+      files.push({ hash: name, path, bytes });
+    }
+    return { files, fields };
   } catch (error) {
     request.unpipe(parser);
     request.resume();
-    incoming?.destroy();
-    await writing?.catch(() => undefined);
-    await rm(temporary, { force: true });
+    for (const f of incoming) {
+      f.stream.destroy();
+      await f.written.catch(() => undefined);
+      await rm(f.temporary, { force: true });
+    }
     throw error;
   }
 }

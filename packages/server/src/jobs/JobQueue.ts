@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import type { JobView } from '@jasmorphe/contracts/views';
+import type { JobView, ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { parseParams, readKept } from '@jasmorphe/core/params/parseParams';
 import { errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
 import { jobView, type JobEnd, type JobRow } from '../store/JobRows.ts';
+import type { Statement } from '../store/database.ts';
 import type { Library } from '../store/Library.ts';
 import type { Relied } from '../store/Writer.ts';
 import type { Outcome } from './JobKind.ts';
@@ -23,6 +24,8 @@ export interface NewJob {
   title: string;
   projectId: string;
   bodyId: string | null;
+  /** work that it is part of */
+  batchId?: string;
   payload: object;
 }
 
@@ -37,6 +40,8 @@ export class JobQueue {
   private readonly steps: StepRunner;
   private starting: Promise<void> = Promise.resolve();
   private closed = false;
+  /** told when the last job of a batch has ended */
+  batchEnded: (batchId: string) => Promise<void> = async () => undefined;
 
   constructor(
     private readonly library: Library,
@@ -65,17 +70,42 @@ export class JobQueue {
   }
 
   /** @throws MeshError `bad-params` when the payload is none of its kind */
-  async add({ kind, payload, ...rest }: NewJob, relied: Relied = {}): Promise<JobView> {
-    const id = randomUUID();
-    const checked = { ...parseParams(jobKindOf(kind).payload, payload) };
-    const { projectId, bodyId } = rest;
-    await this.library.jobs.add(
-      { id, kind, ...rest, payload: checked, state: 'queued', phase: 'Waiting', createdAt: now() },
-      { projects: [projectId], bodies: bodyId ? [bodyId] : [], ...relied },
-    );
-    const view = await this.announce(id);
+  async add(job: NewJob, relied: Relied = {}): Promise<JobView> {
+    const { projectId, bodyId } = job;
+    const [id] = await this.addAll([job], [], {
+      projects: [projectId],
+      bodies: bodyId ? [bodyId] : [],
+      ...relied,
+    });
+    return this.get(id);
+  }
+
+  /**
+   * Adds jobs, and what belongs with them, at once or not at all. They are done in their order.
+   *
+   * @returns their ids
+   * @throws MeshError `bad-params` when a payload is none of its kind
+   */
+  async addAll(all: readonly NewJob[], beside: readonly Statement[], relied: Relied): Promise<string[]> {
+    const start = Date.now();
+    const rows = all.map(({ kind, payload, ...rest }, i) => ({
+      id: randomUUID(),
+      kind,
+      ...rest,
+      payload: { ...parseParams(jobKindOf(kind).payload, payload) },
+      state: 'queued' as const,
+      phase: 'Waiting',
+      createdAt: new Date(start + i).toISOString(),
+    }));
+    await this.library.jobs.add(rows, beside, relied);
+    for (const { id } of rows) await this.announce(id);
     this.pump();
-    return view;
+    return rows.map((r) => r.id);
+  }
+
+  /** Says to those that listen that something has changed. */
+  tell(event: ServerEvent): void {
+    this.events.send(event);
   }
 
   /** Ends a job that waits or runs; one that nobody runs any more is settled on the spot. */
@@ -101,7 +131,7 @@ export class JobQueue {
   }
 
   /** Ends the jobs of a project, or of one body and its parts, and waits until they have ended. */
-  async endJobsOf(which: { projectId: string } | { bodyIds: string[] }): Promise<void> {
+  async endJobsOf(which: { projectId: string } | { bodyIds: string[] } | { batchId: string } | 'all'): Promise<void> {
     await Promise.all(
       (await this.library.jobs.open(which)).map(async ({ id }) => {
         await this.cancel(id);
@@ -110,10 +140,10 @@ export class JobQueue {
     );
   }
 
-  /** Ends the project's jobs, then removes it with all that belongs to it. */
-  async removeProject(id: string): Promise<void> {
+  /** Ends the project's jobs, then takes it off the shelf, or removes it for good with all that belongs to it. */
+  async removeProject(id: string, forever: boolean): Promise<void> {
     await this.endJobsOf({ projectId: id });
-    await this.library.projects.remove(id);
+    await (forever ? this.library.projects.remove(id) : this.library.projects.putAway(id));
     // a job that came in between has lost its project: it would find nothing to put its work into
     for (const [jobId, job] of this.active) if (job.projectId === id) this.stop(jobId);
   }
@@ -183,9 +213,16 @@ export class JobQueue {
         // however it ended, its body is free again
         if (said.length === 0) await this.tellFree(row);
         await this.announce(row.id).catch(() => undefined);
+        await this.closeBatch(row).catch((error: unknown) => console.error('A batch could not be closed:', error));
         this.pump();
       }
     }
+  }
+
+  /** Tells of the end of a batch, once its last job has ended. */
+  private async closeBatch({ batchId }: JobRow): Promise<void> {
+    if (batchId === null || (await this.library.jobs.open({ batchId })).length > 0) return;
+    await this.batchEnded(batchId);
   }
 
   /** Says that a line is no longer being changed. */

@@ -15,11 +15,14 @@ import {
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
+import { forbidsAltered } from '@jasmorphe/core/trade/licences';
 import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
+import { termsOf } from '../store/Kits.ts';
+import { disposition, noDerivatives } from './projects.ts';
 
 /** A request by the name that an operation has now. */
 const named = (body: unknown): unknown =>
@@ -156,12 +159,15 @@ export function bodyRoutes(services: Services): Router {
     r.status(204).end();
   });
   router.get('/bodies/:id/export', async (q, r) => {
-    const { format, what, pose } = check(ExportQuery, q.query);
-    const { name, type, bytes } = await exportFile(services, await library.views.view(q.params.id), format, what, pose);
-    r.set({
-      'Content-Type': type,
-      'Content-Disposition': `attachment; filename="${name.replace(/[^\x20-\x7e]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
-    });
+    const { format, what, pose, word } = check(ExportQuery, q.query);
+    const view = await library.views.view(q.params.id);
+    const terms = termsOf(view, await library.kits.terms(view.projectId));
+    const kept = forbidsAltered(terms) && (view.kind === 'part' || view.cursor > 1);
+    if (kept && word !== 'yes') throw noDerivatives([view.kind === 'part' ? `part ${view.name}` : view.name]);
+    const { name, type, bytes } = await exportFile(services, view, format, what, pose);
+    // whoever comes upon the file later sees what it is
+    const marked = kept ? name.replace(/(\.[^.]+)$/, '_altered-not-to-be-passed-on$1') : name;
+    r.set({ 'Content-Type': type, 'Content-Disposition': disposition(marked) });
     r.end(bytes);
   });
   return router;

@@ -142,6 +142,40 @@ export class Bodies {
     ];
   }
 
+  /** The statement that gives a model another file. */
+  sourceStatement(id: string, { hash, name }: { hash: string; name: string }): Statement {
+    const sourceName = name.slice(name.lastIndexOf('/') + 1);
+    return this.db.update(models).set({ sourceHash: hash, sourceName, path: name }).where(eq(models.id, id));
+  }
+
+  /**
+   * Takes the last change of many lines back, together with what belongs to that: of those that still stand at the state
+   * that is named.
+   *
+   * @returns the bodies that were changed
+   */
+  async undoAll(which: readonly { bodyId: string; seq: number }[], beside: readonly Statement[]): Promise<string[]> {
+    const bodies = await this.bodiesOf(which.map((w) => w.bodyId));
+    const still = which.flatMap(({ bodyId, seq }) => {
+      const body = bodies.get(bodyId);
+      return body && !(body instanceof Error) && body.seq === seq && seq > 1 ? [body] : [];
+    });
+    const statements = still.map((b) => this.seqStatement(b, b.seq - 1));
+    const touched = [...new Set(still.map((b) => b.projectId))].map((id) => this.touch(id));
+    await this.writer.commit('undo a batch', [...beside, ...statements, ...touched], {
+      holds: async () => {
+        // whoever was changed in between keeps that change
+        const now = await this.bodiesOf(still.map((b) => b.id));
+        for (const b of still) {
+          const found = now.get(b.id);
+          if (!found || found instanceof Error || found.seq !== b.seq)
+            throw new ApiError(409, 'busy', `"${b.model.name}" was just changed.`, 'Try again.');
+        }
+      },
+    });
+    return still.map((b) => b.id);
+  }
+
   async undo(id: string): Promise<void> {
     const body = await this.body(id);
     if (body.seq <= 1) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');

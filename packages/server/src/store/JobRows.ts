@@ -1,6 +1,7 @@
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
+import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
 import { jobs } from './schema.ts';
 import type { Relied, Writer } from './Writer.ts';
@@ -20,6 +21,7 @@ export const jobView = (row: JobRow): JobView => ({
   title: row.title,
   projectId: row.projectId,
   bodyId: row.bodyId,
+  batchId: row.batchId,
   state: row.state,
   progress: row.progress,
   phase: row.phase,
@@ -50,16 +52,32 @@ export class JobRows {
   }
 
   /** Those that wait or run. */
-  open(which: { projectId: string } | { bodyIds: string[] } | { bodyId: string; kind: JobRow['kind'] } | 'all') {
+  open(
+    which:
+      | { projectId: string }
+      | { bodyIds: string[] }
+      | { batchId: string }
+      | { bodyId: string; kind: JobRow['kind'] }
+      | 'all',
+  ) {
     const own =
       which === 'all'
         ? undefined
         : 'projectId' in which
           ? eq(jobs.projectId, which.projectId)
-          : 'bodyIds' in which
-            ? inArray(jobs.bodyId, which.bodyIds)
-            : and(eq(jobs.bodyId, which.bodyId), eq(jobs.kind, which.kind));
+          : 'batchId' in which
+            ? eq(jobs.batchId, which.batchId)
+            : 'bodyIds' in which
+              ? inArray(jobs.bodyId, which.bodyIds)
+              : and(eq(jobs.bodyId, which.bodyId), eq(jobs.kind, which.kind));
     return this.db.query.jobs.findMany({ where: and(own, inArray(jobs.state, open)), orderBy: asc(jobs.createdAt) });
+  }
+
+  /** All of a batch, in the order in which they were asked for. */
+  ofBatches(batchIds: readonly string[]): Promise<JobRow[]> {
+    return chunked(batchIds, (some) =>
+      this.db.query.jobs.findMany({ where: inArray(jobs.batchId, some), orderBy: [asc(jobs.createdAt), asc(jobs.id)] }),
+    );
   }
 
   /** Those that wait, the oldest first. */
@@ -71,8 +89,10 @@ export class JobRows {
     });
   }
 
-  async add(row: typeof jobs.$inferInsert, relied: Relied): Promise<void> {
-    await this.writer.commit('job', [this.db.insert(jobs).values(row)], relied);
+  /** Puts jobs on record, together with what belongs to them. */
+  async add(rows: readonly (typeof jobs.$inferInsert)[], beside: readonly Statement[], relied: Relied): Promise<void> {
+    const statements = [...beside, ...rows.map((row) => this.db.insert(jobs).values(row))];
+    await this.writer.commit('job', statements, relied);
   }
 
   /** Puts jobs that were running when the process died back in the queue; gives up those that have died too often. */

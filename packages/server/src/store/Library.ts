@@ -1,3 +1,5 @@
+import { Attachments } from './Attachments.ts';
+import { Batches } from './Batches.ts';
 import type { BlobStore } from './BlobStore.ts';
 import { Bodies } from './Bodies.ts';
 import { BodyViews } from './BodyViews.ts';
@@ -5,12 +7,16 @@ import { collectUnneeded, type Collected } from './collect.ts';
 import type { Database } from './database.ts';
 import { Dismissals } from './Dismissals.ts';
 import { JobRows } from './JobRows.ts';
+import { Kits } from './Kits.ts';
 import { Meshes } from './Meshes.ts';
 import { Parts } from './Parts.ts';
 import { PrintLog } from './PrintLog.ts';
 import { Projects } from './Projects.ts';
 import { References } from './References.ts';
 import { Shelf } from './Shelf.ts';
+import { Packs } from '../pack/Packs.ts';
+import type { BackupView } from '@jasmorphe/contracts/kitViews';
+import { backUp, restoreInto } from '../pack/backup.ts';
 import { Workshop } from './Workshop.ts';
 import { Writer } from './Writer.ts';
 
@@ -31,6 +37,10 @@ export class Library {
   readonly dismissals: Dismissals;
   readonly workshop: Workshop;
   readonly jobs: JobRows;
+  readonly batches: Batches;
+  readonly kits: Kits;
+  readonly attachments: Attachments;
+  readonly packs: Packs;
 
   constructor(
     private readonly database: Database,
@@ -49,6 +59,20 @@ export class Library {
     this.dismissals = new Dismissals(db, this.writer);
     this.workshop = new Workshop(db, this.writer);
     this.jobs = new JobRows(db, this.writer);
+    this.batches = new Batches(db, this.jobs);
+    this.kits = new Kits(db, this.writer, this.views, this.batches);
+    this.attachments = new Attachments(db, this.writer);
+    this.packs = new Packs(db, this.writer);
+  }
+
+  /** Saves everything into a folder, while it is in use. */
+  backUp(folder: string): Promise<BackupView> {
+    return backUp(this.database, this.blobs, folder);
+  }
+
+  /** Puts a backup in the place of everything, while nothing else is changed. Jobs must have ended. */
+  restore(folder: string): Promise<string> {
+    return this.writer.alone(() => restoreInto(this.database, this.database.file, this.blobs, folder));
   }
 
   /** Moves what nothing can come back to into the trash, while nothing else is changed. */

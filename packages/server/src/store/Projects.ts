@@ -1,13 +1,27 @@
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, isNotNull, lt, and } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { ProjectView } from '@jasmorphe/contracts/views';
+import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import { ApiError } from '../http/ApiError.ts';
 import type { Bodies } from './Bodies.ts';
 import type { Reading, Statement } from './database.ts';
-import { models, projects } from './schema.ts';
+import { models, projects, type SourceWords } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
 const now = (): string => new Date().toISOString();
+
+/** A project that was taken off the shelf can be put back for so many days. */
+export const removedDays = 30;
+
+/** What may be said of a project. */
+export interface ProjectChange {
+  name?: string;
+  note?: string;
+  archived?: boolean;
+  licence?: string;
+  terms?: LicenceId;
+  source?: Partial<SourceWords>;
+}
 
 /** Projects and what is said of them. */
 export class Projects {
@@ -17,20 +31,30 @@ export class Projects {
     private readonly bodies: Bodies,
   ) {}
 
-  /** @throws ApiError `not-found` */
+  /** @throws ApiError `not-found`, `removed` */
   async mustExist(id: string): Promise<void> {
-    const row = await this.db.query.projects.findFirst({ columns: { id: true }, where: eq(projects.id, id) });
+    const row = await this.db.query.projects.findFirst({
+      columns: { removedAt: true },
+      where: eq(projects.id, id),
+    });
     if (!row) throw ApiError.notFound('project', id);
+    if (row.removedAt !== null) throw removedError();
   }
 
   async create(name: string, note: string): Promise<ProjectView> {
     const row = { id: randomUUID(), name, note, createdAt: now(), updatedAt: now() };
     await this.writer.commit('project', [this.db.insert(projects).values(row)]);
-    return { ...row, modelIds: [], models: [] };
+    return this.project(row.id);
   }
 
-  async change(id: string, change: { name?: string; note?: string }): Promise<ProjectView> {
-    const set = { ...change, updatedAt: now() };
+  async change(id: string, { archived, ...change }: ProjectChange): Promise<ProjectView> {
+    await this.mustExist(id);
+    const given = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
+    const set = {
+      ...given,
+      ...(archived === undefined ? {} : { archivedAt: archived ? now() : null }),
+      updatedAt: now(),
+    };
     await this.writer.commit('project', [this.db.update(projects).set(set).where(eq(projects.id, id))], {
       projects: [id],
     });
@@ -43,7 +67,39 @@ export class Projects {
       with: { models: { columns: { id: true, name: true }, orderBy: [asc(models.createdAt), asc(models.id)] } },
     });
     if (!row) throw ApiError.notFound('project', id);
-    return { ...row, modelIds: row.models.map((m) => m.id) };
+    const { removedAt, ...view } = row;
+    if (removedAt !== null) throw removedError();
+    return { ...view, modelIds: row.models.map((m) => m.id) };
+  }
+
+  /** Takes a project off the shelf; it can be put back for a month. Its jobs must have ended. */
+  async putAway(id: string): Promise<void> {
+    await this.mustExist(id);
+    await this.writer.commit(
+      'put away project',
+      [this.db.update(projects).set({ removedAt: now() }).where(eq(projects.id, id))],
+      { projects: [id] },
+    );
+  }
+
+  /** Puts a project that was taken off the shelf back. */
+  async bringBack(id: string): Promise<ProjectView> {
+    await this.writer.commit(
+      'bring back project',
+      [this.db.update(projects).set({ removedAt: null, archivedAt: null }).where(eq(projects.id, id))],
+      { projects: [id] },
+    );
+    return this.project(id);
+  }
+
+  /** Ids of projects that were taken off the shelf longer ago than they are kept. */
+  async longGone(days = removedDays): Promise<string[]> {
+    const before = new Date(Date.now() - days * 86_400_000).toISOString();
+    const rows = await this.db
+      .select({ id: projects.id })
+      .from(projects)
+      .where(and(isNotNull(projects.removedAt), lt(projects.removedAt, before)));
+    return rows.map((r) => r.id);
   }
 
   /** Removes a project with all that belongs to it, at once or not at all. Its jobs must have ended. */
@@ -52,7 +108,7 @@ export class Projects {
       'remove project',
       [
         ...this.bodies.removeLines(eq(models.projectId, id)),
-        // models, parts, references, jobs and the log go with it
+        // models, parts, references, jobs, batches, photos, notes and the log go with it
         this.db.delete(projects).where(eq(projects.id, id)),
       ],
       { projects: [id] },
@@ -64,3 +120,11 @@ export class Projects {
     return this.db.update(projects).set({ updatedAt: now() }).where(eq(projects.id, id));
   }
 }
+
+const removedError = (): ApiError =>
+  new ApiError(
+    404,
+    'removed',
+    'The project was taken off the shelf.',
+    `It can be put back there for ${removedDays} days.`,
+  );

@@ -18,8 +18,8 @@ export class Shelf {
     const rows = await this.db.query.projects.findMany({ orderBy: desc(projects.updatedAt) });
     const all = await this.views.allModels();
     const views = await this.views.viewsOf(all.map((m) => m.id));
-    return rows.map(({ createdAt: _, ...row }) => {
-      const blank = { ...row, models: [], parts: 0, printed: 0, attention: [], trouble: null };
+    return rows.map(({ source: _s, terms: _t, licence: _l, ...row }) => {
+      const blank = { ...row, models: [], pieces: 0, parts: 0, printed: 0, attention: [], trouble: null };
       const bodies: BodyView[] = [];
       for (const { id } of all.filter((m) => m.projectId === row.id)) {
         const view = views.get(id);
@@ -39,7 +39,7 @@ export class Shelf {
 /** What stands out about the models of a project. */
 export function summaryOf(
   bodies: readonly BodyView[],
-): Pick<ProjectSummary, 'models' | 'parts' | 'printed' | 'attention'> {
+): Pick<ProjectSummary, 'models' | 'pieces' | 'parts' | 'printed' | 'attention'> {
   const parts = bodies.flatMap((b) => b.parts);
   return {
     models: bodies.map((b) => ({
@@ -49,8 +49,10 @@ export function summaryOf(
       sizeMm: b.mesh.facts.size,
       stage: b.line[b.cursor - 1]?.operation ?? catalogue.import.name,
     })),
+    pieces: bodies.length,
     parts: parts.length,
     printed: parts.filter((p) => p.state === 'printed').length,
-    attention: bodies.flatMap(attentionOf),
+    // what is not printed worries nobody
+    attention: bodies.filter((b) => b.aside === null).flatMap(attentionOf),
   };
 }

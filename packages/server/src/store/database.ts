@@ -19,6 +19,8 @@ export type Statement = BatchItem<'sqlite'>;
 export interface Database {
   db: Reading;
   client: Client;
+  /** path of its file */
+  file: string;
   /**
    * Makes all changes or none. While another program holds the database it tries again for so long, half a minute if
    * nothing is said. One call at a time: see `Writer`.
@@ -76,6 +78,7 @@ export async function openDatabase(file: string): Promise<Database> {
     return {
       db,
       client,
+      file,
       async write(statements, patienceMs = usualPatienceMs) {
         if (statements.length === 0) return;
         for (let waited = 0, pause = 50; ; pause = Math.min(2 * pause, 1000)) {

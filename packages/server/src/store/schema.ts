@@ -1,13 +1,40 @@
 import { index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { printOutcomes } from '@jasmorphe/core/planning/printState';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import { licenceIds } from '@jasmorphe/core/trade/licences';
 
 const id = () => text('id').primaryKey();
 const at = (name: string) => text(name).notNull();
+
+/** Where a work came from: whence, by whom, its address and the day. */
+export interface SourceWords {
+  from: string;
+  by: string;
+  address: string;
+  date: string;
+}
+/** One operation on many bodies, as they stood when it was asked for. */
+export interface BatchPlan {
+  operation: OperationName;
+  params: object;
+  members: { bodyId: string; input: string }[];
+}
+/** Source and terms, of a project and of a piece; a piece without its own has its project's. */
+const origin = {
+  source: text('source', { mode: 'json' }).$type<Partial<SourceWords>>().notNull().default({}),
+  terms: text('terms', { enum: licenceIds }).notNull().default('unknown'),
+};
 
 export const projects = sqliteTable('projects', {
   id: id(),
   name: text('name').notNull(),
   note: text('note').notNull().default(''),
+  ...origin,
+  /** the words of its licence */
+  licence: text('licence').notNull().default(''),
+  archivedAt: text('archived_at'),
+  /** off the shelf since then; gone for good after thirty days */
+  removedAt: text('removed_at'),
   createdAt: at('created_at'),
   updatedAt: at('updated_at'),
 });
@@ -46,6 +73,15 @@ export const models = sqliteTable(
     sourceName: text('source_name').notNull(),
     sourceHash: text('source_hash').notNull(),
     licence: text('licence').notNull().default(''),
+    ...origin,
+    /** its file's path within the kit that it came with */
+    path: text('path').notNull().default(''),
+    /** how many of it are printed */
+    copies: integer('copies').notNull().default(1),
+    /** colour or material, in the maker's words */
+    colour: text('colour').notNull().default(''),
+    /** why it is not printed; null while it is */
+    aside: text('aside'),
     /** which of the line's states is in force */
     seq: integer('seq').notNull().default(1),
     createdAt: at('created_at'),
@@ -98,25 +134,72 @@ export const dismissals = sqliteTable(
   (t) => [primaryKey({ columns: [t.bodyId, t.code] })],
 );
 
-export const jobs = sqliteTable('jobs', {
-  id: id(),
-  kind: text('kind', { enum: ['import', 'line', 'replay', 'preview', 'sample', 'reference'] }).notNull(),
-  title: text('title').notNull(),
-  projectId: text('project_id').references(() => projects.id, { onDelete: 'cascade' }),
-  bodyId: text('body_id'),
-  payload: text('payload', { mode: 'json' }).notNull(),
-  state: text('state', { enum: ['queued', 'running', 'done', 'failed', 'cancelled'] }).notNull(),
-  progress: real('progress').notNull().default(0),
-  phase: text('phase').notNull().default(''),
-  error: text('error', { mode: 'json' }),
-  result: text('result', { mode: 'json' }),
-  /** how often it was started; a job that takes the process down every time is given up */
-  attempts: integer('attempts').notNull().default(0),
-  heartbeatAt: text('heartbeat_at'),
-  createdAt: at('created_at'),
-  startedAt: text('started_at'),
-  endedAt: text('ended_at'),
-});
+export const jobs = sqliteTable(
+  'jobs',
+  {
+    id: id(),
+    kind: text('kind', { enum: ['import', 'line', 'replay', 'preview', 'sample', 'reference'] }).notNull(),
+    title: text('title').notNull(),
+    projectId: text('project_id').references(() => projects.id, { onDelete: 'cascade' }),
+    bodyId: text('body_id'),
+    /** work that it is part of */
+    batchId: text('batch_id'),
+    payload: text('payload', { mode: 'json' }).notNull(),
+    state: text('state', { enum: ['queued', 'running', 'done', 'failed', 'cancelled'] }).notNull(),
+    progress: real('progress').notNull().default(0),
+    phase: text('phase').notNull().default(''),
+    error: text('error', { mode: 'json' }),
+    result: text('result', { mode: 'json' }),
+    /** how often it was started; a job that takes the process down every time is given up */
+    attempts: integer('attempts').notNull().default(0),
+    heartbeatAt: text('heartbeat_at'),
+    createdAt: at('created_at'),
+    startedAt: text('started_at'),
+    endedAt: text('ended_at'),
+  },
+  (t) => [index('jobs_batch').on(t.batchId)],
+);
+
+/** Work asked for at once: a kit's files, or one operation on many pieces. One progress, one undo. */
+export const batches = sqliteTable(
+  'batches',
+  {
+    id: id(),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    kind: text('kind', { enum: ['import', 'line', 'preview'] }).notNull(),
+    title: text('title').notNull(),
+    /** the operation that is run on each, and what it is run on; null for the files of a kit */
+    plan: text('plan', { mode: 'json' }).$type<BatchPlan>(),
+    /** files that could not even be tried, with why */
+    refused: text('refused', { mode: 'json' }).$type<{ file: string; message: string }[]>().notNull(),
+    undoneAt: text('undone_at'),
+    createdAt: at('created_at'),
+  },
+  (t) => [index('batches_project').on(t.projectId, t.createdAt)],
+);
+
+/** Photos and notes of a project, a piece or a part. */
+export const attachments = sqliteTable(
+  'attachments',
+  {
+    id: id(),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    /** a model or a part; null for the whole project */
+    bodyId: text('body_id'),
+    kind: text('kind', { enum: ['photo', 'note'] }).notNull(),
+    text: text('text').notNull().default(''),
+    /** the file of a photo, among the sources */
+    hash: text('hash'),
+    mediaType: text('media_type').notNull().default(''),
+    name: text('name').notNull().default(''),
+    createdAt: at('created_at'),
+  },
+  (t) => [index('attachments_project').on(t.projectId)],
+);
 
 /** A body that a model is sized by. It is no model: nothing divides, plans or prints it. */
 export const references = sqliteTable(
@@ -157,6 +240,8 @@ export const places = sqliteTable('places', {
 export const printers = sqliteTable('printers', {
   id: id(),
   profile: text('profile', { mode: 'json' }).notNull(),
+  /** no longer printed with; its log stays */
+  retiredAt: text('retired_at'),
   createdAt: at('created_at'),
 });
 
@@ -167,7 +252,59 @@ export const materials = sqliteTable('materials', {
   densityGCm3: real('density_g_cm3').notNull(),
   pricePerKg: real('price_per_kg').notNull(),
   stockG: real('stock_g').notNull(),
+  shrinkagePct: real('shrinkage_pct').notNull().default(0),
+  cautions: text('cautions').notNull().default(''),
   createdAt: at('created_at'),
+});
+
+/** A spool or a bottle. What is left follows from its entries. */
+export const spools = sqliteTable('spools', {
+  id: id(),
+  materialId: text('material_id')
+    .notNull()
+    .references(() => materials.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  colour: text('colour').notNull().default(''),
+  /** with what it is wound on, or the bottle, g */
+  grossG: real('gross_g').notNull(),
+  emptyG: real('empty_g').notNull(),
+  openedOn: text('opened_on'),
+  whereabouts: text('whereabouts').notNull().default(''),
+  /** used up, or thrown away */
+  endedAt: text('ended_at'),
+  createdAt: at('created_at'),
+});
+
+/** What was taken from a spool, or what it weighed. Rows are never changed. */
+export const spoolEntries = sqliteTable(
+  'spool_entries',
+  {
+    id: id(),
+    spoolId: text('spool_id')
+      .notNull()
+      .references(() => spools.id, { onDelete: 'cascade' }),
+    kind: text('kind', { enum: ['weighed', 'used'] }).notNull(),
+    /** gross where it was weighed, g */
+    grams: real('grams').notNull(),
+    note: text('note').notNull().default(''),
+    at: at('at'),
+  },
+  (t) => [index('spool_entries_spool').on(t.spoolId, t.at)],
+);
+
+/** Bodies with their measures, for all projects. */
+export const savedBodies = sqliteTable('saved_bodies', {
+  id: id(),
+  name: text('name').notNull(),
+  kind: text('kind', { enum: ['head', 'hand', 'standing', 'seated'] }).notNull(),
+  measures: text('measures', { mode: 'json' }).$type<Record<string, number>>().notNull(),
+  createdAt: at('created_at'),
+});
+
+/** The maker's choices: one row. */
+export const settings = sqliteTable('settings', {
+  id: id(),
+  value: text('value', { mode: 'json' }).notNull(),
 });
 
 /**

@@ -36,7 +36,7 @@ export interface Asked extends NewStep {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview'],
+  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview', 'Kit'],
   endpoints: (b) => ({
     shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
     project: b.query<ProjectView, string>({
@@ -57,7 +57,7 @@ export const api = createApi({
       async onCacheEntryAdded(_arg, { updateCachedData, cacheEntryRemoved, dispatch }) {
         // when the stream comes back after a gap it may have missed anything at all; previews that were answered stay so
         const caughtUp = () =>
-          dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health', 'Preview']));
+          dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health', 'Preview', 'Kit']));
         const stop = listenToServer(
           (event) => {
             if (event.type === 'job') {
@@ -74,7 +74,9 @@ export const api = createApi({
                 dispatch(api.util.invalidateTags([{ type: 'Body', id: event.job.bodyId }]));
             } else if (event.type === 'body')
               dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
-            else dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf']));
+            else if (event.type === 'project')
+              dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf', 'Kit']));
+            else caughtUp();
           },
           {
             lost: () => dispatch(setLink('down')),

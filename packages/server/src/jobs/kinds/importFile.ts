@@ -1,4 +1,4 @@
-import { IsIn, IsObject, IsOptional, IsString } from 'class-validator';
+import { IsIn, IsInt, IsObject, IsOptional, IsString, Min } from 'class-validator';
 import { randomUUID } from 'node:crypto';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { jobKind, share, type Outcome, type Progress } from '../JobKind.ts';
@@ -17,6 +17,16 @@ export class ImportPayload {
 
   @IsString()
   fileName: string;
+
+  /** its path within the kit that it came with */
+  @IsOptional()
+  @IsString()
+  path: string = '';
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  copies: number = 1;
 
   @IsString()
   licence: string = '';
@@ -54,6 +64,8 @@ export const importFile = jobKind({
       name: name.slice(0, 120),
       sourceName: fileName,
       sourceHash,
+      path: payload.path,
+      copies: payload.copies,
       licence:
         payload.licence || [words?.licence, words?.designer && `by ${words.designer}`].filter(Boolean).join(', '),
       createdAt: new Date(Date.parse(row.createdAt) + place).toISOString(),

@@ -1,4 +1,4 @@
-import { IsInt, Min } from 'class-validator';
+import { IsInt, IsObject, IsOptional, Min } from 'class-validator';
 import type { PrintsAtStake } from '@jasmorphe/contracts/views';
 import { isStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
@@ -19,11 +19,26 @@ export class LinePayload {
 
   @IsPlan()
   planned: PlannedStep[];
+
+  /** another file in the place of the model's own */
+  @IsOptional()
+  @IsObject()
+  source?: { hash: string; name: string };
 }
 
+/** The file that a model's line begins with: that of its first step, which undo brings back too. */
+const sourceOf = ({ model, line }: Body): { hash: string; name: string } => {
+  const input = line[0]?.inputs[0] ?? '';
+  return { hash: input.startsWith('source:') ? input.slice(7) : model.sourceHash, name: model.sourceName };
+};
+
 /** Steps of a line from some place on, worked out one after another. */
-async function replay({ library, steps, job, progress }: JobContext, { bodyId, from, planned }: LinePayload) {
+async function replay(
+  { library, steps, job, progress }: JobContext,
+  { bodyId, from, planned, source: given }: LinePayload,
+) {
   const body = await library.bodies.body(bodyId);
+  const source = given ?? sourceOf(body);
   const stepIds = body.stepIds.slice(0, from);
   const statements: Statement[] = [];
   const outputs: string[] = [];
@@ -36,8 +51,8 @@ async function replay({ library, steps, job, progress }: JobContext, { bodyId, f
     const { step, outputs: made } = await steps.run(
       job,
       next,
-      ofFile ? [`source:${body.model.sourceHash}`] : [input],
-      ofFile ? { hash: body.model.sourceHash, name: body.model.sourceName } : undefined,
+      ofFile ? [`source:${source.hash}`] : [input],
+      ofFile ? source : undefined,
       share(progress, i / planned.length, (i + 1) / planned.length),
     );
     statements.push(...library.meshes.stepStatements(step, made));
@@ -46,7 +61,7 @@ async function replay({ library, steps, job, progress }: JobContext, { bodyId, f
     if (isStepOf(step as StepView, catalogue.divide)) divided = step as StepOf<'divide'>;
     if (makesOf(next) !== 'parts') input = step.outputs[0] ?? input;
   }
-  const relied = { bodies: [body.id], meshes: outputs };
+  const relied = { bodies: [body.id], meshes: outputs, sources: given ? [given.hash] : [] };
   return { body, stepIds, statements, divided, relied, last: stepIds.at(-1)! };
 }
 
@@ -63,10 +78,11 @@ export const line = jobKind({
         ...statements,
         ...(divided ? await library.parts.partStatements(model.id, divided) : []),
         ...library.bodies.lineStatements(body, stepIds, stepIds.length),
+        ...(payload.source ? [library.bodies.sourceStatement(id, payload.source)] : []),
         library.projects.touch(projectId),
       ],
       relied,
-      result: { bodyId: id, stepId: last },
+      result: { bodyId: id, stepId: last, seq: body.seq + 1 },
       events: [...new Set([id, model.id])].map((bodyId) => ({ type: 'body', bodyId, projectId })),
     };
   },

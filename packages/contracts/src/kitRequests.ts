@@ -1,0 +1,162 @@
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
+import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
+import { Origin } from './Origin.ts';
+import { lineOperations } from './requests.ts';
+
+/** Most pieces of one kit. */
+export const mostPieces = 500;
+
+/** Fields beside the files of a kit. */
+export class KitOptions {
+  @IsOptional()
+  @IsIn([...lengthUnits, 'auto'])
+  unit: LengthUnit | 'auto' = 'auto';
+
+  /** Where the kit came from and on what terms. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  licence: string = '';
+
+  /** Objects that a 3MF keeps apart: each a piece of its own, or all as one. */
+  @IsOptional()
+  @IsIn(['apart', 'together'])
+  objects: 'apart' | 'together' = 'apart';
+}
+
+export class ChangePiece {
+  @IsOptional()
+  @IsString()
+  @Length(1, 120)
+  name?: string;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(1000)
+  copies?: number;
+
+  /** Colour or material. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(80)
+  colour?: string;
+
+  /** Set aside: it stays, and is neither sized, divided nor printed with the kit. */
+  @IsOptional()
+  @IsBoolean()
+  aside?: boolean;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(400)
+  reason?: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  licence?: string;
+
+  @IsOptional()
+  @IsIn(licenceIds)
+  terms?: LicenceId;
+
+  @IsOptional()
+  @IsObject()
+  source?: Origin;
+}
+
+const Ids = (): PropertyDecorator => (target, key) => {
+  IsArray()(target, key as string);
+  ArrayMinSize(1)(target, key as string);
+  ArrayMaxSize(mostPieces)(target, key as string);
+  IsString({ each: true })(target, key as string);
+};
+
+/** One of the forms of a thing is printed; the others are set aside. */
+export class ChooseVariant {
+  @Ids()
+  ids: string[];
+
+  /** the one that is printed; all of them if left out */
+  @IsOptional()
+  @IsString()
+  chosen?: string;
+}
+
+/** One operation on many pieces. */
+export class RunBatch {
+  @IsIn(lineOperations)
+  operation: OperationName;
+
+  @IsOptional()
+  @IsObject()
+  params: Record<string, unknown> = {};
+
+  @Ids()
+  bodyIds: string[];
+
+  /** Works out what each would give, without changing anything. */
+  @IsOptional()
+  @IsBoolean()
+  dry: boolean = false;
+}
+
+/** A new version of a piece's file: its line replays on it. */
+export class NewVersion {
+  @IsString()
+  @Matches(/^[0-9a-f]{64}$/, { message: 'sourceHash must be the SHA-256 of a file that was uploaded' })
+  sourceHash: string;
+
+  @IsString()
+  @Length(1, 500)
+  fileName: string;
+}
+
+export class CreateNote {
+  @IsString()
+  @Length(1, 20_000)
+  text: string;
+
+  /** The piece or part that it is of; the whole project if left out. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  bodyId?: string;
+}
+
+/** Fields beside a photo. */
+export class PhotoFields {
+  @IsOptional()
+  @IsString()
+  @MaxLength(20_000)
+  text: string = '';
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  bodyId?: string;
+}
+
+export class ChangeAttachment {
+  @IsString()
+  @MaxLength(20_000)
+  text: string;
+}

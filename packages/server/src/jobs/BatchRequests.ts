@@ -1,0 +1,313 @@
+import { randomUUID } from 'node:crypto';
+import type { BatchAnswers, BatchView, KitDrop } from '@jasmorphe/contracts/kitViews';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
+import { fileNameIn, pieceName } from '@jasmorphe/core/kit/pieceNames';
+import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { countOf } from '@jasmorphe/core/words/numbers';
+import { ApiError } from '../http/ApiError.ts';
+import { withoutCommonFolder, type Gathered } from '../kit/gatherKit.ts';
+import type { BlobStore } from '../store/BlobStore.ts';
+import type { Body } from '../store/Bodies.ts';
+import type { JobRow } from '../store/JobRows.ts';
+import type { Library } from '../store/Library.ts';
+import type { BatchPlan } from '../store/schema.ts';
+import { stepId } from '../store/stepId.ts';
+import type { JobQueue, NewJob } from './JobQueue.ts';
+import type { ImportPayload } from './kinds/importFile.ts';
+import type { LinePayload } from './kinds/line.ts';
+
+const now = (): string => new Date().toISOString();
+
+/** How the files of a kit are read. */
+export interface KitReading {
+  unit: string;
+  licence: string;
+  objects: 'apart' | 'together';
+}
+
+/** Work on many pieces at once: each a job of its own, told, cancelled and undone as one. */
+export class BatchRequests {
+  constructor(
+    private readonly library: Library,
+    private readonly blobs: BlobStore,
+    private readonly queue: JobQueue,
+  ) {
+    queue.batchEnded = (id) => this.settle(id);
+  }
+
+  /**
+   * Reads the files of a drop into a project, each into a piece. Files that are pieces already are told and left out;
+   * files of a known name with new bytes are offered as versions.
+   */
+  async import(projectId: string, gathered: Gathered, reading: KitReading): Promise<KitDrop> {
+    const pieces = await this.library.kits.files(projectId);
+    const drop: KitDrop = { batch: null, known: [], versions: [], refused: gathered.refused, kept: 0 };
+    const fresh = new Map<string, { path: string; hash: string; copies: number }>();
+    for (const { path, hash } of withoutCommonFolder(gathered.meshes)) {
+      const same = pieces.find((p) => p.sourceHash === hash);
+      const twin = fresh.get(hash);
+      const named = pieces.filter((p) => p.path === path);
+      const older = named.length > 0 ? named : pieces.filter((p) => fileNameIn(p.path) === fileNameIn(path));
+      if (same) drop.known.push({ file: path, bodyId: same.id, name: same.name });
+      else if (twin) twin.copies++;
+      else if (older.length === 1)
+        drop.versions.push({ file: path, sourceHash: hash, bodyId: older[0].id, name: older[0].name });
+      else fresh.set(hash, { path, hash, copies: 1 });
+    }
+    drop.kept = await this.keepBeside(projectId, gathered);
+    const files = [...fresh.values()];
+    if (files.length === 0 && gathered.refused.length === 0) return drop;
+    const batchId = randomUUID();
+    const jobs = files.map(({ path, hash, copies }): NewJob => {
+      const payload: ImportPayload = {
+        projectId,
+        sourceHash: hash,
+        fileName: fileNameIn(path),
+        path,
+        copies,
+        licence: reading.licence,
+        params: { unit: reading.unit },
+        objects: reading.objects,
+      };
+      return { kind: 'import', title: `Import ${fileNameIn(path)}`, projectId, bodyId: null, batchId, payload };
+    });
+    await this.queue.addAll(
+      jobs,
+      [
+        this.library.batches.statement({
+          id: batchId,
+          projectId,
+          kind: 'import',
+          title: `Read ${countOf(files.length, 'file')}`,
+          refused: gathered.refused,
+          createdAt: now(),
+        }),
+      ],
+      { projects: [projectId], sources: files.map((f) => f.hash) },
+    );
+    drop.batch = await this.library.batches.view(batchId);
+    return drop;
+  }
+
+  /** Keeps pictures and notes that lay beside the meshes, once each. */
+  private async keepBeside(projectId: string, { photos, notes }: Gathered): Promise<number> {
+    const known = new Set((await this.library.attachments.ofProject(projectId)).map((a) => a.hash ?? a.text));
+    let kept = 0;
+    for (const { path, hash } of photos) {
+      if (known.has(hash)) continue;
+      await this.library.attachments.addPhoto(projectId, null, hash, fileNameIn(path), '');
+      kept++;
+    }
+    for (const { path, hash } of notes) {
+      const text = (await this.blobs.read('sources', hash)).toString('utf8').replace(/\0/g, '').trim();
+      if (text === '' || known.has(text)) continue;
+      await this.library.attachments.addNote(projectId, null, text, fileNameIn(path));
+      kept++;
+    }
+    return kept;
+  }
+
+  /**
+   * Runs one operation on many pieces, each as its card would: a step in force is changed and what follows replays,
+   * otherwise one is added. Pieces that cannot be changed now are listed; the others go on.
+   */
+  async run(
+    projectId: string,
+    operation: OperationName,
+    params: Record<string, unknown>,
+    bodyIds: readonly string[],
+    dry: boolean,
+  ): Promise<BatchView> {
+    await this.library.projects.mustExist(projectId);
+    const { params: Params, words, name, version } = descriptionOf(operation);
+    const checked = { ...parseParams(Params, params) };
+    const found = await this.library.views.viewsOf(bodyIds);
+    const bodies = await this.library.bodies.bodiesOf(bodyIds);
+    const batchId = randomUUID();
+    const refused: { file: string; message: string }[] = [];
+    const jobs: NewJob[] = [];
+    const plan: BatchPlan = { operation, params: checked, members: [] };
+    for (const id of new Set(bodyIds)) {
+      const body = bodies.get(id);
+      const view = found.get(id);
+      if (!body || !view || (!(body instanceof Error) && body.projectId !== projectId))
+        throw ApiError.notFound('piece', id);
+      if (body instanceof Error || view instanceof Error) {
+        refused.push({ file: id, message: 'Its record cannot be read. "jasmorphe doctor" tells more.' });
+        continue;
+      }
+      const touched = view.parts.filter((p) => p.rests > 0 || (p.state !== 'planned' && p.state !== 'aside'));
+      if (view.busyJobId !== null) refused.push({ file: view.name, message: 'Something is at work on it just now.' });
+      else if (touched.length > 0 && !dry)
+        refused.push({
+          file: view.name,
+          message: `${countOf(touched.length, 'part')} of it are printed or on the bed. Change it at its own stop, where what that does to them is shown.`,
+        });
+      else {
+        const { from, planned, input } = this.lineOf(body, operation, checked);
+        plan.members.push({ bodyId: id, input });
+        if (!dry) {
+          const payload: LinePayload = { bodyId: id, from, planned };
+          jobs.push({ kind: 'line', title: `${words.title}: ${view.name}`, projectId, bodyId: id, batchId, payload });
+        } else if (!(await this.library.meshes.knownStep(stepId(name, version, checked, [input])))) {
+          const payload = { bodyId: id, inputs: [input], operation, params: checked };
+          const title = `Work out ${words.title.toLowerCase()}: ${view.name}`;
+          jobs.push({ kind: 'preview', title, projectId, bodyId: id, batchId, payload });
+        }
+      }
+    }
+    await this.queue.addAll(
+      jobs,
+      [
+        this.library.batches.statement({
+          id: batchId,
+          projectId,
+          kind: dry ? 'preview' : 'line',
+          title: `${words.title}, ${countOf(plan.members.length, 'piece')}`,
+          plan,
+          refused,
+          createdAt: now(),
+        }),
+      ],
+      { projects: [projectId], bodies: plan.members.map((m) => m.bodyId) },
+    );
+    return this.library.batches.view(batchId);
+  }
+
+  /** Where an operation goes in a body's line, and what it works on there. */
+  private lineOf(body: Body, operation: OperationName, params: Record<string, unknown>) {
+    const step = lastStepOf(body.line, body.cursor, { name: operation });
+    const from = step ? body.line.lastIndexOf(step as Body['line'][number], body.cursor - 1) : body.cursor;
+    const later = step ? body.line.slice(from + 1, body.cursor) : [];
+    return {
+      from,
+      planned: [{ operation, params }, ...later.map((s) => ({ operation: s.operation, params: s.params as object }))],
+      input: this.library.bodies.meshAfter(body, from),
+    };
+  }
+
+  /** What an operation gives on each piece of a batch, as far as it is known. */
+  async answers(id: string): Promise<BatchAnswers> {
+    const { plan } = await this.library.batches.row(id);
+    if (!plan) throw new ApiError(409, 'cannot', 'This work reads files; it runs no operation.', '');
+    const { name, version } = descriptionOf(plan.operation);
+    const ids = plan.members.map((m) => stepId(name, version, plan.params, [m.input]));
+    const steps = await this.library.meshes.stepsOf(ids);
+    const jobs = await this.library.jobs.ofBatches([id]);
+    const names = new Map((await this.library.bodies.bodiesOf(plan.members.map((m) => m.bodyId))).entries());
+    return {
+      batch: await this.library.batches.view(id),
+      operation: plan.operation,
+      answers: plan.members.map(({ bodyId }, i) => {
+        const job: JobRow | undefined = jobs.find((j) => j.bodyId === bodyId);
+        const step = steps.get(ids[i]) ?? null;
+        const body = names.get(bodyId);
+        const ended = job && (job.state === 'failed' || job.state === 'cancelled') ? job.state : null;
+        return {
+          bodyId,
+          name: body && !(body instanceof Error) ? body.model.name : '',
+          state: step ? 'done' : (ended ?? 'waiting'),
+          step,
+          error: step ? null : ((job?.error ?? null) as BatchAnswers['answers'][number]['error']),
+        };
+      }),
+    };
+  }
+
+  /** Ends what of a batch waits or runs; what is done stays. */
+  async cancel(id: string): Promise<BatchView> {
+    await this.library.batches.row(id);
+    await this.queue.endJobsOf({ batchId: id });
+    return this.library.batches.view(id);
+  }
+
+  /**
+   * Takes a batch back on every piece that has not been changed since; tells the others.
+   *
+   * @throws ApiError `busy`, `nothing-to-undo`
+   */
+  async undo(id: string): Promise<{ batch: BatchView; undone: string[]; kept: string[] }> {
+    const view = await this.library.batches.view(id);
+    if (view.open > 0)
+      throw new ApiError(409, 'busy', `"${view.title}" is still at work.`, 'Wait for it, or cancel it.');
+    if (view.kind !== 'line' || view.undoneAt !== null || view.done === 0)
+      throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
+    const jobs = (await this.library.jobs.ofBatches([id])).filter((j) => j.state === 'done' && j.bodyId !== null);
+    // a piece may have been changed twice, as when its unit was set after it was read
+    const members = new Map<string, number>();
+    for (const j of jobs) members.set(j.bodyId!, (j.result as { seq: number }).seq);
+    const open = await this.library.jobs.open({ bodyIds: [...members.keys()] });
+    const busy = new Set(open.filter((j) => j.kind === 'line').map((j) => j.bodyId));
+    const free = [...members].filter(([bodyId]) => !busy.has(bodyId)).map(([bodyId, seq]) => ({ bodyId, seq }));
+    const undone = await this.library.bodies.undoAll(free, [this.library.batches.undone(id)]);
+    for (const bodyId of undone) this.queue.tell({ type: 'body', bodyId, projectId: view.projectId });
+    this.queue.tell({ type: 'project', projectId: view.projectId });
+    return {
+      batch: await this.library.batches.view(id),
+      undone,
+      kept: [...members.keys()].filter((bodyId) => !undone.includes(bodyId)),
+    };
+  }
+
+  /** When the last file of a kit is read, pieces whose unit was guessed get the one that all of them together speak for. */
+  private async settle(id: string): Promise<void> {
+    const { kind, projectId } = await this.library.batches.row(id);
+    if (kind === 'import') {
+      const batch = await this.library.batches.view(id);
+      if (batch.cancelled === 0) await this.readAlike(projectId, id);
+    }
+    this.queue.tell({ type: 'project', projectId });
+  }
+
+  /** Reads pieces whose unit was guessed in the kit's unit. Only those that nothing was done to. */
+  async readAlike(projectId: string, batchId: string | null = null): Promise<BatchView | null> {
+    const { unit, oddUnits, pieces } = await this.library.kits.kit(projectId);
+    if (!unit || oddUnits.length === 0) return null;
+    const id = batchId ?? randomUUID();
+    const bodies = await this.library.bodies.bodiesOf(oddUnits);
+    const jobs: NewJob[] = [];
+    for (const body of bodies.values()) {
+      if (body instanceof Error || (batchId !== null && body.line.length > 1)) continue;
+      if (pieces.find((p) => p.id === body.id)?.busyJobId) continue;
+      const [first, ...later] = body.line.slice(0, body.cursor);
+      const planned = [
+        { operation: catalogue.import.name, params: { ...first.params, unit: unit.unit } },
+        ...later.map((s) => ({ operation: s.operation, params: s.params as object })),
+      ];
+      jobs.push({
+        kind: 'line',
+        title: `Read ${body.model.name} in ${unit.unit}`,
+        projectId,
+        bodyId: body.id,
+        batchId: id,
+        payload: { bodyId: body.id, from: 0, planned } satisfies LinePayload,
+      });
+    }
+    if (jobs.length === 0) return null;
+    const title = `Read ${countOf(jobs.length, 'piece')} in ${unit.unit}`;
+    const row = { id, projectId, kind: 'line' as const, title, refused: [], createdAt: now() };
+    await this.queue.addAll(jobs, batchId === null ? [this.library.batches.statement(row)] : [], {
+      projects: [projectId],
+    });
+    return this.library.batches.view(id);
+  }
+
+  /** Puts a new file in the place of a piece's own; its line replays on it. */
+  async version(body: Body, sourceHash: string, fileName: string) {
+    if (body.kind !== 'model')
+      throw new ApiError(400, 'cannot', 'A part has no file of its own.', 'Give the whole piece its new file.');
+    const [first] = body.line;
+    if (first.operation !== catalogue.import.name)
+      throw new ApiError(400, 'cannot', 'A test piece was cut from a model; it has no file.', '');
+    const planned = body.line
+      .slice(0, body.cursor)
+      .map((s) => ({ operation: s.operation, params: s.params as object }));
+    const payload: LinePayload = { bodyId: body.id, from: 0, planned, source: { hash: sourceHash, name: fileName } };
+    const title = `New file for ${pieceName(fileName)}`;
+    return this.queue.add(
+      { kind: 'line', title, projectId: body.projectId, bodyId: body.id, payload },
+      { sources: [sourceHash] },
+    );
+  }
+}

@@ -1,0 +1,130 @@
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { isArchive, isLitter, isMeshFile, kitPath } from '@jasmorphe/core/kit/pieceNames';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import type { BlobStore } from '../store/BlobStore.ts';
+import { openArchive, type KitLimits } from './openArchive.ts';
+
+/** A file that is kept among the sources. */
+export interface KeptFile {
+  path: string;
+  hash: string;
+  bytes: number;
+}
+
+/** What a drop came to. */
+export interface Gathered {
+  meshes: KeptFile[];
+  /** pictures and words that lay beside them */
+  photos: KeptFile[];
+  notes: KeptFile[];
+  refused: { file: string; message: string }[];
+}
+
+const isPhoto = (path: string): boolean => /\.(jpe?g|png|webp)$/i.test(path);
+const isNote = (path: string): boolean => /\.(txt|md)$/i.test(path);
+
+/** Longer words are no note, bytes. */
+export const mostNoteBytes = 20_000;
+/** Larger pictures are not kept, bytes. */
+export const mostPhotoBytes = 30 * 2 ** 20;
+
+/** Keeps what a stream gives under its hash. */
+export async function keep(blobs: BlobStore, stream: Readable): Promise<{ hash: string; bytes: number }> {
+  const temporary = blobs.incomingPath();
+  const hash = createHash('sha256');
+  let bytes = 0;
+  const count = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length;
+      hash.update(chunk);
+      done(null, chunk);
+    },
+  });
+  try {
+    await pipeline(stream, count, createWriteStream(temporary, { flags: 'wx', flush: true }));
+    const name = hash.digest('hex');
+    await blobs.adopt('sources', name, temporary);
+    return { hash: name, bytes };
+  } catch (error) {
+    await rm(temporary, { force: true });
+    throw error;
+  }
+}
+
+/**
+ * Sorts the files of a drop: archives are opened, meshes, pictures and words are told apart, and what is none of them is
+ * listed with why. Files are kept one after another, so that memory does not grow with the kit.
+ */
+export async function gatherKit(blobs: BlobStore, files: readonly KeptFile[], limits?: KitLimits): Promise<Gathered> {
+  const out: Gathered = { meshes: [], photos: [], notes: [], refused: [] };
+  const sort = (file: KeptFile): void => {
+    const { path, bytes } = file;
+    const refuse = (message: string) => void out.refused.push({ file: path, message });
+    if (bytes === 0) refuse('The file is empty.');
+    else if (isMeshFile(path)) out.meshes.push(file);
+    else if (isPhoto(path))
+      if (bytes > mostPhotoBytes) refuse('The picture is larger than 30 MB.');
+      else out.photos.push(file);
+    else if (isNote(path))
+      if (bytes > mostNoteBytes) refuse('The text is longer than a note may be.');
+      else out.notes.push(file);
+    else if (isArchive(path)) refuse('An archive within an archive is not opened. Unpack it and drop what is in it.');
+    else refuse('It is neither a mesh (STL, OBJ, PLY, 3MF), a picture nor a text.');
+  };
+  for (const given of files) {
+    const file = { ...given, path: kitPath(given.path) || 'file' };
+    if (isLitter(file.path)) continue;
+    if (!isArchive(file.path) || file.bytes === 0) {
+      sort(file);
+      continue;
+    }
+    let archive: Awaited<ReturnType<typeof openArchive>>;
+    try {
+      archive = await openArchive(blobs.path('sources', file.hash), limits);
+    } catch (error) {
+      if (!isMeshError(error)) throw error;
+      out.refused.push({ file: file.path, message: `${error.message} ${error.hint}` });
+      continue;
+    }
+    try {
+      if (archive.entries.length === 0) out.refused.push({ file: file.path, message: 'The archive is empty.' });
+      for (const entry of archive.entries) {
+        if (isLitter(entry.path)) continue;
+        const { path } = entry;
+        const known = isMeshFile(path) || isPhoto(path) || isNote(path);
+        if (entry.refused) out.refused.push({ file: path, message: entry.refused });
+        else if (!known || entry.bytes === 0) sort({ path, hash: '', bytes: entry.bytes });
+        else
+          try {
+            sort({ path, ...(await keep(blobs, await entry.open())) });
+          } catch (error) {
+            // a full disk is no fault of the file
+            if ((error as NodeJS.ErrnoException).code?.startsWith('E')) throw error;
+            out.refused.push({
+              file: path,
+              message: isMeshError(error) ? error.message : `It cannot be unpacked: ${(error as Error).message}.`,
+            });
+          }
+      }
+    } finally {
+      archive.close();
+    }
+  }
+  return out;
+}
+
+/** The folder that all paths of a kit lie in says nothing of any of them. */
+export function withoutCommonFolder<F extends { path: string }>(files: readonly F[]): F[] {
+  const first = files[0]?.path.split('/') ?? [];
+  let depth = 0;
+  while (
+    depth < first.length - 1 &&
+    files.every((f) => f.path.split('/')[depth] === first[depth] && f.path.split('/').length > depth + 1)
+  )
+    depth++;
+  return depth === 0 ? [...files] : files.map((f) => ({ ...f, path: f.path.split('/').slice(depth).join('/') }));
+}

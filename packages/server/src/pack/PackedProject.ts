@@ -1,0 +1,166 @@
+import { getTableColumns, type Table } from 'drizzle-orm';
+import { MeshError } from '@jasmorphe/core/run/MeshError';
+import {
+  attachments,
+  dismissals,
+  lineStates,
+  logEntries,
+  meshes,
+  models,
+  parts,
+  printers,
+  projects,
+  references,
+  steps,
+} from '../store/schema.ts';
+
+/** The tables of a project, in the order in which their rows can be put in. */
+export const packedTables = {
+  meshes,
+  steps,
+  projects,
+  models,
+  parts,
+  lineStates,
+  dismissals,
+  references,
+  attachments,
+  logEntries,
+  printers,
+} as const;
+
+export type PackedTable = keyof typeof packedTables;
+export type PackedRows = { [T in PackedTable]: (typeof packedTables)[T]['$inferSelect'][] };
+
+export const packFormat = 'jasmorphe-pack';
+export const packVersion = 1;
+
+/** The list of a pack: who made it, and the rows of one project. */
+export interface PackedProject {
+  format: typeof packFormat;
+  version: number;
+  madeAt: string;
+  rows: PackedRows;
+}
+
+const damaged = (what: string): MeshError =>
+  new MeshError('pack-damaged', `The pack is damaged: ${what}.`, 'Nothing was unpacked. Fetch the archive again.');
+
+const fits = (value: unknown, type: string): boolean => {
+  if (type === 'json') return value !== undefined && value !== null;
+  if (type === 'number') return typeof value === 'number' && Number.isFinite(value);
+  return typeof value === type;
+};
+
+/** One row with the columns that the table has: those that came later have their defaults, others are left out. */
+function readRow<Row>(table: Table, name: string, given: unknown): Row {
+  if (typeof given !== 'object' || given === null || Array.isArray(given)) throw damaged(`a row of ${name} is none`);
+  const row: Record<string, unknown> = {};
+  for (const [key, column] of Object.entries(getTableColumns(table))) {
+    const value = (given as Record<string, unknown>)[key];
+    if (value === undefined || value === null) {
+      if (!column.notNull) row[key] = null;
+      else if (column.hasDefault) row[key] = column.default;
+      else throw damaged(`a row of ${name} has no ${key}`);
+      continue;
+    }
+    if (!fits(value, column.dataType)) throw damaged(`${key} of a row of ${name} is of the wrong kind`);
+    if (column.enumValues && !column.enumValues.includes(value as string))
+      throw damaged(`${key} of a row of ${name} is "${String(value as string).slice(0, 40)}"`);
+    row[key] = value;
+  }
+  return row as Row;
+}
+
+const hashes = (rows: readonly unknown[]): boolean =>
+  rows.every((h) => typeof h === 'string' && /^(source:)?[0-9a-f]{64}$/.test(h));
+
+/**
+ * Reads the list of a pack and holds it to what our tables take: kinds of values, that ids which are named are there,
+ * and one project.
+ *
+ * @throws MeshError `pack-damaged`, `pack-newer`, `no-pack`
+ */
+export function readPackList(text: string): PackedProject {
+  let given: { format?: unknown; version?: unknown; madeAt?: unknown; rows?: Record<string, unknown> };
+  try {
+    given = JSON.parse(text) as typeof given;
+  } catch {
+    throw damaged('its list is no JSON');
+  }
+  if (typeof given !== 'object' || given === null || given.format !== packFormat)
+    throw new MeshError(
+      'no-pack',
+      'This is no pack of a project.',
+      'To read meshes of an archive, drop it into a project.',
+    );
+  if (typeof given.version !== 'number' || given.version > packVersion)
+    throw new MeshError(
+      'pack-newer',
+      'The pack was made by a later version of this program.',
+      'Unpack it there, or update this one.',
+    );
+  const rows = {} as Record<PackedTable, unknown[]>;
+  for (const [name, table] of Object.entries(packedTables)) {
+    const list = given.rows?.[name] ?? [];
+    if (!Array.isArray(list)) throw damaged(`${name} is no list`);
+    rows[name as PackedTable] = list.map((row) => readRow(table, name, row));
+  }
+  const read = rows as unknown as PackedRows;
+  holdTogether(read);
+  return { format: packFormat, version: packVersion, madeAt: String(given.madeAt), rows: read };
+}
+
+/** @throws MeshError where rows name what is not there */
+function holdTogether(rows: PackedRows): void {
+  if (rows.projects.length !== 1) throw damaged(`it holds ${rows.projects.length} projects`);
+  const [{ id: projectId }] = rows.projects;
+  const modelIds = new Set(rows.models.map((m) => m.id));
+  const bodyIds = new Set([...modelIds, ...rows.parts.map((p) => p.id)]);
+  const stepIds = new Set(rows.steps.map((s) => s.id));
+  const meshHashes = new Set(rows.meshes.map((m) => m.hash));
+  const need = (ok: boolean, what: string) => {
+    if (!ok) throw damaged(what);
+  };
+  const list = (value: unknown): unknown[] => (Array.isArray(value) ? value : [null]);
+  need(hashes(rows.meshes.map((m) => m.hash)), 'a mesh is named by no hash');
+  for (const m of rows.models) {
+    need(m.projectId === projectId, `the piece "${m.name}" is of another project`);
+    need(hashes([m.sourceHash]), `the piece "${m.name}" has no file`);
+    const state = rows.lineStates.find((s) => s.bodyId === m.id && s.seq === m.seq);
+    need(state !== undefined && list(state.stepIds).length > 0, `the line of "${m.name}" is gone`);
+  }
+  for (const s of rows.steps) {
+    need(hashes(list(s.inputs)) && hashes(list(s.outputs)), 'a step names no meshes');
+    for (const h of [...s.inputs, ...s.outputs])
+      need(h.startsWith('source:') || meshHashes.has(h), 'a mesh of a step is not listed');
+  }
+  for (const s of rows.lineStates) {
+    need(bodyIds.has(s.bodyId), 'a line is of nothing');
+    need(
+      list(s.stepIds).every((id) => stepIds.has(id as string)),
+      'a step of a line is gone',
+    );
+    need(Number.isInteger(s.cursor) && s.cursor >= 0 && s.cursor <= s.stepIds.length, 'a line ends nowhere');
+  }
+  for (const p of rows.parts)
+    need(
+      modelIds.has(p.modelId) && stepIds.has(p.stepId) && meshHashes.has(p.meshHash),
+      `part ${p.tag} hangs in the air`,
+    );
+  for (const r of rows.references)
+    need(modelIds.has(r.modelId) && meshHashes.has(r.meshHash), `the body "${r.name}" hangs in the air`);
+  for (const d of rows.dismissals) need(bodyIds.has(d.bodyId), 'a reason is of nothing');
+  for (const a of rows.attachments)
+    need(a.projectId === projectId && (a.hash === null || hashes([a.hash])), 'a photo or note is of nothing');
+  for (const e of rows.logEntries) need(e.projectId === projectId, 'an entry of the log is of nothing');
+}
+
+/** Files that a pack holds besides its list. */
+export function filesOf(rows: PackedRows): { meshes: string[]; sources: string[] } {
+  const sources = new Set<string>();
+  for (const m of rows.models) sources.add(m.sourceHash);
+  for (const s of rows.steps) for (const h of s.inputs) if (h.startsWith('source:')) sources.add(h.slice(7));
+  for (const a of rows.attachments) if (a.hash) sources.add(a.hash);
+  return { meshes: rows.meshes.map((m) => m.hash), sources: [...sources] };
+}

@@ -1,0 +1,190 @@
+import { eq, inArray, or } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { descriptionOf, nameNow, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { MeshError } from '@jasmorphe/core/run/MeshError';
+import { ApiError } from '../http/ApiError.ts';
+import { chunked } from '../store/chunked.ts';
+import type { Reading, Statement } from '../store/database.ts';
+import {
+  attachments,
+  dismissals,
+  lineStates,
+  logEntries,
+  meshes,
+  models,
+  parts,
+  printers,
+  projects,
+  references,
+  steps,
+} from '../store/schema.ts';
+import { stepId } from '../store/stepId.ts';
+import type { Writer } from '../store/Writer.ts';
+import { filesOf, packFormat, packVersion, type PackedProject, type PackedRows } from './PackedProject.ts';
+
+/** Whole projects as rows: out of the tables, and into them under new ids. */
+export class Packs {
+  constructor(
+    private readonly db: Reading,
+    private readonly writer: Writer,
+  ) {}
+
+  /** All rows of a project, and of the meshes and steps that its lines can come back to. @throws ApiError `not-found` */
+  async snapshot(projectId: string): Promise<PackedProject> {
+    const { db } = this;
+    const project = await db.query.projects.findFirst({ where: eq(projects.id, projectId) });
+    if (!project) throw ApiError.notFound('project', projectId);
+    const ofModels = await db.select().from(models).where(eq(models.projectId, projectId));
+    const modelIds = ofModels.map((m) => m.id);
+    const ofParts = await chunked(modelIds, (ids) => db.select().from(parts).where(inArray(parts.modelId, ids)));
+    const bodyIds = [...modelIds, ...ofParts.map((p) => p.id)];
+    const states = await chunked(bodyIds, (ids) => db.select().from(lineStates).where(inArray(lineStates.bodyId, ids)));
+    const log = await db.select().from(logEntries).where(eq(logEntries.projectId, projectId));
+    const bodies = await chunked(modelIds, (ids) =>
+      db.select().from(references).where(inArray(references.modelId, ids)),
+    );
+    const ofSteps = await chunked([...states.flatMap((s) => s.stepIds), ...ofParts.map((p) => p.stepId)], (ids) =>
+      db.select().from(steps).where(inArray(steps.id, ids)),
+    );
+    const hashes = [
+      ...ofSteps.flatMap((s) => [...s.inputs, ...s.outputs]).filter((h) => !h.startsWith('source:')),
+      ...ofParts.map((p) => p.meshHash),
+      ...bodies.map((b) => b.meshHash),
+      ...log.map((e) => e.meshHash).filter((h) => h !== ''),
+    ];
+    const printerIds = log.flatMap((e) => (e.printerId ? [e.printerId] : []));
+    const rows: PackedRows = {
+      meshes: await chunked(hashes, (some) => db.select().from(meshes).where(inArray(meshes.hash, some))),
+      steps: ofSteps,
+      projects: [{ ...project, archivedAt: null, removedAt: null }],
+      models: ofModels,
+      parts: ofParts,
+      lineStates: states,
+      dismissals: await chunked(bodyIds, (ids) => db.select().from(dismissals).where(inArray(dismissals.bodyId, ids))),
+      references: bodies,
+      attachments: await db.select().from(attachments).where(eq(attachments.projectId, projectId)),
+      logEntries: log,
+      printers: await chunked(printerIds, (ids) => db.select().from(printers).where(inArray(printers.id, ids))),
+    };
+    return { format: packFormat, version: packVersion, madeAt: new Date().toISOString(), rows };
+  }
+
+  /** The id of a project by its id or its name. @throws ApiError where none or several have it */
+  async find(idOrName: string): Promise<string> {
+    const rows = await this.db
+      .select({ id: projects.id, removedAt: projects.removedAt })
+      .from(projects)
+      .where(or(eq(projects.id, idOrName), eq(projects.name, idOrName)));
+    const there = rows.filter((r) => r.removedAt === null);
+    if (there.length === 1) return there[0].id;
+    if (there.length > 1)
+      throw new ApiError(
+        409,
+        'not-one',
+        `${there.length} projects are called "${idOrName}".`,
+        `Name it by its id: ${there.map((r) => r.id).join(', ')}.`,
+      );
+    throw ApiError.notFound('project', idOrName);
+  }
+
+  /**
+   * Puts a project in, under ids of its own, at once or not at all. Its meshes and sources must be in their places.
+   *
+   * @returns the id that it has here
+   * @throws MeshError `pack-damaged` where a step is not what its id says
+   */
+  async put(packed: PackedProject, name?: string): Promise<string> {
+    const rows = renamed(packed.rows);
+    const { db } = this;
+    const [project] = rows.projects;
+    const at = new Date().toISOString();
+    const many = <Row>(list: readonly Row[], insert: (some: Row[]) => Statement): Statement[] => {
+      const out: Statement[] = [];
+      // SQLite takes so many values in one statement
+      for (let i = 0; i < list.length; i += 40) out.push(insert(list.slice(i, i + 40)));
+      return out;
+    };
+    const files = filesOf(rows);
+    await this.writer.commit(
+      'unpack',
+      [
+        ...many(rows.meshes, (some) => db.insert(meshes).values(some).onConflictDoNothing()),
+        ...many(rows.steps, (some) => db.insert(steps).values(some).onConflictDoNothing()),
+        db.insert(projects).values({ ...project, name: name ?? project.name, updatedAt: at }),
+        ...many(rows.models, (some) => db.insert(models).values(some)),
+        ...many(rows.parts, (some) => db.insert(parts).values(some)),
+        ...many(rows.lineStates, (some) => db.insert(lineStates).values(some)),
+        ...many(rows.dismissals, (some) => db.insert(dismissals).values(some)),
+        ...many(rows.references, (some) => db.insert(references).values(some)),
+        ...many(rows.attachments, (some) => db.insert(attachments).values(some)),
+        ...many(rows.logEntries, (some) => db.insert(logEntries).values(some)),
+        ...many(rows.printers, (some) => db.insert(printers).values(some).onConflictDoNothing()),
+      ],
+      files,
+    );
+    return project.id;
+  }
+
+  /** A copy of a project with its lines, prints, photos and notes. */
+  async copy(id: string, name: string | undefined): Promise<string> {
+    const packed = await this.snapshot(id);
+    const [{ name: old }] = packed.rows.projects;
+    return this.put(packed, name ?? `${old.slice(0, 112)} (copy)`);
+  }
+}
+
+/**
+ * The rows under new ids, so that a project may be there twice. Steps and meshes keep theirs: they are named by what
+ * they hold, and that is looked at.
+ */
+function renamed(rows: PackedRows): PackedRows {
+  for (const s of rows.steps) {
+    const known = nameNow(s.operation);
+    // a step of an operation that was since renamed has an id that its old name made
+    const names = [s.operation, ...operationNames.flatMap((n) => (n === known ? [n, descriptionOf(n).formerly] : []))];
+    if (
+      !operationNames.includes(known as OperationName) ||
+      !names.some((n) => n !== undefined && stepId(n, s.version, s.params, s.inputs) === s.id)
+    )
+      throw new MeshError(
+        'pack-damaged',
+        `The pack is damaged: a step "${String(s.operation).slice(0, 40)}" is not what its id says.`,
+        'Nothing was unpacked. Fetch the archive again.',
+      );
+  }
+  const ids = new Map<string, string>();
+  const fresh = (id: string): string => {
+    const known = ids.get(id);
+    if (known) return known;
+    const made = randomUUID();
+    ids.set(id, made);
+    return made;
+  };
+  for (const list of [rows.projects, rows.models, rows.parts, rows.references, rows.attachments, rows.logEntries])
+    for (const row of list) fresh(row.id);
+  const kept = (id: string): string => ids.get(id) ?? id;
+  return {
+    ...rows,
+    steps: rows.steps.map((s) => ({ ...s, operation: nameNow(s.operation) as string })),
+    projects: rows.projects.map((p) => ({ ...p, id: kept(p.id), archivedAt: null, removedAt: null })),
+    models: rows.models.map((m) => ({ ...m, id: kept(m.id), projectId: kept(m.projectId) })),
+    parts: rows.parts.map((p) => ({ ...p, id: kept(p.id), modelId: kept(p.modelId) })),
+    lineStates: rows.lineStates.map((s) => ({ ...s, bodyId: kept(s.bodyId) })),
+    dismissals: rows.dismissals.map((d) => ({ ...d, bodyId: kept(d.bodyId) })),
+    references: rows.references.map((r) => ({ ...r, id: kept(r.id), modelId: kept(r.modelId) })),
+    attachments: rows.attachments.map((a) => ({
+      ...a,
+      id: kept(a.id),
+      projectId: kept(a.projectId),
+      bodyId: a.bodyId === null ? null : kept(a.bodyId),
+    })),
+    logEntries: rows.logEntries.map((e) => ({
+      ...e,
+      id: kept(e.id),
+      projectId: kept(e.projectId),
+      modelId: kept(e.modelId),
+      partId: kept(e.partId),
+      correctsId: e.correctsId === null ? null : kept(e.correctsId),
+    })),
+  };
+}

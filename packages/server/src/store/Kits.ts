@@ -1,0 +1,225 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
+import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { isStepOf } from '@jasmorphe/contracts/steps';
+import type { BodyView } from '@jasmorphe/contracts/views';
+import { frameOf, sideBySide, unionOf, type PieceBox } from '@jasmorphe/core/kit/frame';
+import { kitUnit } from '@jasmorphe/core/kit/kitUnit';
+import { variantGroups } from '@jasmorphe/core/kit/variants';
+import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
+import { stops, type Stop } from '@jasmorphe/core/operations/Description';
+import { licenceOfWords, type LicenceId } from '@jasmorphe/core/trade/licences';
+import { ApiError } from '../http/ApiError.ts';
+import type { Batches } from './Batches.ts';
+import type { BodyViews } from './BodyViews.ts';
+import { chunked } from './chunked.ts';
+import type { Reading } from './database.ts';
+import { dismissals, models, projects, type SourceWords } from './schema.ts';
+import type { Writer } from './Writer.ts';
+
+/** What may be said of a piece. */
+export interface PieceChange {
+  name?: string;
+  copies?: number;
+  colour?: string;
+  aside?: string | null;
+  licence?: string;
+  terms?: LicenceId;
+  source?: Partial<SourceWords>;
+}
+
+const vector = ({ x, y, z }: { x: number; y: number; z: number }): [number, number, number] => [x, y, z];
+
+/** The last stop of the route at which something was done to it. */
+function stopOf(view: BodyView): Stop {
+  if (view.parts.some((p) => p.state !== 'planned' && p.state !== 'aside')) return 'print';
+  let last = 0;
+  for (const { operation } of view.line.slice(0, view.cursor))
+    last = Math.max(last, stops.indexOf(descriptionOf(operation).stop ?? 'intake'));
+  return stops[last];
+}
+
+/** How a piece's file was read. */
+const readOf = (view: BodyView) => {
+  const [first] = view.line;
+  return first && isStepOf(first, catalogue.import) ? first.report : null;
+};
+
+function pieceOf(view: BodyView): PieceView {
+  const { facts, hash, triangles } = view.mesh;
+  const open = findingsOfBody(view, null).filter((f) => f.aside === null);
+  const read = readOf(view);
+  return {
+    id: view.id,
+    name: view.name,
+    path: view.path || view.sourceName,
+    copies: view.copies,
+    colour: view.colour,
+    aside: view.aside,
+    meshHash: hash,
+    triangles,
+    min: facts.min,
+    max: facts.max,
+    size: facts.size,
+    watertight: facts.watertight,
+    worst: open[0] ?? null,
+    findings: open.length,
+    stop: stopOf(view),
+    parts: view.parts.length,
+    printed: view.parts.filter((p) => p.state === 'printed').length,
+    unit: read?.unit ?? 'mm',
+    unitFrom: read?.unitFrom ?? 'given',
+    licence: view.licence,
+    terms: view.terms,
+    source: view.source,
+    busyJobId: view.busyJobId,
+  };
+}
+
+const decisionCode = (name: string): string => `variants/${name}`.slice(0, 200);
+
+/** All pieces of a project as one job. */
+export class Kits {
+  constructor(
+    private readonly db: Reading,
+    private readonly writer: Writer,
+    private readonly views: BodyViews,
+    private readonly batches: Batches,
+  ) {}
+
+  /** @throws ApiError `not-found`; StoreError where a piece cannot be read */
+  async kit(projectId: string): Promise<KitView> {
+    const mine = (await this.views.allModels()).filter((m) => m.projectId === projectId);
+    const found = await this.views.viewsOf(mine.map((m) => m.id));
+    const whole: BodyView[] = [];
+    for (const { id } of mine) {
+      const view = found.get(id);
+      if (view instanceof Error) throw view;
+      if (view) whole.push(view);
+    }
+    const pieces = whole.map(pieceOf);
+    const read = whole.flatMap((v) => {
+      const report = readOf(v);
+      return report ? [{ id: v.id, name: v.name, fileSize: report.fileSize, fileUnit: report.fileUnit, report }] : [];
+    });
+    const unit = read.length > 1 ? kitUnit(read) : null;
+    const boxes = new Map<string, PieceBox>(pieces.map((p) => [p.id, { min: vector(p.min), max: vector(p.max) }]));
+    const printed = pieces.filter((p) => p.aside === null);
+    const frame = frameOf((printed.length > 0 ? printed : pieces).map((p) => boxes.get(p.id)!));
+    const decided = new Set(
+      (
+        await chunked(
+          mine.map((m) => m.id),
+          (ids) => this.db.select({ code: dismissals.code }).from(dismissals).where(inArray(dismissals.bodyId, ids)),
+        )
+      ).map((d) => d.code),
+    );
+    return {
+      projectId,
+      pieces,
+      variants: variantGroups(
+        pieces.map((p) => ({ id: p.id, path: p.path, ...boxes.get(p.id)! })),
+        frame.shared,
+      ).map((g) => ({
+        ...g,
+        decided:
+          decided.has(decisionCode(g.name)) || g.ids.some((id) => pieces.find((p) => p.id === id)!.aside !== null),
+      })),
+      unit,
+      oddUnits: unit
+        ? read.filter((r) => r.report.unitFrom === 'guess' && r.report.unit !== unit.unit).map((r) => r.id)
+        : [],
+      frame,
+      moves: movesOf(
+        pieces.map((p) => boxes.get(p.id)!),
+        frame.shared,
+      ),
+      batches: await this.batches.ofProject(projectId),
+    };
+  }
+
+  /** @throws ApiError `not-found` */
+  async change(id: string, change: PieceChange): Promise<void> {
+    const given = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
+    if (Object.keys(given).length === 0) return;
+    await this.writer.commit('piece', [this.db.update(models).set(given).where(eq(models.id, id))], { bodies: [id] });
+  }
+
+  /**
+   * Decides which of several forms of a thing is printed; without a choice all of them are.
+   *
+   * @throws ApiError where one of them is no piece of the project
+   */
+  async choose(projectId: string, ids: readonly string[], chosen: string | undefined): Promise<void> {
+    const rows = await this.db.query.models.findMany({
+      where: and(eq(models.projectId, projectId), inArray(models.id, [...ids])),
+    });
+    const lost = ids.find((id) => !rows.some((r) => r.id === id));
+    if (lost !== undefined) throw ApiError.notFound('piece', lost);
+    if (chosen !== undefined && !ids.includes(chosen))
+      throw new ApiError(400, 'bad-params', 'The one that is chosen is none of the group.', '', 'chosen');
+    const kept = rows.find((r) => r.id === chosen);
+    const group = variantGroups(
+      rows.map((r) => ({ id: r.id, path: r.path || r.sourceName, min: [0, 0, 0], max: [1, 1, 1] })),
+      false,
+    )[0];
+    const aside = kept ? `${kept.name} is printed instead`.slice(0, 400) : null;
+    const at = new Date().toISOString();
+    const code = decisionCode(group?.name ?? rows[0].name);
+    const [first] = ids;
+    await this.writer.commit(
+      'variant',
+      [
+        ...rows.map((r) =>
+          this.db
+            .update(models)
+            .set({ aside: r.id === chosen ? null : aside })
+            .where(eq(models.id, r.id)),
+        ),
+        this.db.delete(dismissals).where(and(inArray(dismissals.bodyId, [...ids]), eq(dismissals.code, code))),
+        ...(kept ? [] : [this.db.insert(dismissals).values({ bodyId: first, code, reason: 'all are printed', at })]),
+      ],
+      { bodies: [...ids] },
+    );
+  }
+
+  /** Files of a project's pieces, to know them again. */
+  async files(projectId: string): Promise<{ id: string; name: string; path: string; sourceHash: string }[]> {
+    const rows = await this.db.query.models.findMany({ where: eq(models.projectId, projectId) });
+    return rows.map(({ id, name, path, sourceName, sourceHash }) => ({
+      id,
+      name,
+      path: path || sourceName,
+      sourceHash,
+    }));
+  }
+
+  /** The terms of a project, which hold for its pieces without their own. */
+  async terms(projectId: string): Promise<{ terms: LicenceId; licence: string; source: Partial<SourceWords> }> {
+    const row = await this.db.query.projects.findFirst({ where: eq(projects.id, projectId) });
+    if (!row) throw ApiError.notFound('project', projectId);
+    const { terms, licence, source } = row;
+    return { terms, licence, source };
+  }
+}
+
+/** Terms of a piece: its own, those that its words name, or its project's. */
+export const termsOf = (
+  piece: { terms: LicenceId; licence: string },
+  project: { terms: LicenceId; licence: string },
+): LicenceId => {
+  if (piece.terms !== 'unknown') return piece.terms;
+  if (piece.licence !== '') return licenceOfWords(piece.licence);
+  return project.terms !== 'unknown' ? project.terms : licenceOfWords(project.licence);
+};
+
+/** How far pieces are moved when they are shown together. */
+function movesOf(boxes: readonly PieceBox[], shared: boolean): [number, number, number][] {
+  if (boxes.length === 0) return [];
+  if (shared) {
+    const { min } = unionOf(boxes);
+    // on the bed, where else they stand as the files have them
+    return boxes.map(() => [0, 0, -min[2]]);
+  }
+  return sideBySide(boxes);
+}

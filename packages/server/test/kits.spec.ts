@@ -1,0 +1,582 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { zipSync } from 'fflate';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { BatchAnswers, BatchView, KitDrop, KitView } from '@jasmorphe/contracts/kitViews';
+import type {
+  BodyView,
+  ErrorBody,
+  JobView,
+  LogEntryView,
+  ProjectSummary,
+  ProjectView,
+} from '@jasmorphe/contracts/views';
+import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
+import { gatherKit } from '@jasmorphe/server/kit/gatherKit';
+import { BlobStore } from '@jasmorphe/server/store/BlobStore';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { Client, cube, ownCube } from './client.ts';
+
+let folder: string;
+let server: RunningServer;
+const client = new Client(() => server);
+const call = client.call.bind(client);
+const { newProject, body } = client;
+
+/** A box from corner to corner as a file: twelve triangles, closed. */
+function boxFile(min: readonly number[], max: readonly number[]): Uint8Array {
+  const corner = (i: number) => [0, 1, 2].map((k) => ((i >> k) & 1 ? max[k] : min[k]));
+  const quads = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ];
+  return writeBinaryStl({
+    positions: Float32Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap(corner)),
+    triangles: Uint32Array.from(quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
+  });
+}
+
+type Files = Record<string, Uint8Array>;
+
+async function drop(projectId: string, files: Files, fields: Record<string, string> = {}) {
+  const form = new FormData();
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  for (const [name, bytes] of Object.entries(files)) form.append('file', new Blob([bytes as BlobPart]), name);
+  return call<KitDrop>('POST', `/api/projects/${projectId}/kit`, form);
+}
+
+const kitOf = async (projectId: string) => (await call<KitView>('GET', `/api/projects/${projectId}/kit`)).body;
+
+/** Drops files and waits until they are read. */
+async function read(projectId: string, files: Files): Promise<{ drop: KitDrop; kit: KitView; batch: BatchView }> {
+  const answer = await drop(projectId, files);
+  expect(answer.status, JSON.stringify(answer.body)).equal(202);
+  await server.queue.idle();
+  const kit = await kitOf(projectId);
+  const batch = (await call<BatchView>('GET', `/api/batches/${answer.body.batch!.id}`)).body;
+  return { drop: answer.body, kit, batch };
+}
+
+const batch = (projectId: string, operation: string, params: object, bodyIds: string[], dry = false) =>
+  call<BatchView>('POST', `/api/projects/${projectId}/batches`, { operation, params, bodyIds, dry });
+
+describe('kits', function () {
+  this.timeout(120_000);
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-kits-'));
+    server = await startServer({ dataFolder: join(folder, 'data'), port: 0, uploadLimitBytes: 3 * 2 ** 20 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('sixty files with variants, copies, broken ones and an archive come in at one go, within a minute', async () => {
+    const projectId = await newProject();
+    const files: Files = {};
+    for (let i = 0; i < 50; i++)
+      files[`hull/rib${String(i).padStart(2, '0')}.stl`] = boxFile([20 * i, 0, 0], [20 * i + 15, 30 + i, 10]);
+    files['hull/jaw_open.stl'] = boxFile([0, 100, 0], [40, 150, 20]);
+    files['hull/jaw_shut.stl'] = boxFile([0, 100, 0], [40, 152, 21]);
+    files['hull/wheel_left.stl'] = boxFile([0, 200, 0], [30, 210, 30]);
+    files['hull/wheel_right.stl'] = boxFile([0, 300, 0], [30, 310, 30]);
+    files['hull/rivet.stl'] = boxFile([500, 500, 0], [503, 503, 2]);
+    files['hull/rivet again.stl'] = files['hull/rivet.stl'];
+    files['hull/empty.stl'] = new Uint8Array();
+    files['hull/broken.stl'] = cube.subarray(0, 200);
+    files['hull/more.zip'] = zipSync({
+      'more/guard.stl': boxFile([0, 400, 0], [25, 425, 25]),
+      'more/deep/er/pin.stl': boxFile([0, 450, 0], [5, 455, 40]),
+      'more/README.txt': new TextEncoder().encode('Print the jaw with a brim.'),
+      '__MACOSX/._guard.stl': new Uint8Array([1]),
+      'more/inner.zip': zipSync({ 'x.stl': new Uint8Array(cube) }),
+      'more/zero.stl': new Uint8Array(),
+    });
+    files['hull/look.png'] = new Uint8Array([137, 80, 78, 71]);
+    const before = performance.now();
+    const { drop: said, kit, batch: done } = await read(projectId, files);
+    expect(performance.now() - before).below(60_000);
+    // 50 ribs, two jaws, two wheels, one rivet, guard and pin
+    expect(kit.pieces.length).equal(57);
+    expect([done.done, done.failed, done.open]).eql([57, 1, 0]);
+    expect(said.kept).equal(2);
+    const why = new Map(done.refused.map((f) => [f.file.split('/').pop(), f.message]));
+    expect([...why.keys()].sort()).eql(['broken.stl', 'empty.stl', 'inner.zip', 'zero.stl']);
+    expect(why.get('empty.stl')).equal('The file is empty.');
+    expect(why.get('inner.zip')).match(/archive within an archive/);
+    expect(kit.pieces.find((p) => p.name.startsWith('rivet'))!.copies).equal(2);
+    expect(kit.variants.map((g) => [g.name, g.ids.length, g.decided])).eql([['jaw', 2, false]]);
+    expect([kit.unit!.unit, kit.oddUnits, kit.frame.shared]).eql(['mm', [], true]);
+    const project = (await call<ProjectSummary[]>('GET', '/api/projects')).body.find((p) => p.id === projectId)!;
+    expect(project.pieces).equal(57);
+
+    // the same again: all known; new bytes under an old name: a version
+    files['hull/rib00.stl'] = boxFile([0, 0, 0], [16, 31, 11]);
+    const again = (await drop(projectId, files)).body;
+    expect([again.known.length, again.versions.map((v) => v.file)]).eql([57, ['hull/rib00.stl']]);
+    await server.queue.idle();
+    expect((await kitOf(projectId)).pieces.length).equal(57);
+  });
+
+  it('a new version of a file keeps the work that was done, and undo brings the old one back', async () => {
+    const projectId = await newProject();
+    await read(projectId, { 'a.stl': boxFile([0, 0, 0], [10, 20, 30]) });
+    const [{ id }] = (await kitOf(projectId)).pieces;
+    await client.step(id, 'size', { factor: 2 });
+    const { versions } = (await drop(projectId, { 'a.stl': boxFile([0, 0, 0], [11, 20, 30]) })).body;
+    expect(versions.map((v) => v.bodyId)).eql([id]);
+    const done = await client.ended(
+      await call<JobView>('POST', `/api/bodies/${id}/version`, {
+        sourceHash: versions[0].sourceHash,
+        fileName: versions[0].file,
+      }),
+    );
+    expect(done.state, JSON.stringify(done.error)).equal('done');
+    expect((await body(id)).mesh.facts.size).eql({ x: 22, y: 40, z: 60 });
+    expect((await call<BodyView>('POST', `/api/bodies/${id}/undo`)).body.mesh.facts.size.x).equal(20);
+    // what is changed now is changed in the old file, which the line begins with
+    await client.ended(await call<JobView>('PUT', `/api/bodies/${id}/steps/1`, { params: { factor: 3 } }));
+    expect((await body(id)).mesh.facts.size.x).equal(30);
+    expect(
+      (await call('POST', `/api/bodies/${id}/version`, { sourceHash: 'a'.repeat(64), fileName: 'x.stl' })).status,
+    ).above(399);
+  });
+
+  it('one unit for the kit: small pieces of a kit in metres are not read as inches', async () => {
+    const projectId = await newProject();
+    const { kit } = await read(projectId, {
+      'hull.stl': boxFile([0, 0, 0], [1.8, 0.4, 0.6]),
+      'beam.stl': boxFile([0, 1, 0], [2.9, 1.1, 0.1]),
+      // by itself 4 across would be taken for inches
+      'mast.stl': boxFile([0, 2, 0], [0.2, 2.2, 2.4]),
+    });
+    expect(kit.unit!.unit).equal('m');
+    expect(kit.pieces.map((p) => p.unit)).eql(['m', 'm', 'm']);
+    const mixed = await newProject();
+    const { kit: inches } = await read(mixed, {
+      'shell.stl': boxFile([0, 0, 0], [14, 9, 8]),
+      'bolt.stl': boxFile([0, 20, 0], [2, 21, 1]),
+    });
+    // the bolt alone would be two metres long
+    expect(inches.unit!.unit).equal('in');
+    expect(inches.pieces.map((p) => [p.name, p.unit, Math.round(p.size.x)])).eql([
+      ['shell', 'in', 356],
+      ['bolt', 'in', 51],
+    ]);
+    expect(inches.oddUnits).eql([]);
+  });
+
+  it('a factor for all, seen before it is done, taken back as one; what was changed since stays', async () => {
+    const projectId = await newProject();
+    const { kit } = await read(projectId, {
+      'a.stl': boxFile([0, 0, 0], [10, 10, 10]),
+      'b.stl': boxFile([20, 0, 0], [40, 10, 10]),
+      'c.stl': boxFile([50, 0, 0], [60, 10, 10]),
+    });
+    const ids = kit.pieces.map((p) => p.id);
+    const dry = (await batch(projectId, 'size', { factor: 3 }, ids, true)).body;
+    await server.queue.idle();
+    const { answers } = (await call<BatchAnswers>('GET', `/api/batches/${dry.id}/answers`)).body;
+    expect(answers.map((a) => [a.name, a.state, (a.step!.report as { size: { x: number } }).size.x])).eql([
+      ['a', 'done', 30],
+      ['b', 'done', 60],
+      ['c', 'done', 30],
+    ]);
+    expect((await kitOf(projectId)).pieces.map((p) => p.size.x)).eql([10, 20, 10]);
+    const { id } = (await batch(projectId, 'size', { factor: 3 }, ids)).body;
+    await server.queue.idle();
+    expect((await kitOf(projectId)).pieces.map((p) => p.size.x)).eql([30, 60, 30]);
+    // sized again it is the factor that changes, not a second one on top
+    await batch(projectId, 'size', { factor: 4 }, [ids[2]]);
+    await server.queue.idle();
+    expect((await body(ids[2])).line.map((s) => s.operation)).eql(['import', 'size']);
+    const undone = (await call<{ undone: string[]; kept: string[] }>('POST', `/api/batches/${id}/undo`)).body;
+    expect([undone.undone, undone.kept]).eql([ids.slice(0, 2), [ids[2]]]);
+    expect((await kitOf(projectId)).pieces.map((p) => p.size.x)).eql([10, 20, 40]);
+    expect((await call<ErrorBody>('POST', `/api/batches/${id}/undo`)).body.error.code).equal('nothing-to-undo');
+    expect((await batch(projectId, 'size', { factor: 0 }, ids)).status).equal(400);
+    expect((await batch(await newProject(), 'size', { factor: 2 }, ids)).status).equal(404);
+  });
+
+  it('sixty mends cancelled half-way: those done stay and can be taken back, the others are as they were', async () => {
+    const projectId = await newProject();
+    const files: Files = {};
+    for (let i = 0; i < 60; i++) files[`p${i}.stl`] = ownCube(i + 1);
+    const { kit } = await read(projectId, files);
+    expect(kit.pieces.length).equal(60);
+    const ids = kit.pieces.map((p) => p.id);
+    const { id } = (await batch(projectId, 'mend', {}, ids)).body;
+    for (;;) {
+      const { done } = (await call<BatchView>('GET', `/api/batches/${id}`)).body;
+      if (done >= 10) break;
+      await new Promise((r) => setTimeout(r, 20));
+    }
+    const ended = (await call<BatchView>('POST', `/api/batches/${id}/cancel`)).body;
+    expect([ended.open, ended.done + ended.cancelled + ended.failed, ended.failed]).eql([0, 60, 0]);
+    expect(ended.cancelled).above(0);
+    const lines = await Promise.all(ids.map(async (bodyId) => (await body(bodyId)).line.length));
+    expect(lines.filter((n) => n === 2).length).equal(ended.done);
+    expect(lines.filter((n) => n === 1).length).equal(60 - ended.done);
+    expect((await kitOf(projectId)).pieces.every((p) => p.busyJobId === null)).equal(true);
+    await call('POST', `/api/batches/${id}/undo`);
+    expect((await Promise.all(ids.map(async (b) => (await body(b)).line.length))).every((n) => n === 1)).equal(true);
+  });
+
+  it('one that fails does not stop the others; one with printed parts is left to its own stop', async () => {
+    const projectId = await newProject();
+    const { kit } = await read(projectId, {
+      'whole.stl': boxFile([0, 0, 0], [40, 40, 40]),
+      'sheet.stl': cube.subarray(0, 84 + 50 * 2).map((b, i) => (i === 80 ? 2 : b)),
+      'printed.stl': boxFile([50, 0, 0], [80, 30, 30]),
+    });
+    const id = (name: string) => kit.pieces.find((p) => p.name === name)!.id;
+    await client.step(id('printed'), 'divide', { bed: [100, 100, 100] });
+    const [part] = (await body(id('printed'))).parts;
+    await call('POST', `/api/projects/${projectId}/log`, { partId: part.id, outcome: 'passed' });
+    const { id: batchId } = (
+      await batch(
+        projectId,
+        'hollow',
+        { wall: 4 },
+        kit.pieces.map((p) => p.id),
+      )
+    ).body;
+    await server.queue.idle();
+    const done = (await call<BatchView>('GET', `/api/batches/${batchId}`)).body;
+    expect([done.done, done.failed, done.refused.length]).eql([1, 1, 2]);
+    expect(done.refused.find((r) => r.file === 'printed')!.message).match(/1 part of it/);
+  });
+
+  it('variants: one is chosen and the others are set aside, or all are printed', async () => {
+    const projectId = await newProject();
+    const { kit } = await read(projectId, {
+      'head_horned.stl': boxFile([0, 0, 0], [30, 30, 40]),
+      'head_bare.stl': boxFile([0, 0, 0], [30, 30, 38]),
+      'arm_left.stl': boxFile([40, 0, 0], [50, 10, 40]),
+      'arm_right.stl': boxFile([-50, 0, 0], [-40, 10, 40]),
+      'plate1.stl': boxFile([0, 50, 0], [10, 60, 2]),
+      'plate2.stl': boxFile([0, 50, 0], [10, 60, 2.1]),
+    });
+    expect(kit.variants.map((g) => g.name)).eql(['head']);
+    const { ids } = kit.variants[0];
+    const chosen = (await call<KitView>('POST', `/api/projects/${projectId}/variants`, { ids, chosen: ids[1] })).body;
+    expect(ids.map((id) => chosen.pieces.find((p) => p.id === id)!.aside)).eql(['head_bare is printed instead', null]);
+    expect(chosen.variants[0].decided).equal(true);
+    const all = (await call<KitView>('POST', `/api/projects/${projectId}/variants`, { ids })).body;
+    expect([all.pieces.every((p) => p.aside === null), all.variants[0].decided]).eql([true, true]);
+    expect((await call('POST', `/api/projects/${projectId}/variants`, { ids: ['nobody'] })).status).equal(404);
+  });
+
+  it('archives that are no kits are told in words: bombs, locked, cut off, twins in case, other scripts', async () => {
+    const projectId = await newProject();
+    const { kit, batch: done } = await read(projectId, {
+      'bomb.zip': zipSync({ 'x.stl': new Uint8Array(90 * 2 ** 20) }),
+      'cut.zip': zipSync({ 'x.stl': new Uint8Array(cube) }).subarray(0, 60),
+      'not.zip': new TextEncoder().encode('no archive at all'),
+      'void.zip': zipSync({}),
+      'twins.zip': zipSync({
+        'Wheel.stl': ownCube(1),
+        'wheel.stl': ownCube(2),
+        'ручка.stl': ownCube(3),
+        '鎧/肩.stl': ownCube(4),
+        '../../etc/out.stl': ownCube(5),
+      }),
+    });
+    expect(kit.pieces.map((p) => p.path).sort()).eql(
+      ['Wheel.stl', 'etc/out.stl', 'wheel.stl', 'ручка.stl', '鎧/肩.stl'].sort(),
+    );
+    const why = new Map(done.refused.map((f) => [f.file, f.message]));
+    expect(why.get('bomb.zip')).match(/unpacks to more than 200 times its size/);
+    expect(why.get('cut.zip')).match(/cannot be read/);
+    expect(why.get('not.zip')).match(/cannot be read/);
+    expect(why.get('void.zip')).equal('The archive is empty.');
+    expect(readdirSync(join(folder, 'data', 'incoming'))).eql([]);
+  });
+
+  it('random archives are sorted or refused in words, never worse', async () => {
+    const blobs = new BlobStore(join(folder, 'random'));
+    const name = fc.oneof(
+      fc.string({ unit: 'binary', minLength: 1, maxLength: 30 }),
+      fc.constantFrom(
+        'a.stl',
+        'A.STL',
+        '../x.stl',
+        'b.zip',
+        'n.txt',
+        'p.png',
+        '/abs.stl',
+        'C:\\x.stl',
+        '.stl',
+        'd/',
+        'é.stl',
+      ),
+    );
+    const entries = fc.dictionary(name, fc.uint8Array({ maxLength: 60 }), { maxKeys: 8 });
+    await fc.assert(
+      fc.asyncProperty(entries, fc.array(fc.tuple(fc.nat(), fc.nat(255)), { maxLength: 3 }), async (inside, flips) => {
+        let bytes: Uint8Array;
+        try {
+          bytes = zipSync({ ...inside });
+        } catch {
+          // names that the packer itself will not take
+          return;
+        }
+        for (const [at, to] of flips) bytes[at % bytes.length] = to;
+        const hash = await blobs.put('sources', bytes);
+        const found = await gatherKit(blobs, [{ path: 'random.zip', hash, bytes: bytes.length }]);
+        for (const f of [...found.meshes, ...found.photos, ...found.notes]) {
+          expect(f.path).not.match(/(^|\/)\.\.(\/|$)|^\/|\\/);
+          expect(await blobs.has('sources', f.hash)).equal(true);
+        }
+        for (const r of found.refused) expect(r.message.length).above(10);
+        expect(readdirSync(join(folder, 'random', 'incoming'))).eql([]);
+      }),
+      { numRuns: 150, seed: 1 },
+    );
+  });
+});
+
+describe('projects', function () {
+  this.timeout(120_000);
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-projects-'));
+    server = await startServer({ dataFolder: join(folder, 'data'), port: 0 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  const shelf = async () => (await call<ProjectSummary[]>('GET', '/api/projects')).body;
+  /** All that a project says of itself, but for its ids and the times at which it was put in. */
+  const told = async (projectId: string) => {
+    const kit = await kitOf(projectId);
+    const ids = new Map<string, string>();
+    const bodies: BodyView[] = [];
+    for (const p of kit.pieces) bodies.push(await body(p.id));
+    bodies.forEach((b, i) => {
+      ids.set(b.id, `model${i}`);
+      b.parts.forEach((p) => ids.set(p.id, `model${i}-${p.tag}`));
+    });
+    const log = (await call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    const notes = (
+      await call<{ text: string; hash: string | null; bodyId: string | null }[]>(
+        'GET',
+        `/api/projects/${projectId}/attachments`,
+      )
+    ).body;
+    return JSON.parse(
+      JSON.stringify({
+        bodies: bodies.map(({ references, ...b }) => ({ ...b, references: references.map(({ id: _, ...r }) => r) })),
+        log: log.map(({ id: _, correctsId, ...e }) => ({ ...e, corrects: correctsId !== null })),
+        notes: notes.map(({ text, hash, bodyId }) => ({ text, hash, bodyId })),
+      }).replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, (id) => ids.get(id) ?? 'project'),
+    ) as object;
+  };
+
+  /** A project with a line, parts, prints, a reason, a note and a photo. */
+  async function worked(): Promise<string> {
+    const projectId = (await call<ProjectView>('POST', '/api/projects', { name: 'Heron mask', note: 'for the fen' }))
+      .body.id;
+    const { kit } = await read(projectId, { 'beak.stl': boxFile([0, 0, 0], [60, 20, 20]), 'crest.stl': ownCube(9) });
+    const [{ id }, { id: other }] = kit.pieces;
+    await client.step(id, 'size', { factor: 2 });
+    await client.step(id, 'divide', { bed: [70, 70, 70] });
+    await client.step(other, 'mend', {});
+    await call('POST', `/api/bodies/${other}/undo`);
+    const [a, b] = (await body(id)).parts;
+    await call('POST', `/api/projects/${projectId}/log`, { partId: a.id, outcome: 'passed', note: 'first try' });
+    await call('POST', `/api/projects/${projectId}/log`, { partId: b.id, outcome: 'failed', heightMm: 12 });
+    await call('POST', `/api/projects/${projectId}/notes`, { text: 'Lining of 8 mm.', bodyId: id });
+    const photo = new FormData();
+    photo.append('text', 'before sanding');
+    photo.append('file', new Blob([new Uint8Array([137, 80, 78, 71, 1])]), 'beak.png');
+    expect((await call('POST', `/api/projects/${projectId}/photos`, photo)).status).equal(201);
+    await call('PATCH', `/api/bodies/${id}`, {
+      copies: 2,
+      colour: 'grey',
+      terms: 'cc-by',
+      source: { by: 'the committee' },
+    });
+    return projectId;
+  }
+  const packed = async (projectId: string, query = '') => {
+    const answer = await fetch(`${server.address}/api/projects/${projectId}/pack${query}`);
+    return {
+      status: answer.status,
+      bytes: new Uint8Array(await answer.arrayBuffer()),
+      name: answer.headers.get('content-disposition'),
+    };
+  };
+  const unpackOf = (bytes: Uint8Array) => {
+    const form = new FormData();
+    form.append('file', new Blob([bytes as BlobPart]), 'mask.jasmorphe.zip');
+    return call<{ projectId: string; models: number } & ErrorBody>('POST', '/api/projects/unpack', form);
+  };
+
+  it('packed, removed for good and unpacked it is the same: hashes, lines, log, notes; elsewhere too', async () => {
+    const projectId = await worked();
+    const before = await told(projectId);
+    const { bytes, name } = await packed(projectId);
+    expect(name).match(/Heron mask\.jasmorphe\.zip/);
+    await call('DELETE', `/api/projects/${projectId}?forever=yes`);
+    await server.library.collect(-1000);
+    const back = (await unpackOf(bytes)).body;
+    expect(back.models).equal(2);
+    expect(back.projectId).not.equal(projectId);
+    expect(await told(back.projectId)).eql(before);
+    const other = await startServer({ dataFolder: join(folder, 'elsewhere'), port: 0 });
+    const here = server;
+    server = other;
+    try {
+      const there = (await unpackOf(bytes)).body;
+      expect(await told(there.projectId)).eql(before);
+      // it is worked on there as if it had been made there
+      const [piece] = (await kitOf(there.projectId)).pieces;
+      await client.ended(await call<JobView>('PUT', `/api/bodies/${piece.id}/steps/1`, { params: { factor: 3 } }));
+      expect((await body(piece.id)).mesh.facts.size.x).equal(180);
+    } finally {
+      server = here;
+      await other.stop();
+    }
+  });
+
+  it('a pack that was tampered with is refused in words, and nothing of it is put in', async () => {
+    const projectId = await worked();
+    const { bytes } = await packed(projectId);
+    const { unzipSync, strToU8 } = await import('fflate');
+    const files = unzipSync(bytes);
+    const list = JSON.parse(Buffer.from(files['pack.json']).toString()) as {
+      version: number;
+      rows: Record<string, Record<string, unknown>[]>;
+    };
+    const count = (await shelf()).length;
+    const withList = (change: (l: typeof list) => void) => {
+      const copy = structuredClone(list);
+      change(copy);
+      return zipSync({ ...files, 'pack.json': strToU8(JSON.stringify(copy)) });
+    };
+    const mesh = Object.keys(files).find((f) => f.startsWith('meshes/'))!;
+    const { [mesh]: bent, ...rest } = files;
+    const twisted = bent.slice();
+    twisted[twisted.length - 1] ^= 1;
+    for (const [archive, code] of [
+      [zipSync({ 'a.stl': new Uint8Array(cube) }), 'no-pack'],
+      [withList((l) => (l.version = 99)), 'pack-newer'],
+      [withList((l) => (l.rows.steps[0].params = { unit: 'm' })), 'pack-damaged'],
+      [withList((l) => (l.rows.models[0].projectId = 'another')), 'pack-damaged'],
+      [withList((l) => (l.rows.lineStates[0].stepIds = ['gone'])), 'pack-damaged'],
+      [withList((l) => (l.rows.models[0].name = { toString: 1 } as unknown as string)), 'pack-damaged'],
+      [withList((l) => (l.rows.projects = [])), 'pack-damaged'],
+      [zipSync(rest), 'pack-damaged'],
+      [zipSync({ ...rest, [mesh]: twisted }), 'pack-damaged'],
+      [bytes.subarray(0, bytes.length / 2), 'bad-archive'],
+    ] as const) {
+      const refused = await unpackOf(archive);
+      expect([refused.status, refused.body.error.code]).eql([400, code]);
+    }
+    expect((await shelf()).length).equal(count);
+  });
+
+  it('is renamed, noted, archived, copied; taken off the shelf and put back', async () => {
+    const projectId = await worked();
+    await call('PATCH', `/api/projects/${projectId}`, {
+      name: 'Bittern mask',
+      note: 'new',
+      archived: true,
+      terms: 'cc0',
+    });
+    let mine = (await shelf()).find((p) => p.id === projectId)!;
+    expect([mine.name, mine.note, mine.archivedAt === null]).eql(['Bittern mask', 'new', false]);
+    await call('PATCH', `/api/projects/${projectId}`, { archived: false });
+    const copy = (await call<ProjectView>('POST', `/api/projects/${projectId}/copy`, {})).body;
+    expect([copy.name, copy.terms]).eql(['Bittern mask (copy)', 'cc0']);
+    expect(await told(copy.id)).eql(await told(projectId));
+    expect((await call('DELETE', `/api/projects/${projectId}`)).status).equal(204);
+    mine = (await shelf()).find((p) => p.id === projectId)!;
+    expect(mine.removedAt).not.equal(null);
+    expect((await call<ErrorBody>('GET', `/api/projects/${projectId}`)).body.error.code).equal('removed');
+    expect((await drop(projectId, { 'x.stl': new Uint8Array(cube) })).status).equal(404);
+    await server.library.collect(-1000);
+    expect((await call<ProjectView>('POST', `/api/projects/${projectId}/restore`)).status).equal(200);
+    expect((await told(projectId)) as object).eql(await told(copy.id));
+    // after thirty days it is gone for good
+    await call('DELETE', `/api/projects/${projectId}`);
+    expect(await server.library.projects.longGone()).eql([]);
+    expect(await server.library.projects.longGone(-1)).include(projectId);
+  });
+
+  it('altered files whose terms keep them go out only after a word, and are marked', async () => {
+    const projectId = await worked();
+    const [{ id }] = (await kitOf(projectId)).pieces;
+    const fetched = async (query: string) => {
+      const answer = await fetch(`${server.address}/api/bodies/${id}/export?format=stl&what=whole${query}`);
+      return [answer.status, answer.headers.get('content-disposition') ?? ''] as const;
+    };
+    expect((await fetched(''))[0]).equal(200);
+    await call('PATCH', `/api/bodies/${id}`, { terms: 'cc-by-nd' });
+    expect((await fetched(''))[0]).equal(409);
+    const [status, name] = await fetched('&word=yes');
+    expect([status, /_altered-not-to-be-passed-on\.stl/.test(name)]).eql([200, true]);
+    expect((await packed(projectId)).status).equal(409);
+    const { unzipSync } = await import('fflate');
+    const { bytes } = await packed(projectId, '?word=yes');
+    expect(Buffer.from(unzipSync(bytes)['NOTICE.txt']).toString()).match(/ALTERED, AND NOT TO BE PASSED ON/);
+    // as it came it may go out
+    await call('POST', `/api/bodies/${id}/cursor`, { cursor: 1 });
+    expect((await fetched(''))[0]).equal(200);
+    // terms of the project hold for pieces without their own
+    await call('PATCH', `/api/bodies/${id}`, { terms: 'unknown' });
+    await call('POST', `/api/bodies/${id}/cursor`, { cursor: 2 });
+    await call('PATCH', `/api/projects/${projectId}`, { terms: 'cc-by-nc-nd' });
+    expect((await fetched(''))[0]).equal(409);
+  });
+
+  it('everything is saved while it is in use, and comes back; a backup that is none is refused', async () => {
+    const projectId = await worked();
+    const before = await told(projectId);
+    const to = join(folder, 'backup');
+    const saved = await call<{ projects: number; copied: number; bytes: number }>('POST', '/api/backup', {
+      folder: to,
+    });
+    expect(saved.status, JSON.stringify(saved.body)).equal(201);
+    expect(saved.body.copied).above(3);
+    // a second one copies what is new alone
+    await read(projectId, { 'late.stl': ownCube(77) });
+    expect((await call<{ copied: number }>('POST', '/api/backup', { folder: to })).body.copied).within(1, 3);
+    await call('DELETE', `/api/projects/${projectId}?forever=yes`);
+    const after = await newProject();
+    expect((await call('POST', '/api/backup/restore', { folder: to })).status).equal(200);
+    const names = (await shelf()).map((p) => p.id);
+    expect([names.includes(projectId), names.includes(after)]).eql([true, false]);
+    const [late] = (await kitOf(projectId)).pieces.filter((p) => p.name === 'late');
+    await call('DELETE', `/api/bodies/${late.id}`);
+    expect(await told(projectId)).eql(before);
+    // work goes on
+    await client.step((await kitOf(projectId)).pieces[0].id, 'mend', {});
+    const full = join(folder, 'full');
+    const { mkdirSync } = await import('node:fs');
+    mkdirSync(full);
+    writeFileSync(join(full, 'thesis.doc'), 'x');
+    for (const [path, body2, code] of [
+      ['/api/backup', { folder: full }, 'folder-taken'],
+      ['/api/backup', { folder: join(folder, 'data') }, 'bad-params'],
+      ['/api/backup', { folder: 'here' }, 'bad-params'],
+      ['/api/backup/restore', { folder: full }, 'no-backup'],
+    ] as const)
+      expect((await call<ErrorBody>('POST', path, body2)).body.error.code).equal(code);
+    const victim = readdirSync(join(to, 'meshes'), { recursive: true, withFileTypes: true }).find((f) => f.isFile())!;
+    rmSync(join(victim.parentPath, victim.name));
+    const count = (await shelf()).length;
+    expect((await call<ErrorBody>('POST', '/api/backup/restore', { folder: to })).body.error.code).equal(
+      'backup-damaged',
+    );
+    expect((await shelf()).length).equal(count);
+  });
+});
