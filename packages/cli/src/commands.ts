@@ -9,8 +9,10 @@ import { doctor } from './commands/doctor.ts';
 import { estimate } from './commands/estimate.ts';
 import { hollow } from './commands/hollow.ts';
 import { inspect } from './commands/inspect.ts';
+import { kit } from './commands/kit.ts';
 import { measure } from './commands/measure.ts';
 import { mirror } from './commands/mirror.ts';
+import { backup, pack, restore, unpack } from './commands/packs.ts';
 import { reference } from './commands/reference.ts';
 import { sections } from './commands/sections.ts';
 import { size } from './commands/size.ts';
@@ -42,5 +44,10 @@ export const commands: readonly CliCommand[] = [
   estimate,
   deviation,
   convert,
+  kit,
+  pack,
+  unpack,
+  backup,
+  restore,
   doctor,
 ];

@@ -154,9 +154,7 @@ describe('nonsense', () => {
     };
     const strange = ['none', '%00', '..%2f..', '0', "'", '%E2%82%AC', 'x'.repeat(300), '-1', '1e9'];
     // deleting what there is would be sense, and a backup goes to whatever folder of this machine is named
-    const asked = routes.filter(
-      (r) => r.path !== '/api/events' && r.path !== '/api/backup' && r.method !== 'delete',
-    );
+    const asked = routes.filter((r) => r.path !== '/api/events' && r.path !== '/api/backup' && r.method !== 'delete');
     let refused = 0;
     for (let i = 0; i < 900; i++) {
       const route = asked[i % asked.length];

@@ -1,5 +1,5 @@
 import type { ErrorBody } from '@jasmorphe/contracts/views';
-import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { troubleOf, type Trouble } from '../store/troubles.ts';
 
 /** An error with the status and body that the API sends. */
@@ -23,6 +23,11 @@ export class ApiError extends Error {
       'It may have been removed. Go back to the shelf.',
     );
   }
+}
+
+/** What the API would answer with, for those who do without it. */
+export function asMeshTrouble(error: unknown): unknown {
+  return error instanceof ApiError ? new MeshError('cannot', error.message, error.hint) : error;
 }
 
 const statusOf: Record<Trouble['code'], number> = {

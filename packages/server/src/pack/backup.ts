@@ -226,3 +226,14 @@ export async function restoreTo(folder: string, from: string): Promise<void> {
     for (const end of ['', '-wal', '-shm']) await rm(work + end, { force: true });
   }
 }
+
+/** What a data folder holds, in numbers. */
+export async function countOfFolder(folder: string) {
+  const database = await openDatabase(join(folder, 'jasmorphe.db'));
+  try {
+    const rows = await database.db.select({ bytes: meshes.bytes }).from(meshes);
+    return { ...(await counts(database.db)), bytes: rows.reduce((n, r) => n + r.bytes, 0) };
+  } finally {
+    await database.close();
+  }
+}

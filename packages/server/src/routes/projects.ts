@@ -87,7 +87,13 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
   router.post('/backup', async (q, r) => {
     const { folder } = check(BackupRequest, q.body ?? {});
     if (folder !== undefined && !isAbsolute(folder))
-      throw new ApiError(400, 'bad-params', 'The folder must be named from the root.', 'Such as /home/me/backup.', 'folder');
+      throw new ApiError(
+        400,
+        'bad-params',
+        'The folder must be named from the root.',
+        'Such as /home/me/backup.',
+        'folder',
+      );
     const day = new Date().toISOString().slice(0, 10);
     r.status(201).json(await library.backUp(folder ?? join(`${options.dataFolder}-backups`, day)));
   });
