@@ -5,6 +5,7 @@ import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { RunningServer } from '@jasmorphe/server/startServer';
+import { cartKit } from './cart.ts';
 import { harrowFenFiles, type DemoFile } from './harrowFen.ts';
 
 /** The workshop of Harrow Fen: two filament printers and a resin printer. */
@@ -30,8 +31,8 @@ const materials = [
 ] as const;
 
 /**
- * Loads the four Harrow Fen models into an empty store: the ammonite as far as a failed part that was recut, the
- * heron mask sized, the carnyx and the newt as they came.
+ * Loads the five Harrow Fen projects into an empty store: the ammonite as far as a failed part that was recut, the
+ * heron mask sized, the carnyx, the newt and the cart's kit as they came.
  */
 export async function seedHarrowFen(server: RunningServer, say: (line: string) => void): Promise<void> {
   const post = async <T>(path: string, body: unknown): Promise<T> => {
@@ -113,6 +114,17 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ liningMm: 8, move: [move.x, move.y, move.z] }),
   });
+  say('Procession cart');
+  const cart = await newProject('Procession cart', 'A kit at a tenth of its size, drawn by two');
+  const form = new FormData();
+  form.append('licence', 'made for Harrow Fen');
+  for (const { path, bytes } of cartKit()) form.append('file', new Blob([Buffer.from(bytes)]), path);
+  const dropped = await fetch(`${server.address}/api/projects/${cart}/kit`, { method: 'POST', body: form });
+  if (!dropped.ok) throw new Error(`the cart: ${await dropped.text()}`);
+  await server.queue.idle();
+  const { pieces } = await server.library.kits.kit(cart);
+  const wheel = pieces.find((p) => p.name === 'wheel')!;
+  await server.library.kits.change(wheel.id, { copies: 4, colour: 'Bronze brown' });
   say('Carnyx');
   await importFile(await newProject('Carnyx', 'War horn, 1 750 mm tall, travels in a hatchback'), files.carnyx, 'auto');
   say('Window ammonite');

@@ -18,7 +18,7 @@ import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
 import { Origin } from './Origin.ts';
-import { lineOperations } from './requests.ts';
+import { previewOperations } from './requests.ts';
 
 /** Most pieces of one kit. */
 export const mostPieces = 500;
@@ -103,7 +103,8 @@ export class ChooseVariant {
 
 /** One operation on many pieces. */
 export class RunBatch {
-  @IsIn(lineOperations)
+  /** One that stands in a line; studies too where it is dry. */
+  @IsIn(previewOperations)
   operation: OperationName;
 
   @IsOptional()

@@ -9,6 +9,7 @@ import {
 } from '@jasmorphe/contracts/kitRequests';
 import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { Origin } from '@jasmorphe/contracts/Origin';
+import { lineOperations } from '@jasmorphe/contracts/requests';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import { receiveUpload, receiveUploads } from '../http/upload.ts';
@@ -56,6 +57,8 @@ export function kitRoutes({ library, blobs, batches, events, options }: Services
   router.post('/projects/:id/batches', async (q, r) => {
     const { operation: said, ...rest } = (q.body ?? {}) as Record<string, unknown>;
     const { operation, params, bodyIds, dry } = check(RunBatch, { ...rest, operation: nameNow(said) });
+    if (!dry && !lineOperations.includes(operation))
+      throw new ApiError(400, 'bad-params', `"${operation}" cannot stand in a line.`, 'Ask for it dry.', 'operation');
     r.status(202).json(await batches.run(q.params.id, operation, params, bodyIds, dry));
   });
   router.get('/batches/:id', async (q, r) => void r.json(await library.batches.view(q.params.id)));

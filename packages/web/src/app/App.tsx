@@ -6,12 +6,15 @@ import { BrowserRouter, Link, Route, Routes } from 'react-router';
 import { JobsTray } from '../jobs/JobsTray.tsx';
 import { ProjectPage } from '../project/ProjectPage.tsx';
 import { Shelf } from '../shelf/Shelf.tsx';
+import { lazyPart } from './Boundary.tsx';
 import { LinkNote } from './LinkNote.tsx';
 import { TopBar } from './TopBar.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
 import { Notices } from './Notices.tsx';
 import { useAppSelector } from './store.ts';
 import { themeOf } from './theme.ts';
+
+const KitPage = lazyPart(() => import('../kit/KitPage.tsx'));
 
 function NoSuchPage() {
   return (
@@ -40,6 +43,7 @@ export function App() {
         <BrowserRouter>
           <Routes>
             <Route path="/" element={<Shelf />} />
+            <Route path="/project/:projectId/kit" element={<KitPage />} />
             <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
             <Route path="*" element={<NoSuchPage />} />
           </Routes>

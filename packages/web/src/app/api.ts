@@ -15,6 +15,8 @@ import type {
 } from '@jasmorphe/contracts/views';
 import type { PrintOutcome } from '@jasmorphe/core/planning/printState';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import type { LicenceId } from '@jasmorphe/core/trade/licences';
+import type { SourceView } from '@jasmorphe/contracts/kitViews';
 import { jobEnded } from './jobEnded.ts';
 import { listenToServer } from './serverEvents.ts';
 import { setLink } from './uiSlice.ts';
@@ -30,6 +32,16 @@ export interface Asked extends NewStep {
   after?: number;
   /** asks for no work: only what was worked out before */
   ifKnown?: boolean;
+}
+
+/** What may be said of a project. */
+export interface ProjectChange {
+  name?: string;
+  note?: string;
+  archived?: boolean;
+  licence?: string;
+  terms?: LicenceId;
+  source?: SourceView;
 }
 
 /** The server's API. Server-sent events keep jobs current and tell which bodies and projects to fetch again. */
@@ -68,7 +80,10 @@ export const api = createApi({
                 if (i >= 0) list[i] = event.job;
                 else list.unshift(event.job);
               });
-              if (event.job.endedAt) dispatch(jobEnded(event.job));
+              if (event.job.endedAt) {
+                dispatch(jobEnded(event.job));
+                if (event.job.batchId) dispatch(api.util.invalidateTags(['Kit']));
+              }
               // however it ended, its body is free again
               if (event.job.endedAt && event.job.kind === 'line' && event.job.bodyId)
                 dispatch(api.util.invalidateTags([{ type: 'Body', id: event.job.bodyId }]));
@@ -97,14 +112,6 @@ export const api = createApi({
     removeProject: b.mutation<void, string>({
       query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Shelf'],
-    }),
-    upload: b.mutation<JobView, { projectId: string; file: File; separate?: boolean }>({
-      query: ({ projectId, file }) => {
-        const body = new FormData();
-        body.append('unit', 'auto');
-        body.append('file', file);
-        return { url: `projects/${projectId}/models`, method: 'POST', body };
-      },
     }),
     runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & NewStep>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
@@ -197,7 +204,7 @@ export const api = createApi({
         { type: 'Body', id: partId },
       ],
     }),
-    changeProject: b.mutation<ProjectView, { id: string; name: string }>({
+    changeProject: b.mutation<ProjectView, { id: string } & ProjectChange>({
       query: ({ id, ...body }) => ({ url: `projects/${id}`, method: 'PATCH', body }),
       invalidatesTags: (_r, _e, { id }) => ['Shelf', { type: 'Project', id }],
     }),
@@ -213,7 +220,6 @@ export const {
   useJobsQuery,
   useCreateProjectMutation,
   useRemoveProjectMutation,
-  useUploadMutation,
   useRunStepMutation,
   useEditStepMutation,
   useMoveLineMutation,

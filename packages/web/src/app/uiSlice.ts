@@ -25,6 +25,8 @@ export interface UiState {
   forgotten: string[];
   /** files on their way to the server */
   uploads: { projectId: string; fileName: string }[];
+  /** files of a known name with new bytes, which may take the place of a piece's own */
+  versions: { projectId: string; file: string; sourceHash: string; bodyId: string; name: string }[];
   /** what is to be said next */
   notice: Notice | null;
 }
@@ -58,6 +60,7 @@ const initialState: UiState = {
   refused: [],
   forgotten: [],
   uploads: [],
+  versions: [],
   notice: null,
 };
 
@@ -78,6 +81,10 @@ export const uiSlice = createSlice({
       s.forgotten.push(...a.payload);
     },
     setUploads: (s, a: PayloadAction<UiState['uploads']>) => void (s.uploads = a.payload),
+    offerVersions: (s, a: PayloadAction<UiState['versions']>) =>
+      void (s.versions = [...s.versions.filter((v) => !a.payload.some((n) => n.bodyId === v.bodyId)), ...a.payload]),
+    forgetVersion: (s, a: PayloadAction<string>) =>
+      void (s.versions = s.versions.filter((v) => v.sourceHash !== a.payload)),
     say: (s, a: PayloadAction<UiState['notice']>) => void (s.notice = a.payload),
   },
 });
@@ -92,5 +99,7 @@ export const {
   refuse,
   forgetRefused,
   setUploads,
+  offerVersions,
+  forgetVersion,
   say,
 } = uiSlice.actions;

@@ -35,10 +35,21 @@ export interface BenchFlag {
   lines?: number[];
 }
 
+/** What the bench draws as one of several things: a part of a model, or a piece of a kit. */
+export interface BenchPart {
+  id: string;
+  tag: string;
+  state: PartView['state'];
+  mesh: { hash: string; facts: Pick<Inspection, 'min' | 'max'> };
+  /** how far it is moved from where its mesh stands, mm */
+  move?: readonly [number, number, number];
+}
+
 export interface BenchProps {
+  /** the mesh of the whole; empty where there is none */
   hash: string;
-  facts: Inspection;
-  parts: PartView[];
+  facts: Pick<Inspection, 'min' | 'max'>;
+  parts: readonly BenchPart[];
   flags: BenchFlag[];
   caption: string;
   /** the part that is shown alone, as it lies on the printer's bed */
@@ -47,7 +58,7 @@ export interface BenchProps {
 
 type Point = [number, number, number];
 
-const boundsOfFacts = (facts: Inspection): Bounds => ({
+const boundsOfFacts = (facts: Pick<Inspection, 'min' | 'max'>): Bounds => ({
   min: [facts.min.x, facts.min.y, facts.min.z],
   max: [facts.max.x, facts.max.y, facts.max.z],
 });
@@ -125,9 +136,10 @@ function Whole({
 }
 
 /** Middle of a part, and how far it stands from its place when the parts are apart. */
-function placeOf(part: PartView, centre: number[], explode: number): { middle: Point; shift: Point } {
+function placeOf(part: BenchPart, centre: number[], explode: number): { middle: Point; shift: Point } {
   const { min, max } = part.mesh.facts;
-  const middle: Point = [(min.x + max.x) / 2, (min.y + max.y) / 2, (min.z + max.z) / 2];
+  const [x, y, z] = part.move ?? [0, 0, 0];
+  const middle: Point = [(min.x + max.x) / 2 + x, (min.y + max.y) / 2 + y, (min.z + max.z) / 2 + z];
   return { middle, shift: middle.map((m, k) => (m - centre[k]) * explode * 0.75) as Point };
 }
 
@@ -140,7 +152,7 @@ function Part({
   clip,
   colours,
 }: {
-  part: PartView;
+  part: BenchPart;
   index: number;
   count: number;
   centre: number[];
@@ -171,7 +183,7 @@ function Part({
           <lineBasicMaterial color={colours.ink3} transparent opacity={0.5} />
         </lineSegments>
       )}
-      <group position={shift}>
+      <group position={part.move ? (shift.map((x, k) => x + part.move![k]) as Point) : shift}>
         <Clay
           geometry={display.geometry}
           colour={

@@ -3,8 +3,9 @@ import { styled } from '@mui/material/styles';
 
 const Hidden = styled('input')({ display: 'none' });
 
-/** What meshes may be read from. */
-const accepted = '.stl,.obj,.ply,.3mf';
+/** What meshes may be read from: files, and archives of many; pictures and notes that belong to them. */
+const accepted = '.stl,.obj,.ply,.3mf,.zip,.png,.jpg,.jpeg,.webp,.txt,.md';
+const acceptedAlone = '.stl,.obj,.ply,.3mf';
 
 /** The browser's own way to pick mesh files. `open` is filled with what opens it. */
 export function FilePicker({
@@ -26,7 +27,7 @@ export function FilePicker({
       type="file"
       aria-label="Mesh files"
       multiple={!single}
-      accept={accepted}
+      accept={single ? acceptedAlone : accepted}
       data-testid={testId}
       onChange={(e) => {
         const files = Array.from(e.target.files ?? []);

@@ -22,6 +22,7 @@ import { routeOf, stages } from '../stages/stages.ts';
 import { Note } from '../ui/Note.tsx';
 import { DropSheet } from './DropSheet.tsx';
 import { FilePicker } from './FilePicker.tsx';
+import { OfferedVersions } from './OfferedVersions.tsx';
 import { RefusedFiles } from './RefusedFiles.tsx';
 import { useImport } from './useImport.ts';
 import { Workbench } from './Workbench.tsx';
@@ -59,6 +60,11 @@ function Place({
           ))}
         </NativeSelect>
       )}
+      {project.models.length > 1 && (
+        <Link to={`/project/${project.id}/kit`} data-testid="to-kit">
+          Kit of {project.models.length}
+        </Link>
+      )}
       <Button variant="text" onClick={() => pick.current()}>
         Import …
       </Button>
@@ -79,7 +85,7 @@ function NoModel({ projectId, imports, loading }: { projectId: string; imports: 
         <LinearProgress aria-label="Loading" />
       ) : (
         <>
-          <p className="emptyState">Drop an STL, OBJ, PLY or 3MF file here to begin.</p>
+          <p className="emptyState">Drop STL, OBJ, PLY or 3MF files, a folder of them or a ZIP here to begin.</p>
           <Button variant="text" onClick={() => void remove(projectId).then(() => navigate('/'))}>
             Take this empty project off the shelf
           </Button>
@@ -131,6 +137,7 @@ export function ProjectPage() {
         {project && <Place project={project} modelId={modelId} stage={stage} importFiles={importFiles} />}
       </TopBar>
       <RefusedFiles projectId={projectId} />
+      <OfferedVersions projectId={projectId} />
       {trouble !== undefined ? (
         <main className="shelf">
           <Note tone="failure">

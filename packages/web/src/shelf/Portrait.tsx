@@ -50,6 +50,13 @@ async function draw(hash: string, clay: string, dark: boolean): Promise<string> 
   return url;
 }
 
+/** A picture of a mesh, drawn after those asked for before. */
+export function pictureOf(hash: string, clay: string, dark: boolean): Promise<string> {
+  const drawing = queue.then(() => draw(hash, clay, dark));
+  queue = drawing.catch(() => undefined);
+  return drawing;
+}
+
 /** A model's picture, with the outline of a 1.75 m figure, or of a hand, to the same scale. */
 export default function Portrait({ hash, sizeMm }: { hash: string; sizeMm: { x: number; y: number; z: number } }) {
   const scheme = useAppSelector((s) => s.ui.scheme);
@@ -57,8 +64,7 @@ export default function Portrait({ hash, sizeMm }: { hash: string; sizeMm: { x: 
   const alive = useRef(true);
   useEffect(() => {
     alive.current = true;
-    queue = queue
-      .then(() => draw(hash, tokens[scheme].clay, scheme === 'dark'))
+    void pictureOf(hash, tokens[scheme].clay, scheme === 'dark')
       .then((u) => alive.current && setUrl(u))
       .catch(() => undefined);
     return () => void (alive.current = false);

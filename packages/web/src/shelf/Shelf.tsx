@@ -61,7 +61,9 @@ export function Shelf() {
           <JobLine key={job.id} job={job} />
         ))}
         {projects?.length === 0 && (
-          <p className="quiet">Drop an STL, OBJ, PLY or 3MF file anywhere on this page to begin a project.</p>
+          <p className="quiet">
+            Drop STL, OBJ, PLY or 3MF files, a folder of them or a ZIP anywhere on this page to begin a project.
+          </p>
         )}
         <div className="cards">
           {projects?.map((p) => (

@@ -8,6 +8,7 @@ import { useLength } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickPart } from '../bench/benchSlice.ts';
+import { gridLook } from '../ui/gridLook.ts';
 
 const stateWords: Record<PartView['state'], string> = {
   planned: '—',
@@ -22,26 +23,6 @@ function printText(p: PartView, length: (mm: number, withUnit?: boolean) => stri
   if (p.state === 'failed' && p.failedAtMm !== null) return `at ${length(p.failedAtMm, false)}`;
   return p.rests > 0 && p.state === 'planned' ? 'rest to print' : stateWords[p.state];
 }
-
-/** Heads, rows and rules as in all our tables. */
-const look = {
-  border: 0,
-  fontSize: 12.5,
-  '--DataGrid-containerBackground': 'var(--sheet)',
-  '--DataGrid-t-color-background-base': 'var(--sheet)',
-  backgroundColor: 'var(--sheet)',
-  '--DataGrid-rowBorderColor': 'var(--line2)',
-  '& .MuiDataGrid-columnHeaders': { borderBottom: '1px solid var(--ink)' },
-  '& .MuiDataGrid-columnHeader': { padding: '0 6px' },
-  '& .MuiDataGrid-columnHeader[data-field=tag], & .MuiDataGrid-cell[data-field=tag]': { paddingLeft: '14px' },
-  '& .MuiDataGrid-columnHeaderTitle': { fontWeight: 600, fontSize: 12 },
-  '& .MuiDataGrid-columnSeparator': { display: 'none' },
-  '& .MuiDataGrid-cell': { padding: '0 6px' },
-  '& .MuiDataGrid-row': { cursor: 'pointer' },
-  '& .tag': { fontWeight: 600, fontStretch: '90%' },
-  '& .failed .state': { color: 'var(--madder)', fontWeight: 700 },
-  '& .printed .state': { color: 'var(--verdigris)' },
-} as const;
 
 /** All parts with what matters of each; a click on a head sorts, a click on a row picks the part on the bench. */
 export default function PartsTable({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
@@ -114,7 +95,7 @@ export default function PartsTable({ body, printers }: { body: BodyView; printer
         aria-label="Parts"
         rows={rows}
         columns={columns}
-        sx={look}
+        sx={gridLook}
         rowHeight={28}
         columnHeaderHeight={30}
         hideFooter

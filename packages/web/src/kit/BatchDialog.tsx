@@ -1,0 +1,231 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useState } from 'react';
+import type { BatchAnswers, KitView } from '@jasmorphe/contracts/kitViews';
+import type { PrinterView } from '@jasmorphe/contracts/views';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
+import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { figures } from '@jasmorphe/core/trade/figures';
+import { countOf, fixed } from '@jasmorphe/core/words/numbers';
+import { useBodyQuery, wordsOf } from '../app/api.ts';
+import { useBatchAnswersQuery, useCancelBatchMutation, useRunBatchMutation } from '../app/kitApi.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { say } from '../app/uiSlice.ts';
+import { useLength } from '../app/useLength.ts';
+import { usePrinter } from '../app/usePrinter.ts';
+import { ChoiceField, FactorField, LengthField } from '../forms/Fields.tsx';
+import { PrinterField } from '../forms/PrinterField.tsx';
+import { FigureTable } from '../ui/FigureTable.tsx';
+import { Note } from '../ui/Note.tsx';
+import { Toggles } from '../ui/Toggles.tsx';
+import { kitFactor, sideOf, sides, type Side } from './factorOf.ts';
+
+/** What can be done to all pieces of a kit. */
+const deeds = ['mend', 'size', 'hollow', 'divide'] as const satisfies readonly OperationName[];
+type Deed = (typeof deeds)[number];
+const verbs: Record<Deed, string> = { mend: 'Mend', size: 'Size', hollow: 'Hollow', divide: 'Divide' };
+const leads: Record<Deed, string> = {
+  mend: 'Each becomes closed and free of crossings, by the way that suits it.',
+  size: 'One factor for all, so that they still go together.',
+  hollow: 'Each outer skin stays as it is; the wall is the same in all of them.',
+  divide: 'What does not fit the bed is divided; what fits stays in one piece, ready to print.',
+};
+
+/** The factor, however it is said: as such, or by how long one side of one piece is to be. */
+function SizeFields({
+  kit,
+  pieceIds,
+  onFactor,
+}: {
+  kit: KitView;
+  pieceIds: readonly string[];
+  onFactor: (factor: number) => void;
+}) {
+  const [way, setWay] = useState<'factor' | 'length'>('factor');
+  const [factor, setFactor] = useState(1);
+  const [pieceId, setPieceId] = useState(pieceIds[0]);
+  const [side, setSide] = useState<Side>('longest');
+  const piece = kit.pieces.find((p) => p.id === pieceId) ?? kit.pieces[0];
+  const { data: body } = useBodyQuery(piece.id);
+  const sized = body && lastStepOf(body.line, body.cursor, catalogue.size);
+  const soFar = sized?.report.factor.x ?? 1;
+  const [toMm, setToMm] = useState<number | null>(null);
+  const tell = (f: number) => {
+    setFactor(f);
+    onFactor(f);
+  };
+  const byLength = (mm: number | null, of = piece, by: Side = side) => {
+    setToMm(mm);
+    if (mm !== null && mm > 0) tell(kitFactor(of, by, mm, soFar));
+  };
+  return (
+    <>
+      <ChoiceField
+        label="The factor comes from"
+        value={way}
+        choices={[
+          { value: 'factor', text: 'a number' },
+          { value: 'length', text: 'a length of one piece' },
+        ]}
+        onChange={setWay}
+      />
+      {way === 'factor' ? (
+        <FactorField label="Factor" hint="of the sizes as the files have them" value={factor} onChange={tell} />
+      ) : (
+        <>
+          <ChoiceField
+            label="Piece"
+            value={piece.id}
+            choices={kit.pieces.filter((p) => p.aside === null).map((p) => ({ value: p.id, text: p.name }))}
+            onChange={setPieceId}
+          />
+          <ChoiceField
+            label="Side"
+            value={side}
+            choices={sides.map((s) => ({ value: s, text: s }))}
+            onChange={(s) => {
+              setSide(s);
+              byLength(toMm, piece, s);
+            }}
+          />
+          <LengthField label="shall be" mm={toMm ?? sideOf(piece, side)} onChange={(mm) => byLength(mm)} />
+          <p className="quiet">That is ×{fixed(factor, 4)} for all of them.</p>
+        </>
+      )}
+    </>
+  );
+}
+
+/** What it would give on each piece, as far as that is known. */
+function Answers({ answers: { operation, answers, batch } }: { answers: BatchAnswers }) {
+  const length = useLength();
+  const { words } = descriptionOf(operation);
+  const rows = (words.rows ?? []).slice(0, 5);
+  return (
+    <>
+      {batch.open > 0 && <LinearProgress variant="determinate" value={100 * batch.progress} aria-label={batch.title} />}
+      <FigureTable
+        label="What each would give"
+        heads={['Piece', ...rows.map((r) => r.label)]}
+        rows={answers.map((a) => ({
+          key: a.bodyId,
+          cells: [
+            a.name,
+            ...(a.step
+              ? rows.map((r) => (r.when && !r.when(a.step!.report) ? '—' : r.of(a.step!.report, { length })))
+              : [
+                  <span key="why" className={a.state === 'failed' ? 'cellFailed' : 'quiet'}>
+                    {a.error?.message ?? (a.state === 'waiting' ? 'working' : a.state)}
+                  </span>,
+                  ...rows.slice(1).map(() => ''),
+                ]),
+          ],
+          says: a.error?.hint,
+        }))}
+      />
+      {batch.refused.length > 0 && (
+        <Note tone="attention">
+          {batch.refused.slice(0, 4).map((r) => (
+            <div key={r.file}>
+              <b>{r.file}</b> {r.message}
+            </div>
+          ))}
+        </Note>
+      )}
+    </>
+  );
+}
+
+/** Does one thing to many pieces: what each would give is shown before it is done. */
+export function BatchDialog({
+  kit,
+  pieceIds,
+  printers,
+  onClose,
+}: {
+  kit: KitView;
+  pieceIds: readonly string[];
+  printers: PrinterView[];
+  onClose: () => void;
+}) {
+  const dispatch = useAppDispatch();
+  const [deed, setDeed] = useState<Deed>('mend');
+  const [factor, setFactor] = useState(1);
+  const [wall, setWall] = useState<number | null>(figures.shellWallMm.value);
+  const { printer, choose } = usePrinter(printers);
+  const [run, running] = useRunBatchMutation();
+  const [cancel] = useCancelBatchMutation();
+  const [dryId, setDryId] = useState<string | null>(null);
+  const { data: answers } = useBatchAnswersQuery(dryId ?? '', { skip: dryId === null });
+  const own: Record<Deed, object> = {
+    mend: {},
+    size: { factor },
+    hollow: { wall },
+    divide: { bed: printer?.profile.bedMm ?? [220, 220, 250] },
+  };
+  const params = { ...descriptionOf(deed).begins, ...own[deed] };
+  const forget = () => {
+    if (dryId && answers && answers.batch.open > 0) void cancel(dryId);
+    setDryId(null);
+  };
+  const changed =
+    <T,>(set: (value: T) => void) =>
+    (value: T) => {
+      forget();
+      set(value);
+    };
+  const ask = async (dry: boolean) => {
+    const { data, error } = await run({
+      projectId: kit.projectId,
+      operation: deed,
+      params,
+      bodyIds: [...pieceIds],
+      dry,
+    });
+    if (error) {
+      const { message, hint } = wordsOf(error);
+      dispatch(say({ text: message, hint, tone: 'failure' }));
+    } else if (dry) setDryId(data.id);
+    else onClose();
+  };
+  const unready = (deed === 'hollow' && wall === null) || running.isLoading;
+  const close = () => {
+    forget();
+    onClose();
+  };
+  return (
+    <Dialog open onClose={close} maxWidth="md" fullWidth aria-labelledby="batch-title">
+      <DialogTitle id="batch-title">What shall be done to {countOf(pieceIds.length, 'piece')}?</DialogTitle>
+      <DialogContent>
+        <Toggles
+          label="What to do"
+          choices={deeds.map((d) => ({ value: d, text: verbs[d] }))}
+          on={[deed]}
+          onToggle={changed((d: Deed) => setDeed(d))}
+        />
+        <p className="lead">{leads[deed]}</p>
+        <div className="fields">
+          {deed === 'size' && <SizeFields kit={kit} pieceIds={pieceIds} onFactor={changed(setFactor)} />}
+          {deed === 'hollow' && <LengthField label="Wall" mm={wall} onChange={changed(setWall)} />}
+          {deed === 'divide' && <PrinterField printers={printers} value={printer?.id} onChange={changed(choose)} />}
+        </div>
+        {answers && <Answers answers={answers} />}
+      </DialogContent>
+      <DialogActions>
+        <Button variant="text" onClick={close}>
+          Close
+        </Button>
+        <Button variant="outlined" disabled={unready} onClick={() => void ask(true)}>
+          Work out what each gives
+        </Button>
+        <Button variant="contained" disabled={unready} onClick={() => void ask(false)} data-testid="do-to-all">
+          {verbs[deed]} {countOf(pieceIds.length, 'piece')}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,59 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { BatchAnswer, KitView } from '@jasmorphe/contracts/kitViews';
+import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { fixed } from '@jasmorphe/core/words/numbers';
+import { useBatchAnswersQuery, useRunBatchMutation } from '../app/kitApi.ts';
+import { useLength } from '../app/useLength.ts';
+import { testPiecesOf } from './testPiecesOf.ts';
+
+const traitsOf = ({ step }: BatchAnswer): StepOf<'traits'> | null =>
+  step && isStepOf(step, catalogue.traits) ? step : null;
+
+/** Which piece is printed first, at the file's own size: the one that is finest, and the one that hangs over most. */
+export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string) => void }) {
+  const length = useLength();
+  const [run, { isLoading }] = useRunBatchMutation();
+  const [batchId, setBatchId] = useState<string | null>(null);
+  const { data } = useBatchAnswersQuery(batchId ?? '', { skip: batchId === null });
+  const ids = kit.pieces.filter((p) => p.aside === null).map((p) => p.id);
+  const ask = async () => {
+    const made = await run({ projectId: kit.projectId, operation: 'traits', params: {}, bodyIds: ids, dry: true });
+    if (made.data) setBatchId(made.data.id);
+  };
+  const known = (data?.answers ?? []).flatMap((a) => {
+    const step = traitsOf(a);
+    return step ? [{ id: a.bodyId, name: a.name, ...step.report }] : [];
+  });
+  const found = data && data.batch.open === 0 ? testPiecesOf(known) : null;
+  return (
+    <section className="variantGroup" aria-label="Test piece">
+      <div className="label accent">Which piece is printed first?</div>
+      {!found && (
+        <Button variant="text" disabled={isLoading || (data?.batch.open ?? 0) > 0} onClick={() => void ask()}>
+          {(data?.batch.open ?? 0) > 0 ? 'Looking them over' : 'Look them over for fineness and overhang'}
+        </Button>
+      )}
+      {found?.finest && (
+        <p>
+          <Button variant="text" onClick={() => onPick(found.finest!.id)}>
+            {found.finest.name}
+          </Button>{' '}
+          has the finest detail: a sharp edge every {length(found.finest.detailMm!)}.
+        </p>
+      )}
+      {found?.hanging && (
+        <p>
+          <Button variant="text" onClick={() => onPick(found.hanging!.id)}>
+            {found.hanging.name}
+          </Button>{' '}
+          hangs over most: {fixed(found.hanging.overhangPct, 0)} % of its skin.
+        </p>
+      )}
+      {found && (
+        <p className="quiet">Printed first at the file's own size, they tell what the kit will ask of the printer.</p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,36 @@
+import Button from '@mui/material/Button';
+import { wordsOf } from '../app/api.ts';
+import { useTakeVersionMutation } from '../app/kitApi.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { forgetVersion, say } from '../app/uiSlice.ts';
+import { Note } from '../ui/Note.tsx';
+
+/** Files that were dropped under a known name with new bytes: each may take the place of the piece's own. */
+export function OfferedVersions({ projectId }: { projectId: string }) {
+  const dispatch = useAppDispatch();
+  const offered = useAppSelector((s) => s.ui.versions).filter((v) => v.projectId === projectId);
+  const [take] = useTakeVersionMutation();
+  if (offered.length === 0) return null;
+  return (
+    <Note tone="attention" role="alert" data-testid="versions">
+      {offered.map(({ file, sourceHash, bodyId, name }) => (
+        <div key={sourceHash}>
+          <b>{file}</b> has new bytes. What was done to {name} can be done again on it.{' '}
+          <Button
+            variant="text"
+            onClick={async () => {
+              const { error } = await take({ bodyId, sourceHash, fileName: file });
+              if (error) dispatch(say({ text: wordsOf(error).message, hint: wordsOf(error).hint, tone: 'failure' }));
+              else dispatch(forgetVersion(sourceHash));
+            }}
+          >
+            Put it in the place of {name}
+          </Button>{' '}
+          <Button variant="text" color="inherit" onClick={() => dispatch(forgetVersion(sourceHash))}>
+            Leave {name} as it is
+          </Button>
+        </div>
+      ))}
+    </Note>
+  );
+}
