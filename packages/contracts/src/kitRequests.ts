@@ -17,7 +17,7 @@ import {
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
-import { Origin } from './Origin.ts';
+import type { Origin } from './Origin.ts';
 import { previewOperations } from './requests.ts';
 
 /** Most pieces of one kit. */
@@ -84,10 +84,10 @@ export class ChangePiece {
 }
 
 const Ids = (): PropertyDecorator => (target, key) => {
-  IsArray()(target, key as string);
-  ArrayMinSize(1)(target, key as string);
-  ArrayMaxSize(mostPieces)(target, key as string);
-  IsString({ each: true })(target, key as string);
+  IsArray()(target, key);
+  ArrayMinSize(1)(target, key);
+  ArrayMaxSize(mostPieces)(target, key);
+  IsString({ each: true })(target, key);
 };
 
 /** One of the forms of a thing is printed; the others are set aside. */

@@ -20,7 +20,7 @@ import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/Re
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
 import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
-import { Origin } from './Origin.ts';
+import type { Origin } from './Origin.ts';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
@@ -90,10 +90,10 @@ export class RemoveQuery {
 }
 
 export class PackQuery {
-  /** yes: files that may not be passed on are for oneself alone */
+  /** yes: files that may not be passed on are for oneself alone; ask: only whether that must be said */
   @IsOptional()
-  @IsIn(['yes', 'no'])
-  word: 'yes' | 'no' = 'no';
+  @IsIn(['yes', 'no', 'ask'])
+  word: 'yes' | 'no' | 'ask' = 'no';
 }
 
 export class BackupRequest {

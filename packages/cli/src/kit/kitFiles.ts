@@ -4,8 +4,10 @@ import { createHash } from 'node:crypto';
 import { basename, join } from 'node:path';
 import { isArchive, isLitter, isMeshFile, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
-import { openArchive } from '@jasmorphe/server/kit/openArchive';
 import { filesOf, reasonOf } from '../files.ts';
+
+/** Archives are opened as the server opens them; it is loaded for them alone. */
+const opened = async (path: string) => (await import('@jasmorphe/server/kit/openArchive')).openArchive(path);
 
 /** A mesh file of a kit, read when it is needed. */
 export interface KitFile {
@@ -69,7 +71,7 @@ async function take(out: KitFiles, given: string, onDisk: string): Promise<void>
 }
 
 async function takeArchive(out: KitFiles, archivePath: string, onDisk: string): Promise<void> {
-  const archive = await openArchive(onDisk);
+  const archive = await opened(onDisk);
   try {
     for (const entry of archive.entries) {
       const { path } = entry;
@@ -98,7 +100,7 @@ async function takeArchive(out: KitFiles, archivePath: string, onDisk: string): 
 }
 
 async function readEntry(onDisk: string, path: string): Promise<Uint8Array> {
-  const archive = await openArchive(onDisk);
+  const archive = await opened(onDisk);
   try {
     const entry = archive.entries.find((e) => e.path === path);
     if (!entry) throw new MeshError('bad-archive', `"${path}" is no longer in the archive.`, '');

@@ -117,3 +117,15 @@ export function licenceOfWords(words: string): LicenceId {
   if (/\bgpl|gnu-general/.test(said)) return 'gpl';
   return 'words';
 }
+
+/** Terms of a piece: its own, those that its words name, or its project's. */
+export const termsOf = (
+  piece: { terms: LicenceId; licence: string },
+  project: { terms: LicenceId; licence: string },
+): LicenceId => {
+  if (piece.terms !== 'unknown') return piece.terms;
+  const named = licenceOfWords(piece.licence);
+  if (named !== 'unknown' && named !== 'words') return named;
+  if (project.terms !== 'unknown') return project.terms;
+  return named !== 'unknown' ? named : licenceOfWords(project.licence);
+};

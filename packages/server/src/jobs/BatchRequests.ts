@@ -182,7 +182,7 @@ export class BatchRequests {
     const later = step ? body.line.slice(from + 1, body.cursor) : [];
     return {
       from,
-      planned: [{ operation, params }, ...later.map((s) => ({ operation: s.operation, params: s.params as object }))],
+      planned: [{ operation, params }, ...later.map((s) => ({ operation: s.operation, params: s.params }))],
       input: this.library.bodies.meshAfter(body, from),
     };
   }
@@ -273,7 +273,7 @@ export class BatchRequests {
       const [first, ...later] = body.line.slice(0, body.cursor);
       const planned = [
         { operation: catalogue.import.name, params: { ...first.params, unit: unit.unit } },
-        ...later.map((s) => ({ operation: s.operation, params: s.params as object })),
+        ...later.map((s) => ({ operation: s.operation, params: s.params })),
       ];
       jobs.push({
         kind: 'line',
@@ -300,9 +300,7 @@ export class BatchRequests {
     const [first] = body.line;
     if (first.operation !== catalogue.import.name)
       throw new ApiError(400, 'cannot', 'A test piece was cut from a model; it has no file.', '');
-    const planned = body.line
-      .slice(0, body.cursor)
-      .map((s) => ({ operation: s.operation, params: s.params as object }));
+    const planned = body.line.slice(0, body.cursor).map((s) => ({ operation: s.operation, params: s.params }));
     const payload: LinePayload = { bodyId: body.id, from: 0, planned, source: { hash: sourceHash, name: fileName } };
     const title = `New file for ${pieceName(fileName)}`;
     return this.queue.add(

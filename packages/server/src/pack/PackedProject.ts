@@ -1,4 +1,4 @@
-import { getTableColumns, type Table } from 'drizzle-orm';
+import { getTableColumns, type Column, type Table } from 'drizzle-orm';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import {
   attachments,
@@ -56,7 +56,7 @@ const fits = (value: unknown, type: string): boolean => {
 function readRow<Row>(table: Table, name: string, given: unknown): Row {
   if (typeof given !== 'object' || given === null || Array.isArray(given)) throw damaged(`a row of ${name} is none`);
   const row: Record<string, unknown> = {};
-  for (const [key, column] of Object.entries(getTableColumns(table))) {
+  for (const [key, column] of Object.entries(getTableColumns(table) as Record<string, Column>)) {
     const value = (given as Record<string, unknown>)[key];
     if (value === undefined || value === null) {
       if (!column.notNull) row[key] = null;
@@ -65,8 +65,8 @@ function readRow<Row>(table: Table, name: string, given: unknown): Row {
       continue;
     }
     if (!fits(value, column.dataType)) throw damaged(`${key} of a row of ${name} is of the wrong kind`);
-    if (column.enumValues && !column.enumValues.includes(value as string))
-      throw damaged(`${key} of a row of ${name} is "${String(value as string).slice(0, 40)}"`);
+    if (column.enumValues && (typeof value !== 'string' || !column.enumValues.includes(value)))
+      throw damaged(`${key} of a row of ${name} is none of those there are`);
     row[key] = value;
   }
   return row as Row;

@@ -12,6 +12,8 @@ import { meshes, models, projects } from '../store/schema.ts';
 const format = 'jasmorphe-backup';
 const kinds: KeptKind[] = ['meshes', 'sources'];
 
+const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
+
 const exists = async (path: string): Promise<boolean> =>
   stat(path).then(
     () => true,
@@ -122,7 +124,7 @@ async function openBackup(
   }
   try {
     const { rows } = await copy.client.execute('PRAGMA quick_check(1)');
-    if (String(rows[0]?.[0] as string) !== 'ok') throw damagedBackup('its database is torn');
+    if (textOf(rows[0]?.[0]) !== 'ok') throw damagedBackup('its database is torn');
     const needed = await needsOf(copy.db);
     for (const kind of kinds)
       for (const name of needed[kind]) {
@@ -189,9 +191,9 @@ async function replaceRows(file: string, other: string): Promise<void> {
     );
     const statements: string[] = ['BEGIN IMMEDIATE'];
     for (const row of rows) {
-      const table = quoted(String(row[0] as string));
-      const columns = await client.execute(`SELECT name FROM pragma_table_info(${`'${String(row[0] as string)}'`})`);
-      const names = columns.rows.map((c) => quoted(String(c[0] as string))).join(', ');
+      const table = quoted(textOf(row[0]));
+      const columns = await client.execute(`SELECT name FROM pragma_table_info(${`'${textOf(row[0])}'`})`);
+      const names = columns.rows.map((c) => quoted(textOf(c[0]))).join(', ');
       statements.push(
         `DELETE FROM main.${table}`,
         `INSERT INTO main.${table} (${names}) SELECT ${names} FROM other.${table}`,

@@ -15,13 +15,12 @@ import {
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
-import { forbidsAltered } from '@jasmorphe/core/trade/licences';
+import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { exportFile } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
-import { termsOf } from '../store/Kits.ts';
 import { disposition, noDerivatives } from './projects.ts';
 
 /** A request by the name that an operation has now. */

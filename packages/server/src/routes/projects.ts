@@ -75,6 +75,7 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
     const packed = await library.packs.snapshot(q.params.id);
     const altered = alteredAgainstTerms(packed.rows);
     if (altered.length > 0 && word !== 'yes') throw noDerivatives(altered);
+    if (word === 'ask') return void r.status(204).end();
     // what is missing is told before the first byte goes out
     for (const m of packed.rows.meshes)
       if (!(await blobs.ensure('meshes', m.hash)))
@@ -126,7 +127,6 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
 
 /** How a file that is fetched is called; names in other scripts go along as RFC 6266 says. */
 export const disposition = (name: string): string =>
-  // eslint-disable-next-line no-control-regex
   `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`;
 
 /** Altered files of such works go out only after a word. */

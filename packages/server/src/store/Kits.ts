@@ -8,7 +8,7 @@ import { kitUnit } from '@jasmorphe/core/kit/kitUnit';
 import { variantGroups } from '@jasmorphe/core/kit/variants';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
-import { licenceOfWords, type LicenceId } from '@jasmorphe/core/trade/licences';
+import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import { ApiError } from '../http/ApiError.ts';
 import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
@@ -202,16 +202,6 @@ export class Kits {
     return { terms, licence, source };
   }
 }
-
-/** Terms of a piece: its own, those that its words name, or its project's. */
-export const termsOf = (
-  piece: { terms: LicenceId; licence: string },
-  project: { terms: LicenceId; licence: string },
-): LicenceId => {
-  if (piece.terms !== 'unknown') return piece.terms;
-  if (piece.licence !== '') return licenceOfWords(piece.licence);
-  return project.terms !== 'unknown' ? project.terms : licenceOfWords(project.licence);
-};
 
 /** How far pieces are moved when they are shown together. */
 function movesOf(boxes: readonly PieceBox[], shared: boolean): [number, number, number][] {

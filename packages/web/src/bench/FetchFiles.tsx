@@ -2,6 +2,9 @@ import Button from '@mui/material/Button';
 import NativeSelect from '@mui/material/NativeSelect';
 import { useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
+import { useProjectQuery } from '../app/api.ts';
+import { AskWord } from '../ui/AskWord.tsx';
 import { exportFormats } from '@jasmorphe/core/formats/exportFormats';
 
 type Fetched = 'parts' | 'bed' | 'whole';
@@ -17,6 +20,10 @@ export function FetchFiles({ body }: { body: BodyView }) {
   const [picked, setWhat] = useState<Fetched>('parts');
   const choices: Fetched[] = body.parts.length > 0 ? ['parts', 'bed', 'whole'] : ['whole'];
   const what = choices.includes(picked) ? picked : choices[0];
+  const { data: project } = useProjectQuery(body.projectId);
+  const [asked, setAsked] = useState<string | null>(null);
+  const terms = project ? termsOf(body, project) : body.terms;
+  const kept = forbidsAltered(terms) && body.cursor > 1;
   return (
     <div className="fetchFiles">
       {choices.length === 1 ? 'Fetch mesh' : 'Fetch'}
@@ -34,18 +41,19 @@ export function FetchFiles({ body }: { body: BodyView }) {
           ))}
         </NativeSelect>
       )}
-      {exportFormats.map((f) => (
-        <Button
-          key={f}
-          variant="text"
-          component="a"
-          className="figure"
-          href={`/api/bodies/${body.id}/export?format=${f}${fetchQuery[what]}`}
-          download
-        >
-          {f}
-        </Button>
-      ))}
+      {exportFormats.map((f) => {
+        const href = `/api/bodies/${body.id}/export?format=${f}${fetchQuery[what]}`;
+        return kept ? (
+          <Button key={f} variant="text" className="figure" onClick={() => setAsked(`${href}&word=yes`)}>
+            {f}
+          </Button>
+        ) : (
+          <Button key={f} variant="text" component="a" className="figure" href={href} download>
+            {f}
+          </Button>
+        );
+      })}
+      {asked !== null && <AskWord href={asked} of={body.name} onClose={() => setAsked(null)} />}
     </div>
   );
 }

@@ -94,7 +94,6 @@ function KitActions({
 }) {
   const [remove] = useRemovePieceMutation();
   const [sure, setSure] = useState(false);
-  useEffect(() => setSure(false), [selected]);
   const printed = kit.pieces.filter((p) => p.aside === null).length;
   const removeAll = async () => {
     for (const id of selected) await remove(id);
@@ -174,6 +173,7 @@ export default function KitPage() {
           <section className="panel kitTable" aria-label="Pieces of the kit">
             <PieceTable kit={kit} selected={here} onSelect={setSelected} picked={picked} onPick={onPick} />
             <KitActions
+              key={[...here].join()}
               kit={kit}
               selected={here}
               onDo={() => setDoing(true)}

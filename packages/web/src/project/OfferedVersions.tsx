@@ -11,19 +11,17 @@ export function OfferedVersions({ projectId }: { projectId: string }) {
   const offered = useAppSelector((s) => s.ui.versions).filter((v) => v.projectId === projectId);
   const [take] = useTakeVersionMutation();
   if (offered.length === 0) return null;
+  const put = async (bodyId: string, sourceHash: string, fileName: string) => {
+    const { error } = await take({ bodyId, sourceHash, fileName });
+    if (error) dispatch(say({ text: wordsOf(error).message, hint: wordsOf(error).hint, tone: 'failure' }));
+    else dispatch(forgetVersion(sourceHash));
+  };
   return (
     <Note tone="attention" role="alert" data-testid="versions">
       {offered.map(({ file, sourceHash, bodyId, name }) => (
         <div key={sourceHash}>
           <b>{file}</b> has new bytes. What was done to {name} can be done again on it.{' '}
-          <Button
-            variant="text"
-            onClick={async () => {
-              const { error } = await take({ bodyId, sourceHash, fileName: file });
-              if (error) dispatch(say({ text: wordsOf(error).message, hint: wordsOf(error).hint, tone: 'failure' }));
-              else dispatch(forgetVersion(sourceHash));
-            }}
-          >
+          <Button variant="text" onClick={() => void put(bodyId, sourceHash, file)}>
             Put it in the place of {name}
           </Button>{' '}
           <Button variant="text" color="inherit" onClick={() => dispatch(forgetVersion(sourceHash))}>

@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import NativeSelect from '@mui/material/NativeSelect';
-import { useCallback, useEffect, useRef } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import type { JobView, ProjectView } from '@jasmorphe/contracts/views';
+import type { BodyView, JobView, ProjectView } from '@jasmorphe/contracts/views';
 import {
   useBodyQuery,
   useJobsQuery,
@@ -12,6 +12,7 @@ import {
   useRemoveProjectMutation,
   wordsOf,
 } from '../app/api.ts';
+import { lazyPart } from '../app/Boundary.tsx';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { useTitle } from '../app/useTitle.ts';
@@ -27,20 +28,25 @@ import { RefusedFiles } from './RefusedFiles.tsx';
 import { useImport } from './useImport.ts';
 import { Workbench } from './Workbench.tsx';
 
+const AboutPiece = lazyPart(() => import('../about/AboutPiece.tsx'));
+
 /** Which project and which of its models one is at, and the way to bring in more. */
 function Place({
   project,
+  body,
   modelId,
   stage,
   importFiles,
 }: {
   project: ProjectView;
+  body: BodyView | undefined;
   modelId: string | undefined;
   stage: StageId;
   importFiles: (files: Iterable<File>) => Promise<void>;
 }) {
   const navigate = useNavigate();
   const pick = useRef<() => void>(() => undefined);
+  const [about, setAbout] = useState(false);
   return (
     <>
       <span className="slash">/</span>
@@ -65,6 +71,12 @@ function Place({
           Kit of {project.models.length}
         </Link>
       )}
+      {body && (
+        <Button variant="text" onClick={() => setAbout(true)}>
+          About
+        </Button>
+      )}
+      {about && body && <AboutPiece body={body} onClose={() => setAbout(false)} />}
       <Button variant="text" onClick={() => pick.current()}>
         Import …
       </Button>
@@ -134,7 +146,7 @@ export function ProjectPage() {
   return (
     <div className="page project">
       <TopBar>
-        {project && <Place project={project} modelId={modelId} stage={stage} importFiles={importFiles} />}
+        {project && <Place project={project} body={body} modelId={modelId} stage={stage} importFiles={importFiles} />}
       </TopBar>
       <RefusedFiles projectId={projectId} />
       <OfferedVersions projectId={projectId} />

@@ -7,18 +7,25 @@ import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useAppSelector } from '../app/store.ts';
 import { useLength } from '../app/useLength.ts';
+import { ProjectMenu } from './ProjectMenu.tsx';
+import { daysLeft } from './shelfOrder.ts';
 
 const Portrait = lazyPart(() => import('./Portrait.tsx'));
 
 /** A project on the shelf: its model drawn beside a 1.75 m figure, its size, its prints, its worries. */
-export function ProjectCard({ project }: { project: ProjectSummary }) {
+export function ProjectCard({ project, onAbout }: { project: ProjectSummary; onAbout: () => void }) {
   const length = useLength();
   const unit = useAppSelector((s) => s.ui.unit);
   const model = project.models[0];
   const size = model?.sizeMm;
   return (
     <Card className="card" data-testid="project-card">
-      <CardActionArea component={Link} to={`/project/${project.id}`}>
+      <ProjectMenu project={project} onAbout={onAbout} />
+      <CardActionArea
+        component={Link}
+        to={project.pieces > 1 ? `/project/${project.id}/kit` : `/project/${project.id}`}
+        disabled={project.removedAt !== null}
+      >
         <div className="portrait">
           {model && size ? (
             <Portrait hash={model.meshHash} sizeMm={size} />
@@ -29,10 +36,17 @@ export function ProjectCard({ project }: { project: ProjectSummary }) {
         <div className="cardBody">
           <h2>{project.name}</h2>
           <p className="quiet">{project.note}</p>
-          {size && (
-            <p className="figure">
-              {length(size.x, false)} × {length(size.y, false)} × {length(size.z)}
-            </p>
+          {project.removedAt !== null && (
+            <p className="attention">Taken off the shelf; {daysLeft(project.removedAt, 30)} days to put it back.</p>
+          )}
+          {project.pieces > 1 ? (
+            <p className="figure">a kit of {project.pieces} pieces</p>
+          ) : (
+            size && (
+              <p className="figure">
+                {length(size.x, false)} × {length(size.y, false)} × {length(size.z)}
+              </p>
+            )
           )}
           {project.parts > 0 && (
             <p>

@@ -1,8 +1,14 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useCallback, useRef } from 'react';
+import NativeSelect from '@mui/material/NativeSelect';
+import OutlinedInput from '@mui/material/OutlinedInput';
+import { useCallback, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useCreateProjectMutation, useHealthQuery, useJobsQuery, useShelfQuery, wordsOf } from '../app/api.ts';
+import { lazyPart } from '../app/Boundary.tsx';
+import { useUnpackMutation } from '../app/kitApi.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { say } from '../app/uiSlice.ts';
 import { useTitle } from '../app/useTitle.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
@@ -11,7 +17,21 @@ import { FilePicker } from '../project/FilePicker.tsx';
 import { projectNameOf } from '../project/projectName.ts';
 import { useImport } from '../project/useImport.ts';
 import { Note } from '../ui/Note.tsx';
+import { Toggles } from '../ui/Toggles.tsx';
 import { ProjectCard } from './ProjectCard.tsx';
+import { onShelf, partOf, shelfParts, shelfSorts, type ShelfPart, type ShelfSort } from './shelfOrder.ts';
+
+const AboutProject = lazyPart(() => import('../about/AboutProject.tsx'));
+
+/** What the archive of a project is called. */
+const packName = /\.jasmorphe\.zip$/i;
+const partWords: Record<ShelfPart, string> = { shelf: 'On the shelf', archived: 'Archive', removed: 'Taken off' };
+const sortWords: Record<ShelfSort, string> = {
+  touched: 'last touched',
+  name: 'name',
+  made: 'newest',
+  left: 'most left to print',
+};
 
 /** Home: every project as a card, with what needs attention today. */
 export function Shelf() {
@@ -19,6 +39,7 @@ export function Shelf() {
   const { data: jobs = [] } = useJobsQuery();
   const [create] = useCreateProjectMutation();
   const navigate = useNavigate();
+  const dispatch = useAppDispatch();
   const pick = useRef<() => void>(() => undefined);
   const { data: health } = useHealthQuery();
   useTitle('Shelf');
@@ -31,7 +52,27 @@ export function Shelf() {
     },
     [create, navigate],
   );
-  const { over, importFiles } = useImport(newProject);
+  const [unpack, { isLoading: unpacking }] = useUnpackMutation();
+  const [part, setPart] = useState<ShelfPart>('shelf');
+  const [sort, setSort] = useState<ShelfSort>('touched');
+  const [looked, setLooked] = useState('');
+  const [about, setAbout] = useState<string | null>(null);
+  const target = useCallback(
+    async (files: File[]): Promise<string | null> => {
+      const packs = files.filter((f) => packName.test(f.name));
+      if (packs.length === 0) return newProject(files);
+      for (const file of packs) {
+        const { data, error: refused } = await unpack(file);
+        if (data) void navigate(`/project/${data.projectId}`);
+        else dispatch(say({ text: wordsOf(refused).message, hint: wordsOf(refused).hint, tone: 'failure' }));
+      }
+      return null;
+    },
+    [newProject, unpack, navigate, dispatch],
+  );
+  const { over, importFiles } = useImport(target);
+  const shown = onShelf(projects ?? [], part, looked, sort);
+  const has = (p: ShelfPart) => p === 'shelf' || projects?.some((x) => partOf(x) === p);
   const imports = jobs.filter((j) => j.kind === 'import' && (j.state === 'running' || j.state === 'queued'));
   return (
     <div className="page">
@@ -41,6 +82,37 @@ export function Shelf() {
       <main className="shelf">
         <div className="shelfHead">
           <h1 className="question">{projects?.length === 0 ? 'The shelf is empty' : 'On the shelf'}</h1>
+          <span className="shelfTools">
+            {projects && projects.length > 1 && (
+              <>
+                <OutlinedInput
+                  value={looked}
+                  placeholder="name, note, piece"
+                  inputProps={{ 'aria-label': 'Look for' }}
+                  onChange={(e) => setLooked(e.target.value)}
+                />
+                <NativeSelect
+                  value={sort}
+                  inputProps={{ 'aria-label': 'In order of' }}
+                  onChange={(e) => setSort(e.target.value as ShelfSort)}
+                >
+                  {shelfSorts.map((s) => (
+                    <option key={s} value={s}>
+                      {sortWords[s]}
+                    </option>
+                  ))}
+                </NativeSelect>
+              </>
+            )}
+            {shelfParts.filter(has).length > 1 && (
+              <Toggles
+                label="Part of the shelf"
+                choices={shelfParts.filter(has).map((p) => ({ value: p, text: partWords[p] }))}
+                on={[part]}
+                onToggle={(p) => setPart(p)}
+              />
+            )}
+          </span>
           <Button variant="contained" onClick={() => pick.current()}>
             Import a model
           </Button>
@@ -56,7 +128,7 @@ export function Shelf() {
             <b>{p.message}</b> {p.hint}
           </Note>
         ))}
-        {isLoading && <LinearProgress aria-label="Loading" />}
+        {(isLoading || unpacking) && <LinearProgress aria-label="Loading" />}
         {imports.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
@@ -66,10 +138,14 @@ export function Shelf() {
           </p>
         )}
         <div className="cards">
-          {projects?.map((p) => (
-            <ProjectCard key={p.id} project={p} />
+          {shown.map((p) => (
+            <ProjectCard key={p.id} project={p} onAbout={() => setAbout(p.id)} />
           ))}
         </div>
+        {projects !== undefined && projects.length > 0 && shown.length === 0 && (
+          <p className="quiet">{looked ? 'Nothing on the shelf is called that.' : 'Nothing stands here.'}</p>
+        )}
+        {about !== null && <AboutProject projectId={about} onClose={() => setAbout(null)} />}
       </main>
       {over && <DropSheet>Drop to begin a project</DropSheet>}
     </div>

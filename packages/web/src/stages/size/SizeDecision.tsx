@@ -19,6 +19,7 @@ import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 import { clearanceParams } from './clearanceParams.ts';
+import { SizeWholeKit } from './SizeWholeKit.tsx';
 import { cube, mean, same, sizeRows, type Triple } from './sizeRows.ts';
 import { useCarriedReferences } from './useCarriedReferences.ts';
 import { useSizeChoice } from './useSizeChoice.ts';
@@ -204,7 +205,15 @@ export function SizeDecision({ body, printers, onOpen }: StageProps) {
           if (triple && same(triple)) carry((triple[0] * grown) / scaled);
         },
       }}
-      below={triple && same(triple) && <ScaleChart factor={triple[0]} longestMm={before[longest]} limits={limits} />}
+      below={
+        triple &&
+        same(triple) && (
+          <>
+            {body.kind === 'model' && <SizeWholeKit body={body} factor={triple[0]} shrinkage={shrinkage} />}
+            <ScaleChart factor={triple[0]} longestMm={before[longest]} limits={limits} />
+          </>
+        )
+      }
       busy={body.busyJobId !== null}
       stake={stake}
     />

@@ -1,0 +1,4 @@
+import { AboutProject } from './AboutDialog.tsx';
+
+/** Fetched when it is first opened. */
+export default AboutProject;

@@ -1,0 +1,102 @@
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { styled } from '@mui/material/styles';
+import { useRef, useState } from 'react';
+import type { BodyView } from '@jasmorphe/contracts/views';
+import { wordsOf } from '../app/api.ts';
+import {
+  useAddNoteMutation,
+  useAddPhotoMutation,
+  useAttachmentsQuery,
+  useRemoveAttachmentMutation,
+} from '../app/kitApi.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { say } from '../app/uiSlice.ts';
+import { ChoiceField } from '../forms/Fields.tsx';
+
+const Hidden = styled('input')({ display: 'none' });
+
+/** Photos and notes of a project, a piece, or one of its parts: each says what it is of. */
+export function Attachments({ projectId, body }: { projectId: string; body: BodyView | null }) {
+  const dispatch = useAppDispatch();
+  const { data: all = [] } = useAttachmentsQuery(projectId);
+  const [note, { isLoading: noting }] = useAddNoteMutation();
+  const [photo] = useAddPhotoMutation();
+  const [remove] = useRemoveAttachmentMutation();
+  const [text, setText] = useState('');
+  const [of, setOf] = useState(body?.id ?? '');
+  const input = useRef<HTMLInputElement>(null);
+  const names = new Map([
+    ['', 'the project'],
+    ...(body ? [[body.id, body.name] as const, ...body.parts.map((p) => [p.id, `part ${p.tag}`] as const)] : []),
+  ]);
+  // a piece shows what is of it and its parts, a project all
+  const shown = body ? all.filter((a) => a.bodyId !== null && names.has(a.bodyId)) : all;
+  const owner = of === '' ? {} : { bodyId: of };
+  const refused = (error: unknown) => {
+    const { message, hint } = wordsOf(error);
+    dispatch(say({ text: message, hint, tone: 'failure' }));
+  };
+  const addNote = async () => {
+    const { error } = await note({ projectId, text: text.trim(), ...owner });
+    if (error) refused(error);
+    else setText('');
+  };
+  const addPhoto = async (file: File) => {
+    const { error } = await photo({ projectId, file, ...owner });
+    if (error) refused(error);
+  };
+  return (
+    <section className="attachments" aria-label="Photos and notes">
+      {shown.map((a) => (
+        <figure key={a.id}>
+          {a.kind === 'photo' && <img src={`/api/attachments/${a.id}/picture`} alt={a.text || a.name} />}
+          <figcaption>
+            {a.bodyId !== null && <b>{names.get(a.bodyId) ?? 'a piece'} </b>}
+            {a.text || a.name}{' '}
+            <Button variant="text" color="inherit" onClick={() => void remove(a.id)}>
+              Take away
+            </Button>
+          </figcaption>
+        </figure>
+      ))}
+      {shown.length === 0 && <p className="quiet">No photos or notes yet.</p>}
+      {names.size > 2 && (
+        <ChoiceField
+          label="New ones are of"
+          value={of}
+          choices={[...names].filter(([id]) => id !== '').map(([value, t]) => ({ value, text: t }))}
+          onChange={setOf}
+        />
+      )}
+      <TextField
+        label="Note"
+        value={text}
+        multiline
+        maxRows={5}
+        slotProps={{ htmlInput: { maxLength: 20_000 } }}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <div className="actions">
+        <Button variant="outlined" disabled={noting || text.trim() === ''} onClick={() => void addNote()}>
+          Add the note
+        </Button>
+        <Button variant="outlined" onClick={() => input.current?.click()}>
+          Add a photo …
+        </Button>
+        <Hidden
+          ref={input}
+          type="file"
+          aria-label="Photo"
+          accept=".png,.jpg,.jpeg,.webp"
+          data-testid="photo-input"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            e.target.value = '';
+            if (file) void addPhoto(file);
+          }}
+        />
+      </div>
+    </section>
+  );
+}
