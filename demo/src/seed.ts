@@ -25,9 +25,16 @@ const printers: Partial<PrinterProfile>[] = [
 ];
 
 const materials = [
-  { name: 'Fen grey', kind: 'filament', densityGCm3: 1.24, pricePerKg: 19, stockG: 5300 },
-  { name: 'Bronze brown', kind: 'filament', densityGCm3: 1.27, pricePerKg: 24, stockG: 1900 },
-  { name: 'Grey resin', kind: 'resin', densityGCm3: 1.1, pricePerKg: 34, stockG: 1700 },
+  { name: 'Fen grey', kind: 'filament', densityGCm3: 1.24, pricePerKg: 19, stockG: 4300 },
+  { name: 'Bronze brown', kind: 'filament', densityGCm3: 1.27, pricePerKg: 24, shrinkagePct: 0.3, stockG: 900 },
+  {
+    name: 'Grey resin',
+    kind: 'resin',
+    densityGCm3: 1.1,
+    pricePerKg: 34,
+    stockG: 700,
+    cautions: 'Gloves. Cure it before it is sanded.',
+  },
 ] as const;
 
 /**
@@ -74,7 +81,32 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   say('Making the meshes of Harrow Fen');
   const files = await harrowFenFiles();
   for (const profile of printers) await post('/api/printers', { ...parseParams(PrinterProfile, profile) });
-  for (const material of materials) await post('/api/materials', material);
+  const [grey, brown, resin] = await Promise.all(
+    materials.map((material) => post<{ id: string }>('/api/materials', material)),
+  );
+  for (const spool of [
+    {
+      materialId: grey.id,
+      name: 'Grey 1',
+      colour: 'grey',
+      grossG: 1250,
+      emptyG: 250,
+      openedOn: '2026-10-02',
+      whereabouts: 'by the long bed',
+    },
+    { materialId: brown.id, name: 'Bronze 1', colour: 'bronze', grossG: 1240, emptyG: 240, whereabouts: 'dry box' },
+    {
+      materialId: resin.id,
+      name: 'Resin bottle',
+      colour: 'grey',
+      grossG: 1130,
+      emptyG: 130,
+      openedOn: '2026-09-20',
+      whereabouts: 'cupboard',
+    },
+  ])
+    await post('/api/spools', spool);
+  await post('/api/saved-bodies', { name: 'the heron bearer', kind: 'head', measures: { girth: 562, height: 226 } });
 
   const newProject = async (name: string, note: string) =>
     (await post<{ id: string }>('/api/projects', { name, note })).id;

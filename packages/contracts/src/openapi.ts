@@ -5,6 +5,7 @@ import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalo
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { ChangeAttachment, ChangePiece, ChooseVariant, CreateNote, NewVersion, RunBatch } from './kitRequests.ts';
+import { AddSpoolEntry, ChangePrinter, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
 import {
@@ -12,7 +13,6 @@ import {
   ChangeProject,
   CopyProject,
   CreateLogEntry,
-  CreateMaterial,
   CreateProject,
   DismissFinding,
   EditStep,
@@ -42,7 +42,6 @@ const bodies = {
   FindingsQuery,
   ImportAgain,
   CreateLogEntry,
-  CreateMaterial,
   PrinterProfile,
   PreviewOperation,
   CreateReference,
@@ -54,6 +53,12 @@ const bodies = {
   NewVersion,
   CreateNote,
   ChangeAttachment,
+  ChangePrinter,
+  SaveMaterial,
+  SaveSpool,
+  AddSpoolEntry,
+  SaveBody,
+  Settings,
 };
 
 interface Route {
@@ -396,16 +401,69 @@ export const routes: Route[] = [
     ok: '201',
     gives: 'printer',
   },
+  {
+    method: 'put',
+    path: '/api/printers/{id}',
+    summary: 'Change a printer',
+    body: 'PrinterProfile',
+    gives: 'printer',
+  },
+  {
+    method: 'patch',
+    path: '/api/printers/{id}',
+    summary: 'Retire a printer, or take it back into use',
+    body: 'ChangePrinter',
+    gives: 'printer',
+  },
   { method: 'delete', path: '/api/printers/{id}', summary: 'Remove a printer', ok: '204', gives: null },
   { method: 'get', path: '/api/materials', summary: 'Materials', gives: 'materials' },
   {
     method: 'post',
     path: '/api/materials',
     summary: 'New material',
-    body: 'CreateMaterial',
+    body: 'SaveMaterial',
     ok: '201',
     gives: 'material',
   },
+  { method: 'put', path: '/api/materials/{id}', summary: 'Change a material', body: 'SaveMaterial', gives: 'material' },
+  { method: 'get', path: '/api/spools', summary: 'Spools and bottles, with what is left of each', gives: 'spools' },
+  {
+    method: 'post',
+    path: '/api/spools',
+    summary: 'New spool or bottle',
+    body: 'SaveSpool',
+    ok: '201',
+    gives: 'spool',
+  },
+  { method: 'put', path: '/api/spools/{id}', summary: 'Change a spool or bottle', body: 'SaveSpool', gives: 'spool' },
+  { method: 'delete', path: '/api/spools/{id}', summary: 'Remove a spool or bottle', ok: '204', gives: null },
+  {
+    method: 'post',
+    path: '/api/spools/{id}/entries',
+    summary: 'Say what a spool weighs, or what was taken from it',
+    body: 'AddSpoolEntry',
+    ok: '201',
+    gives: 'spool',
+  },
+  { method: 'get', path: '/api/saved-bodies', summary: 'Bodies for all projects', gives: 'savedBodies' },
+  {
+    method: 'post',
+    path: '/api/saved-bodies',
+    summary: 'Keep a body for all projects',
+    body: 'SaveBody',
+    ok: '201',
+    gives: 'savedBody',
+  },
+  {
+    method: 'put',
+    path: '/api/saved-bodies/{id}',
+    summary: 'Change a body',
+    body: 'SaveBody',
+    gives: 'savedBody',
+  },
+  { method: 'delete', path: '/api/saved-bodies/{id}', summary: 'Remove a body', ok: '204', gives: null },
+  { method: 'get', path: '/api/settings', summary: "The maker's choices for all projects", gives: 'settings' },
+  { method: 'put', path: '/api/settings', summary: 'Change them', body: 'Settings', gives: 'settings' },
   { method: 'delete', path: '/api/materials/{id}', summary: 'Remove a material', ok: '204', gives: null },
   { method: 'get', path: '/api/openapi.json', summary: 'This description', gives: 'application/vnd.oai.openapi+json' },
 ];

@@ -303,6 +303,12 @@ export class CreateLogEntry {
   @IsIn(printOutcomes)
   outcome: PrintOutcome;
 
+  /** The spool or bottle that its material was taken from. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  spoolId?: string;
+
   /** The entry that this one takes back, where the outcome is "withdrawn". */
   @IsOptional()
   @IsString()
@@ -336,28 +342,4 @@ export class CreateLogEntry {
   @IsOptional()
   @IsISO8601()
   at?: string;
-}
-
-export class CreateMaterial {
-  @IsString()
-  @Length(1, 80)
-  name: string;
-
-  @IsIn(['filament', 'resin'])
-  kind: 'filament' | 'resin';
-
-  @IsNumber()
-  @Min(0.1)
-  @Max(30)
-  densityGCm3: number;
-
-  @IsNumber()
-  @Min(0)
-  @Max(1e6)
-  pricePerKg: number;
-
-  @IsNumber()
-  @Min(0)
-  @Max(1e6)
-  stockG: number;
 }

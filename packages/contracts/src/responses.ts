@@ -1,5 +1,6 @@
 import type { BodyFinding } from './findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
+import type { Settings } from './workshopRequests.ts';
 import type { StepView } from './steps.ts';
 import type {
   BodyView,
@@ -15,7 +16,9 @@ import type {
   ProjectSummary,
   ProjectView,
   ReferenceView,
+  SavedBodyView,
   ServerEvent,
+  SpoolView,
 } from './views.ts';
 
 /** What the routes answer with. The schemas of the API description are made from these types. */
@@ -38,6 +41,11 @@ export interface Responses {
   printers: PrinterView[];
   material: MaterialView;
   materials: MaterialView[];
+  spool: SpoolView;
+  spools: SpoolView[];
+  savedBody: SavedBodyView;
+  savedBodies: SavedBodyView[];
+  settings: Settings;
   place: PlaceView;
   places: PlaceView[];
   reference: ReferenceView;

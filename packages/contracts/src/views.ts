@@ -171,6 +171,10 @@ export interface JobView {
 export interface PrinterView {
   id: string;
   profile: PrinterProfile;
+  /** no longer printed with since then */
+  retiredAt: string | null;
+  /** hours that it ran by the log, beside those that its profile says */
+  loggedH: number;
 }
 
 export interface MaterialView {
@@ -180,6 +184,42 @@ export interface MaterialView {
   densityGCm3: number;
   pricePerKg: number;
   stockG: number;
+  shrinkagePct: number;
+  cautions: string;
+}
+
+export interface SpoolEntryView {
+  id: string;
+  kind: 'weighed' | 'used';
+  grams: number;
+  note: string;
+  at: string;
+}
+
+export interface SpoolView {
+  id: string;
+  materialId: string;
+  name: string;
+  colour: string;
+  grossG: number;
+  emptyG: number;
+  openedOn: string | null;
+  whereabouts: string;
+  endedAt: string | null;
+  /** what is left, g */
+  leftG: number;
+  /** the same of filament, m; null for a bottle */
+  leftM: number | null;
+  /** the newest first */
+  entries: SpoolEntryView[];
+}
+
+/** A body with its measures, for all projects. */
+export interface SavedBodyView {
+  id: string;
+  name: string;
+  kind: ReferenceKind;
+  measures: Record<string, number>;
 }
 
 export interface LogEntryView {

@@ -102,6 +102,8 @@ export const bodyOf = (change: Partial<BodyView> = {}): BodyView =>
 export const printerOf = (id: string, profile: Partial<PrinterProfile>): PrinterView => ({
   id,
   profile: { ...parseParams(PrinterProfile, { name: id, ...profile }) },
+  retiredAt: null,
+  loggedH: 0,
 });
 
 export const partOf = (tag: string, change: Partial<PartView> = {}): PartView =>

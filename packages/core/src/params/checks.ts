@@ -202,3 +202,33 @@ export const IsPlaces = (options?: ValidationOptions) =>
     },
     options,
   );
+
+/** A place on a bed where nothing may stand, corners x, y in mm. */
+export interface KeepOut {
+  min: [number, number];
+  max: [number, number];
+}
+
+const pair = (v: unknown): v is [number, number] =>
+  Array.isArray(v) && v.length === 2 && v.every((x) => finite(x) && Math.abs(x) <= mostMm);
+const corner: Schema = { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 };
+
+export const IsKeepOuts = (options?: ValidationOptions) =>
+  by(
+    'isKeepOuts',
+    (v) =>
+      Array.isArray(v) &&
+      v.length <= 20 &&
+      v.every(
+        (k: Partial<KeepOut> | null) =>
+          typeof k === 'object' &&
+          k !== null &&
+          pair(k.min) &&
+          pair(k.max) &&
+          k.min[0] < k.max[0] &&
+          k.min[1] < k.max[1],
+      ),
+    'up to twenty places, each with its lower and its upper corner, x and y in mm',
+    { type: 'array', items: fields({ min: corner, max: corner }, ['min', 'max']), maxItems: 20 },
+    options,
+  );

@@ -1,5 +1,5 @@
 import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
-import { IsLengthMm, IsPositiveTriple } from '../params/checks.ts';
+import { IsKeepOuts, IsLengthMm, IsMm, IsPositiveTriple, type KeepOut } from '../params/checks.ts';
 import { figures } from '../trade/figures.ts';
 
 /** A printer with its settings and material. Figures not given take the trade's defaults. */
@@ -14,6 +14,16 @@ export class PrinterProfile {
   /** Usable room x, y, z, mm. */
   @IsPositiveTriple()
   bedMm: [number, number, number] = [220, 220, 250];
+
+  /** Places on the bed where nothing may stand, such as clips: corners x, y in mm. */
+  @IsOptional()
+  @IsKeepOuts()
+  keepOuts: KeepOut[] = [];
+
+  /** Kept free along the sides of the bed. */
+  @IsOptional()
+  @IsMm()
+  marginMm: number = figures.bedMarginMm.value;
 
   @IsLengthMm()
   layerMm: number = figures.layerMm.value;
@@ -130,6 +140,72 @@ export class PrinterProfile {
   @Min(0)
   @Max(100)
   bottomLayers: number = 5;
+
+  /** Resin: side of a pixel of the screen. */
+  @IsOptional()
+  @IsLengthMm()
+  pixelMm: number = figures.pixelMm.value;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(1)
+  @Max(2000)
+  travelSpeedMmS: number = 120;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(10)
+  @Max(100_000)
+  accelerationMmS2: number = 1500;
+
+  /** Temperatures and whatever else is set by hand. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  notes: string = '';
+
+  /** While it prints. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(20_000)
+  powerW: number = 120;
+
+  /** Room that the head needs beside what stands on the bed, when things are printed one after the other. */
+  @IsOptional()
+  @IsMm()
+  headRadiusMm: number = 45;
+
+  /** What stands may be so high where the head's carriage passes over it. */
+  @IsOptional()
+  @IsMm()
+  headHeightMm: number = 25;
+
+  /** Hours that it had run before its log was kept here. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  hoursRun: number = 0;
+
+  /** Hours that its nozzle or screen lasts; 0 where nobody counts. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  partLifeH: number = 0;
+
+  /** Hours run when that was last replaced. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  partSinceH: number = 0;
+
+  /** The step of the fit gauge that went in: room between parts that are pushed together. */
+  @IsOptional()
+  @IsMm()
+  fitMm: number = figures.fitClearanceMm.value;
 
   /** Resin: lift, lower and rest between layers, s. */
   @IsOptional()

@@ -47,6 +47,7 @@ export const figures = {
   },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   spinClearanceMm: { value: 0.6, unit: 'mm gap', reason: 'parts that must spin freely', source: practice },
+  pixelMm: { value: 0.05, unit: 'mm', reason: 'the side of a pixel of a usual screen', source: 'from memory' },
   filamentDiameterMm: { value: 1.75, unit: 'mm', reason: 'the usual filament', source: practice },
   personMm: {
     value: 1750,

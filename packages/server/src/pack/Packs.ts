@@ -1,4 +1,4 @@
-import { eq, inArray, or } from 'drizzle-orm';
+import { eq, inArray, or, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { descriptionOf, nameNow, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
@@ -39,7 +39,12 @@ export class Packs {
     const ofParts = await chunked(modelIds, (ids) => db.select().from(parts).where(inArray(parts.modelId, ids)));
     const bodyIds = [...modelIds, ...ofParts.map((p) => p.id)];
     const states = await chunked(bodyIds, (ids) => db.select().from(lineStates).where(inArray(lineStates.bodyId, ids)));
-    const log = await db.select().from(logEntries).where(eq(logEntries.projectId, projectId));
+    // what was said later counts: entries keep their order
+    const log = await db
+      .select()
+      .from(logEntries)
+      .where(eq(logEntries.projectId, projectId))
+      .orderBy(sql`rowid`);
     const bodies = await chunked(modelIds, (ids) =>
       db.select().from(references).where(inArray(references.modelId, ids)),
     );

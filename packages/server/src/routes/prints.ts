@@ -5,6 +5,7 @@ import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
 import { refusalOf, standingOf } from '@jasmorphe/core/planning/printState';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
+import type { Statement } from '../store/database.ts';
 import type { LogRow } from '../store/PrintLog.ts';
 import type { Services } from '../Services.ts';
 
@@ -31,8 +32,12 @@ export function printRoutes({ library, events }: Services): Router {
     return { part, projectId: body.projectId, modelId: body.model.id };
   };
   /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
-  const add = async (row: LogRow, holds?: () => Promise<void>): Promise<LogEntryView> => {
-    const entry = await library.prints.add(row, holds);
+  const add = async (
+    row: LogRow,
+    holds?: () => Promise<void>,
+    beside: readonly Statement[] = [],
+  ): Promise<LogEntryView> => {
+    const entry = await library.prints.add(row, holds, beside);
     events.send({ type: 'body', bodyId: row.modelId!, projectId: row.projectId });
     events.send({ type: 'body', bodyId: row.partId, projectId: row.projectId });
     return entry;
@@ -63,6 +68,7 @@ export function printRoutes({ library, events }: Services): Router {
       if (refusal) throw notNow(refusal);
     };
     await follows();
+    if (entry.spoolId !== undefined) await library.workshop.mustHaveSpool(entry.spoolId);
     if (entry.outcome === 'failed') {
       if (entry.heightMm === undefined)
         throw new ApiError(
@@ -100,6 +106,15 @@ export function printRoutes({ library, events }: Services): Router {
           at: entry.at ?? new Date().toISOString(),
         },
         follows,
+        entry.spoolId !== undefined && entry.materialG !== undefined
+          ? [
+              library.workshop.spoolStatement(entry.spoolId, {
+                kind: 'used',
+                grams: entry.materialG,
+                note: `${part.tag}, ${entry.outcome}`,
+              }),
+            ]
+          : [],
       ),
     );
   });

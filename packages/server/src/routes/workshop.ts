@@ -1,5 +1,15 @@
-import { Router } from 'express';
-import { CreateMaterial, SavePlace } from '@jasmorphe/contracts/requests';
+import { Router, type Request, type Response } from 'express';
+import { SavePlace } from '@jasmorphe/contracts/requests';
+import {
+  AddSpoolEntry,
+  ChangePrinter,
+  SaveBody,
+  SaveMaterial,
+  SaveSpool,
+  Settings,
+} from '@jasmorphe/contracts/workshopRequests';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -12,25 +22,71 @@ const placeOf = (body: unknown) => {
   return { name, kind, widthMm, depthMm, heightMm };
 };
 
-/** Printers, materials, places, jobs. */
+const spoolOf = (body: unknown) => {
+  const { ended, openedOn = null, ...spool } = check(SaveSpool, body);
+  if (spool.emptyG > spool.grossG)
+    throw new ApiError(400, 'bad-params', 'Empty it cannot weigh more than full.', 'Weigh it again.', 'emptyG');
+  return { ...spool, openedOn, endedAt: ended ? new Date().toISOString() : null };
+};
+
+const bodyOf = (body: unknown) => {
+  const { name, kind, measures } = check(SaveBody, body);
+  // what no body is made of is refused now, and not when it is wanted
+  parseParams(catalogue.reference.params, { kind, measures });
+  return { name, kind, measures };
+};
+
+/** Printers, materials, spools, places, bodies, settings, jobs. */
 export function workshopRoutes({ library: { workshop }, queue }: Services): Router {
   const router = Router();
+  const gone = (work: (id: string) => Promise<void>) => async (q: Request<{ id: string }>, r: Response) => {
+    await work(q.params.id);
+    r.status(204).end();
+  };
   router.get('/printers', async (_q, r) => void r.json(await workshop.printers()));
   router.post('/printers', async (q, r) => {
     r.status(201).json(await workshop.addPrinter(check(PrinterProfile, q.body)));
   });
-  router.delete('/printers/:id', async (q, r) => {
-    await workshop.removePrinter(q.params.id);
-    r.status(204).end();
+  router.put('/printers/:id', async (q, r) => {
+    r.json(await workshop.changePrinter(q.params.id, { profile: check(PrinterProfile, q.body) }));
   });
+  router.patch('/printers/:id', async (q, r) => {
+    r.json(await workshop.changePrinter(q.params.id, { ...check(ChangePrinter, q.body) }));
+  });
+  router.delete(
+    '/printers/:id',
+    gone((id) => workshop.removePrinter(id)),
+  );
   router.get('/materials', async (_q, r) => void r.json(await workshop.materials()));
   router.post('/materials', async (q, r) => {
-    r.status(201).json(await workshop.addMaterial({ ...check(CreateMaterial, q.body) }));
+    r.status(201).json(await workshop.addMaterial({ ...check(SaveMaterial, q.body) }));
   });
-  router.delete('/materials/:id', async (q, r) => {
-    await workshop.removeMaterial(q.params.id);
-    r.status(204).end();
+  router.put('/materials/:id', async (q, r) => {
+    r.json(await workshop.changeMaterial(q.params.id, { ...check(SaveMaterial, q.body) }));
   });
+  router.delete(
+    '/materials/:id',
+    gone((id) => workshop.removeMaterial(id)),
+  );
+  router.get('/spools', async (_q, r) => void r.json(await workshop.spools()));
+  router.post('/spools', async (q, r) => void r.status(201).json(await workshop.addSpool(spoolOf(q.body))));
+  router.put('/spools/:id', async (q, r) => void r.json(await workshop.changeSpool(q.params.id, spoolOf(q.body))));
+  router.delete(
+    '/spools/:id',
+    gone((id) => workshop.removeSpool(id)),
+  );
+  router.post('/spools/:id/entries', async (q, r) => {
+    r.status(201).json(await workshop.addSpoolEntry(q.params.id, { ...check(AddSpoolEntry, q.body) }));
+  });
+  router.get('/saved-bodies', async (_q, r) => void r.json(await workshop.savedBodies()));
+  router.post('/saved-bodies', async (q, r) => void r.status(201).json(await workshop.addBody(bodyOf(q.body))));
+  router.put('/saved-bodies/:id', async (q, r) => void r.json(await workshop.changeBody(q.params.id, bodyOf(q.body))));
+  router.delete(
+    '/saved-bodies/:id',
+    gone((id) => workshop.removeBody(id)),
+  );
+  router.get('/settings', async (_q, r) => void r.json(await workshop.settings()));
+  router.put('/settings', async (q, r) => void r.json(await workshop.changeSettings(check(Settings, q.body))));
   router.get('/places', async (_q, r) => void r.json(await workshop.places()));
   router.post('/places', async (q, r) => void r.status(201).json(await workshop.addPlace(placeOf(q.body))));
   router.put('/places/:id', async (q, r) => void r.json(await workshop.changePlace(q.params.id, placeOf(q.body))));

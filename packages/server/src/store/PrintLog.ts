@@ -2,7 +2,7 @@ import { asc, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { LogEntryView } from '@jasmorphe/contracts/views';
 import { inForce, type PrintEvent } from '@jasmorphe/core/planning/printState';
 import { chunked } from './chunked.ts';
-import type { Reading } from './database.ts';
+import type { Reading, Statement } from './database.ts';
 import { logEntries } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
@@ -51,9 +51,9 @@ export class PrintLog {
   }
 
   /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
-  async add(row: LogRow, holds?: () => Promise<void>): Promise<LogEntryView> {
+  async add(row: LogRow, holds?: () => Promise<void>, beside: readonly Statement[] = []): Promise<LogEntryView> {
     const relied = { projects: [row.projectId], holds };
-    await this.writer.commit('print log', [this.db.insert(logEntries).values(row)], relied);
+    await this.writer.commit('print log', [this.db.insert(logEntries).values(row), ...beside], relied);
     return (await this.log(row.projectId)).find((e) => e.id === row.id)!;
   }
 }

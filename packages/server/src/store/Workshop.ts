@@ -1,13 +1,39 @@
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, isNotNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import type { MaterialView, PlaceView, PrinterView } from '@jasmorphe/contracts/views';
+import type {
+  MaterialView,
+  PlaceView,
+  PrinterView,
+  SavedBodyView,
+  SpoolEntryView,
+  SpoolView,
+} from '@jasmorphe/contracts/views';
+import { Settings } from '@jasmorphe/contracts/workshopRequests';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { gramsLeft, metresOf } from '@jasmorphe/core/planning/spool';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
 import { ApiError } from '../http/ApiError.ts';
-import type { Reading } from './database.ts';
-import { materials, places, printers, projects } from './schema.ts';
+import type { Reading, Statement } from './database.ts';
+import {
+  logEntries,
+  materials,
+  places,
+  printers,
+  projects,
+  savedBodies,
+  settings,
+  spoolEntries,
+  spools,
+} from './schema.ts';
 import type { Writer } from './Writer.ts';
+
+/** What is kept of the workshop in rows of its own. */
+type Kept = typeof printers | typeof materials | typeof spools | typeof places | typeof savedBodies;
+
+/** A spool as it is said to be. */
+type SpoolRow = Omit<typeof spools.$inferInsert, 'id' | 'createdAt'> & { endedAt: string | null };
 
 const now = (): string => new Date().toISOString();
 
@@ -29,37 +55,178 @@ export class Workshop {
 
   async printers(): Promise<PrinterView[]> {
     const rows = await this.db.query.printers.findMany({ orderBy: asc(printers.createdAt) });
-    return rows.map(({ id, profile }) => ({ id, profile: readKept(PrinterProfile, profile) }));
+    const logged = await this.db
+      .select({ id: logEntries.printerId, s: sql<number>`sum(${logEntries.durationS})` })
+      .from(logEntries)
+      .where(isNotNull(logEntries.durationS))
+      .groupBy(logEntries.printerId);
+    const hours = new Map(logged.map((l) => [l.id, l.s / 3600]));
+    return rows.map(({ id, profile, retiredAt }) => ({
+      id,
+      profile: readKept(PrinterProfile, profile),
+      retiredAt,
+      loggedH: hours.get(id) ?? 0,
+    }));
+  }
+
+  private async printer(id: string): Promise<PrinterView> {
+    const found = (await this.printers()).find((p) => p.id === id);
+    if (!found) throw ApiError.notFound('printer', id);
+    return found;
   }
 
   async addPrinter(profile: PrinterProfile): Promise<PrinterView> {
     const row = { id: randomUUID(), profile: { ...profile } };
     await this.writer.commit('workshop', [this.db.insert(printers).values({ ...row, createdAt: now() })]);
-    return row;
+    return this.printer(row.id);
+  }
+
+  async changePrinter(id: string, change: { profile?: PrinterProfile; retired?: boolean }): Promise<PrinterView> {
+    const { retiredAt } = await this.printer(id);
+    const set = {
+      ...(change.profile ? { profile: { ...change.profile } } : {}),
+      ...(change.retired === undefined ? {} : { retiredAt: change.retired ? (retiredAt ?? now()) : null }),
+    };
+    await this.writer.commit('workshop', [this.db.update(printers).set(set).where(eq(printers.id, id))], {
+      holds: this.holds(printers, 'printer', id),
+    });
+    return this.printer(id);
   }
 
   async removePrinter(id: string): Promise<void> {
-    const there = () => this.db.query.printers.findFirst({ where: eq(printers.id, id) });
-    await this.writer.commit('workshop', [this.db.delete(printers).where(eq(printers.id, id))], {
-      holds: holdsWhile(there, 'printer', id),
-    });
+    await this.remove(printers, 'printer', id);
   }
 
   async materials(): Promise<MaterialView[]> {
-    return this.db.query.materials.findMany({ orderBy: asc(materials.createdAt) });
+    const rows = await this.db.query.materials.findMany({ orderBy: asc(materials.createdAt) });
+    return rows.map(({ createdAt: _, ...view }) => view);
   }
 
   async addMaterial(material: Omit<MaterialView, 'id'>): Promise<MaterialView> {
-    const row = { id: randomUUID(), ...material, createdAt: now() };
-    await this.writer.commit('workshop', [this.db.insert(materials).values(row)]);
+    const row = { id: randomUUID(), ...material };
+    await this.writer.commit('workshop', [this.db.insert(materials).values({ ...row, createdAt: now() })]);
     return row;
   }
 
-  async removeMaterial(id: string): Promise<void> {
-    const there = () => this.db.query.materials.findFirst({ where: eq(materials.id, id) });
-    await this.writer.commit('workshop', [this.db.delete(materials).where(eq(materials.id, id))], {
-      holds: holdsWhile(there, 'material', id),
+  async changeMaterial(id: string, material: Omit<MaterialView, 'id'>): Promise<MaterialView> {
+    await this.writer.commit('workshop', [this.db.update(materials).set(material).where(eq(materials.id, id))], {
+      holds: this.holds(materials, 'material', id),
     });
+    return { id, ...material };
+  }
+
+  /** Its spools and bottles go with it. */
+  async removeMaterial(id: string): Promise<void> {
+    await this.remove(materials, 'material', id);
+  }
+
+  async spools(): Promise<SpoolView[]> {
+    const rows = await this.db.query.spools.findMany({ orderBy: asc(spools.createdAt) });
+    const said = await this.db
+      .select()
+      .from(spoolEntries)
+      .orderBy(asc(sql`rowid`));
+    const kinds = new Map((await this.materials()).map((m) => [m.id, m]));
+    return rows.map(({ createdAt: _, ...row }) => {
+      const entries = said.filter((e) => e.spoolId === row.id);
+      const leftG = gramsLeft(row, entries);
+      const material = kinds.get(row.materialId);
+      return {
+        ...row,
+        leftG,
+        leftM:
+          material?.kind === 'filament'
+            ? metresOf(leftG, figures.filamentDiameterMm.value, material.densityGCm3)
+            : null,
+        entries: entries.map(({ spoolId: _s, ...e }) => e).reverse(),
+      };
+    });
+  }
+
+  private async spool(id: string): Promise<SpoolView> {
+    const found = (await this.spools()).find((s) => s.id === id);
+    if (!found) throw ApiError.notFound('spool', id);
+    return found;
+  }
+
+  async addSpool(spool: SpoolRow): Promise<SpoolView> {
+    const id = randomUUID();
+    await this.writer.commit('workshop', [this.db.insert(spools).values({ id, ...spool, createdAt: now() })], {
+      holds: this.holds(materials, 'material', spool.materialId),
+    });
+    return this.spool(id);
+  }
+
+  async changeSpool(id: string, spool: SpoolRow): Promise<SpoolView> {
+    const { endedAt } = await this.spool(id);
+    // the day on which it ended stays
+    const set = { ...spool, endedAt: spool.endedAt === null ? null : (endedAt ?? spool.endedAt) };
+    await this.writer.commit('workshop', [this.db.update(spools).set(set).where(eq(spools.id, id))], {
+      holds: async () => {
+        await this.holds(spools, 'spool', id)();
+        await this.holds(materials, 'material', spool.materialId)();
+      },
+    });
+    return this.spool(id);
+  }
+
+  async removeSpool(id: string): Promise<void> {
+    await this.remove(spools, 'spool', id);
+  }
+
+  async addSpoolEntry(spoolId: string, entry: Omit<SpoolEntryView, 'id' | 'at'>): Promise<SpoolView> {
+    await this.writer.commit('workshop', [this.spoolStatement(spoolId, entry)], {
+      holds: this.holds(spools, 'spool', spoolId),
+    });
+    return this.spool(spoolId);
+  }
+
+  /** The statement that says what a spool weighed, or what was taken from it. */
+  spoolStatement(spoolId: string, entry: Omit<SpoolEntryView, 'id' | 'at'>): Statement {
+    return this.db.insert(spoolEntries).values({ id: randomUUID(), spoolId, ...entry, at: now() });
+  }
+
+  /** @throws ApiError `not-found` */
+  async mustHaveSpool(id: string): Promise<void> {
+    await this.holds(spools, 'spool', id)();
+  }
+
+  async savedBodies(): Promise<SavedBodyView[]> {
+    const rows = await this.db.query.savedBodies.findMany({ orderBy: asc(savedBodies.createdAt) });
+    return rows.map(({ createdAt: _, ...view }) => view);
+  }
+
+  async addBody(body: Omit<SavedBodyView, 'id'>): Promise<SavedBodyView> {
+    const row = { id: randomUUID(), ...body };
+    await this.writer.commit('workshop', [this.db.insert(savedBodies).values({ ...row, createdAt: now() })]);
+    return row;
+  }
+
+  async changeBody(id: string, body: Omit<SavedBodyView, 'id'>): Promise<SavedBodyView> {
+    await this.writer.commit('workshop', [this.db.update(savedBodies).set(body).where(eq(savedBodies.id, id))], {
+      holds: this.holds(savedBodies, 'body', id),
+    });
+    return { id, ...body };
+  }
+
+  async removeBody(id: string): Promise<void> {
+    await this.remove(savedBodies, 'body', id);
+  }
+
+  async settings(): Promise<Settings> {
+    const row = await this.db.query.settings.findFirst({ where: eq(settings.id, 'workshop') });
+    return readKept(Settings, row?.value);
+  }
+
+  async changeSettings(value: Settings): Promise<Settings> {
+    const row = { id: 'workshop', value: { ...value } };
+    await this.writer.commit('workshop', [
+      this.db
+        .insert(settings)
+        .values(row)
+        .onConflictDoUpdate({ target: settings.id, set: { value: row.value } }),
+    ]);
+    return this.settings();
   }
 
   async places(): Promise<PlaceView[]> {
@@ -74,19 +241,27 @@ export class Workshop {
 
   async changePlace(id: string, place: Omit<PlaceView, 'id'>): Promise<PlaceView> {
     await this.writer.commit('workshop', [this.db.update(places).set(place).where(eq(places.id, id))], {
-      holds: this.placeHolds(id),
+      holds: this.holds(places, 'place', id),
     });
     return { id, ...place };
   }
 
   async removePlace(id: string): Promise<void> {
-    await this.writer.commit('workshop', [this.db.delete(places).where(eq(places.id, id))], {
-      holds: this.placeHolds(id),
+    await this.remove(places, 'place', id);
+  }
+
+  private async remove(table: Kept, what: string, id: string): Promise<void> {
+    await this.writer.commit('workshop', [this.db.delete(table).where(eq(table.id, id))], {
+      holds: this.holds(table, what, id),
     });
   }
 
-  private placeHolds(id: string) {
-    return holdsWhile(() => this.db.query.places.findFirst({ where: eq(places.id, id) }), 'place', id);
+  /** Refuses a change of what is no longer there. */
+  private holds(table: Kept, what: string, id: string) {
+    return async (): Promise<void> => {
+      const rows = await this.db.select({ id: table.id }).from(table).where(eq(table.id, id));
+      if (rows.length === 0) throw ApiError.notFound(what, id);
+    };
   }
 
   /** Puts example places into a store that nothing was ever put into. */
@@ -103,8 +278,3 @@ export class Workshop {
     await this.writer.commit('workshop', [this.db.insert(places).values(rows)]);
   }
 }
-
-/** Refuses a change of what is no longer there. */
-const holdsWhile = (there: () => Promise<unknown>, what: string, id: string) => async (): Promise<void> => {
-  if (!(await there())) throw ApiError.notFound(what, id);
-};

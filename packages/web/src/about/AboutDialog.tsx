@@ -3,7 +3,6 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import type { BodyView, ProjectView } from '@jasmorphe/contracts/views';
 import { licenceIds, licences, type LicenceId } from '@jasmorphe/core/trade/licences';
@@ -13,6 +12,7 @@ import { useChangePieceMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
 import { ChoiceField } from '../forms/Fields.tsx';
+import { WordsField } from '../ui/WordsField.tsx';
 import { Attachments } from './Attachments.tsx';
 
 /** What is said of a work, as it stands in the fields. */
@@ -24,47 +24,36 @@ interface Said {
   source: SourceView;
 }
 
-const sourceFields: [keyof SourceView, string][] = [
-  ['from', 'Where it came from'],
-  ['by', 'By whom'],
-  ['address', 'Address'],
-  ['date', 'Day'],
+const sourceFields: [keyof SourceView, string, number][] = [
+  ['from', 'Where it came from', 200],
+  ['by', 'By whom', 200],
+  ['address', 'Address', 500],
+  ['date', 'Day', 40],
 ];
 
 /** Name, source and terms in fields; what the terms allow stands below in a line. */
 function Words({ said, onSaid, noted }: { said: Said; onSaid: (said: Said) => void; noted: boolean }) {
   return (
     <div className="aboutWords">
-      <TextField
-        label="Name"
-        value={said.name}
-        slotProps={{ htmlInput: { maxLength: 120 } }}
-        onChange={(e) => onSaid({ ...said, name: e.target.value })}
-      />
+      <WordsField label="Name" value={said.name} maxLength={120} onChange={(name) => onSaid({ ...said, name })} />
       {noted && (
-        <TextField
-          label="Note"
-          value={said.note}
-          slotProps={{ htmlInput: { maxLength: 2000 } }}
-          onChange={(e) => onSaid({ ...said, note: e.target.value })}
-        />
+        <WordsField label="Note" value={said.note} maxLength={2000} onChange={(note) => onSaid({ ...said, note })} />
       )}
-      {sourceFields.map(([key, label]) => (
-        <TextField
+      {sourceFields.map(([key, label, maxLength]) => (
+        <WordsField
           key={key}
           label={label}
           value={said.source[key] ?? ''}
-          slotProps={{ htmlInput: { maxLength: key === 'address' ? 500 : key === 'date' ? 40 : 200 } }}
-          onChange={(e) => onSaid({ ...said, source: { ...said.source, [key]: e.target.value } })}
+          maxLength={maxLength}
+          onChange={(value) => onSaid({ ...said, source: { ...said.source, [key]: value } })}
         />
       ))}
-      <TextField
+      <WordsField
         label="Licence, in its own words"
         value={said.licence}
-        multiline
-        maxRows={3}
-        slotProps={{ htmlInput: { maxLength: 2000 } }}
-        onChange={(e) => onSaid({ ...said, licence: e.target.value })}
+        maxLength={2000}
+        rows={2}
+        onChange={(licence) => onSaid({ ...said, licence })}
       />
       <ChoiceField
         label="Terms"

@@ -1,5 +1,4 @@
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
 import { styled } from '@mui/material/styles';
 import { useRef, useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
@@ -12,6 +11,7 @@ import {
 } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
+import { WordsField } from '../ui/WordsField.tsx';
 import { ChoiceField } from '../forms/Fields.tsx';
 
 const Hidden = styled('input')({ display: 'none' });
@@ -69,14 +69,7 @@ export function Attachments({ projectId, body }: { projectId: string; body: Body
           onChange={setOf}
         />
       )}
-      <TextField
-        label="Note"
-        value={text}
-        multiline
-        maxRows={5}
-        slotProps={{ htmlInput: { maxLength: 20_000 } }}
-        onChange={(e) => setText(e.target.value)}
-      />
+      <WordsField label="Note" value={text} maxLength={20_000} rows={3} onChange={setText} />
       <div className="actions">
         <Button variant="outlined" disabled={noting || text.trim() === ''} onClick={() => void addNote()}>
           Add the note

@@ -14,6 +14,7 @@ import { Notices } from './Notices.tsx';
 import { useAppSelector } from './store.ts';
 import { themeOf } from './theme.ts';
 
+const WorkshopPage = lazyPart(() => import('../workshop/WorkshopPage.tsx'));
 const KitPage = lazyPart(() => import('../kit/KitPage.tsx'));
 
 function NoSuchPage() {
@@ -45,6 +46,7 @@ export function App() {
             <Route path="/" element={<Shelf />} />
             <Route path="/project/:projectId/kit" element={<KitPage />} />
             <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
+            <Route path="/workshop/:room?" element={<WorkshopPage />} />
             <Route path="*" element={<NoSuchPage />} />
           </Routes>
           <LinkNote />

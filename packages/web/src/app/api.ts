@@ -60,7 +60,12 @@ export const api = createApi({
       providesTags: (_r, _e, id) => [{ type: 'Body', id }],
     }),
     log: b.query<LogEntryView[], string>({ query: (id) => `projects/${id}/log`, providesTags: ['Log'] }),
-    printers: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
+    /** those that are printed with */
+    printers: b.query<PrinterView[], void>({
+      query: () => 'printers',
+      transformResponse: (all: PrinterView[]) => all.filter((p) => p.retiredAt === null),
+      providesTags: ['Workshop'],
+    }),
     health: b.query<Health, void>({ query: () => 'health', providesTags: ['Health'] }),
     facts: b.query<MeshView, string>({ query: (hash) => `meshes/${hash}/facts`, keepUnusedDataFor: 600 }),
     jobs: b.query<JobView[], void>({

@@ -7,30 +7,11 @@ import { anthropometrySource, percentiles, type Percentile } from '@jasmorphe/co
 import { useAddReferenceMutation, useJobsQuery, useUploadReferenceMutation, wordsOf } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
-import { ChoiceField, LengthField } from '../../forms/Fields.tsx';
+import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
+import { useSaveBodyMutation, useSavedBodiesQuery } from '../../workshop/workshopApi.ts';
+import { kindWords, measureWords } from './bodyWords.ts';
 import { FilePicker } from '../../project/FilePicker.tsx';
 import { BackToSize } from './BackToSize.tsx';
-
-const kindWords: Record<ReferenceKind, string> = {
-  head: 'a head',
-  hand: 'a hand',
-  standing: 'a person standing',
-  seated: 'a person seated',
-};
-
-const measureWords: Record<string, string> = {
-  girth: 'Girth, above the brows',
-  length: 'Length',
-  breadth: 'Breadth',
-  height: 'Height, chin to top',
-  eyesApart: 'Between the pupils',
-  stature: 'Stature',
-  shoulderBreadth: 'Shoulders across',
-  hipBreadth: 'Hips across',
-  sittingHeight: 'Seat to top of the head',
-  kneeHollow: 'Floor to knee hollow',
-  seatToKnee: 'Back of the seat to knee',
-};
 
 /** For whom? A body of a few measures, or the maker's own scan. */
 export function NewBody({
@@ -54,6 +35,9 @@ export function NewBody({
   const [jobId, setJobId] = useState<string | null>(null);
   const pick = useRef<() => void>(() => undefined);
   const job = jobs.find((j) => j.id === jobId);
+  const { data: saved = [] } = useSavedBodiesQuery();
+  const [keep] = useSaveBodyMutation();
+  const [name, setName] = useState('');
   const measures = { ...publishedMeasures(kind, of, percentile), ...own };
   const options = percentiles.map((p) => publishedMeasures(kind, of, p));
   const trouble = job?.error ?? (adding.error || uploading.error ? wordsOf(adding.error ?? uploading.error) : null);
@@ -83,6 +67,19 @@ export function NewBody({
       }
       fields={
         <>
+          {saved.length > 0 && (
+            <ChoiceField
+              label="Whose"
+              value={saved.find((b) => b.name === name)?.id ?? ''}
+              choices={[{ value: '', text: 'somebody new' }, ...saved.map((b) => ({ value: b.id, text: b.name }))]}
+              onChange={(id) => {
+                const one = saved.find((b) => b.id === id);
+                setName(one?.name ?? '');
+                setOwn(one?.measures ?? {});
+                if (one) setKind(one.kind);
+              }}
+            />
+          )}
           <ChoiceField
             label="Body"
             value={kind}
@@ -109,6 +106,12 @@ export function NewBody({
               onChange={(v) => v && setOwn((o) => ({ ...o, [name]: v }))}
             />
           ))}
+          <TextField label="Name" value={name} maxLength={80} onChange={setName} />
+          {name.trim() !== '' && !saved.some((b) => b.name === name.trim()) && (
+            <Button variant="text" onClick={() => void keep({ name: name.trim(), kind, measures: own })}>
+              Keep {name.trim()} for all projects
+            </Button>
+          )}
           <Button variant="text" onClick={() => pick.current()} disabled={busy}>
             Bring a scan instead …
           </Button>
@@ -132,7 +135,7 @@ export function NewBody({
         label: busy ? 'Being made' : `Hold it against ${kindWords[kind]}`,
         disabled: busy,
         run: () =>
-          void add({ bodyId: body.id, kind, measures })
+          void add({ bodyId: body.id, kind, measures, ...(name.trim() ? { name: name.trim() } : {}) })
             .unwrap()
             .then(
               (j) => setJobId(j.id),

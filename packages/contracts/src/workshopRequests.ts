@@ -1,0 +1,168 @@
+import {
+  IsBoolean,
+  IsIn,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { IsPercentBelow } from '@jasmorphe/core/params/checks';
+import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
+
+export class ChangePrinter {
+  /** No longer printed with; its log stays. */
+  @IsBoolean()
+  retired: boolean;
+}
+
+export class SaveMaterial {
+  @IsString()
+  @Length(1, 80)
+  name: string;
+
+  @IsIn(['filament', 'resin'])
+  kind: 'filament' | 'resin';
+
+  @IsNumber()
+  @Min(0.1)
+  @Max(30)
+  densityGCm3: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  pricePerKg: number;
+
+  /** Grams beside the spools and bottles that are listed. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(1e6)
+  stockG: number = 0;
+
+  /** By which a print comes out smaller, %. */
+  @IsOptional()
+  @IsPercentBelow(50)
+  shrinkagePct: number = 0;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  cautions: string = '';
+}
+
+/** A spool or a bottle. */
+export class SaveSpool {
+  @IsString()
+  @Length(1, 60)
+  materialId: string;
+
+  @IsString()
+  @Length(1, 80)
+  name: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(80)
+  colour: string = '';
+
+  /** With what it is wound on, or the bottle. */
+  @IsNumber()
+  @Min(0)
+  @Max(1e5)
+  grossG: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1e5)
+  emptyG: number;
+
+  @IsOptional()
+  @IsString()
+  @Matches(/^\d{4}-\d\d-\d\d$/, { message: 'openedOn must be a day such as 2026-11-26' })
+  openedOn?: string;
+
+  /** Where it is. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  whereabouts: string = '';
+
+  /** Used up, or thrown away. */
+  @IsOptional()
+  @IsBoolean()
+  ended: boolean = false;
+}
+
+/** A spool was weighed, or something was taken from it. */
+export class AddSpoolEntry {
+  @IsIn(['weighed', 'used'])
+  kind: 'weighed' | 'used';
+
+  /** gross where it was weighed */
+  @IsNumber()
+  @Min(0)
+  @Max(1e5)
+  grams: number;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(400)
+  note: string = '';
+}
+
+/** A body with its measures, for all projects. */
+export class SaveBody {
+  @IsString()
+  @Length(1, 80)
+  name: string;
+
+  @IsIn(referenceKinds)
+  kind: ReferenceKind;
+
+  /** mm; those left out are the published median man's */
+  @IsOptional()
+  @IsObject()
+  measures: Record<string, number> = {};
+}
+
+const clock = /^([01]\d|2[0-3]):[0-5]\d$/;
+
+/** The maker's choices for all projects. */
+export class Settings {
+  @IsOptional()
+  @IsIn(['mm', 'in'])
+  unit: 'mm' | 'in' = 'mm';
+
+  /** Three letters of ISO 4217. */
+  @IsOptional()
+  @IsString()
+  @Matches(/^[A-Z]{3}$/, { message: 'currency must be three capital letters such as EUR' })
+  currency: string = 'EUR';
+
+  @IsOptional()
+  @IsIn(['a4', 'letter'])
+  paper: 'a4' | 'letter' = 'a4';
+
+  /** A person is there from ... to ..., on working days and on the others. */
+  @IsOptional()
+  @Matches(clock, { message: 'weekdayFrom must be a time such as 07:30' })
+  weekdayFrom: string = '17:00';
+
+  @IsOptional()
+  @Matches(clock, { message: 'weekdayTo must be a time such as 22:00' })
+  weekdayTo: string = '22:00';
+
+  @IsOptional()
+  @Matches(clock, { message: 'weekendFrom must be a time such as 09:00' })
+  weekendFrom: string = '09:00';
+
+  @IsOptional()
+  @Matches(clock, { message: 'weekendTo must be a time such as 22:00' })
+  weekendTo: string = '22:00';
+}

@@ -1,0 +1,186 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { PrinterView } from '@jasmorphe/contracts/views';
+import type { KeepOut } from '@jasmorphe/core/params/checks';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { printerClasses } from '@jasmorphe/core/trade/printerClasses';
+import { fixed, whole } from '@jasmorphe/core/words/numbers';
+import { useLength } from '../app/useLength.ts';
+import { FigureTable } from '../ui/FigureTable.tsx';
+import { WordsField } from '../ui/WordsField.tsx';
+import { keepOutsText, readKeepOuts } from './keepOuts.ts';
+import { ThingForm, type FieldGroup } from './ThingForm.tsx';
+import { useAllPrintersQuery, useRetirePrinterMutation, useSavePrinterMutation } from './workshopApi.ts';
+
+type Profile = PrinterProfile;
+const filament = (p: Partial<Profile>) => p.kind !== 'resin';
+const resin = (p: Partial<Profile>) => p.kind === 'resin';
+
+const groups: readonly FieldGroup<Profile>[] = [
+  {
+    title: 'Printer',
+    fields: [
+      { key: 'name', label: 'Name', as: 'words', maxLength: 80 },
+      {
+        key: 'kind',
+        label: 'Kind',
+        as: 'choice',
+        choices: [
+          { value: 'filament', text: 'filament' },
+          { value: 'resin', text: 'resin' },
+        ],
+      },
+      { key: 'bedMm', label: 'Room', as: 'room' },
+      { key: 'marginMm', label: 'Margin', hint: 'kept free along the sides of the bed', as: 'length' },
+    ],
+  },
+  {
+    title: 'Layers and lines',
+    fields: [
+      { key: 'layerMm', label: 'Layer', as: 'length' },
+      { key: 'firstLayerMm', label: 'First layer', as: 'length' },
+      { key: 'nozzleMm', label: 'Nozzle', as: 'length', when: filament },
+      { key: 'lineWidthMm', label: 'Line', as: 'length', when: filament },
+      { key: 'filamentDiameterMm', label: 'Filament', as: 'length', when: filament },
+      { key: 'walls', label: 'Walls', as: 'number', when: filament },
+      { key: 'solidLayers', label: 'Solid layers', as: 'number', when: filament },
+      { key: 'infillPct', label: 'Infill, %', as: 'number', when: filament },
+      { key: 'pixelMm', label: 'Pixel', as: 'length', when: resin },
+      { key: 'exposureS', label: 'Exposure, s', as: 'number', when: resin },
+      { key: 'bottomExposureS', label: 'Exposure of the first, s', as: 'number', when: resin },
+      { key: 'bottomLayers', label: 'First layers', as: 'number', when: resin },
+      { key: 'liftS', label: 'Lift and rest, s', as: 'number', when: resin },
+    ],
+  },
+  {
+    title: 'How fast',
+    fields: [
+      { key: 'wallSpeedMmS', label: 'Walls, mm/s', as: 'number', when: filament },
+      { key: 'infillSpeedMmS', label: 'Infill, mm/s', as: 'number', when: filament },
+      { key: 'travelSpeedMmS', label: 'Travel, mm/s', as: 'number', when: filament },
+      { key: 'accelerationMmS2', label: 'Acceleration, mm/s²', as: 'number', when: filament },
+      { key: 'maxFlowMm3S', label: 'Flow, mm³/s', as: 'number', when: filament },
+      { key: 'startS', label: 'Until it begins, s', as: 'number' },
+    ],
+  },
+  {
+    title: 'Support and fit',
+    fields: [
+      { key: 'supports', label: 'Supports', as: 'yesNo' },
+      { key: 'overhangDeg', label: 'Overhang, °', as: 'number' },
+      { key: 'fitMm', label: 'Fit gauge', hint: 'the step that went in', as: 'length' },
+      { key: 'headRadiusMm', label: 'Room round the head', as: 'length', when: filament },
+      { key: 'headHeightMm', label: 'Passes over', as: 'length', when: filament },
+    ],
+  },
+  {
+    title: 'Cost and wear',
+    fields: [
+      { key: 'pricePerKg', label: 'Material, per kg', as: 'number' },
+      { key: 'densityGCm3', label: 'Density, g/cm³', as: 'number', optional: true },
+      { key: 'powerW', label: 'Power, W', as: 'number' },
+      { key: 'hoursRun', label: 'Hours run before', as: 'number' },
+      { key: 'partLifeH', label: 'Nozzle or screen lasts, h', hint: '0: nobody counts', as: 'number' },
+      { key: 'partSinceH', label: 'Put in at, h', as: 'number' },
+      { key: 'notes', label: 'Temperatures, notes', as: 'words', maxLength: 2000, rows: 2 },
+    ],
+  },
+];
+
+/** Hours that the nozzle or screen still lasts; null where nobody counts. */
+export const hoursLeft = ({ profile, loggedH }: Pick<PrinterView, 'profile' | 'loggedH'>): number | null =>
+  profile.partLifeH > 0 ? profile.partLifeH - (profile.hoursRun + loggedH - profile.partSinceH) : null;
+
+/** Places where nothing may stand, typed as corners. */
+function KeepOutsField({ value, onChange }: { value: readonly KeepOut[]; onChange: (value: KeepOut[]) => void }) {
+  const [text, setText] = useState(() => keepOutsText(value));
+  return (
+    <WordsField
+      label={`Keep-outs of the bed, mm${readKeepOuts(text) === null ? ': such as 0,0-20,15; 200,0-220,15' : ''}`}
+      value={text}
+      maxLength={400}
+      placeholder="0,0-20,15; 200,0-220,15"
+      onChange={(typed) => {
+        setText(typed);
+        const read = readKeepOuts(typed);
+        if (read) onChange(read);
+      }}
+    />
+  );
+}
+
+/** Printers: what they are, what they can, and how far they have run. */
+export function Printers() {
+  const { data: printers = [] } = useAllPrintersQuery();
+  const [save] = useSavePrinterMutation();
+  const [retire] = useRetirePrinterMutation();
+  const length = useLength();
+  const [open, setOpen] = useState<{ id?: string; profile: Partial<Profile> } | null>(null);
+  if (open)
+    return (
+      <ThingForm
+        key={open.id ?? 'new'}
+        title={open.id ? 'Change a printer' : 'A new printer'}
+        Class={PrinterProfile}
+        start={open.profile}
+        groups={groups}
+        save={(profile) => save({ id: open.id, profile })}
+        onClose={() => setOpen(null)}
+        more={(value, set) => <KeepOutsField value={value.keepOuts ?? []} onChange={(keepOuts) => set({ keepOuts })} />}
+      />
+    );
+  return (
+    <>
+      <FigureTable
+        label="Printers"
+        heads={['Printer', 'Kind', 'Room', 'Layer', 'Run', 'Nozzle or screen left', 'Fit', '']}
+        rows={printers.map((p) => {
+          const { profile: of, loggedH, retiredAt, id } = p;
+          const left = hoursLeft(p);
+          return {
+            key: id,
+            cells: [
+              retiredAt === null ? of.name : <span className="quiet">{of.name}, retired</span>,
+              of.kind,
+              of.bedMm.map((mm) => length(mm, false)).join(' × '),
+              length(of.layerMm),
+              `${whole(of.hoursRun + loggedH)} h`,
+              left === null ? '—' : left <= 0 ? <span className="cellFailed">spent</span> : `${whole(left)} h`,
+              `${fixed(of.fitMm, 2)} mm`,
+              <span key="acts" className="rowActs">
+                <Button variant="text" onClick={() => setOpen({ id, profile: of })}>
+                  Change
+                </Button>
+                <Button
+                  variant="text"
+                  onClick={() =>
+                    setOpen({ profile: { ...of, name: `${of.name} copy`.slice(0, 80), hoursRun: 0, partSinceH: 0 } })
+                  }
+                >
+                  Copy
+                </Button>
+                <Button variant="text" onClick={() => void retire({ id, retired: retiredAt === null })}>
+                  {retiredAt === null ? 'Retire' : 'Use again'}
+                </Button>
+              </span>,
+            ],
+          };
+        })}
+      />
+      {printers.length === 0 && (
+        <p className="quiet">Begin with the class that yours is of, and correct its figures.</p>
+      )}
+      <div className="actions">
+        {printerClasses.map((c) => (
+          <Button
+            key={c.id}
+            variant="outlined"
+            onClick={() => setOpen({ profile: { ...new PrinterProfile(), ...c.profile, name: c.name } })}
+          >
+            New: {c.name.toLowerCase()}
+          </Button>
+        ))}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,161 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { Settings } from '@jasmorphe/contracts/workshopRequests';
+import { whole } from '@jasmorphe/core/words/numbers';
+import { wordsOf } from '../app/api.ts';
+import { useBackUpMutation, useRestoreMutation } from '../app/kitApi.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { say, setUnit } from '../app/uiSlice.ts';
+import { Note } from '../ui/Note.tsx';
+import { WordsField } from '../ui/WordsField.tsx';
+import { ThingForm, type FieldGroup } from './ThingForm.tsx';
+import { useSaveSettingsMutation, useSettingsQuery } from './workshopApi.ts';
+
+const time = (key: keyof Settings, label: string) =>
+  ({ key, label, as: 'words', maxLength: 5, placeholder: '17:30' }) as const;
+
+const groups: readonly FieldGroup<Settings>[] = [
+  {
+    title: 'How figures are written',
+    fields: [
+      {
+        key: 'unit',
+        label: 'Lengths',
+        as: 'choice',
+        choices: [
+          { value: 'mm', text: 'mm' },
+          { value: 'in', text: 'inches' },
+        ],
+      },
+      { key: 'currency', label: 'Currency', as: 'words', maxLength: 3, placeholder: 'EUR' },
+      {
+        key: 'paper',
+        label: 'Paper',
+        as: 'choice',
+        choices: [
+          { value: 'a4', text: 'A4' },
+          { value: 'letter', text: 'Letter' },
+        ],
+      },
+    ],
+  },
+  {
+    title: 'When a person is there',
+    fields: [
+      time('weekdayFrom', 'Working days from'),
+      time('weekdayTo', 'until'),
+      time('weekendFrom', 'Other days from'),
+      time('weekendTo', 'until'),
+    ],
+  },
+];
+
+/** The maker's choices for all projects. */
+export function SettingsForm() {
+  const dispatch = useAppDispatch();
+  const { data: settings } = useSettingsQuery();
+  const [save] = useSaveSettingsMutation();
+  if (!settings) return null;
+  return (
+    <>
+      <ThingForm
+        key={JSON.stringify(settings)}
+        title="For all projects"
+        Class={Settings}
+        start={settings}
+        groups={groups}
+        save={save}
+        onClose={() => {
+          dispatch(say({ text: 'Kept.', hint: '', tone: 'note' }));
+          dispatch(setUnit(settings.unit));
+        }}
+      />
+      <p className="quiet">
+        Numbers read the same in every language: 1 234.5 and 2026-11-26, a point before decimals, thin spaces between
+        thousands, the year first.
+      </p>
+    </>
+  );
+}
+
+/** Everything saved into a folder, and put back from one, while it is in use. */
+export function Backups() {
+  const [folder, setFolder] = useState('');
+  const [from, setFrom] = useState('');
+  const [sure, setSure] = useState(false);
+  const [backUp, saving] = useBackUpMutation();
+  const [restore, restoring] = useRestoreMutation();
+  const trouble = saving.error ?? restoring.error;
+  return (
+    <section className="thingForm" aria-label="Backups">
+      <h2 className="question">Save everything</h2>
+      <WordsField
+        label="Into a folder of this machine; one beside the data if left empty"
+        value={folder}
+        maxLength={1000}
+        placeholder="/media/stick/jasmorphe"
+        onChange={setFolder}
+      />
+      <div className="actions">
+        <Button
+          variant="contained"
+          disabled={saving.isLoading || restoring.isLoading}
+          onClick={() => void backUp(folder.trim() ? { folder: folder.trim() } : {})}
+        >
+          {saving.isLoading ? 'Saving' : 'Save everything now'}
+        </Button>
+      </div>
+      {saving.data && (
+        <Note tone="advice" role="status">
+          <b>Saved into {saving.data.folder}.</b> {whole(saving.data.projects)} projects, {whole(saving.data.models)}{' '}
+          pieces, {whole(Math.ceil(saving.data.bytes / 2 ** 20))} MB; {whole(saving.data.copied)} files were new.
+        </Note>
+      )}
+      <h2 className="question">Put a saved state back</h2>
+      <WordsField
+        label="Folder that it was saved into"
+        value={from}
+        maxLength={1000}
+        placeholder="/media/stick/jasmorphe"
+        onChange={(v) => {
+          setFrom(v);
+          setSure(false);
+        }}
+      />
+      <div className="actions">
+        {sure ? (
+          <>
+            <span>Everything becomes as it was then. What is here now is saved beside the data first.</span>
+            <Button
+              variant="contained"
+              disabled={restoring.isLoading}
+              onClick={() => {
+                setSure(false);
+                void restore({ folder: from.trim() });
+              }}
+            >
+              Put it back
+            </Button>
+            <Button variant="text" onClick={() => setSure(false)}>
+              Leave it
+            </Button>
+          </>
+        ) : (
+          <Button variant="outlined" disabled={from.trim() === ''} onClick={() => setSure(true)}>
+            Put it back …
+          </Button>
+        )}
+      </div>
+      {restoring.data && (
+        <Note tone="advice" role="status">
+          <b>Everything is as it was saved.</b> What was here before is in {restoring.data.before}.
+        </Note>
+      )}
+      {trouble !== undefined && (
+        <Note tone="failure" role="alert">
+          <b>{wordsOf(trouble).message}</b> {wordsOf(trouble).hint}
+        </Note>
+      )}
+    </section>
+  );
+}

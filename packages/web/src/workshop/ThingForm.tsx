@@ -1,0 +1,190 @@
+import Button from '@mui/material/Button';
+import { useState, type ReactNode } from 'react';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { wordsOf } from '../app/api.ts';
+import { ChoiceField, LengthField, NumberField, YesNoField, type Choice } from '../forms/Fields.tsx';
+import { Note } from '../ui/Note.tsx';
+import { WordsField } from '../ui/WordsField.tsx';
+
+/** A field of a thing: what it is called and how it is filled in. */
+export type FieldOf<T> = {
+  key: keyof T & string;
+  label: string;
+  hint?: string;
+  /** left out unless it is so of what stands in the fields */
+  when?: (value: Partial<T>) => boolean;
+} & (
+  | { as: 'words'; maxLength: number; rows?: number; placeholder?: string }
+  | { as: 'number'; optional?: boolean }
+  | { as: 'length' }
+  | { as: 'room' }
+  | { as: 'yesNo' }
+  | { as: 'choice'; choices: readonly Choice<string>[] }
+);
+
+export interface FieldGroup<T> {
+  title: string;
+  fields: readonly FieldOf<T>[];
+}
+
+/** Three lengths: how much room there is. */
+function RoomField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number[];
+  onChange: (value: number[]) => void;
+}) {
+  return (
+    <>
+      {['x', 'y', 'z'].map((axis, k) => (
+        <LengthField
+          key={axis}
+          label={`${label}, ${axis}`}
+          mm={value[k] ?? null}
+          onChange={(mm) => onChange(value.map((old, i) => (i === k ? (mm ?? old) : old)))}
+        />
+      ))}
+    </>
+  );
+}
+
+function Field<T extends object>({
+  of,
+  value,
+  onChange,
+}: {
+  of: FieldOf<T>;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}) {
+  const { label, hint } = of;
+  switch (of.as) {
+    case 'words':
+      return (
+        <WordsField
+          label={label}
+          value={(value as string | null | undefined) ?? ''}
+          maxLength={of.maxLength}
+          rows={of.rows}
+          placeholder={of.placeholder}
+          onChange={onChange}
+        />
+      );
+    case 'number':
+      return (
+        <NumberField
+          label={label}
+          hint={hint}
+          value={(value as number | undefined) ?? null}
+          optional={of.optional}
+          onChange={(v) => onChange(v ?? undefined)}
+        />
+      );
+    case 'length':
+      return <LengthField label={label} hint={hint} mm={(value as number | undefined) ?? null} onChange={onChange} />;
+    case 'room':
+      return <RoomField label={label} value={(value as number[] | undefined) ?? [0, 0, 0]} onChange={onChange} />;
+    case 'yesNo':
+      return <YesNoField label={label} hint={hint} value={value === true} onChange={onChange} />;
+    case 'choice':
+      return (
+        <ChoiceField
+          label={label}
+          hint={hint}
+          value={(value as string | undefined) ?? of.choices[0].value}
+          choices={of.choices}
+          onChange={onChange}
+        />
+      );
+  }
+}
+
+/** What the class that the server checks a thing by says of it; null where it would be taken. */
+export function problemOf<T extends object>(Class: new () => T, value: Partial<T>): string | null {
+  try {
+    parseParams(Class, value);
+    return null;
+  } catch (error) {
+    if (!isMeshError(error)) throw error;
+    return error.message;
+  }
+}
+
+/** A thing of the workshop in fields, checked by the class that the server checks it by. */
+export function ThingForm<T extends object>({
+  title,
+  Class,
+  start,
+  groups,
+  save,
+  onClose,
+  button = 'Keep',
+  more,
+}: {
+  title: string;
+  Class: new () => T;
+  start: Partial<T>;
+  groups: readonly FieldGroup<T>[];
+  save: (value: Partial<T>) => PromiseLike<{ error?: unknown }>;
+  onClose: () => void;
+  button?: string;
+  more?: (value: Partial<T>, set: (change: Partial<T>) => void) => ReactNode;
+}) {
+  const [value, setValue] = useState<Partial<T>>(start);
+  const [refused, setRefused] = useState<string | null>(null);
+  const [saving, setSaving] = useState(false);
+  const set = (change: Partial<T>) => {
+    setRefused(null);
+    setValue((old) => ({ ...old, ...change }));
+  };
+  const problem = problemOf(Class, value);
+  const keep = async () => {
+    setSaving(true);
+    const { error } = await save(value);
+    setSaving(false);
+    if (error) {
+      const { message, hint } = wordsOf(error);
+      setRefused([message, hint].filter(Boolean).join(' '));
+    } else onClose();
+  };
+  const says = refused ?? problem;
+  return (
+    <section className="thingForm" aria-label={title}>
+      <h2 className="question">{title}</h2>
+      {groups.map((group) => {
+        const shown = group.fields.filter((f) => !f.when || f.when(value));
+        return shown.length === 0 ? null : (
+          <fieldset key={group.title} className="fields">
+            <legend className="label accent">{group.title}</legend>
+            {shown.map((f) => (
+              <Field
+                key={f.key}
+                of={f}
+                value={value[f.key]}
+                onChange={(v) => set({ [f.key]: v } as unknown as Partial<T>)}
+              />
+            ))}
+          </fieldset>
+        );
+      })}
+      {more?.(value, set)}
+      {says !== null && (
+        <Note tone="attention" role="status">
+          {says}
+        </Note>
+      )}
+      <div className="actions atHand">
+        <Button variant="contained" disabled={problem !== null || saving} onClick={() => void keep()}>
+          {button}
+        </Button>
+        <Button variant="text" onClick={onClose}>
+          Leave it
+        </Button>
+      </div>
+    </section>
+  );
+}
