@@ -10,7 +10,16 @@ import { harrowFenFiles, type DemoFile } from './harrowFen.ts';
 
 /** The workshop of Harrow Fen: two filament printers and a resin printer. */
 const printers: Partial<PrinterProfile>[] = [
-  { name: 'Long bed', kind: 'filament', bedMm: [250, 210, 220], pricePerKg: 19, infillPct: 12 },
+  {
+    name: 'Long bed',
+    kind: 'filament',
+    bedMm: [250, 210, 220],
+    pricePerKg: 19,
+    infillPct: 12,
+    hoursRun: 840,
+    partLifeH: 500,
+    partSinceH: 600,
+  },
   { name: 'Small bed', kind: 'filament', bedMm: [180, 180, 180], pricePerKg: 19 },
   {
     name: 'Resin',
@@ -80,7 +89,9 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
 
   say('Making the meshes of Harrow Fen');
   const files = await harrowFenFiles();
-  for (const profile of printers) await post('/api/printers', { ...parseParams(PrinterProfile, profile) });
+  const made: { id: string }[] = [];
+  for (const profile of printers) made.push(await post('/api/printers', { ...parseParams(PrinterProfile, profile) }));
+  const [longBed] = made;
   const [grey, brown, resin] = await Promise.all(
     materials.map((material) => post<{ id: string }>('/api/materials', material)),
   );
@@ -171,6 +182,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     post(`/api/projects/${project}/log`, {
       partId,
       outcome,
+      printerId: longBed.id,
       at: new Date(Date.UTC(2026, 9, day, 18, 30)).toISOString(),
       ...more,
     });

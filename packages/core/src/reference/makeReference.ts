@@ -40,11 +40,11 @@ export function publishedMeasures(
 }
 
 /**
- * A reference body of its measures, mm; those left out are the median man's.
+ * Holds measures against what bodies of a kind are measured by, and what people measure.
  *
- * @throws MeshError `bad-params` for a measure that is none, or measures that do not go together
+ * @throws MeshError `bad-params`
  */
-export function makeReference(kind: ReferenceKind, given: Record<string, number> = {}): ReferenceBody {
+export function checkMeasures(kind: ReferenceKind, given: Record<string, number>): void {
   const usual = publishedMeasures(kind);
   for (const [name, mm] of Object.entries(given)) {
     if (!Object.hasOwn(usual, name))
@@ -62,6 +62,16 @@ export function makeReference(kind: ReferenceKind, given: Record<string, number>
         name,
       );
   }
+}
+
+/**
+ * A reference body of its measures, mm; those left out are the median man's.
+ *
+ * @throws MeshError `bad-params` for a measure that is none, or measures that do not go together
+ */
+export function makeReference(kind: ReferenceKind, given: Record<string, number> = {}): ReferenceBody {
+  checkMeasures(kind, given);
+  const usual = publishedMeasures(kind);
   const m = { ...usual, ...given } as never;
   return kind === 'head'
     ? makeHead(m)

@@ -8,9 +8,8 @@ import {
   SaveSpool,
   Settings,
 } from '@jasmorphe/contracts/workshopRequests';
-import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { checkMeasures } from '@jasmorphe/core/reference/makeReference';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import type { Services } from '../Services.ts';
@@ -32,7 +31,7 @@ const spoolOf = (body: unknown) => {
 const bodyOf = (body: unknown) => {
   const { name, kind, measures } = check(SaveBody, body);
   // what no body is made of is refused now, and not when it is wanted
-  parseParams(catalogue.reference.params, { kind, measures });
+  checkMeasures(kind, measures);
   return { name, kind, measures };
 };
 

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { SnackbarProvider, useSnackbar } from 'notistack';
-import { useEffect } from 'react';
+import { useEffect, type Ref } from 'react';
 import { Note } from '../ui/Note.tsx';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { say, type Notice } from './uiSlice.ts';
@@ -23,9 +23,11 @@ function Speaker() {
   return null;
 }
 
-function Said({ notice, close }: { notice: Notice; close: () => void }) {
+/** @param ref the snackbars move what they show by it, and refuse a content that does not hand it on */
+function Said({ notice, close, ref }: { notice: Notice; close: () => void; ref?: Ref<HTMLDivElement> }) {
   return (
     <Note
+      ref={ref}
       tone={notice.tone === 'failure' ? 'failure' : 'advice'}
       role="alert"
       sx={{ maxWidth: 560 }}

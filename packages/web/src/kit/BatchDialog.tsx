@@ -160,7 +160,7 @@ export function BatchDialog({
   const [run, running] = useRunBatchMutation();
   const [cancel] = useCancelBatchMutation();
   const [dryId, setDryId] = useState<string | null>(null);
-  const { data: answers } = useBatchAnswersQuery(dryId ?? '', { skip: dryId === null });
+  const { currentData: answers } = useBatchAnswersQuery(dryId ?? '', { skip: dryId === null });
   const own: Record<Deed, object> = {
     mend: {},
     size: { factor },
