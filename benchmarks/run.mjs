@@ -17,6 +17,7 @@ for (const name of [
   'section',
   'bundle',
   'starting',
+  'kits',
 ])
   spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
     stdio: 'inherit',

@@ -118,6 +118,17 @@ const shots = [
       await p.locator('[data-testid=do]:enabled').waitFor({ timeout: 60_000 });
     },
   },
+  {
+    name: 'kit',
+    path: at('Procession cart', 'kit'),
+    ready: (p) => p.getByText('Which one is printed?').waitFor(),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Look them over' }).click();
+      await p.getByText('hangs over most').waitFor();
+      await p.waitForTimeout(6000);
+    },
+  },
+  { name: 'workshop', path: '/workshop/printers', ready: (p) => p.getByText('Long bed').first().waitFor() },
   { name: 'finish', path: at('Window ammonite', 'finish') },
   {
     name: 'jobs',

@@ -162,6 +162,14 @@ export const routes: Route[] = [
   },
   {
     method: 'post',
+    path: '/api/projects/{id}/pieces',
+    summary: 'Make a piece of its own of a file that was offered as a version: an import job',
+    body: 'NewVersion',
+    ok: '202',
+    gives: 'job',
+  },
+  {
+    method: 'post',
     path: '/api/projects/{id}/variants',
     summary: 'Say which of several forms of a thing is printed',
     body: 'ChooseVariant',

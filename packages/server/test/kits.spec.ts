@@ -131,6 +131,13 @@ describe('kits', function () {
     await client.step(id, 'size', { factor: 2 });
     const { versions } = (await drop(projectId, { 'a.stl': boxFile([0, 0, 0], [11, 20, 30]) })).body;
     expect(versions.map((v) => v.bodyId)).eql([id]);
+    // it may as well be a piece of its own, and is one where it comes in another folder
+    const own = { sourceHash: versions[0].sourceHash, fileName: 'a.stl' };
+    expect((await client.ended(await call<JobView>('POST', `/api/projects/${projectId}/pieces`, own))).state).equal(
+      'done',
+    );
+    const added = (await kitOf(projectId)).pieces.find((p) => p.id !== id)!;
+    await call('DELETE', `/api/bodies/${added.id}`);
     const done = await client.ended(
       await call<JobView>('POST', `/api/bodies/${id}/version`, {
         sourceHash: versions[0].sourceHash,
@@ -328,8 +335,10 @@ describe('kits', function () {
           return;
         }
         for (const [at, to] of flips) bytes[at % bytes.length] = to;
-        const hash = await blobs.put('sources', bytes);
-        const found = await gatherKit(blobs, [{ path: 'random.zip', hash, bytes: bytes.length }]);
+        const temporary = blobs.incomingPath();
+        writeFileSync(temporary, bytes);
+        const found = await gatherKit(blobs, [{ path: 'random.zip', hash: '', bytes: bytes.length, temporary }]);
+        rmSync(temporary);
         for (const f of [...found.meshes, ...found.photos, ...found.notes]) {
           expect(f.path).not.match(/(^|\/)\.\.(\/|$)|^\/|\\/);
           expect(await blobs.has('sources', f.hash)).equal(true);

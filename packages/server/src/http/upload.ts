@@ -9,12 +9,14 @@ import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { ApiError } from './ApiError.ts';
 
-/** A file that has arrived and is kept among the sources. */
+/** A file that has arrived whole and waits to be taken up. */
 export interface Arrived {
   hash: string;
   /** as the sender named it, folders and all */
   path: string;
   bytes: number;
+  /** where it lies; whoever received it takes it from there, or removes it */
+  temporary: string;
 }
 
 export interface Upload {
@@ -42,7 +44,8 @@ interface Incoming {
  */
 export async function receiveUpload(request: Request, blobs: BlobStore, limitBytes: number): Promise<Upload> {
   const { files, fields } = await receiveUploads(request, blobs, limitBytes, 1);
-  const [{ hash, path, bytes }] = files;
+  const [{ hash, path, bytes, temporary }] = files;
+  await blobs.adopt('sources', hash, temporary);
   return {
     hash,
     bytes,
@@ -52,7 +55,8 @@ export async function receiveUpload(request: Request, blobs: BlobStore, limitByt
 }
 
 /**
- * Streams the files of a multipart request to disk, hashing them on the way. Nothing stays unless all arrived whole.
+ * Streams the files of a multipart request to disk, hashing them on the way. Nothing stays unless all arrived whole; then
+ * they lie under temporary names.
  *
  * @param most files at once
  * @throws ApiError when there is no file, more than so many, too much of one, or the connection broke
@@ -138,13 +142,10 @@ export async function receiveUploads(
         `${most === 1 ? 'The file' : large.path} is larger than ${Math.round(limitBytes / 2 ** 20)} MB.`,
         'Simplify it where it was made, or raise the limit at start.',
       );
-    const files: Arrived[] = [];
-    for (const { path, bytes, hash, temporary } of incoming) {
-      const name = hash.digest('hex');
-      await blobs.adopt('sources', name, temporary);
-      files.push({ hash: name, path, bytes });
-    }
-    return { files, fields };
+    return {
+      files: incoming.map(({ path, bytes, hash, temporary }) => ({ path, bytes, temporary, hash: hash.digest('hex') })),
+      fields,
+    };
   } catch (error) {
     request.unpipe(parser);
     request.resume();

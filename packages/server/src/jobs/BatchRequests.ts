@@ -48,7 +48,11 @@ export class BatchRequests {
       const same = pieces.find((p) => p.sourceHash === hash);
       const twin = fresh.get(hash);
       const named = pieces.filter((p) => p.path === path);
-      const older = named.length > 0 ? named : pieces.filter((p) => fileNameIn(p.path) === fileNameIn(path));
+      // a file in another folder is another thing, though it may be called the same
+      const loose = pieces.filter(
+        (p) => fileNameIn(p.path) === fileNameIn(path) && !(p.path.includes('/') && path.includes('/')),
+      );
+      const older = named.length > 0 ? named : loose;
       if (same) drop.known.push({ file: path, bodyId: same.id, name: same.name });
       else if (twin) twin.copies++;
       else if (older.length === 1)

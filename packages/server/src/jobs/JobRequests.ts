@@ -24,7 +24,7 @@ export class JobRequests {
   ) {}
 
   /** A new import. Two imports of the same file are two models over one mesh. */
-  import(payload: Omit<ImportPayload, 'path' | 'copies'>): Promise<JobView> {
+  import(payload: Omit<ImportPayload, 'path' | 'copies'> & { path?: string }): Promise<JobView> {
     const { projectId, fileName, sourceHash } = payload;
     const job = { kind: 'import' as const, title: `Import ${fileName}`, projectId, bodyId: null, payload };
     return this.queue.add(job, { sources: [sourceHash] });

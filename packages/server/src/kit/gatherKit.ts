@@ -59,32 +59,45 @@ export async function keep(blobs: BlobStore, stream: Readable): Promise<{ hash: 
  * Sorts the files of a drop: archives are opened, meshes, pictures and words are told apart, and what is none of them is
  * listed with why. Files are kept one after another, so that memory does not grow with the kit.
  */
-export async function gatherKit(blobs: BlobStore, files: readonly KeptFile[], limits?: KitLimits): Promise<Gathered> {
+export async function gatherKit(
+  blobs: BlobStore,
+  files: readonly (KeptFile & { temporary: string })[],
+  limits?: KitLimits,
+): Promise<Gathered> {
   const out: Gathered = { meshes: [], photos: [], notes: [], refused: [] };
-  const sort = (file: KeptFile): void => {
+  /** False where it is refused. */
+  const sort = (file: KeptFile): boolean => {
     const { path, bytes } = file;
-    const refuse = (message: string) => void out.refused.push({ file: path, message });
-    if (bytes === 0) refuse('The file is empty.');
+    const refused =
+      bytes === 0
+        ? 'The file is empty.'
+        : isPhoto(path) && bytes > mostPhotoBytes
+          ? 'The picture is larger than 30 MB.'
+          : isNote(path) && bytes > mostNoteBytes
+            ? 'The text is longer than a note may be.'
+            : isArchive(path)
+              ? 'An archive within an archive is not opened. Unpack it and drop what is in it.'
+              : isMeshFile(path) || isPhoto(path) || isNote(path)
+                ? null
+                : 'It is neither a mesh (STL, OBJ, PLY, 3MF), a picture nor a text.';
+    if (refused !== null) out.refused.push({ file: path, message: refused });
     else if (isMeshFile(path)) out.meshes.push(file);
-    else if (isPhoto(path))
-      if (bytes > mostPhotoBytes) refuse('The picture is larger than 30 MB.');
-      else out.photos.push(file);
-    else if (isNote(path))
-      if (bytes > mostNoteBytes) refuse('The text is longer than a note may be.');
-      else out.notes.push(file);
-    else if (isArchive(path)) refuse('An archive within an archive is not opened. Unpack it and drop what is in it.');
-    else refuse('It is neither a mesh (STL, OBJ, PLY, 3MF), a picture nor a text.');
+    else if (isPhoto(path)) out.photos.push(file);
+    else out.notes.push(file);
+    return refused === null;
   };
   for (const given of files) {
-    const file = { ...given, path: kitPath(given.path) || 'file' };
+    const { temporary, ...arrived } = given;
+    const file: KeptFile = { ...arrived, path: kitPath(given.path) || 'file' };
     if (isLitter(file.path)) continue;
     if (!isArchive(file.path) || file.bytes === 0) {
-      sort(file);
+      // what is refused is not kept
+      if (sort(file)) await blobs.adopt('sources', file.hash, temporary);
       continue;
     }
     let archive: Awaited<ReturnType<typeof openArchive>>;
     try {
-      archive = await openArchive(blobs.path('sources', file.hash), limits);
+      archive = await openArchive(temporary, limits);
     } catch (error) {
       if (!isMeshError(error)) throw error;
       out.refused.push({ file: file.path, message: `${error.message} ${error.hint}` });

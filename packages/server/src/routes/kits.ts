@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import { rm } from 'node:fs/promises';
 import {
   ChangePiece,
   ChooseVariant,
@@ -10,6 +11,7 @@ import {
 import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { lineOperations } from '@jasmorphe/contracts/requests';
+import { fileNameIn, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import { receiveUpload, receiveUploads } from '../http/upload.ts';
@@ -18,7 +20,7 @@ import { gatherKit, mostPhotoBytes } from '../kit/gatherKit.ts';
 import type { Services } from '../Services.ts';
 
 /** Kits: many files as one job, and one operation on many pieces. */
-export function kitRoutes({ library, blobs, batches, events, options }: Services): Router {
+export function kitRoutes({ library, blobs, batches, requests, events, options }: Services): Router {
   const router = Router();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
   router.get('/projects/:id/kit', async (q, r) => {
@@ -28,17 +30,38 @@ export function kitRoutes({ library, blobs, batches, events, options }: Services
   router.post('/projects/:id/kit', async (q, r) => {
     await library.projects.mustExist(q.params.id);
     const { files, fields } = await receiveUploads(q, blobs, options.uploadLimitBytes, mostPieces);
-    const reading = check(KitOptions, fields);
-    const gathered = await gatherKit(blobs, files);
-    if (gathered.meshes.length > mostPieces)
-      throw new ApiError(
-        413,
-        'too-large',
-        `${gathered.meshes.length} meshes are more than one kit may have, ${mostPieces}.`,
-        'Divide it over several projects.',
-      );
-    r.status(202).json(await batches.import(q.params.id, gathered, reading));
+    try {
+      const reading = check(KitOptions, fields);
+      const gathered = await gatherKit(blobs, files);
+      if (gathered.meshes.length > mostPieces)
+        throw new ApiError(
+          413,
+          'too-large',
+          `${gathered.meshes.length} meshes are more than one kit may have, ${mostPieces}.`,
+          'Divide it over several projects.',
+        );
+      r.status(202).json(await batches.import(q.params.id, gathered, reading));
+    } finally {
+      // archives, and what was refused
+      for (const { temporary } of files) await rm(temporary, { force: true });
+    }
     told(q.params.id);
+  });
+  router.post('/projects/:id/pieces', async (q, r) => {
+    const { sourceHash, fileName } = check(NewVersion, q.body);
+    await library.projects.mustExist(q.params.id);
+    const path = kitPath(fileName) || 'file';
+    r.status(202).json(
+      await requests.import({
+        projectId: q.params.id,
+        sourceHash,
+        fileName: fileNameIn(path),
+        path,
+        licence: '',
+        params: { unit: 'auto' },
+        objects: 'apart',
+      }),
+    );
   });
   router.post('/projects/:id/kit/unit', async (q, r) => {
     await library.projects.mustExist(q.params.id);

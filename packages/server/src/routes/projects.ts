@@ -15,7 +15,7 @@ import {
 } from '@jasmorphe/contracts/requests';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { ApiError } from '../http/ApiError.ts';
-import { receiveUpload } from '../http/upload.ts';
+import { receiveUpload, receiveUploads } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import { alteredAgainstTerms, unpack, writePack } from '../pack/packArchive.ts';
 import type { Services } from '../Services.ts';
@@ -34,12 +34,16 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
     r.status(201).json(project);
   });
   router.post('/projects/unpack', async (q, r) => {
-    const { hash } = await receiveUpload(q, blobs, mostPackBytes);
-    const done = await unpack(blobs.path('sources', hash), blobs, library.packs);
-    // the archive itself is not needed any more
-    await rm(blobs.path('sources', hash), { force: true });
-    told(done.projectId);
-    r.status(201).json(done);
+    const {
+      files: [{ temporary }],
+    } = await receiveUploads(q, blobs, mostPackBytes, 1);
+    try {
+      const done = await unpack(temporary, blobs, library.packs);
+      told(done.projectId);
+      r.status(201).json(done);
+    } finally {
+      await rm(temporary, { force: true });
+    }
   });
   router.get('/projects/:id', async (q, r) => void r.json(await library.projects.project(q.params.id)));
   router.patch('/projects/:id', async (q, r) => {

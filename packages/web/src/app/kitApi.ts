@@ -89,6 +89,10 @@ export const kitApi = api.injectEndpoints({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/version`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => ['Kit', { type: 'Body', id: bodyId }],
     }),
+    addPiece: b.mutation<JobView, { projectId: string; sourceHash: string; fileName: string }>({
+      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/pieces`, method: 'POST', body }),
+      invalidatesTags: ['Kit'],
+    }),
     runBatch: b.mutation<BatchView, BatchAsked>({
       query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/batches`, method: 'POST', body }),
       invalidatesTags: ['Kit'],
@@ -163,6 +167,7 @@ export const {
   useChangePieceMutation,
   useRemovePieceMutation,
   useChooseVariantMutation,
+  useAddPieceMutation,
   useTakeVersionMutation,
   useRunBatchMutation,
   useBatchAnswersQuery,

@@ -66,7 +66,10 @@ export function JobsTray() {
   const said = useRef<Set<string> | null>(null);
   useEffect(() => {
     if (jobs.length === 0 && said.current === null) return;
-    const failed = jobs.filter((j) => j.state === 'failed' && j.kind !== 'preview' && j.kind !== 'import');
+    const failed = jobs.filter(
+      // the account of a batch tells of its own
+      (j) => j.state === 'failed' && j.kind !== 'preview' && j.kind !== 'import' && j.batchId === null,
+    );
     if (said.current === null) said.current = new Set(failed.map((j) => j.id));
     for (const job of failed)
       if (!said.current.has(job.id)) {

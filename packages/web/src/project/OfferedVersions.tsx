@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { wordsOf } from '../app/api.ts';
-import { useTakeVersionMutation } from '../app/kitApi.ts';
+import { useAddPieceMutation, useTakeVersionMutation } from '../app/kitApi.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { forgetVersion, say } from '../app/uiSlice.ts';
 import { Note } from '../ui/Note.tsx';
@@ -10,9 +10,10 @@ export function OfferedVersions({ projectId }: { projectId: string }) {
   const dispatch = useAppDispatch();
   const offered = useAppSelector((s) => s.ui.versions).filter((v) => v.projectId === projectId);
   const [take] = useTakeVersionMutation();
+  const [add] = useAddPieceMutation();
   if (offered.length === 0) return null;
-  const put = async (bodyId: string, sourceHash: string, fileName: string) => {
-    const { error } = await take({ bodyId, sourceHash, fileName });
+  const settle = async (sourceHash: string, doing: PromiseLike<{ error?: unknown }>) => {
+    const { error } = await doing;
     if (error) dispatch(say({ text: wordsOf(error).message, hint: wordsOf(error).hint, tone: 'failure' }));
     else dispatch(forgetVersion(sourceHash));
   };
@@ -21,8 +22,14 @@ export function OfferedVersions({ projectId }: { projectId: string }) {
       {offered.map(({ file, sourceHash, bodyId, name }) => (
         <div key={sourceHash}>
           <b>{file}</b> has new bytes. What was done to {name} can be done again on it.{' '}
-          <Button variant="text" onClick={() => void put(bodyId, sourceHash, file)}>
+          <Button variant="text" onClick={() => void settle(sourceHash, take({ bodyId, sourceHash, fileName: file }))}>
             Put it in the place of {name}
+          </Button>{' '}
+          <Button
+            variant="text"
+            onClick={() => void settle(sourceHash, add({ projectId, sourceHash, fileName: file }))}
+          >
+            Add it as another piece
           </Button>{' '}
           <Button variant="text" color="inherit" onClick={() => dispatch(forgetVersion(sourceHash))}>
             Leave {name} as it is

@@ -92,7 +92,12 @@ function NoModel({ projectId, imports, loading }: { projectId: string; imports: 
   return (
     <main className="shelf">
       {imports.length > 0 ? (
-        imports.map((j) => <JobLine key={j.id} job={j} />)
+        <>
+          {imports.slice(0, 3).map((j) => (
+            <JobLine key={j.id} job={j} />
+          ))}
+          {imports.length > 3 && <p className="quiet">and {imports.length - 3} more</p>}
+        </>
       ) : loading ? (
         <LinearProgress aria-label="Loading" />
       ) : (

@@ -47,7 +47,9 @@ export function Shelf() {
     async (files: File[]): Promise<string | null> => {
       const made = await create({ name: projectNameOf(files) });
       if (!made.data) return null;
-      void navigate(`/project/${made.data.id}/intake`);
+      // many files are a kit
+      const many = files.length > 1 || files.some((f) => /\.zip$/i.test(f.name));
+      void navigate(`/project/${made.data.id}/${many ? 'kit' : 'intake'}`);
       return made.data.id;
     },
     [create, navigate],
@@ -73,7 +75,9 @@ export function Shelf() {
   const { over, importFiles } = useImport(target);
   const shown = onShelf(projects ?? [], part, looked, sort);
   const has = (p: ShelfPart) => p === 'shelf' || projects?.some((x) => partOf(x) === p);
-  const imports = jobs.filter((j) => j.kind === 'import' && (j.state === 'running' || j.state === 'queued'));
+  const imports = jobs.filter(
+    (j) => j.kind === 'import' && j.batchId === null && (j.state === 'running' || j.state === 'queued'),
+  );
   return (
     <div className="page">
       <TopBar>
