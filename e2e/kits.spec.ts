@@ -151,13 +151,11 @@ describe('kits and the workshop on screen', () => {
       (all) => all.length === 0,
       'an empty shelf',
     );
-    await page
-      .getByTestId('file-input')
-      .setInputFiles({
-        name: download.suggestedFilename(),
-        mimeType: 'application/zip',
-        buffer: Buffer.concat(chunks),
-      });
+    await page.getByTestId('file-input').setInputFiles({
+      name: download.suggestedFilename(),
+      mimeType: 'application/zip',
+      buffer: Buffer.concat(chunks),
+    });
     await page.getByTestId('to-kit').waitFor();
     const [back] = await get<ProjectSummary[]>('/api/projects');
     expect([back.name, back.pieces]).eql([project.name, 5]);

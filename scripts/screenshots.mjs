@@ -34,7 +34,7 @@ const cancelRest = async () => {
 };
 
 const shots = [
-  { name: 'shelf', path: '/', ready: (p) => p.locator('.portrait img').nth(3).waitFor() },
+  { name: 'shelf', path: '/', ready: (p) => p.locator('.portrait img').nth(4).waitFor() },
   { name: 'intake', path: at('Carnyx', 'intake'), act: (p) => p.keyboard.press('h') },
   {
     name: 'mend',

@@ -14,7 +14,6 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
-import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
 import type { Origin } from './Origin.ts';
@@ -22,24 +21,6 @@ import { previewOperations } from './requests.ts';
 
 /** Most pieces of one kit. */
 export const mostPieces = 500;
-
-/** Fields beside the files of a kit. */
-export class KitOptions {
-  @IsOptional()
-  @IsIn([...lengthUnits, 'auto'])
-  unit: LengthUnit | 'auto' = 'auto';
-
-  /** Where the kit came from and on what terms. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(2000)
-  licence: string = '';
-
-  /** Objects that a 3MF keeps apart: each a piece of its own, or all as one. */
-  @IsOptional()
-  @IsIn(['apart', 'together'])
-  objects: 'apart' | 'together' = 'apart';
-}
 
 export class ChangePiece {
   @IsOptional()

@@ -3,14 +3,13 @@ import { rm } from 'node:fs/promises';
 import {
   ChangePiece,
   ChooseVariant,
-  KitOptions,
   NewVersion,
   RunBatch,
   mostPieces,
 } from '@jasmorphe/contracts/kitRequests';
 import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { Origin } from '@jasmorphe/contracts/Origin';
-import { lineOperations } from '@jasmorphe/contracts/requests';
+import { lineOperations, UploadOptions } from '@jasmorphe/contracts/requests';
 import { fileNameIn, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
@@ -31,7 +30,7 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
     await library.projects.mustExist(q.params.id);
     const { files, fields } = await receiveUploads(q, blobs, options.uploadLimitBytes, mostPieces);
     try {
-      const reading = check(KitOptions, fields);
+      const reading = check(UploadOptions, fields);
       const gathered = await gatherKit(blobs, files);
       if (gathered.meshes.length > mostPieces)
         throw new ApiError(
