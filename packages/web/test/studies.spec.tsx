@@ -45,6 +45,13 @@ const thicknessTo = (mostMm: number, change: object = {}) => ({
 
 beforeEach(() => {
   closed = 0;
+  answers.set('GET /api/projects/p', {
+    id: 'p',
+    models: [{ id: 'b', name: 'carnyx' }],
+    terms: 'unknown',
+    licence: '',
+    source: {},
+  });
   act(() => void store.dispatch(clearBench()));
   store.dispatch(api.util.resetApiState());
   store.dispatch(previewApi.util.resetApiState());

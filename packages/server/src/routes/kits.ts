@@ -1,12 +1,6 @@
 import { Router } from 'express';
 import { rm } from 'node:fs/promises';
-import {
-  ChangePiece,
-  ChooseVariant,
-  NewVersion,
-  RunBatch,
-  mostPieces,
-} from '@jasmorphe/contracts/kitRequests';
+import { ChangePiece, ChooseVariant, NewVersion, RunBatch, mostPieces } from '@jasmorphe/contracts/kitRequests';
 import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { lineOperations, UploadOptions } from '@jasmorphe/contracts/requests';

@@ -19,7 +19,13 @@ export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string)
   const { data } = useBatchAnswersQuery(batchId ?? '', { skip: batchId === null });
   const ids = kit.pieces.filter((p) => p.aside === null).map((p) => p.id);
   const ask = async () => {
-    const made = await run({ projectId: kit.projectId, operation: 'traits', params: {}, bodyIds: ids, dry: true });
+    const made = await run({
+      projectId: kit.projectId,
+      operation: catalogue.traits.name,
+      params: {},
+      bodyIds: ids,
+      dry: true,
+    });
     if (made.data) setBatchId(made.data.id);
   };
   const known = (data?.answers ?? []).flatMap((a) => {
