@@ -13,6 +13,8 @@ ensureBuilt();
 
 /** Files of a large suite that share a process. */
 const together = 4;
+// the flows of a browser take long: two processes of them run beside the others
+const togetherOf = (name) => (name === 'e2e' ? 2 : together);
 const longestMs = 15 * 60_000;
 
 const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
@@ -41,7 +43,7 @@ const runs = suites
     const files = readdirSync(folder)
       .filter((f) => /\.spec\.tsx?$/.test(f))
       .map((f) => join(folder, f));
-    const parts = Math.ceil(files.length / together);
+    const parts = Math.ceil(files.length / togetherOf(name));
     // every so manieth file, so that neighbours in the alphabet, which are often alike, do not meet in one
     return Array.from({ length: parts }, (_, part) => ({
       title: parts > 1 ? `${name}, ${part + 1} of ${parts}` : name,

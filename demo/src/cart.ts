@@ -95,7 +95,7 @@ export function cartKit(): CartFile[] {
     ['cart/rail_right.stl', rail(-33)],
     ['cart/axle_front.stl', bar([125, -44, 26], [125, 44, 26], 3)],
     ['cart/axle_rear.stl', bar([28, -44, 26], [28, 44, 26], 3)],
-    ['cart/wheel.stl', moved(wheel(), [28, 46, 26])],
+    ['cart/wheel.stl', moved(wheel(), [28, -46, 26])],
     ['cart/drawbar.stl', concatMeshes([bar([148, 0, 43], [235, 0, 58], 3), bar([235, -18, 58], [235, 18, 58], 2.6)])],
     ['cart/reeds.stl', torn],
     ['cart/post.stl', bar([150, 0, 43], [150, 0, 104], 3.4)],

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import CssBaseline from '@mui/material/CssBaseline';
 import { StyledEngineProvider, ThemeProvider } from '@mui/material/styles';
-import { useLayoutEffect, useMemo } from 'react';
+import { useEffect, useLayoutEffect, useMemo } from 'react';
 import { BrowserRouter, Link, Route, Routes } from 'react-router';
 import { JobsTray } from '../jobs/JobsTray.tsx';
 import { ProjectPage } from '../project/ProjectPage.tsx';
@@ -11,7 +11,9 @@ import { LinkNote } from './LinkNote.tsx';
 import { TopBar } from './TopBar.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
 import { Notices } from './Notices.tsx';
-import { useAppSelector } from './store.ts';
+import { useSettingsQuery } from '../workshop/workshopApi.ts';
+import { useAppDispatch, useAppSelector } from './store.ts';
+import { setUnit } from './uiSlice.ts';
 import { themeOf } from './theme.ts';
 
 const WorkshopPage = lazyPart(() => import('../workshop/WorkshopPage.tsx'));
@@ -32,7 +34,18 @@ function NoSuchPage() {
   );
 }
 
+/** A browser that nobody has chosen a unit in takes the workshop's. */
+function useUsualUnit(): void {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((s) => s.ui.unitChosen);
+  const { data: settings } = useSettingsQuery(undefined, { skip: chosen });
+  useEffect(() => {
+    if (settings && !chosen) dispatch(setUnit(settings.unit));
+  }, [settings, chosen, dispatch]);
+}
+
 export function App() {
+  useUsualUnit();
   const scheme = useAppSelector((s) => s.ui.scheme);
   const theme = useMemo(() => themeOf(scheme), [scheme]);
   useLayoutEffect(() => document.documentElement.setAttribute('data-scheme', scheme), [scheme]);

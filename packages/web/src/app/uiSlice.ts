@@ -12,6 +12,8 @@ export interface Notice {
 
 export interface UiState {
   unit: DisplayUnit;
+  /** in this browser somebody has chosen it, or the workshop's was taken */
+  unitChosen: boolean;
   scheme: Scheme;
   keysOpen: boolean;
   jobsOpen: boolean;
@@ -50,6 +52,7 @@ const keptPrinter = (): string | null => {
 
 const initialState: UiState = {
   unit: stored('jasmorphe.unit', ['mm', 'in'] as const) ?? 'mm',
+  unitChosen: stored('jasmorphe.unit', ['mm', 'in'] as const) !== null,
   scheme:
     stored('jasmorphe.scheme', ['light', 'dark'] as const) ??
     (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
@@ -69,7 +72,10 @@ export const uiSlice = createSlice({
   name: 'ui',
   initialState,
   reducers: {
-    setUnit: (s, a: PayloadAction<DisplayUnit>) => void (s.unit = a.payload),
+    setUnit: (s, a: PayloadAction<DisplayUnit>) => {
+      s.unit = a.payload;
+      s.unitChosen = true;
+    },
     setScheme: (s, a: PayloadAction<Scheme>) => void (s.scheme = a.payload),
     toggleKeys: (s) => void (s.keysOpen = !s.keysOpen),
     toggleJobs: (s) => void (s.jobsOpen = !s.jobsOpen),

@@ -64,11 +64,15 @@ export function SettingsForm() {
         Class={Settings}
         start={settings}
         groups={groups}
-        save={save}
-        onClose={() => {
-          dispatch(say({ text: 'Kept.', hint: '', tone: 'note' }));
-          dispatch(setUnit(settings.unit));
+        save={async (value) => {
+          const kept = await save(value);
+          if (kept.data) {
+            dispatch(setUnit(kept.data.unit));
+            dispatch(say({ text: 'Kept.', hint: '', tone: 'note' }));
+          }
+          return kept;
         }}
+        onClose={() => undefined}
       />
       <p className="quiet">
         Numbers read the same in every language: 1 234.5 and 2026-11-26, a point before decimals, thin spaces between
