@@ -88,6 +88,8 @@ export interface KitView {
   frame: KitFrame;
   /** how far each piece is moved when all are shown together, mm, in the order of the pieces */
   moves: [number, number, number][];
+  /** why part of it is not here; null when all is */
+  trouble: string | null;
   batches: BatchView[];
 }
 

@@ -1627,9 +1627,13 @@ export const answerSchemas: Record<string, object> = {
           maxItems: 3,
         },
       },
+      trouble: {
+        description: 'why part of it is not here; null when all is',
+        anyOf: [{ type: 'string' }, { type: 'null' }],
+      },
       batches: { type: 'array', items: { $ref: '#/components/schemas/BatchView' } },
     },
-    required: ['projectId', 'pieces', 'variants', 'unit', 'oddUnits', 'frame', 'moves', 'batches'],
+    required: ['projectId', 'pieces', 'variants', 'unit', 'oddUnits', 'frame', 'moves', 'trouble', 'batches'],
   },
   LogEntryView: {
     type: 'object',

@@ -17,7 +17,7 @@ import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { gatherKit } from '@jasmorphe/server/kit/gatherKit';
 import { BlobStore } from '@jasmorphe/server/store/BlobStore';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
-import { Client, cube, ownCube } from './client.ts';
+import { behindItsBack, Client, cube, ownCube } from './client.ts';
 
 let folder: string;
 let server: RunningServer;
@@ -246,6 +246,8 @@ describe('kits', function () {
     await client.step(id('printed'), 'divide', { bed: [100, 100, 100] });
     const [part] = (await body(id('printed'))).parts;
     await call('POST', `/api/projects/${projectId}/log`, { partId: part.id, outcome: 'passed' });
+    // a part is no piece
+    expect((await batch(projectId, 'mend', {}, [part.id])).body.refused[0].message).match(/at its own stop/);
     const { id: batchId } = (
       await batch(
         projectId,
@@ -258,6 +260,20 @@ describe('kits', function () {
     const done = (await call<BatchView>('GET', `/api/batches/${batchId}`)).body;
     expect([done.done, done.failed, done.refused.length]).eql([1, 1, 2]);
     expect(done.refused.find((r) => r.file === 'printed')!.message).match(/1 part of it/);
+  });
+
+  it('a piece whose record is torn takes none of the others with it', async () => {
+    const projectId = await newProject();
+    const { kit } = await read(projectId, { 'a.stl': ownCube(11), 'b.stl': ownCube(12) });
+    const [{ id }] = kit.pieces;
+    await behindItsBack(server, `UPDATE line_states SET step_ids = '["gone"]' WHERE body_id = '${id}'`);
+    const torn = await kitOf(projectId);
+    expect([torn.pieces.map((p) => p.name), torn.trouble]).eql([
+      ['b'],
+      '1 piece cannot be read. "jasmorphe doctor" tells more.',
+    ]);
+    const { refused, total } = (await batch(projectId, 'mend', {}, [id, torn.pieces[0].id])).body;
+    expect([refused.length, total]).eql([1, 1]);
   });
 
   it('variants: one is chosen and the others are set aside, or all are printed', async () => {

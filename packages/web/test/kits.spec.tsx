@@ -76,6 +76,7 @@ const kitOf = (pieces: PieceView[], change: Partial<KitView> = {}): KitView => (
   oddUnits: [],
   frame: { shared: true, reason: 'they stand in one frame' },
   moves: pieces.map((_, i) => [100 * i, 0, 0]),
+  trouble: null,
   batches: [],
   ...change,
 });

@@ -142,7 +142,10 @@ export class BatchRequests {
         continue;
       }
       const touched = view.parts.filter((p) => p.rests > 0 || (p.state !== 'planned' && p.state !== 'aside'));
-      if (view.busyJobId !== null) refused.push({ file: view.name, message: 'Something is at work on it just now.' });
+      if (body.kind === 'part')
+        refused.push({ file: view.name, message: 'A part is changed at its own stop, not with the kit.' });
+      else if (view.busyJobId !== null)
+        refused.push({ file: view.name, message: 'Something is at work on it just now.' });
       else if (touched.length > 0 && !dry)
         refused.push({
           file: view.name,

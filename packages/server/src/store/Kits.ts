@@ -9,6 +9,7 @@ import { variantGroups } from '@jasmorphe/core/kit/variants';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
+import { countOf } from '@jasmorphe/core/words/numbers';
 import { ApiError } from '../http/ApiError.ts';
 import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
@@ -87,15 +88,18 @@ export class Kits {
     private readonly batches: Batches,
   ) {}
 
-  /** @throws ApiError `not-found`; StoreError where a piece cannot be read */
   async kit(projectId: string): Promise<KitView> {
     const mine = (await this.views.allModels()).filter((m) => m.projectId === projectId);
     const found = await this.views.viewsOf(mine.map((m) => m.id));
     const whole: BodyView[] = [];
+    let unreadable = 0;
     for (const { id } of mine) {
       const view = found.get(id);
-      if (view instanceof Error) throw view;
-      if (view) whole.push(view);
+      // one bad row must not take the others away
+      if (view instanceof Error) {
+        console.error(`A piece of project ${projectId} cannot be read:`, view);
+        unreadable++;
+      } else if (view) whole.push(view);
     }
     const pieces = whole.map(pieceOf);
     const read = whole.flatMap((v) => {
@@ -134,6 +138,8 @@ export class Kits {
         pieces.map((p) => boxes.get(p.id)!),
         frame.shared,
       ),
+      trouble:
+        unreadable === 0 ? null : `${countOf(unreadable, 'piece')} cannot be read. "jasmorphe doctor" tells more.`,
       batches: await this.batches.ofProject(projectId),
     };
   }

@@ -52,6 +52,7 @@ function KitSide({ kit, onPick }: { kit: KitView; onPick: (id: string) => void }
   const recent = kit.batches.filter((b) => b.kind !== 'preview' || b.open > 0).slice(0, 4);
   return (
     <div className="kitSide">
+      {kit.trouble !== null && <Note tone="failure">{kit.trouble}</Note>}
       {recent.map((b) => (
         <BatchLine key={b.id} batch={b} />
       ))}
