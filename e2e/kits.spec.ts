@@ -41,7 +41,7 @@ describe('kits and the workshop on screen', () => {
     const project = (await until(found, (p) => p?.pieces === 5, 'five pieces'))!;
     await page.getByTestId('refused-files').getByText('broken.stl').waitFor();
     await page.getByRole('button', { name: 'Close' }).first().click();
-    await page.getByTestId('to-kit').click();
+    // many files open the page of their kit
     await page.getByRole('row', { name: /tray/ }).waitFor();
     await page
       .getByRole('region', { name: 'Forms of lamp' })
