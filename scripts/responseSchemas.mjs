@@ -90,7 +90,8 @@ export async function responseSchemas() {
   };
 
   const inline = (type) => {
-    if (type.isUnion()) return unionOf(type.types);
+    // as it was written: `StepView | null` names StepView, where the compiler has a flat list of all its members
+    if (type.isUnion()) return unionOf(type.origin?.types ?? type.types);
     if (type.isStringLiteral() || type.isNumberLiteral()) return { const: type.value };
     if (type.flags & ts.TypeFlags.BooleanLiteral) return { const: checker.typeToString(type) === 'true' };
     if (type.flags & (ts.TypeFlags.StringLike | ts.TypeFlags.TemplateLiteral)) return { type: 'string' };

@@ -1,4 +1,5 @@
-import { IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsIn, IsObject, IsOptional, IsString, MaxLength } from 'class-validator';
+import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
 
 /** Where a work came from. */
 export class Origin {
@@ -21,4 +22,20 @@ export class Origin {
   @IsString()
   @MaxLength(40)
   date?: string;
+}
+
+/** Where a project or a piece came from, and on what terms. */
+export class Provenance {
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  licence?: string;
+
+  @IsOptional()
+  @IsIn(licenceIds)
+  terms?: LicenceId;
+
+  @IsOptional()
+  @IsObject()
+  source?: Origin;
 }

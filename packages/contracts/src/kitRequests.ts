@@ -15,14 +15,13 @@ import {
   Min,
 } from 'class-validator';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
-import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
-import type { Origin } from './Origin.ts';
+import { Provenance } from './Origin.ts';
 import { previewOperations } from './requests.ts';
 
 /** Most pieces of one kit. */
 export const mostPieces = 500;
 
-export class ChangePiece {
+export class ChangePiece extends Provenance {
   @IsOptional()
   @IsString()
   @Length(1, 120)
@@ -49,19 +48,6 @@ export class ChangePiece {
   @IsString()
   @MaxLength(400)
   reason?: string;
-
-  @IsOptional()
-  @IsString()
-  @MaxLength(2000)
-  licence?: string;
-
-  @IsOptional()
-  @IsIn(licenceIds)
-  terms?: LicenceId;
-
-  @IsOptional()
-  @IsObject()
-  source?: Origin;
 }
 
 const Ids = (): PropertyDecorator => (target, key) => {

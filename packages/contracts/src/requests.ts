@@ -19,8 +19,7 @@ import { placeKinds, type PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
-import { licenceIds, type LicenceId } from '@jasmorphe/core/trade/licences';
-import type { Origin } from './Origin.ts';
+import { Provenance } from './Origin.ts';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
@@ -44,7 +43,7 @@ export class CreateProject {
   note: string = '';
 }
 
-export class ChangeProject {
+export class ChangeProject extends Provenance {
   @IsOptional()
   @IsString()
   @Length(1, 120)
@@ -59,19 +58,6 @@ export class ChangeProject {
   @IsOptional()
   @IsBoolean()
   archived?: boolean;
-
-  @IsOptional()
-  @IsString()
-  @MaxLength(2000)
-  licence?: string;
-
-  @IsOptional()
-  @IsIn(licenceIds)
-  terms?: LicenceId;
-
-  @IsOptional()
-  @IsObject()
-  source?: Origin;
 }
 
 export class CopyProject {

@@ -18,6 +18,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
+import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import { inspectionVersion } from '@jasmorphe/core/inspect/Inspection';
 import type { ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
@@ -315,6 +316,20 @@ describe('nothing is lost', function () {
       expect((await client.body(id)).line.length).equal(2);
       await over();
       expect((await died(instant, 'line', 'divide'))!.parts, `divide, ${instant}`).equal(8);
+      await over();
+      // a batch and its jobs are asked for together, or not at all; what was asked for is done at the next start
+      expect((await died(instant, 'job', 'kit'))!.pieces, `kit, ${instant}`).equal(instant === 'before' ? 1 : 3);
+      await over();
+      await died(instant, 'line', 'batch');
+      expect((await client.body(id)).line.length, `batch, ${instant}`).equal(2);
+      const [batch] = (await client.call<KitView>('GET', `/api/projects/${projectId}/kit`)).body.batches;
+      expect([batch.done, batch.open, batch.canUndo], `batch, ${instant}`).eql([1, 0, true]);
+      await over();
+      await died(instant, 'unpack', 'copy');
+      expect(
+        (await shelf()).map((p) => p.pieces),
+        `copy, ${instant}`,
+      ).eql(instant === 'before' ? [1] : [1, 1]);
       await over();
       const left = await died(instant, 'remove project', 'remove');
       expect(left?.models.length, `removal, ${instant}`).equal(instant === 'before' ? 1 : undefined);

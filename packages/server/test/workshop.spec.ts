@@ -55,6 +55,8 @@ describe('the workshop', () => {
       durationS: 7200,
     });
     expect((await list<PrinterView>('printers'))[0].loggedH).equal(2);
+    await call('POST', `/api/bodies/${part.id}/print/undo`);
+    expect((await list<PrinterView>('printers'))[0].loggedH).equal(0);
     const retired = (await call<PrinterView>('PATCH', `/api/printers/${id}`, { retired: true })).body.retiredAt;
     expect(retired).not.equal(null);
     // once more changes nothing about when it was
@@ -99,6 +101,11 @@ describe('the workshop', () => {
     const passed = { partId: part.id, outcome: 'passed', materialG: 120 };
     expect(await code('POST', `projects/${projectId}/log`, { ...passed, spoolId: 'none' })).equal('not-found');
     await call('POST', `/api/projects/${projectId}/log`, { ...passed, spoolId: id });
+    expect((await list<SpoolView>('spools'))[0].leftG).equal(880);
+    // taken back, it was not taken; said again, it was
+    await call('POST', `/api/bodies/${part.id}/print/undo`);
+    expect((await list<SpoolView>('spools'))[0].leftG).equal(1000);
+    await call('POST', `/api/bodies/${part.id}/print/redo`);
     expect((await list<SpoolView>('spools'))[0].leftG).equal(880);
     const weighed = (await call<SpoolView>('POST', `/api/spools/${id}/entries`, { kind: 'weighed', grams: 1100 })).body;
     expect([weighed.leftG, weighed.entries.map((e) => [e.kind, e.grams])]).eql([

@@ -3,6 +3,7 @@ import { keyOf } from '@jasmorphe/core/inspect/findingKeys';
 import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { expect } from 'chai';
 import './dom.tsx';
+import { bodyOf, factsOf, partOf, stepOf } from './things.ts';
 import type { BodyView, MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
@@ -16,28 +17,8 @@ import { clearanceParams } from '../src/stages/size/clearanceParams.ts';
 import { stepOfStage } from '../src/stages/Stage.ts';
 import { routeOf } from '../src/stages/stages.ts';
 
-const facts = (change: Partial<Inspection> = {}): Inspection => ({
-  triangles: 12,
-  vertices: 8,
-  shells: 1,
-  openEdges: 0,
-  openLoops: 0,
-  nonManifoldEdges: 0,
-  nonManifoldVertices: 0,
-  inconsistentEdges: 0,
-  selfIntersectingPairs: 0,
-  degenerateTriangles: 0,
-  duplicateTriangles: 0,
-  watertight: true,
-  areaMm2: 600,
-  volumeMm3: 1000,
-  size: { x: 10, y: 10, z: 10 },
-  min: { x: 0, y: 0, z: 0 },
-  max: { x: 10, y: 10, z: 10 },
-  findings: [],
-  shellList: [],
-  ...change,
-});
+const facts = (change: Partial<Inspection> = {}): Inspection =>
+  factsOf(10, 10, 10, { shellList: [], ...change }) as unknown as Inspection;
 const mesh = (change: Partial<Inspection> = {}): MeshView => ({
   hash: 'aa',
   triangles: 12,
@@ -46,65 +27,11 @@ const mesh = (change: Partial<Inspection> = {}): MeshView => ({
   facts: facts(change),
 });
 const step = (operation: string, report: unknown, params: Record<string, unknown> = {}): StepView =>
-  ({
-    id: operation,
-    operation,
-    version: 1,
-    params,
-    inputs: [],
-    outputs: [],
-    report,
-    elapsedMs: 5,
-    createdAt: '',
-  }) as StepView;
-const part = (tag: string, change: Partial<PartView> = {}): PartView => ({
-  id: `id-${tag}`,
-  modelId: 'm',
-  tag,
-  meshHash: 'bb',
-  state: 'planned',
-  failedAtMm: null,
-  rests: 0,
-  canUndoPrint: false,
-  canRedoPrint: false,
-  rotation: [
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-  ],
-  up: [0, 0, 1],
-  heightMm: 50,
-  fits: true,
-  line: [],
-  cursor: 0,
-  mesh: mesh(),
-  ...change,
-});
-const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView => ({
-  id: 'm',
-  kind: 'model',
-  projectId: 'p',
-  modelId: 'm',
-  name: 'horn',
-  sourceName: 'horn.obj',
-  path: '',
-  copies: 1,
-  colour: '',
-  aside: null,
-  licence: '',
-  terms: 'unknown',
-  source: {},
-  line,
-  cursor: line.length,
-  canUndo: false,
-  canRedo: false,
-  mesh: mesh(),
-  parts: [],
-  dismissals: [],
-  references: [],
-  busyJobId: null,
-  ...change,
-});
+  stepOf(operation, params, report as object, { id: operation, outputs: [] });
+const part = (tag: string, change: Partial<PartView> = {}): PartView =>
+  partOf(tag, { id: `id-${tag}`, mesh: mesh(), heightMm: 50, ...change });
+const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView =>
+  bodyOf({ id: 'm', modelId: 'm', name: 'horn', sourceName: 'horn.obj', line, cursor: line.length, canUndo: false, mesh: mesh(), ...change });
 const mm = (v: number) => `${v} mm`;
 const imported = step('import', { unitFrom: 'guess', unit: 'm', unitReason: '1.75 across', notes: [] });
 

@@ -73,6 +73,11 @@ async function take(out: KitFiles, given: string, onDisk: string): Promise<void>
 async function takeArchive(out: KitFiles, archivePath: string, onDisk: string): Promise<void> {
   const archive = await opened(onDisk);
   try {
+    const { isPack } = await import('@jasmorphe/server/kit/gatherKit');
+    if (isPack(archive.entries)) {
+      out.failed.push({ file: archivePath, message: 'This is the pack of a whole project: unpack it.' });
+      return;
+    }
     for (const entry of archive.entries) {
       const { path } = entry;
       if (isLitter(path)) continue;

@@ -56,8 +56,7 @@ export function frameOf(boxes: readonly PieceBox[]): KitFrame {
 }
 
 /**
- * Places pieces side by side on the bed in rows, the tallest last row no matter: how far each is moved, mm. Rows are
- * about as long as all of them are deep.
+ * Places pieces side by side on the bed, in rows about as long as all rows together are deep: how far each is moved, mm.
  */
 export function sideBySide(boxes: readonly PieceBox[]): [number, number, number][] {
   const widest = Math.max(1e-9, ...boxes.map((b) => b.max[0] - b.min[0]));

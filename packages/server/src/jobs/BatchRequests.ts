@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { BatchAnswers, BatchView, KitDrop } from '@jasmorphe/contracts/kitViews';
+import type { UploadOptions } from '@jasmorphe/contracts/requests';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { fileNameIn, pieceName } from '@jasmorphe/core/kit/pieceNames';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
@@ -19,13 +20,6 @@ import type { LinePayload } from './kinds/line.ts';
 
 const now = (): string => new Date().toISOString();
 
-/** How the files of a kit are read. */
-export interface KitReading {
-  unit: string;
-  licence: string;
-  objects: 'apart' | 'together';
-}
-
 /** Work on many pieces at once: each a job of its own, told, cancelled and undone as one. */
 export class BatchRequests {
   constructor(
@@ -40,7 +34,7 @@ export class BatchRequests {
    * Reads the files of a drop into a project, each into a piece. Files that are pieces already are told and left out;
    * files of a known name with new bytes are offered as versions.
    */
-  async import(projectId: string, gathered: Gathered, reading: KitReading): Promise<KitDrop> {
+  async import(projectId: string, gathered: Gathered, reading: UploadOptions): Promise<KitDrop> {
     const pieces = await this.library.kits.files(projectId);
     const drop: KitDrop = { batch: null, known: [], versions: [], refused: gathered.refused, kept: 0 };
     const fresh = new Map<string, { path: string; hash: string; copies: number }>();
@@ -149,7 +143,7 @@ export class BatchRequests {
       else if (touched.length > 0 && !dry)
         refused.push({
           file: view.name,
-          message: `${countOf(touched.length, 'part')} of it are printed or on the bed. Change it at its own stop, where what that does to them is shown.`,
+          message: `${countOf(touched.length, 'part')} of it ${touched.length === 1 ? 'is' : 'are'} printed or on the bed. Change it at its own stop, where what that does to them is shown.`,
         });
       else {
         const { from, planned, input } = this.lineOf(body, operation, checked);
@@ -202,14 +196,14 @@ export class BatchRequests {
     const ids = plan.members.map((m) => stepId(name, version, plan.params, [m.input]));
     const steps = await this.library.meshes.stepsOf(ids);
     const jobs = await this.library.jobs.ofBatches([id]);
-    const names = new Map((await this.library.bodies.bodiesOf(plan.members.map((m) => m.bodyId))).entries());
+    const bodies = await this.library.bodies.bodiesOf(plan.members.map((m) => m.bodyId));
     return {
       batch: await this.library.batches.view(id),
       operation: plan.operation,
       answers: plan.members.map(({ bodyId }, i) => {
         const job: JobRow | undefined = jobs.find((j) => j.bodyId === bodyId);
         const step = steps.get(ids[i]) ?? null;
-        const body = names.get(bodyId);
+        const body = bodies.get(bodyId);
         const ended = job && (job.state === 'failed' || job.state === 'cancelled') ? job.state : null;
         return {
           bodyId,

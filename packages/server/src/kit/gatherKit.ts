@@ -32,6 +32,10 @@ export const mostNoteBytes = 20_000;
 /** Larger pictures are not kept, bytes. */
 export const mostPhotoBytes = 30 * 2 ** 20;
 
+/** An archive that a whole project was packed into: what is in it is no kit. */
+export const isPack = (entries: readonly { path: string }[]): boolean =>
+  entries.some((e) => e.path === 'pack.json') && entries.some((e) => /^meshes\/[0-9a-f]{64}\.ply$/.test(e.path));
+
 /** Keeps what a stream gives under its hash. */
 export async function keep(blobs: BlobStore, stream: Readable): Promise<{ hash: string; bytes: number }> {
   const temporary = blobs.incomingPath();
@@ -105,6 +109,10 @@ export async function gatherKit(
     }
     try {
       if (archive.entries.length === 0) out.refused.push({ file: file.path, message: 'The archive is empty.' });
+      if (isPack(archive.entries)) {
+        out.refused.push({ file: file.path, message: 'This is the pack of a whole project: drop it on the shelf.' });
+        continue;
+      }
       for (const entry of archive.entries) {
         if (isLitter(entry.path)) continue;
         const { path } = entry;

@@ -1,4 +1,4 @@
-import { eq, inArray, or, sql } from 'drizzle-orm';
+import { eq, inArray, or, sql, type Table } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { descriptionOf, nameNow, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
@@ -20,7 +20,18 @@ import {
 } from '../store/schema.ts';
 import { stepId } from '../store/stepId.ts';
 import type { Writer } from '../store/Writer.ts';
-import { filesOf, packFormat, packVersion, type PackedProject, type PackedRows } from './PackedProject.ts';
+import {
+  filesOf,
+  packedTables,
+  packFormat,
+  packVersion,
+  type PackedProject,
+  type PackedRows,
+  type PackedTable,
+} from './PackedProject.ts';
+
+/** What projects have in common: a row that is there already is the same. */
+const shared = new Set<Table>([meshes, steps, printers]);
 
 /** Whole projects as rows: out of the tables, and into them under new ids. */
 export class Packs {
@@ -100,33 +111,19 @@ export class Packs {
    */
   async put(packed: PackedProject, name?: string): Promise<string> {
     const rows = renamed(packed.rows);
-    const { db } = this;
     const [project] = rows.projects;
     const at = new Date().toISOString();
-    const many = <Row>(list: readonly Row[], insert: (some: Row[]) => Statement): Statement[] => {
-      const out: Statement[] = [];
+    const put: PackedRows = { ...rows, projects: [{ ...project, name: name ?? project.name, updatedAt: at }] };
+    const statements: Statement[] = [];
+    for (const [table, of] of Object.entries(packedTables)) {
+      const list = put[table as PackedTable];
       // SQLite takes so many values in one statement
-      for (let i = 0; i < list.length; i += 40) out.push(insert(list.slice(i, i + 40)));
-      return out;
-    };
-    const files = filesOf(rows);
-    await this.writer.commit(
-      'unpack',
-      [
-        ...many(rows.meshes, (some) => db.insert(meshes).values(some).onConflictDoNothing()),
-        ...many(rows.steps, (some) => db.insert(steps).values(some).onConflictDoNothing()),
-        db.insert(projects).values({ ...project, name: name ?? project.name, updatedAt: at }),
-        ...many(rows.models, (some) => db.insert(models).values(some)),
-        ...many(rows.parts, (some) => db.insert(parts).values(some)),
-        ...many(rows.lineStates, (some) => db.insert(lineStates).values(some)),
-        ...many(rows.dismissals, (some) => db.insert(dismissals).values(some)),
-        ...many(rows.references, (some) => db.insert(references).values(some)),
-        ...many(rows.attachments, (some) => db.insert(attachments).values(some)),
-        ...many(rows.logEntries, (some) => db.insert(logEntries).values(some)),
-        ...many(rows.printers, (some) => db.insert(printers).values(some).onConflictDoNothing()),
-      ],
-      files,
-    );
+      for (let from = 0; from < list.length; from += 40) {
+        const insert = this.db.insert(of).values(list.slice(from, from + 40));
+        statements.push(shared.has(of) ? insert.onConflictDoNothing() : insert);
+      }
+    }
+    await this.writer.commit('unpack', statements, filesOf(rows));
     return project.id;
   }
 

@@ -5,11 +5,15 @@ import { dirname, join, resolve } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { BlobStore, type KeptKind } from '../store/BlobStore.ts';
-import { needsOf } from '../store/collect.ts';
+import { needsOf, type Needs } from '../store/collect.ts';
 import { openDatabase, type Database, type Reading } from '../store/database.ts';
 import { meshes, models, projects } from '../store/schema.ts';
 
 const format = 'jasmorphe-backup';
+/** The database of a backup that is being made. */
+const unfinished = 'jasmorphe.db.new';
+/** Files that SQLite keeps beside a database. */
+const besides = ['-wal', '-shm'];
 const kinds: KeptKind[] = ['meshes', 'sources'];
 
 const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
@@ -23,7 +27,8 @@ const exists = async (path: string): Promise<boolean> =>
 /** @throws MeshError where a folder holds something that is no backup */
 async function mayHold(folder: string): Promise<void> {
   const names = await readdir(folder).catch(() => [] as string[]);
-  if (names.length === 0 || names.includes('backup.json')) return;
+  // a first backup that was cut off left its database under the name that it has until the end
+  if (names.length === 0 || names.includes('backup.json') || names.includes(unfinished)) return;
   throw new MeshError(
     'folder-taken',
     `${folder} holds something else already.`,
@@ -50,18 +55,38 @@ export async function backUp(
   to: string,
   progress: (fraction: number) => void = () => undefined,
 ): Promise<BackupView> {
+  try {
+    return await saveInto(database, blobs, to, progress);
+  } catch (error) {
+    // what the disk of the backup will not take is no trouble of the data folder
+    const code = (error as NodeJS.ErrnoException).code ?? '';
+    if (!/^E(ACCES|PERM|EXIST|ROFS|NOSPC|DQUOT|NOTDIR|ISDIR|NAMETOOLONG|INVAL|NOENT|IO)$/.test(code)) throw error;
+    throw new MeshError(
+      'cannot',
+      `${resolve(to)} cannot be written (${code}).`,
+      'Name another folder, or make room there.',
+    );
+  }
+}
+
+async function saveInto(
+  database: Database,
+  blobs: BlobStore,
+  to: string,
+  progress: (fraction: number) => void,
+): Promise<BackupView> {
   const folder = resolve(to);
   const root = resolve(blobs.root);
   if (folder === root || root.startsWith(`${folder}/`))
     throw new MeshError('bad-params', 'The data folder cannot be saved into itself.', 'Name another folder.', 'folder');
   await mayHold(folder);
   await mkdir(folder, { recursive: true });
-  const fresh = join(folder, 'jasmorphe.db.new');
-  for (const file of [fresh, `${fresh}-wal`, `${fresh}-shm`]) await rm(file, { force: true });
+  const fresh = join(folder, unfinished);
+  for (const end of ['', ...besides]) await rm(fresh + end, { force: true });
   await database.client.execute({ sql: 'VACUUM INTO ?', args: [fresh] });
   const copy = await openDatabase(fresh);
   let counted: Awaited<ReturnType<typeof counts>>;
-  let needed: Awaited<ReturnType<typeof needsOf>>;
+  let needed: Needs;
   try {
     counted = await counts(copy.db);
     needed = await needsOf(copy.db);
@@ -91,9 +116,11 @@ export async function backUp(
     }
   const madeAt = new Date().toISOString();
   const report: BackupView = { folder, madeAt, ...counted, bytes, copied };
-  await rename(fresh, join(folder, 'jasmorphe.db'));
   await writeFile(join(folder, 'backup.json.part'), JSON.stringify({ format, version: 1, ...report }, null, 2));
   await rename(join(folder, 'backup.json.part'), join(folder, 'backup.json'));
+  await rename(fresh, join(folder, 'jasmorphe.db'));
+  // its write-ahead file was emptied into it when it was closed
+  for (const end of besides) await rm(fresh + end, { force: true });
   progress(1);
   return report;
 }
@@ -103,13 +130,11 @@ export async function backUp(
  *
  * @throws MeshError `no-backup`, `backup-damaged`
  */
-async function openBackup(
-  from: string,
-  work: string,
-): Promise<{ folder: string; file: string; needed: Awaited<ReturnType<typeof needsOf>> }> {
+async function openBackup(from: string, work: string): Promise<{ folder: string; needed: Needs }> {
   const folder = resolve(from);
-  const list = await readFile(join(folder, 'backup.json'), 'utf8').catch(() => null);
-  const about = list === null ? null : (JSON.parse(list) as { format?: string });
+  const about = await readFile(join(folder, 'backup.json'), 'utf8')
+    .then((text) => JSON.parse(text) as { format?: string } | null)
+    .catch(() => null);
   if (about?.format !== format || !existsSync(join(folder, 'jasmorphe.db')))
     throw new MeshError('no-backup', `${folder} holds no backup.`, 'Name the folder that a backup was made into.');
   await rm(work, { force: true });
@@ -135,18 +160,14 @@ async function openBackup(
         if (!(await exists(at(kind))) && !(await exists(at(other))))
           throw damagedBackup(`the file ${name.slice(0, 12)} is missing from ${kind}`);
       }
-    return { folder, file: work, needed };
+    return { folder, needed };
   } finally {
     await copy.close();
   }
 }
 
 /** Copies the files of a backup into a data folder; those that are there stay. */
-async function bringFiles(
-  folder: string,
-  needed: Awaited<ReturnType<typeof needsOf>>,
-  blobs: BlobStore,
-): Promise<void> {
+async function bringFiles(folder: string, needed: Needs, blobs: BlobStore): Promise<void> {
   for (const kind of kinds)
     for (const name of needed[kind]) {
       if (!/^[0-9a-f]{64}$/.test(name)) continue;
@@ -164,17 +185,17 @@ async function bringFiles(
  *
  * @returns where what was there is saved
  */
-export async function restoreInto(database: Database, file: string, blobs: BlobStore, from: string): Promise<string> {
+export async function restoreInto(database: Database, blobs: BlobStore, from: string): Promise<string> {
   const work = join(blobs.root, 'restoring.db');
   try {
     const { folder, needed } = await openBackup(from, work);
     await bringFiles(folder, needed, blobs);
     const before = join(blobs.root, `before-restore-${new Date().toISOString().replace(/[:.]/g, '-')}.db`);
     await database.client.execute({ sql: 'VACUUM INTO ?', args: [before] });
-    await replaceRows(file, work);
+    await replaceRows(database.file, work);
     return before;
   } finally {
-    for (const end of ['', '-wal', '-shm']) await rm(work + end, { force: true });
+    for (const end of ['', ...besides]) await rm(work + end, { force: true });
   }
 }
 
@@ -192,7 +213,7 @@ async function replaceRows(file: string, other: string): Promise<void> {
     const statements: string[] = ['BEGIN IMMEDIATE'];
     for (const row of rows) {
       const table = quoted(textOf(row[0]));
-      const columns = await client.execute(`SELECT name FROM pragma_table_info(${`'${textOf(row[0])}'`})`);
+      const columns = await client.execute(`SELECT name FROM pragma_table_info('${textOf(row[0])}')`);
       const names = columns.rows.map((c) => quoted(textOf(c[0]))).join(', ');
       statements.push(
         `DELETE FROM main.${table}`,
@@ -225,7 +246,7 @@ export async function restoreTo(folder: string, from: string): Promise<void> {
     await bringFiles(source, needed, blobs);
     await rename(work, join(folder, 'jasmorphe.db'));
   } finally {
-    for (const end of ['', '-wal', '-shm']) await rm(work + end, { force: true });
+    for (const end of ['', ...besides]) await rm(work + end, { force: true });
   }
 }
 

@@ -1,16 +1,21 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
+import { isDeepStrictEqual } from 'node:util';
 import { ZipFile } from 'yazl';
 import { writePly } from '@jasmorphe/core/formats/ply';
 import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { fileNameIn } from '@jasmorphe/core/kit/pieceNames';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
+import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { boundsOf, triangleCount, vertexCount, xyz, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { forbidsAltered, licences, termsOf } from '@jasmorphe/core/trade/licences';
 import { openArchive, type ArchiveEntry, type KitLimits } from '../kit/openArchive.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { keep } from '../kit/gatherKit.ts';
+import { troubleOf } from '../store/troubles.ts';
+import { oddRow } from './checkRows.ts';
 import { filesOf, readPackList, type PackedProject, type PackedRows } from './PackedProject.ts';
 import type { Packs } from './Packs.ts';
 
@@ -27,6 +32,13 @@ export interface PackCount {
   meshes: number;
   bytes: number;
 }
+
+const countOfRows = ({ models, meshes }: PackedRows): PackCount => ({
+  projects: 1,
+  models: models.length,
+  meshes: meshes.length,
+  bytes: meshes.reduce((n, m) => n + m.bytes, 0),
+});
 
 /** Pieces that were altered though their terms keep altered files from being passed on. */
 export function alteredAgainstTerms(rows: PackedRows): string[] {
@@ -96,11 +108,7 @@ export function writePack(packed: PackedProject, blobs: BlobStore): { stream: Re
       );
     });
   zip.end();
-  const bytes = rows.meshes.reduce((n, m) => n + m.bytes, 0);
-  return {
-    stream: zip.outputStream as Readable,
-    count: { projects: 1, models: rows.models.length, meshes: meshes.length, bytes },
-  };
+  return { stream: zip.outputStream as Readable, count: countOfRows(rows) };
 }
 
 const damaged = (what: string): MeshError =>
@@ -135,6 +143,18 @@ function readOwnPly(bytes: Buffer, name: string): Uint8Array {
   return toCanonical({ positions, triangles });
 }
 
+/** Does a row say of a mesh what can be seen of it without inspecting it anew? */
+function tellsOf(row: PackedRows['meshes'][number], mesh: TriMesh, bytes: number): boolean {
+  const { min, max } = boundsOf(mesh);
+  const facts = row.facts as Inspection;
+  return (
+    row.triangles === triangleCount(mesh) &&
+    row.vertices === vertexCount(mesh) &&
+    row.bytes === bytes &&
+    isDeepStrictEqual([facts.min, facts.max], [xyz(min), xyz(max)])
+  );
+}
+
 /**
  * Unpacks an archive: every file is held to the hash that names it before the project is put in, at once or not at all.
  *
@@ -153,13 +173,16 @@ export async function unpack(path: string, blobs: BlobStore, packs: Packs): Prom
       );
     if (list.refused !== null || list.bytes > mostListBytes) throw damaged('its list cannot be read');
     const packed = readPackList((await bytesOf(list)).toString('utf8'));
-    const { meshes, sources } = filesOf(packed.rows);
-    for (const hash of meshes) {
-      const entry = byPath.get(`meshes/${hash}.ply`);
-      if (!entry || entry.refused !== null) throw damaged(`mesh ${hash.slice(0, 12)} is missing`);
-      const bytes = readOwnPly(await bytesOf(entry), hash.slice(0, 12));
-      if (createHash('sha256').update(bytes).digest('hex') !== hash)
-        throw damaged(`mesh ${hash.slice(0, 12)} is not what its name says`);
+    const odd = oddRow(packed.rows);
+    if (odd) throw damaged(odd);
+    for (const row of packed.rows.meshes) {
+      const name = row.hash.slice(0, 12);
+      const entry = byPath.get(`meshes/${row.hash}.ply`);
+      if (!entry || entry.refused !== null) throw damaged(`mesh ${name} is missing`);
+      const bytes = readOwnPly(await bytesOf(entry), name);
+      if (createHash('sha256').update(bytes).digest('hex') !== row.hash)
+        throw damaged(`mesh ${name} is not what its name says`);
+      if (!tellsOf(row, fromCanonical(bytes), bytes.length)) throw damaged(`what it says of mesh ${name} is not so`);
       await blobs.put('meshes', bytes);
     }
     const filed = new Map(
@@ -167,11 +190,12 @@ export async function unpack(path: string, blobs: BlobStore, packs: Packs): Prom
         .filter((e) => /^sources\/[0-9a-f]{64}\//.test(e.path))
         .map((e) => [e.path.split('/')[1], e] as const),
     );
-    for (const hash of sources) {
+    for (const hash of filesOf(packed.rows).sources) {
       const entry = filed.get(hash);
       if (!entry || entry.refused !== null) throw damaged(`the file ${hash.slice(0, 12)} is missing`);
-      const kept = await keep(blobs, await entry.open()).catch(() => {
-        throw damaged(`${fileNameIn(entry.path)} cannot be unpacked`);
+      const kept = await keep(blobs, await entry.open()).catch((error: unknown) => {
+        // a full disk is no fault of the pack
+        throw troubleOf(error) ? error : damaged(`${fileNameIn(entry.path)} cannot be unpacked`);
       });
       if (kept.hash !== hash) throw damaged(`${fileNameIn(entry.path)} is not what its name says`);
     }
@@ -179,10 +203,7 @@ export async function unpack(path: string, blobs: BlobStore, packs: Packs): Prom
     const { rows } = packed;
     return {
       projectId,
-      projects: 1,
-      models: rows.models.length,
-      meshes: meshes.length,
-      bytes: rows.meshes.reduce((n, m) => n + m.bytes, 0),
+      ...countOfRows(rows),
     };
   } finally {
     archive.close();

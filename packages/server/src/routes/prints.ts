@@ -88,10 +88,11 @@ export function printRoutes({ library, events }: Services): Router {
           'heightMm',
         );
     }
+    const id = randomUUID();
     r.status(201).json(
       await add(
         {
-          id: randomUUID(),
+          id,
           projectId,
           modelId,
           partId: entry.partId,
@@ -108,11 +109,11 @@ export function printRoutes({ library, events }: Services): Router {
         follows,
         entry.spoolId !== undefined && entry.materialG !== undefined
           ? [
-              library.workshop.spoolStatement(entry.spoolId, {
-                kind: 'used',
-                grams: entry.materialG,
-                note: `${part.tag}, ${entry.outcome}`,
-              }),
+              library.workshop.spoolStatement(
+                entry.spoolId,
+                { kind: 'used', grams: entry.materialG, note: `${part.tag}, ${entry.outcome}` },
+                id,
+              ),
             ]
           : [],
       ),

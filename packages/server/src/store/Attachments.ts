@@ -14,7 +14,8 @@ const mediaTypes: Readonly<Record<string, string>> = {
   webp: 'image/webp',
 };
 
-const mediaTypeOf = (name: string): string => mediaTypes[/\.([^.]+)$/.exec(name)?.[1].toLowerCase() ?? ''] ?? '';
+/** What a picture of that name is sent as; empty where it is none. */
+export const mediaTypeOf = (name: string): string => mediaTypes[/\.([^.]+)$/.exec(name)?.[1].toLowerCase() ?? ''] ?? '';
 
 /** Photos and notes of projects, pieces and parts. */
 export class Attachments {

@@ -1,4 +1,5 @@
 import { and, eq, inArray } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
 import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { isStepOf } from '@jasmorphe/contracts/steps';
@@ -31,6 +32,9 @@ export interface PieceChange {
 
 const vector = ({ x, y, z }: { x: number; y: number; z: number }): [number, number, number] => [x, y, z];
 
+/** A piece's file within its kit; one that came alone has its name. */
+const pathOf = ({ path, sourceName }: { path: string; sourceName: string }): string => path || sourceName;
+
 /** The last stop of the route at which something was done to it. */
 function stopOf(view: BodyView): Stop {
   if (view.parts.some((p) => p.state !== 'planned' && p.state !== 'aside')) return 'print';
@@ -53,7 +57,7 @@ function pieceOf(view: BodyView): PieceView {
   return {
     id: view.id,
     name: view.name,
-    path: view.path || view.sourceName,
+    path: pathOf(view),
     copies: view.copies,
     colour: view.colour,
     aside: view.aside,
@@ -77,7 +81,15 @@ function pieceOf(view: BodyView): PieceView {
   };
 }
 
-const decisionCode = (name: string): string => `variants/${name}`.slice(0, 200);
+/**
+ * What a decision about several forms of a thing is kept under. It is about these files: one more, and it is open again;
+ * packed and unpacked it still stands.
+ */
+const decisionCode = (paths: readonly string[]): string =>
+  `variants/${createHash('sha256')
+    .update([...paths].sort().join('\n'))
+    .digest('hex')
+    .slice(0, 32)}`;
 
 /** All pieces of a project as one job. */
 export class Kits {
@@ -107,6 +119,7 @@ export class Kits {
       return report ? [{ id: v.id, name: v.name, fileSize: report.fileSize, fileUnit: report.fileUnit, report }] : [];
     });
     const unit = read.length > 1 ? kitUnit(read) : null;
+    const byId = new Map(pieces.map((p) => [p.id, p]));
     const boxes = new Map<string, PieceBox>(pieces.map((p) => [p.id, { min: vector(p.min), max: vector(p.max) }]));
     const printed = pieces.filter((p) => p.aside === null);
     const frame = frameOf((printed.length > 0 ? printed : pieces).map((p) => boxes.get(p.id)!));
@@ -127,7 +140,8 @@ export class Kits {
       ).map((g) => ({
         ...g,
         decided:
-          decided.has(decisionCode(g.name)) || g.ids.some((id) => pieces.find((p) => p.id === id)!.aside !== null),
+          decided.has(decisionCode(g.ids.map((id) => byId.get(id)!.path))) ||
+          g.ids.some((id) => byId.get(id)!.aside !== null),
       })),
       unit,
       oddUnits: unit
@@ -165,13 +179,9 @@ export class Kits {
     if (chosen !== undefined && !ids.includes(chosen))
       throw new ApiError(400, 'bad-params', 'The one that is chosen is none of the group.', '', 'chosen');
     const kept = rows.find((r) => r.id === chosen);
-    const group = variantGroups(
-      rows.map((r) => ({ id: r.id, path: r.path || r.sourceName, min: [0, 0, 0], max: [1, 1, 1] })),
-      false,
-    )[0];
     const aside = kept ? `${kept.name} is printed instead`.slice(0, 400) : null;
     const at = new Date().toISOString();
-    const code = decisionCode(group?.name ?? rows[0].name);
+    const code = decisionCode(rows.map(pathOf));
     const [first] = ids;
     await this.writer.commit(
       'variant',
@@ -192,12 +202,7 @@ export class Kits {
   /** Files of a project's pieces, to know them again. */
   async files(projectId: string): Promise<{ id: string; name: string; path: string; sourceHash: string }[]> {
     const rows = await this.db.query.models.findMany({ where: eq(models.projectId, projectId) });
-    return rows.map(({ id, name, path, sourceName, sourceHash }) => ({
-      id,
-      name,
-      path: path || sourceName,
-      sourceHash,
-    }));
+    return rows.map((row) => ({ id: row.id, name: row.name, path: pathOf(row), sourceHash: row.sourceHash }));
   }
 
   /** The terms of a project, which hold for its pieces without their own. */

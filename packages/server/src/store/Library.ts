@@ -6,6 +6,7 @@ import { BodyViews } from './BodyViews.ts';
 import { collectUnneeded, type Collected } from './collect.ts';
 import type { Database } from './database.ts';
 import { Dismissals } from './Dismissals.ts';
+import { Gate } from './Gate.ts';
 import { JobRows } from './JobRows.ts';
 import { Kits } from './Kits.ts';
 import { Meshes } from './Meshes.ts';
@@ -26,6 +27,8 @@ import { Writer } from './Writer.ts';
  */
 export class Library {
   readonly writer: Writer;
+  /** one backup at a time: two would write into one folder */
+  private readonly saving = new Gate();
   readonly meshes: Meshes;
   readonly bodies: Bodies;
   readonly projects: Projects;
@@ -57,7 +60,7 @@ export class Library {
     this.shelf = new Shelf(db, this.views);
     this.references = new References(db, this.writer);
     this.dismissals = new Dismissals(db, this.writer);
-    this.workshop = new Workshop(db, this.writer);
+    this.workshop = new Workshop(db, this.writer, this.prints);
     this.jobs = new JobRows(db, this.writer);
     this.batches = new Batches(db, this.jobs);
     this.kits = new Kits(db, this.writer, this.views, this.batches);
@@ -67,12 +70,12 @@ export class Library {
 
   /** Saves everything into a folder, while it is in use. */
   backUp(folder: string): Promise<BackupView> {
-    return backUp(this.database, this.blobs, folder);
+    return this.saving.run(() => backUp(this.database, this.blobs, folder));
   }
 
   /** Puts a backup in the place of everything, while nothing else is changed. Jobs must have ended. */
   restore(folder: string): Promise<string> {
-    return this.writer.alone(() => restoreInto(this.database, this.database.file, this.blobs, folder));
+    return this.writer.alone(() => restoreInto(this.database, this.blobs, folder));
   }
 
   /** Moves what nothing can come back to into the trash, while nothing else is changed. */

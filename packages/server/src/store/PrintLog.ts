@@ -50,6 +50,17 @@ export class PrintLog {
     return out;
   }
 
+  /** Entries of all projects that a later one has taken back. */
+  async withdrawn(): Promise<Set<string>> {
+    const { id, outcome, heightMm, correctsId } = logEntries;
+    const rows = await this.db
+      .select({ id, outcome, heightMm, correctsId })
+      .from(logEntries)
+      .orderBy(asc(sql`rowid`));
+    const force = new Set(inForce(rows).map((e) => e.id));
+    return new Set(rows.map((e) => e.id).filter((one) => !force.has(one)));
+  }
+
   /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
   async add(row: LogRow, holds?: () => Promise<void>, beside: readonly Statement[] = []): Promise<LogEntryView> {
     const relied = { projects: [row.projectId], holds };

@@ -16,6 +16,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
 import { ApiError } from '../http/ApiError.ts';
 import type { Reading, Statement } from './database.ts';
+import type { PrintLog } from './PrintLog.ts';
 import {
   logEntries,
   materials,
@@ -51,16 +52,19 @@ export class Workshop {
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
+    private readonly prints: PrintLog,
   ) {}
 
   async printers(): Promise<PrinterView[]> {
     const rows = await this.db.query.printers.findMany({ orderBy: asc(printers.createdAt) });
     const logged = await this.db
-      .select({ id: logEntries.printerId, s: sql<number>`sum(${logEntries.durationS})` })
+      .select({ id: logEntries.id, printerId: logEntries.printerId, durationS: logEntries.durationS })
       .from(logEntries)
-      .where(isNotNull(logEntries.durationS))
-      .groupBy(logEntries.printerId);
-    const hours = new Map(logged.map((l) => [l.id, l.s / 3600]));
+      .where(isNotNull(logEntries.durationS));
+    const withdrawn = await this.prints.withdrawn();
+    const hours = new Map<string | null, number>();
+    for (const e of logged)
+      if (!withdrawn.has(e.id)) hours.set(e.printerId, (hours.get(e.printerId) ?? 0) + e.durationS! / 3600);
     return rows.map(({ id, profile, retiredAt }) => ({
       id,
       profile: readKept(PrinterProfile, profile),
@@ -126,9 +130,11 @@ export class Workshop {
       .select()
       .from(spoolEntries)
       .orderBy(asc(sql`rowid`));
+    const withdrawn = await this.prints.withdrawn();
     const kinds = new Map((await this.materials()).map((m) => [m.id, m]));
     return rows.map(({ createdAt: _, ...row }) => {
-      const entries = said.filter((e) => e.spoolId === row.id);
+      // what was taken for a print whose entry was taken back was not taken
+      const entries = said.filter((e) => e.spoolId === row.id && !withdrawn.has(e.logEntryId ?? ''));
       const leftG = gramsLeft(row, entries);
       const material = kinds.get(row.materialId);
       return {
@@ -138,7 +144,7 @@ export class Workshop {
           material?.kind === 'filament'
             ? metresOf(leftG, figures.filamentDiameterMm.value, material.densityGCm3)
             : null,
-        entries: entries.map(({ spoolId: _s, ...e }) => e).reverse(),
+        entries: entries.map(({ spoolId: _s, logEntryId: _l, ...e }) => e).reverse(),
       };
     });
   }
@@ -182,8 +188,12 @@ export class Workshop {
   }
 
   /** The statement that says what a spool weighed, or what was taken from it. */
-  spoolStatement(spoolId: string, entry: Omit<SpoolEntryView, 'id' | 'at'>): Statement {
-    return this.db.insert(spoolEntries).values({ id: randomUUID(), spoolId, ...entry, at: now() });
+  spoolStatement(
+    spoolId: string,
+    entry: Omit<SpoolEntryView, 'id' | 'at'>,
+    logEntryId: string | null = null,
+  ): Statement {
+    return this.db.insert(spoolEntries).values({ id: randomUUID(), spoolId, ...entry, logEntryId, at: now() });
   }
 
   /** @throws ApiError `not-found` */

@@ -287,6 +287,8 @@ export const spoolEntries = sqliteTable(
     /** gross where it was weighed, g */
     grams: real('grams').notNull(),
     note: text('note').notNull().default(''),
+    /** the entry of the print log that said so; taken back with it */
+    logEntryId: text('log_entry_id'),
     at: at('at'),
   },
   (t) => [index('spool_entries_spool').on(t.spoolId, t.at)],

@@ -123,10 +123,6 @@ export const kitApi = api.injectEndpoints({
       },
       invalidatesTags: ['Kit'],
     }),
-    changeAttachment: b.mutation<AttachmentView, { id: string; text: string }>({
-      query: ({ id, text }) => ({ url: `attachments/${id}`, method: 'PATCH', body: { text } }),
-      invalidatesTags: ['Kit'],
-    }),
     removeAttachment: b.mutation<void, string>({
       query: (id) => ({ url: `attachments/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Kit'],
@@ -176,7 +172,6 @@ export const {
   useAttachmentsQuery,
   useAddNoteMutation,
   useAddPhotoMutation,
-  useChangeAttachmentMutation,
   useRemoveAttachmentMutation,
   useBringBackMutation,
   useCopyProjectMutation,

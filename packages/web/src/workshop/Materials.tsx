@@ -4,7 +4,7 @@ import type { MaterialView, SpoolView } from '@jasmorphe/contracts/views';
 import { AddSpoolEntry, SaveMaterial, SaveSpool } from '@jasmorphe/contracts/workshopRequests';
 import { fixed, massText, whole } from '@jasmorphe/core/words/numbers';
 import { FigureTable } from '../ui/FigureTable.tsx';
-import { ThingForm, type FieldGroup } from './ThingForm.tsx';
+import { printKinds, ThingForm, type FieldGroup } from './ThingForm.tsx';
 import {
   useAddSpoolEntryMutation,
   useMaterialsQuery,
@@ -24,10 +24,7 @@ const materialGroups: readonly FieldGroup<SaveMaterial>[] = [
         key: 'kind',
         label: 'Kind',
         as: 'choice',
-        choices: [
-          { value: 'filament', text: 'filament' },
-          { value: 'resin', text: 'resin' },
-        ],
+        choices: printKinds,
       },
       { key: 'densityGCm3', label: 'Density, g/cm³', as: 'number' },
       { key: 'pricePerKg', label: 'Price per kg', as: 'number' },

@@ -9,7 +9,7 @@ import { useLength } from '../app/useLength.ts';
 import { FigureTable } from '../ui/FigureTable.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
 import { keepOutsText, readKeepOuts } from './keepOuts.ts';
-import { ThingForm, type FieldGroup } from './ThingForm.tsx';
+import { printKinds, ThingForm, type FieldGroup } from './ThingForm.tsx';
 import { useAllPrintersQuery, useRetirePrinterMutation, useSavePrinterMutation } from './workshopApi.ts';
 
 type Profile = PrinterProfile;
@@ -25,10 +25,7 @@ const groups: readonly FieldGroup<Profile>[] = [
         key: 'kind',
         label: 'Kind',
         as: 'choice',
-        choices: [
-          { value: 'filament', text: 'filament' },
-          { value: 'resin', text: 'resin' },
-        ],
+        choices: printKinds,
       },
       { key: 'bedMm', label: 'Room', as: 'room' },
       { key: 'marginMm', label: 'Margin', hint: 'kept free along the sides of the bed', as: 'length' },

@@ -23,6 +23,12 @@ export type FieldOf<T> = {
   | { as: 'choice'; choices: readonly Choice<string>[] }
 );
 
+/** What is printed with, of printers and materials. */
+export const printKinds: readonly Choice<string>[] = [
+  { value: 'filament', text: 'filament' },
+  { value: 'resin', text: 'resin' },
+];
+
 export interface FieldGroup<T> {
   title: string;
   fields: readonly FieldOf<T>[];

@@ -1,0 +1,1 @@
+ALTER TABLE `spool_entries` ADD `log_entry_id` text;
