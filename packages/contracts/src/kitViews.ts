@@ -5,7 +5,6 @@ import type { VariantGroup } from '@jasmorphe/core/kit/variants';
 import type { StatedUnit } from '@jasmorphe/core/formats/units';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { Stop } from '@jasmorphe/core/operations/Description';
-import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import type { StepView } from './steps.ts';
 import type { ErrorBody } from './views.ts';
 
@@ -44,9 +43,8 @@ export interface PieceView {
   /** what its file was read in */
   unit: StatedUnit;
   unitFrom: 'file' | 'guess' | 'given';
-  licence: string;
-  terms: LicenceId;
-  source: SourceView;
+  /** its terms keep altered files from being passed on */
+  keptBack: boolean;
   busyJobId: string | null;
 }
 

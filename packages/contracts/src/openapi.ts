@@ -374,7 +374,7 @@ export const routes: Route[] = [
   {
     method: 'get',
     path: '/api/bodies/{id}/export',
-    summary: 'The mesh, or all parts in one archive, as a file (query: format)',
+    summary: 'The mesh, or all parts in one archive, as a file (query: format, what, pose, size, word)',
     gives: 'application/octet-stream',
   },
   { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report', gives: 'step' },

@@ -270,6 +270,11 @@ export class ExportQuery {
   @IsIn(['model', 'bed'])
   pose: 'model' | 'bed' = 'model';
 
+  /** own: a model at the file's own size, as it was before it was sized. */
+  @IsOptional()
+  @IsIn(['now', 'own'])
+  size: 'now' | 'own' = 'now';
+
   /** yes: a file that may not be passed on is for oneself alone */
   @IsOptional()
   @IsIn(['yes', 'no'])

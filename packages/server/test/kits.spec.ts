@@ -6,6 +6,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { BatchAnswers, BatchView, KitView } from '@jasmorphe/contracts/kitViews';
 import type { BodyView, ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
+import { readMesh } from '@jasmorphe/core/formats/readMesh';
+import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { gatherKit } from '@jasmorphe/server/kit/gatherKit';
 import { BlobStore } from '@jasmorphe/server/store/BlobStore';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
@@ -158,6 +160,11 @@ describe('kits', function () {
     await batch(projectId, 'size', { factor: 4 }, [ids[2]]);
     await server.queue.idle();
     expect((await body(ids[2])).line.map((s) => s.operation)).eql(['import', 'size']);
+    // to try it first, a piece is fetched at its file's own size
+    const fetched = async (size: string) =>
+      (await fetch(`${server.address}/api/bodies/${ids[1]}/export?format=stl&size=${size}`)).arrayBuffer();
+    const lengthOf = (file: ArrayBuffer) => sizeOf(boundsOf(readMesh(new Uint8Array(file)).mesh))[0];
+    expect([lengthOf(await fetched('own')), lengthOf(await fetched('now'))]).eql([20, 60]);
     const undone = (await call<{ undone: string[]; kept: string[] }>('POST', `/api/batches/${id}/undo`)).body;
     expect([undone.undone, undone.kept]).eql([ids.slice(0, 2), [ids[2]]]);
     expect((await kitOf(projectId)).pieces.map((p) => p.size.x)).eql([10, 20, 40]);

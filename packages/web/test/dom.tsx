@@ -57,10 +57,23 @@ export const sent: Sent[] = [];
 /** Answers of the server by method and path, or what makes one of the body that was sent; whatever else is asked for is an empty list. */
 export const answers = new Map<string, unknown>();
 
+/** What a request carries: JSON, or the fields of a form with files by their names. */
+async function bodyOf(asked: Request): Promise<unknown> {
+  if (asked.method === 'GET') return null;
+  if (asked.headers.get('content-type')?.startsWith('multipart/')) {
+    const fields: [string, string][] = [];
+    (await asked.formData()).forEach((value, name) =>
+      fields.push([name, typeof value === 'string' ? value : value.name]),
+    );
+    return fields;
+  }
+  const text = await asked.text();
+  return text ? (JSON.parse(text) as unknown) : null;
+}
+
 globalThis.fetch = (async (asked: Request) => {
   const { pathname } = new URL(asked.url);
-  const text = asked.method === 'GET' ? '' : await asked.text();
-  const body = text ? (JSON.parse(text) as unknown) : null;
+  const body = await bodyOf(asked);
   sent.push({ method: asked.method, path: pathname, body });
   const held = answers.get(`${asked.method} ${pathname}`) ?? [];
   const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;

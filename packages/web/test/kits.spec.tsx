@@ -45,9 +45,7 @@ const pieceOf = (name: string, change: Partial<PieceView> = {}): PieceView => ({
   printed: 0,
   unit: 'mm',
   unitFrom: 'guess',
-  licence: '',
-  terms: 'unknown',
-  source: {},
+  keptBack: false,
   busyJobId: null,
   ...change,
 });

@@ -31,7 +31,17 @@ const step = (operation: string, report: unknown, params: Record<string, unknown
 const part = (tag: string, change: Partial<PartView> = {}): PartView =>
   partOf(tag, { id: `id-${tag}`, mesh: mesh(), heightMm: 50, ...change });
 const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView =>
-  bodyOf({ id: 'm', modelId: 'm', name: 'horn', sourceName: 'horn.obj', line, cursor: line.length, canUndo: false, mesh: mesh(), ...change });
+  bodyOf({
+    id: 'm',
+    modelId: 'm',
+    name: 'horn',
+    sourceName: 'horn.obj',
+    line,
+    cursor: line.length,
+    canUndo: false,
+    mesh: mesh(),
+    ...change,
+  });
 const mm = (v: number) => `${v} mm`;
 const imported = step('import', { unitFrom: 'guess', unit: 'm', unitReason: '1.75 across', notes: [] });
 

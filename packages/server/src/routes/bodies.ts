@@ -158,8 +158,9 @@ export function bodyRoutes(services: Services): Router {
     r.status(204).end();
   });
   router.get('/bodies/:id/export', async (q, r) => {
-    const { format, what, pose, word } = check(ExportQuery, q.query);
-    const view = await library.views.view(q.params.id);
+    const { format, what, pose, size, word } = check(ExportQuery, q.query);
+    const now = await library.views.view(q.params.id);
+    const view = size === 'own' ? await library.views.beforeSizing(now) : now;
     const terms = termsOf(view, await library.kits.terms(view.projectId));
     const kept = forbidsAltered(terms) && (view.kind === 'part' || view.cursor > 1);
     if (kept && word !== 'yes') throw noDerivatives([view.kind === 'part' ? `part ${view.name}` : view.name]);

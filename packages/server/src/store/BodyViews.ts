@@ -1,5 +1,5 @@
 import { and, asc, eq, inArray } from 'drizzle-orm';
-import { lastStepOf, type StepOf } from '@jasmorphe/contracts/steps';
+import { isStepOf, lastStepOf, meshHashAfter, type StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, DismissalView, ReferenceView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
@@ -88,6 +88,14 @@ export class BodyViews {
         });
     }
     return out;
+  }
+
+  /** A model as it was before it was sized: at the size of its file, and whole. */
+  async beforeSizing(view: BodyView): Promise<BodyView> {
+    const sized = view.line.slice(0, view.cursor).findIndex((s) => isStepOf(s, catalogue.size));
+    const hash = sized > 0 ? meshHashAfter(view.line, sized) : undefined;
+    if (view.kind === 'part' || hash === undefined) return view;
+    return { ...view, cursor: sized, mesh: await this.meshes.mesh(hash), parts: [] };
   }
 
   private async dismissalsOf(ids: readonly string[]): Promise<Map<string, DismissalView[]>> {

@@ -9,7 +9,7 @@ import { kitUnit } from '@jasmorphe/core/kit/kitUnit';
 import { variantGroups } from '@jasmorphe/core/kit/variants';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
-import type { LicenceId } from '@jasmorphe/core/trade/licences';
+import { forbidsAltered, termsOf, type LicenceId } from '@jasmorphe/core/trade/licences';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { ApiError } from '../http/ApiError.ts';
 import type { Batches } from './Batches.ts';
@@ -50,7 +50,7 @@ const readOf = (view: BodyView) => {
   return first && isStepOf(first, catalogue.import) ? first.report : null;
 };
 
-function pieceOf(view: BodyView): PieceView {
+function pieceOf(view: BodyView, project: { terms: LicenceId; licence: string }): PieceView {
   const { facts, hash, triangles } = view.mesh;
   const open = findingsOfBody(view, null).filter((f) => f.aside === null);
   const read = readOf(view);
@@ -74,9 +74,7 @@ function pieceOf(view: BodyView): PieceView {
     printed: view.parts.filter((p) => p.state === 'printed').length,
     unit: read?.unit ?? 'mm',
     unitFrom: read?.unitFrom ?? 'given',
-    licence: view.licence,
-    terms: view.terms,
-    source: view.source,
+    keptBack: forbidsAltered(termsOf(view, project)),
     busyJobId: view.busyJobId,
   };
 }
@@ -113,7 +111,8 @@ export class Kits {
         unreadable++;
       } else if (view) whole.push(view);
     }
-    const pieces = whole.map(pieceOf);
+    const terms = await this.terms(projectId);
+    const pieces = whole.map((view) => pieceOf(view, terms));
     const read = whole.flatMap((v) => {
       const report = readOf(v);
       return report ? [{ id: v.id, name: v.name, fileSize: report.fileSize, fileUnit: report.fileUnit, report }] : [];
@@ -206,11 +205,13 @@ export class Kits {
   }
 
   /** The terms of a project, which hold for its pieces without their own. */
-  async terms(projectId: string): Promise<{ terms: LicenceId; licence: string; source: Partial<SourceWords> }> {
-    const row = await this.db.query.projects.findFirst({ where: eq(projects.id, projectId) });
+  async terms(projectId: string): Promise<{ terms: LicenceId; licence: string }> {
+    const row = await this.db.query.projects.findFirst({
+      columns: { terms: true, licence: true },
+      where: eq(projects.id, projectId),
+    });
     if (!row) throw ApiError.notFound('project', projectId);
-    const { terms, licence, source } = row;
-    return { terms, licence, source };
+    return row;
   }
 }
 

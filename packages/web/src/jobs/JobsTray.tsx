@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Drawer from '@mui/material/Drawer';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useEffect, useRef, useState } from 'react';
+import { Fragment, useEffect, useRef, useState } from 'react';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { useCancelJobMutation, useJobsQuery } from '../app/api.ts';
 import { secondsText } from '@jasmorphe/core/words/numbers';
@@ -58,6 +58,23 @@ export function JobLine({ job }: { job: JobView }) {
   );
 }
 
+/** Jobs as they are listed: of those of one batch that have ended only the newest, with how many others there are. */
+export function shownJobs(jobs: readonly JobView[]): { job: JobView; more: number }[] {
+  const first = new Map<string, { job: JobView; more: number }>();
+  const out: { job: JobView; more: number }[] = [];
+  for (const job of jobs) {
+    const told = job.batchId !== null && job.endedAt !== null ? first.get(job.batchId) : undefined;
+    if (told) {
+      told.more++;
+      continue;
+    }
+    const line = { job, more: 0 };
+    if (job.batchId !== null && job.endedAt !== null) first.set(job.batchId, line);
+    out.push(line);
+  }
+  return out;
+}
+
 /** All jobs, newest first; failures of work that somebody asked for are also said aloud. */
 export function JobsTray() {
   const dispatch = useAppDispatch();
@@ -84,9 +101,14 @@ export function JobsTray() {
       <section aria-label="Jobs">
         <h2 className="question">Jobs</h2>
         {jobs.length === 0 && <p className="quiet">Nothing has been asked of the workshop yet.</p>}
-        {jobs.slice(0, 40).map((job) => (
-          <JobLine key={job.id} job={job} />
-        ))}
+        {shownJobs(jobs)
+          .slice(0, 40)
+          .map(({ job, more }) => (
+            <Fragment key={job.id}>
+              <JobLine job={job} />
+              {more > 0 && <p className="quiet">and {more} more of the same work, ended</p>}
+            </Fragment>
+          ))}
       </section>
     </Drawer>
   );

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import Link from '@mui/material/Link';
+import { useState, type ReactNode } from 'react';
 import type { BatchAnswer, KitView } from '@jasmorphe/contracts/kitViews';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
@@ -10,6 +11,34 @@ import { testPiecesOf } from './testPiecesOf.ts';
 
 const traitsOf = ({ step }: BatchAnswer): StepOf<'traits'> | null =>
   step && isStepOf(step, catalogue.traits) ? step : null;
+
+/** A piece to print first: where it is, why, and its file at its own size. */
+function Proposal({
+  piece,
+  fetched,
+  onPick,
+  children,
+}: {
+  piece: { id: string; name: string };
+  /** its file may go out as it is */
+  fetched: boolean;
+  onPick: (id: string) => void;
+  children: ReactNode;
+}) {
+  return (
+    <p>
+      <Button variant="text" onClick={() => onPick(piece.id)}>
+        {piece.name}
+      </Button>{' '}
+      {children}{' '}
+      {fetched && (
+        <Link href={`/api/bodies/${piece.id}/export?format=3mf&what=whole&size=own`} underline="hover" download>
+          Fetch it at its own size
+        </Link>
+      )}
+    </p>
+  );
+}
 
 /** Which piece is printed first, at the file's own size: the one that is finest, and the one that hangs over most. */
 export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string) => void }) {
@@ -32,6 +61,8 @@ export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string)
     const step = traitsOf(a);
     return step ? [{ id: a.bodyId, name: a.name, ...step.report }] : [];
   });
+  // what may not be passed on is fetched on its own page, after a word
+  const free = (id: string) => kit.pieces.some((p) => p.id === id && !p.keptBack);
   const found = data && data.batch.open === 0 ? testPiecesOf(known) : null;
   return (
     <section className="variantGroup" aria-label="Test piece">
@@ -42,24 +73,16 @@ export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string)
         </Button>
       )}
       {found?.finest && (
-        <p>
-          <Button variant="text" onClick={() => onPick(found.finest!.id)}>
-            {found.finest.name}
-          </Button>{' '}
+        <Proposal piece={found.finest} fetched={free(found.finest.id)} onPick={onPick}>
           has the finest detail: a sharp edge every {length(found.finest.detailMm!)}.
-        </p>
+        </Proposal>
       )}
       {found?.hanging && (
-        <p>
-          <Button variant="text" onClick={() => onPick(found.hanging!.id)}>
-            {found.hanging.name}
-          </Button>{' '}
+        <Proposal piece={found.hanging} fetched={free(found.hanging.id)} onPick={onPick}>
           hangs over most: {fixed(found.hanging.overhangPct, 0)} % of its skin.
-        </p>
+        </Proposal>
       )}
-      {found && (
-        <p className="quiet">Printed first at the file's own size, they tell what the kit will ask of the printer.</p>
-      )}
+      {found && <p className="quiet">Printed at the file's own size they tell what the kit will ask of the printer.</p>}
     </section>
   );
 }

@@ -23,11 +23,11 @@ async function filesOf(entry: FileSystemEntry, out: DroppedFile[]): Promise<void
 export async function droppedFiles(data: DataTransfer | null): Promise<DroppedFile[]> {
   if (!data) return [];
   // the list is gone once the event is over: entries are taken out of it at once
-  const entries = [...data.items].flatMap((item) => {
+  const entries = Array.from(data.items).flatMap((item) => {
     const entry = item.kind === 'file' ? item.webkitGetAsEntry() : null;
     return entry ? [entry] : [];
   });
-  if (entries.length === 0) return pickedFiles(data.files);
+  if (entries.length === 0) return pickedFiles(Array.from(data.files));
   const out: DroppedFile[] = [];
   for (const entry of entries) await filesOf(entry, out);
   return out;
