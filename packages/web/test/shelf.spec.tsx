@@ -47,6 +47,7 @@ beforeEach(() => act(() => void store.dispatch(api.util.resetApiState())));
 
 describe('notices', () => {
   it('are shown one above the other, and closed', async () => {
+    act(() => void store.dispatch(say(null)));
     const page = show(<Notices />);
     act(() => void store.dispatch(say({ text: 'Kept.', hint: 'For all projects.', tone: 'note' })));
     act(() => void store.dispatch(say({ text: 'That cannot be.', hint: '', tone: 'failure' })));
