@@ -18,6 +18,7 @@ for (const name of [
   'bundle',
   'starting',
   'kits',
+  'cuts',
 ])
   spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
     stdio: 'inherit',

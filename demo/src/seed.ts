@@ -176,7 +176,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   await step(ammonite, 'mend', {});
   await step(ammonite, 'size', { axis: 'x', to: 900 });
   await step(ammonite, 'hollow', { wall: 9 });
-  await step(ammonite, 'divide', { bed: [250, 210, 220], margin: 3, plan: 'auto', join: 'pin', labels: true });
+  await step(ammonite, 'divide', { bed: [250, 210, 220], margin: 3, plan: 'clean', join: 'pin', labels: true });
   const { parts } = await server.library.views.view(ammonite);
   const log = (partId: string, outcome: string, more: object, day: number) =>
     post(`/api/projects/${project}/log`, {

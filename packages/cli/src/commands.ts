@@ -3,6 +3,7 @@ import type { CliCommand } from './Command.ts';
 import { clearance } from './commands/clearance.ts';
 import { convert } from './commands/convert.ts';
 import { crop } from './commands/crop.ts';
+import { cuts } from './commands/cuts.ts';
 import { deviation } from './commands/deviation.ts';
 import { divide } from './commands/divide.ts';
 import { doctor } from './commands/doctor.ts';
@@ -24,6 +25,7 @@ import { operationCommand } from './operationCommand.ts';
 const own: { [N in OperationName]?: CliCommand } = {
   clearance,
   crop,
+  cuts,
   divide,
   hollow,
   measure,

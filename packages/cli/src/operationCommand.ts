@@ -7,7 +7,7 @@ import { spoken, spokenFindings } from './spoken.ts';
 import { optionsOf, outputOption, paramsFrom, type OptionSpec } from './options.ts';
 
 /** What a command for an operation has beyond what its description says. */
-interface Extra<N extends OperationName, O> {
+interface Extra<N extends OperationName, O, K> {
   /** files that it takes; one, or any number each by itself, if left out */
   files?: string;
   /** options that stand for several params, or for none */
@@ -15,10 +15,14 @@ interface Extra<N extends OperationName, O> {
   /** params that those options give */
   params?: (options: O, given: Partial<ParamsOf<N>>) => Partial<ParamsOf<N>>;
   output?: OptionSpec;
+  /** what is worked out beforehand, and the params that follow from it */
+  before?: (inputs: TriMesh[], params: ParamsOf<N>, job: Job<O>) => Promise<{ params: ParamsOf<N>; known: K }>;
   /** writes what was made; the first mesh, as the output's name says, if left out */
   write?: (outputs: TriMesh[], report: ReportOf<N>, job: Job<O>) => Promise<void>;
   /** the report for programs, where its keys are others than the operation's own */
-  report?: (report: ReportOf<N>, job: Job<O>) => object;
+  report?: (report: ReportOf<N>, job: Job<O>, known?: K) => object;
+  /** the card for people, where it has more than the operation's own */
+  card?: (report: ReportOf<N>, known?: K) => Card;
 }
 
 /** The card of an operation's report: its own rows, sentence and table. */
@@ -33,9 +37,9 @@ export function cardOf(name: OperationName, report: unknown): Card {
 }
 
 /** The command of an operation: its options, limits and help come from its params, what it prints from its words. */
-export function operationCommand<N extends OperationName, O extends object = object>(
+export function operationCommand<N extends OperationName, O extends object = object, K = undefined>(
   name: N,
-  extra: Extra<N, O> = {},
+  extra: Extra<N, O, K> = {},
 ): CliCommand {
   const { params: Params, words, makes, takes, findings, formerly } = descriptionOf(name);
   const writes = makes !== 'nothing';
@@ -58,15 +62,17 @@ export function operationCommand<N extends OperationName, O extends object = obj
       const { operationOf } = await import('@jasmorphe/core/operations/runs');
       const inputs: TriMesh[] = [];
       for (const file of job.files) inputs.push(await job.load(file));
-      const { outputs, report: made } = await operationOf(name).run(inputs, params, job.context);
+      const first = extra.before && (await extra.before(inputs, params as ParamsOf<N>, job));
+      const { outputs, report: made } = await operationOf(name).run(inputs, first?.params ?? params, job.context);
       const report = made as ReportOf<N>;
       if (extra.write) await extra.write(outputs, report, job);
       else if (writes) await writeMeshFile(output!, outputs[0]);
       const found = findings?.of(params, report) ?? null;
-      const told = extra.report?.(report, job) ?? report;
+      const told = extra.report?.(report, job, first?.known) ?? report;
+      const card = extra.card?.(report, first?.known) ?? cardOf(name, report);
       return {
         report: spoken(found ? { ...told, findings: found } : told),
-        card: { ...cardOf(name, report), ...(found && { findings: spokenFindings(found) }) },
+        card: { ...card, ...(found && { findings: spokenFindings(found) }) },
       };
     },
   };

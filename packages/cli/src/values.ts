@@ -65,6 +65,38 @@ export function bed(text: string): [number, number, number] {
   return parts as [number, number, number];
 }
 
+/** A bed, by name where several are given. */
+export interface BedValue {
+  name: string;
+  bed: [number, number, number];
+}
+
+/** `220x220x250`, or `long=300x300x400`, which may be repeated */
+export function beds(text: string, before: BedValue[] = []): BedValue[] {
+  const at = text.indexOf('=');
+  const name = at < 0 ? '' : text.slice(0, at).trim();
+  if (at === 0 || (before.length > 0 && (name === '' || before.some((b) => b.name === '' || b.name === name))))
+    throw new InvalidArgumentError('Several beds each want a name of their own, such as long=300x300x400.');
+  return [...before, { name, bed: bed(text.slice(at + 1)) }];
+}
+
+/** `0,0,100:50,50,120`: two corners of a box, which may be repeated */
+export function boxes(
+  text: string,
+  before: { min: [number, number, number]; max: [number, number, number] }[] = [],
+): { min: [number, number, number]; max: [number, number, number] }[] {
+  const corners = text.split(':').map(direction);
+  if (corners.length !== 2) throw new InvalidArgumentError(`"${text}" is not a box such as 0,0,100:50,50,120.`);
+  const [a, b] = corners;
+  return [
+    ...before,
+    {
+      min: [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.min(a[2], b[2])],
+      max: [Math.max(a[0], b[0]), Math.max(a[1], b[1]), Math.max(a[2], b[2])],
+    },
+  ];
+}
+
 /** `0,0,1` */
 export function direction(text: string): [number, number, number] {
   const parts = text.split(',').map((p) => finite(p, 'a direction such as 0,0,1'));

@@ -170,6 +170,36 @@ describe('command line', () => {
     }
   }).timeout(120_000);
 
+  it('plans cuts for beds by name, compares plans and cuts the first; the order goes together again', async () => {
+    const beds = ['--bed', 'small=35x35x25', '--bed', 'long=50x35x25'];
+    const plan = await report<{ parts: number; cuts: unknown[]; seenSeamMm: number; plan: string }>(
+      'cuts',
+      gear,
+      ...beds,
+      '--plan',
+      'clean',
+    );
+    expect([plan.plan, plan.cuts.length > 0]).eql(['clean', true]);
+    const divided = await report<{
+      parts: { name: string; printer: string; fits: boolean }[];
+      plans: { plan: string; parts: number }[];
+      order: { name: string; from: string[] }[];
+      cuts: { through: object | null }[];
+      volumeError: number;
+      planMs: number;
+      partsMs: number;
+    }>('divide', gear, '-o', out('planned'), ...beds, '--plan', 'clean,fewest', '--keep-clean', '0,0,0:1,1,1');
+    expect(divided.plans.map((p) => p.plan)).eql(['clean', 'fewest']);
+    expect(divided.parts.length).equal(divided.plans[0].parts);
+    expect(divided.parts.every((p) => p.fits && ['small', 'long'].includes(p.printer))).equal(true);
+    expect(divided.volumeError).lessThan(1e-6);
+    expect(divided.planMs > 0 && divided.partsMs > 0).equal(true);
+    const put = divided.order.flatMap((o) => [...o.name.split('+'), ...o.from]);
+    expect([...new Set(put)].sort()).eql(divided.parts.map((p) => p.name).sort());
+    const told = await cli('divide', gear, '-o', out('again'), '--bed', '60x60x60', '--plan', 'fewest');
+    expect(told.out).match(/Fewest {2}1 /);
+  }).timeout(60_000);
+
   it('closes the loops asked for and leaves the others, crops, mends and gives a foot', async () => {
     const found = await report<{ findings: { code: string; loop?: number; lengthMm?: number }[]; openLoops: number }>(
       'inspect',
@@ -238,6 +268,9 @@ describe('command line', () => {
       ['size', cube, '--factor', '2'],
       ['size', cube, '-o', out('x.stl'), '--factor', 'two'],
       ['divide', cube, '-o', out('x'), '--bed', '10x10'],
+      ['divide', cube, '-o', out('x'), '--bed', 'a=10x10x10', '--bed', '20x20x20'],
+      ['divide', cube, '-o', out('x'), '--bed', '10x10x10', '--plan', 'fewest,best'],
+      ['cuts', cube, '--bed', '10x10x10', '--keep-clean', '0,0,0'],
       ['mend', cube, '-o', out('x.stl'), '--method', 'glue'],
       ['inspect', cube, '--colour'],
     ]) {

@@ -15,6 +15,7 @@ const here = (name: string) => join(folder, name);
 const commands: Record<string, (file: string) => string[]> = {
   inspect: (f) => [f],
   mend: (f) => [f, '-o', here('new.stl')],
+  cuts: (f) => [f, '--bed', '100x100x100'],
   crop: (f) => [f, '-o', here('new.stl'), '--plane', '0,0,1,1'],
   foot: (f) => [f, '-o', here('new.stl')],
   refine: (f) => [f, '-o', here('new.stl')],

@@ -50,6 +50,10 @@ export interface PartView {
   /** height of `mesh` in that pose, mm */
   heightMm: number;
   fits: boolean;
+  /** name of the bed that it was cut for; empty where there was one alone */
+  printer: string;
+  /** way in which it is moved to be seen apart; the farthest part goes one unit */
+  apart: [number, number, number];
   /** steps after the divide, such as a recut */
   line: StepView[];
   cursor: number;

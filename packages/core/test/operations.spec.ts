@@ -466,6 +466,7 @@ describe('all operations', () => {
     thickness: { min: 2 },
     clearance: { kind: 'head' },
     traits: {},
+    cuts: { bed: [15, 15, 15], plan: 'clean' },
     whereabouts: { places: [{ name: 'box', kind: 'lie', widthMm: 30, depthMm: 30, heightMm: 15 }] },
   };
   const tried = Object.entries(cases) as [keyof typeof cases, object][];

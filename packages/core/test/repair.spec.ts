@@ -15,7 +15,7 @@ import { trianglesMeet } from '@jasmorphe/core/mesh/triangleMeet';
 import { concatMeshes, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { UnionFind } from '@jasmorphe/core/mesh/UnionFind';
 import { letters } from '@jasmorphe/core/operations/divide/run';
-import { bestLie, cellsFor, gridCuts } from '@jasmorphe/core/operations/divide/grid';
+import { bestLie, cellsFor, gridCuts } from '@jasmorphe/core/planning/cuts/grid';
 import { trappedVolume } from '@jasmorphe/core/operations/hollow/trapped';
 import { roomOf } from '@jasmorphe/core/planning/room';
 import { fillHoles } from '@jasmorphe/core/repair/fillHoles';

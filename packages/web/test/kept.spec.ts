@@ -33,16 +33,17 @@ describe('editing a step on its card', () => {
         expect((edited as Record<string, unknown>)[key], key).equal(shown.includes(key) ? 'changed' : all[key]);
     });
 
-  it('keeps what was given on the command line: shrinkage along z, detail, up and plugs, own cuts and a limit of parts', () => {
+  it('keeps what was given on the command line: shrinkage along z, detail, up and plugs, places kept clean and a limit of parts', () => {
     expect(keptParams('size', { factor: 2, shrinkage: 1, shrinkageZ: 2 })).eql({ shrinkageZ: 2 });
     expect(keptParams('hollow', { wall: 2, detail: 0.4, up: [1, 0, 0], plugs: true, drains: 2 })).eql({
       detail: 0.4,
       up: [1, 0, 0],
       plugs: true,
     });
-    expect(keptParams('divide', { bed: [1, 2, 3], at: [{ axis: 'z', mm: 5 }], maxParts: 9 })).eql({
-      at: [{ axis: 'z', mm: 5 }],
+    const keepClean = [{ min: [0, 0, 0] as const, max: [1, 1, 1] as const }];
+    expect(keptParams('divide', { bed: [1, 2, 3], at: [{ axis: 'z', mm: 5 }], maxParts: 9, keepClean })).eql({
       maxParts: 9,
+      keepClean,
     });
   });
 });

@@ -9,7 +9,9 @@ import { bodyOf, deviation, factsOf, imported, meshOf, printerOf, sound, stepOf,
 const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
-const { bedsOf, cellsOn, fewestOf } = await import('../src/stages/divide/DivideDecision.tsx');
+const { cellsOn } = await import('../src/stages/divide/DivideDecision.tsx');
+const { advisedOf, bedParams, bestFor } = await import('../src/stages/divide/plans.ts');
+const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/OwnCuts.tsx');
 const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
 const { previewApi } = await import('../src/app/previewApi.ts');
 
@@ -289,34 +291,142 @@ describe('Divide', () => {
     printerOf('fourth', { name: 'Fourth', bedMm: [90, 90, 90] }),
   ];
 
-  it('three beds stand side by side, the one thought of first; the one that needs the fewest cells is advised', () => {
-    expect(bedsOf(printers, 'third').map((b) => b.name)).eql(['Third', 'Small', 'Large']);
-    expect(bedsOf([], undefined).map((b) => b.name)).eql(['Usual bed']);
-    expect(cellsOn([100, 80, 60], [300, 300, 300], 0)).equal(1);
-    expect(cellsOn([100, 80, 60], [60, 60, 60], 0)).equal(4);
-    expect(cellsOn([100, 80, 60], [5, 5, 5], 3), 'no room is left').equal(null);
-    expect([fewestOf([4, 1, 2]), fewestOf([null, 3]), fewestOf([null, null])]).eql([1, 1, 0]);
+  /** What a plan of that style comes to. */
+  const planOf = (plan: string, change: { parts?: number; [field: string]: unknown } = {}) => ({
+    plan,
+    cuts: [{ normal: [0, 0, 1], offset: 30, through: [5, 5, 30] }],
+    parts: 4,
+    fitting: change.parts ?? 4,
+    seamMm: 500,
+    seenSeamMm: 400,
+    supportMm3: 9000,
+    longestS: 7200,
+    allS: 36_000,
+    slivers: 0,
+    looked: 100,
+    grid: false,
+    misfits: [],
+    ...change,
+  });
+  const found = (plan: string, change: Record<string, unknown>) =>
+    planOf(plan, change) as never as Parameters<typeof bestFor>[1][number];
+
+  it('each plan stands where it is best, whichever search found it; one that does not fit stands nowhere', () => {
+    const few = found('fewest', { parts: 3, seenSeamMm: 420 });
+    const clean = found('clean', { parts: 3, seenSeamMm: 300 });
+    const quick = found('soon', { parts: 6, allS: 30_000, supportMm3: 100 });
+    const misfit = found('support', { parts: 2, fitting: 1, supportMm3: 0 });
+    const all = [few, clean, quick, misfit, null];
+    expect(bestFor('fewest', all)).equal(clean);
+    expect(bestFor('clean', all)).equal(clean);
+    expect(bestFor('support', all)).equal(quick);
+    expect(bestFor('soon', all)).equal(quick);
+    expect(bestFor('soon', [null, misfit])).equal(misfit);
+    expect(bestFor('soon', [null])).equal(null);
+    const best = { fewest: clean, clean, support: quick, soon: quick };
+    expect(advisedOf(best)?.style).equal('clean');
+    expect(advisedOf({ ...best, clean: null })).equal(null);
+    expect(
+      advisedOf({ ...best, fewest: few, clean: found('clean', { parts: 4, seenSeamMm: 300 }) })?.style,
+      'a third more',
+    ).equal('fewest');
+    expect(
+      advisedOf({
+        ...best,
+        fewest: found('fewest', { parts: 8 }),
+        clean: found('clean', { parts: 9, seenSeamMm: 200 }),
+      })?.why,
+    ).equal('1 part more than the fewest, and 50 % less seam that shows.');
   });
 
-  it('says before anything is cut how many cells, and whether it may stay whole', async () => {
-    answering((_, p) => report((p.bed as number[])[0] === 300 ? 1 : 4));
+  it('beds go by name where there are several, or something stands on one', () => {
+    const [small, large] = printers;
+    expect(bedParams([])).eql({ bed: [220, 220, 250] });
+    expect(bedParams([small])).eql({ bed: [60, 60, 60] });
+    expect(bedParams([small, large]).beds).eql([
+      { name: 'Small', bed: [60, 60, 60] },
+      { name: 'Large', bed: [300, 300, 300] },
+    ]);
+    const keepOuts = [{ min: [0, 0] as [number, number], max: [5, 5] as [number, number] }];
+    const clip = { ...small, profile: { ...small.profile, keepOuts } };
+    expect(bedParams([clip]).beds).eql([{ name: 'Small', bed: [60, 60, 60], keepOuts }]);
+    expect(cellsOn([100, 80, 60], { bed: [300, 300, 300] }, 0)).equal(1);
+    expect(cellsOn([100, 80, 60], { bed: [60, 60, 60] }, 0)).equal(4);
+    expect(cellsOn([100, 80, 60], { bed: [5, 5, 5] }, 3), 'no room is left').equal(null);
+  });
+
+  it('a plane is moved along its normal and leaned about the point by which it is known', () => {
+    const cut = { normal: [0, 0, 1], offset: 30, through: [5, 5, 30] } as const;
+    expect(moved(cut, 40)).eql({ normal: [0, 0, 1], offset: 40, through: [5, 5, 40] });
+    const upright = leaned(cut, { tilt: 90, turn: 0 }, [0, 0, 0]);
+    expect(upright.normal).eql([1, 0, 0]);
+    expect(upright.offset, 'it passes through the point still').equal(5);
+    expect(leanText(upright.normal)).equal('across x');
+    const aslant = leaned(cut, { tilt: 30, turn: 90 }, [0, 0, 0]);
+    expect(leanOf(aslant.normal)).eql({ tilt: 30, turn: 90 });
+    expect(leanText(aslant.normal)).equal('30° towards 90°');
+    // without a point, about where the middle of the model stands over it
+    const free = leaned({ normal: [0, 0, 1], offset: 30 }, { tilt: 90, turn: 0 }, [7, 8, 9]);
+    expect(free).eql({ normal: [1, 0, 0], offset: 7 });
+  });
+
+  it('four plans are asked for by one press and stand side by side; the one chosen is cut as it was planned', async () => {
+    answering((operation, p) =>
+      operation === 'cuts'
+        ? planOf(p.plan as string, { parts: p.plan === 'fewest' ? 3 : 4, seenSeamMm: p.plan === 'clean' ? 100 : 400 })
+        : report(4),
+    );
     const card = at('divide', bodyOf(), printers);
-    card.getByText('Large needs the fewest.');
-    card.getByRole('button', button(/^Print it whole on Large/));
-    fireEvent.click(card.getByRole('button', button('Work them out')));
-    await waitFor(() => expect(card.getByRole('row', { name: /^Parts/ }).textContent).equal('Parts414'), patience);
-    // what a maker at the screen begins with: pins, tags, the edge of the bed kept free
-    expect(askedOf('divide')[0].params).deep.include({ ...catalogue.divide.begins, bed: [60, 60, 60] });
-    fireEvent.click(card.getByRole('button', button('Small')));
+    card.getByText('Four plans are made side by side');
+    expect(
+      askedOf('cuts').every((a) => a.ifKnown),
+      'nothing is worked out unasked',
+    ).equal(true);
+    fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
+    await waitFor(() => expect(card.getByRole('row', { name: /^Parts/ }).textContent).equal('Parts3433'), patience);
+    card.getByText(/Best of 400 plans/);
+    card.getByText('Fewest is advised.');
+    expect(askedOf('cuts').at(-1)!.params).deep.include({ bed: [60, 60, 60], margin: 3 });
+    fireEvent.click(card.getByRole('button', button('Cleanest')));
     fireEvent.change(card.getByLabelText('Joins'), { target: { value: 'none' } });
     await waitFor(() => expect(card.queryByLabelText('Gap a side')).equal(null));
-    fireEvent.click(card.getByRole('button', button(/^Cut for Small/)));
+    fireEvent.click(card.getByRole('button', button(/^Cut into 4/)));
     await waitFor(() => expect(done().length).equal(1));
     expect((done()[0].body as { params: object }).params).deep.include({
       bed: [60, 60, 60],
+      plan: 'clean',
       join: 'none',
       labels: true,
     });
+  });
+
+  it('a plan is changed by hand: its cuts are judged at once, moved, taken away, and cut so', async () => {
+    answering((operation, p) =>
+      operation === 'cuts'
+        ? planOf(
+            p.cuts ? 'own' : (p.plan as string),
+            p.cuts ? { parts: 2, fitting: 1, misfits: [{ at: xyz(1, 2, 3), overMm: 11 }] } : {},
+          )
+        : report(4),
+    );
+    const card = at('divide', bodyOf(), printers);
+    fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
+    fireEvent.click(await card.findByRole('button', button('Change these cuts by hand'), patience));
+    await waitFor(() => card.getByRole('row', { name: /^Too long by/ }), patience);
+    expect(store.getState().bench.studied.map((f) => f.kind)).eql(['too-large']);
+    fireEvent.click(card.getByRole('button', button('Cut 1')));
+    type(card.getByLabelText('At, mm'), '42');
+    await waitFor(
+      () => expect(askedOf('cuts').at(-1)!.params.cuts).eql([{ normal: [0, 0, 1], offset: 42, through: [5, 5, 42] }]),
+      patience,
+    );
+    fireEvent.click(await card.findByRole('button', button(/^Cut so, into 2/), patience));
+    await waitFor(() => expect(done().length).equal(1));
+    expect((done()[0].body as { params: object }).params).deep.include({
+      cuts: [{ normal: [0, 0, 1], offset: 42, through: [5, 5, 42] }],
+    });
+    fireEvent.click(card.getByRole('button', button('Take cut 1 away')));
+    await waitFor(() => expect(card.queryByRole('button', button('Cut 1'))).equal(null));
   });
 
   it('a change behind printed parts is asked about first: what would be lost is read before it is done', async () => {
@@ -333,6 +443,21 @@ describe('Divide', () => {
     expect(done().map((d) => (d.body as { dry: boolean }).dry)).eql([true]);
     fireEvent.click(card.getByRole('button', button('Leave it')));
     expect(card.queryByText(/Working out what this does/)).equal(null);
+  });
+
+  it('cuts that were given by axis stay when something else is changed', async () => {
+    answering(() => null);
+    const at5 = [{ axis: 'z', mm: 5 }];
+    const line = [
+      imported(),
+      stepOf('divide', { bed: [60, 60, 60], margin: 3, join: 'pin', labels: true, at: at5 }, report(2)),
+    ];
+    const card = at('divide', bodyOf({ line }), printers);
+    fireEvent.click(card.getByLabelText('Tags on cut faces'));
+    await waitFor(() => expect((card.getByTestId('do') as HTMLButtonElement).disabled).equal(false));
+    fireEvent.click(card.getByTestId('do'));
+    await waitFor(() => expect(done().length).equal(1));
+    expect((done()[0].body as { params: object }).params).deep.include({ at: at5, labels: false });
   });
 
   it('slivers and parts that do not fit stand out', () => {

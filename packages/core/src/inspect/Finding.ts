@@ -35,7 +35,7 @@ export interface FindingValues {
   'file-note': { text: string };
   'unit-guess': { unit: string; reason: string };
   undrained: { cavities: number };
-  'too-large': { tag: string };
+  'too-large': { tag: string; overMm?: number };
   slivers: { tags: string[]; underMm: number };
   'print-stopped': { tag: string; heightMm: number };
   'rest-waits': { tag: string };

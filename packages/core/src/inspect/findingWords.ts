@@ -73,7 +73,8 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   'unit-guess': (v) => `The file states no unit. ${v.unit} was taken: ${v.reason}.`,
   undrained: (v) =>
     `${counted(v.cavities, 'cavity has', 'cavities have')} fewer than two drains. Nothing for filament; a resin print could be torn off the plate.`,
-  'too-large': (v) => `${v.tag} does not fit the bed in any pose.`,
+  'too-large': (v, { length }) =>
+    `${v.tag || 'A part'} does not fit the bed in any pose${v.overMm ? `: ${length(v.overMm)} too long` : ''}.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,

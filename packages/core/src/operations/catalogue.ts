@@ -1,5 +1,6 @@
 import { description as clearance } from './clearance/describe.ts';
 import { description as crop } from './crop/describe.ts';
+import { description as cuts } from './cuts/describe.ts';
 import { description as divide } from './divide/describe.ts';
 import { description as exportMesh } from './export/describe.ts';
 import { description as fit } from './fit/describe.ts';
@@ -50,6 +51,7 @@ export const catalogue = {
   clearance,
   whereabouts,
   traits,
+  cuts,
   reference,
 } as const;
 

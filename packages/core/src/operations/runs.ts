@@ -1,5 +1,6 @@
 import { clearance } from './clearance/run.ts';
 import { crop } from './crop/run.ts';
+import { cuts } from './cuts/run.ts';
 import { divide } from './divide/run.ts';
 import { exportMesh } from './export/run.ts';
 import { fit } from './fit/run.ts';
@@ -48,6 +49,7 @@ export const operations = {
   clearance,
   whereabouts,
   traits,
+  cuts,
   reference,
 } as const satisfies Record<OperationName, unknown>;
 

@@ -203,6 +203,61 @@ export const IsPlaces = (options?: ValidationOptions) =>
     options,
   );
 
+const isUnitless = (v: unknown): v is number => finite(v) && Math.abs(v) <= mostMm;
+const point: Schema = tripleOf({ type: 'number', minimum: -mostMm, maximum: mostMm });
+const isPoint = (v: unknown): boolean => Array.isArray(v) && v.length === 3 && v.every(isUnitless);
+
+const isPlaneCut = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { normal, offset, through, ...more } = v as Record<string, unknown>;
+  return (
+    triple(normal) &&
+    Math.abs(Math.hypot(...normal) - 1) < 1e-6 &&
+    isUnitless(offset) &&
+    (through === undefined || isPoint(through)) &&
+    Object.keys(more).length === 0
+  );
+};
+
+/** Flat cuts: see `PlaneCut`. */
+export const IsPlaneCuts = (most: number, options?: ValidationOptions) =>
+  by(
+    'isPlaneCuts',
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= most && v.every(isPlaneCut),
+    `one to ${most} cuts, each with a normal of length 1, an offset in mm and, for one part alone, a point of its section`,
+    {
+      type: 'array',
+      items: fields({ normal: tripleOf({ type: 'number' }), offset: { type: 'number' }, through: point }, [
+        'normal',
+        'offset',
+      ]),
+      minItems: 1,
+      maxItems: most,
+    },
+    options,
+  );
+
+const isBox = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { min, max, ...more } = v as Record<string, unknown>;
+  return (
+    isPoint(min) &&
+    isPoint(max) &&
+    (min as number[]).every((x, k) => x < (max as number[])[k]) &&
+    Object.keys(more).length === 0
+  );
+};
+
+/** Boxes in the model's own place, mm. */
+export const IsBoxes = (most: number, options?: ValidationOptions) =>
+  by(
+    'isBoxes',
+    (v) => Array.isArray(v) && v.length <= most && v.every(isBox),
+    `up to ${most} boxes, each with its lower and its upper corner in mm`,
+    { type: 'array', items: fields({ min: point, max: point }, ['min', 'max']), maxItems: most },
+    options,
+  );
+
 /** A place on a bed where nothing may stand, corners x, y in mm. */
 export interface KeepOut {
   min: [number, number];
@@ -213,22 +268,59 @@ const pair = (v: unknown): v is [number, number] =>
   Array.isArray(v) && v.length === 2 && v.every((x) => finite(x) && Math.abs(x) <= mostMm);
 const corner: Schema = { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 };
 
+const areKeepOuts = (v: unknown): boolean =>
+  Array.isArray(v) &&
+  v.length <= 20 &&
+  v.every(
+    (k: Partial<KeepOut> | null) =>
+      typeof k === 'object' && k !== null && pair(k.min) && pair(k.max) && k.min[0] < k.max[0] && k.min[1] < k.max[1],
+  );
+const keepOuts: Schema = { type: 'array', items: fields({ min: corner, max: corner }, ['min', 'max']), maxItems: 20 };
+
 export const IsKeepOuts = (options?: ValidationOptions) =>
   by(
     'isKeepOuts',
-    (v) =>
-      Array.isArray(v) &&
-      v.length <= 20 &&
-      v.every(
-        (k: Partial<KeepOut> | null) =>
-          typeof k === 'object' &&
-          k !== null &&
-          pair(k.min) &&
-          pair(k.max) &&
-          k.min[0] < k.max[0] &&
-          k.min[1] < k.max[1],
-      ),
+    areKeepOuts,
     'up to twenty places, each with its lower and its upper corner, x and y in mm',
-    { type: 'array', items: fields({ min: corner, max: corner }, ['min', 'max']), maxItems: 20 },
+    keepOuts,
+    options,
+  );
+
+/** A bed by its name. */
+export interface NamedBed {
+  name: string;
+  /** x, y, z, mm */
+  bed: [number, number, number];
+  keepOuts?: KeepOut[];
+}
+
+const isNamedBed = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { name, bed, keepOuts: places, ...more } = v as Record<string, unknown>;
+  return (
+    typeof name === 'string' &&
+    name.length > 0 &&
+    name.length <= 80 &&
+    triple(bed) &&
+    bed.every(isLength) &&
+    (places === undefined || areKeepOuts(places)) &&
+    Object.keys(more).length === 0
+  );
+};
+
+export const IsBeds = (options?: ValidationOptions) =>
+  by(
+    'isBeds',
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= 20 && v.every(isNamedBed),
+    'one to twenty beds, each with a name and its room x, y, z in mm',
+    {
+      type: 'array',
+      items: fields({ name: { type: 'string', minLength: 1, maxLength: 80 }, bed: tripleOf(lengthMm), keepOuts }, [
+        'name',
+        'bed',
+      ]),
+      minItems: 1,
+      maxItems: 20,
+    },
     options,
   );

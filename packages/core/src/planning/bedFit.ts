@@ -173,18 +173,9 @@ export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: numb
 export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
   const asItIs = ratio(points, identity3, bed);
   const flat = flatFit(points, bed);
-  const count = 3000;
   const seen: { m: Mat3; value: number }[] = [{ m: identity3, value: asItIs }, flat];
   const sparse = thinned(points, 400);
-  for (let i = 0; i < count; i++) {
-    const s = i + 0.5;
-    const r = Math.sqrt(s / count);
-    const R = Math.sqrt(1 - s / count);
-    const alpha = (2 * Math.PI * s) / Math.SQRT2;
-    const beta = (2 * Math.PI * s) / 1.5337511687552043;
-    const m = ofQuaternion(r * Math.sin(alpha), r * Math.cos(alpha), R * Math.sin(beta), R * Math.cos(beta));
-    seen.push({ m, value: ratio(sparse, m, bed) });
-  }
+  for (const m of spreadRotations(3000)) seen.push({ m, value: ratio(sparse, m, bed) });
   seen.sort((a, b) => b.value - a.value);
   let best = flat;
   for (const { m } of seen.slice(0, 20)) {
@@ -202,8 +193,20 @@ export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
   };
 }
 
+/** Rotations spread evenly over all (super-Fibonacci spirals, Alexa 2022). */
+export function spreadRotations(count: number): Mat3[] {
+  return Array.from({ length: count }, (_, i) => {
+    const s = i + 0.5;
+    const r = Math.sqrt(s / count);
+    const R = Math.sqrt(1 - s / count);
+    const alpha = (2 * Math.PI * s) / Math.SQRT2;
+    const beta = (2 * Math.PI * s) / 1.5337511687552043;
+    return ofQuaternion(r * Math.sin(alpha), r * Math.cos(alpha), R * Math.sin(beta), R * Math.cos(beta));
+  });
+}
+
 /** At most `most` hull corners: those farthest out along evenly spread directions. */
-function thinned(points: Float32Array, most: number): Float32Array {
+export function thinned(points: Float32Array, most: number): Float32Array {
   if (points.length / 3 <= most) return points;
   const chosen = new Set<number>();
   for (let i = 0; i < most; i++) {

@@ -120,3 +120,29 @@ export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: R
     byPhase: { prepare: profile.startS, walls, fill, support, travel },
   };
 }
+
+/**
+ * Time of a piece from its volume and skin alone, s: for comparing plans, where no layers are worked out. Walls as deep as
+ * the printer's lines lie under all of its skin.
+ *
+ * @param piece columnsMm3 is the room under its overhangs
+ */
+export function roughDurationS(
+  piece: { volumeMm3: number; areaMm2: number; heightMm: number; columnsMm3: number },
+  profile: PrinterProfile,
+): number {
+  const layers = Math.ceil(piece.heightMm / profile.layerMm);
+  if (profile.kind === 'resin')
+    return (
+      profile.startS +
+      layers * (profile.exposureS + profile.liftS) +
+      Math.min(profile.bottomLayers, layers) * (profile.bottomExposureS - profile.exposureS)
+    );
+  const line = profile.lineWidthMm * profile.layerMm;
+  const mm3S = (mmS: number) => Math.min(mmS * line, profile.maxFlowMm3S);
+  const walls = Math.min(piece.volumeMm3, piece.areaMm2 * profile.walls * profile.lineWidthMm);
+  const fill = ((piece.volumeMm3 - walls) * profile.infillPct) / 100;
+  const support = profile.supports ? (piece.columnsMm3 * profile.supportPct) / 100 : 0;
+  const laying = walls / mm3S(profile.wallSpeedMmS) + (fill + support) / mm3S(profile.infillSpeedMmS);
+  return profile.startS + laying * (1 + profile.travelPct / 100);
+}

@@ -135,6 +135,8 @@ function viewOf(
     up: [ux, uy, uz],
     heightMm: recuts.at(-1)?.report.remainingHeightMm ?? made.heightMm,
     fits: made.fits,
+    printer: made.printer,
+    apart: [made.apart.x, made.apart.y, made.apart.z],
     line,
     cursor,
     mesh,

@@ -1,7 +1,7 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import { Canvas, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { type Box3, DoubleSide, FrontSide, Plane, Vector3 } from 'three';
+import { Box3, DoubleSide, FrontSide, Plane, Vector3 } from 'three';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { useLength } from '../app/useLength.ts';
@@ -43,6 +43,8 @@ export interface BenchPart {
   mesh: { hash: string; facts: Pick<Inspection, 'min' | 'max'> };
   /** how far it is moved from where its mesh stands, mm */
   move?: readonly [number, number, number];
+  /** way in which it goes apart from the others, the farthest by one unit; straight out from the middle if left out */
+  apart?: readonly [number, number, number];
 }
 
 export interface BenchProps {
@@ -135,12 +137,26 @@ function Whole({
   ) : null;
 }
 
+/** How far the farthest part goes when all are fully apart, as a share of the whole's diagonal. */
+const farthest = 0.55;
+
 /** Middle of a part, and how far it stands from its place when the parts are apart. */
-function placeOf(part: BenchPart, centre: number[], explode: number): { middle: Point; shift: Point } {
+function placeOf(
+  part: BenchPart,
+  centre: number[],
+  diagonal: number,
+  explode: number,
+): { middle: Point; shift: Point } {
   const { min, max } = part.mesh.facts;
   const [x, y, z] = part.move ?? [0, 0, 0];
   const middle: Point = [(min.x + max.x) / 2 + x, (min.y + max.y) / 2 + y, (min.z + max.z) / 2 + z];
-  return { middle, shift: middle.map((m, k) => (m - centre[k]) * explode * 0.75) as Point };
+  const way = part.apart && part.apart.some((a) => a !== 0) ? part.apart : null;
+  return {
+    middle,
+    shift: middle.map((m, k) =>
+      way ? way[k] * explode * farthest * diagonal : (m - centre[k]) * explode * 0.75,
+    ) as Point,
+  };
 }
 
 function Part({
@@ -148,6 +164,7 @@ function Part({
   index,
   count,
   centre,
+  diagonal,
   explode,
   clip,
   colours,
@@ -156,6 +173,7 @@ function Part({
   index: number;
   count: number;
   centre: number[];
+  diagonal: number;
   explode: number;
   clip: Plane | null;
   colours: Tokens;
@@ -163,7 +181,7 @@ function Part({
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.partId);
   const { display } = useDisplay(part.mesh.hash, Math.max(leastPerPart, Math.floor(budget / count / 500) * 500));
-  const { middle, shift } = placeOf(part, centre, explode);
+  const { middle, shift } = placeOf(part, centre, diagonal, explode);
   const key = [...middle, ...shift].join();
   const axis = useMemo(() => {
     const [x, y, z, dx, dy, dz] = key.split(',').map(Number);
@@ -238,6 +256,19 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   const laid = useLaid(lying);
   const bounds = useMemo(() => laid?.bounds ?? boundsOfFacts(facts), [laid, facts]);
   const centre = useMemo(() => [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2), [bounds]);
+  const diagonal = useMemo(() => Math.hypot(...[0, 1, 2].map((k) => bounds.max[k] - bounds.min[k])), [bounds]);
+  // parts that are drawn apart are framed with all that they reach
+  const spread = useMemo(() => {
+    if (lying || parts.length === 0 || explode < 0.02) return null;
+    const box = new Box3();
+    for (const part of parts) {
+      const { shift } = placeOf(part, centre, diagonal, explode);
+      const { min, max } = part.mesh.facts;
+      box.expandByPoint(new Vector3(min.x + shift[0], min.y + shift[1], min.z + shift[2]));
+      box.expandByPoint(new Vector3(max.x + shift[0], max.y + shift[1], max.z + shift[2]));
+    }
+    return box;
+  }, [lying, parts, explode, centre, diagonal]);
   // sections are of the model; a part that lies on the bed is another sight
   const cut = useCut(hash, lying ? null : section);
   const clip = useMemo(() => {
@@ -255,7 +286,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     const list = bedLabels(bounds, unit);
     for (const part of lying ? [] : parts) {
       if (explode <= 0.15 && part.id !== partId) continue;
-      const { middle, shift } = placeOf(part, centre, explode);
+      const { middle, shift } = placeOf(part, centre, diagonal, explode);
       list.push({
         key: part.id,
         at: middle.map((m, k) => m + shift[k]) as Point,
@@ -275,7 +306,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       });
     points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, flags, handled, points, lying]);
+  }, [bounds, unit, parts, explode, partId, centre, diagonal, flags, handled, points, lying]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -320,6 +351,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
               index={i}
               count={parts.length}
               centre={centre}
+              diagonal={diagonal}
               explode={explode}
               clip={explode > 0 ? null : clip}
               colours={colours}
@@ -338,7 +370,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         {cut && explode === 0 && !comparison && <CutFace cut={cut} colours={colours} />}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />
-        <Camera bounds={bounds} company={company} place={place} />
+        <Camera bounds={bounds} company={company ?? spread} place={place} />
       </Canvas>
       <LabelSheet labels={labels} sheet={sheet} />
       {skinMap && !comparison && <MapSheet map={skinMap} />}

@@ -83,6 +83,9 @@ function Working({ preview }: { preview: Preview }) {
   );
 }
 
+/** With more answers than this the columns move closer. */
+const roomy = 4;
+
 /** The answers side by side with what each would mean. */
 export function Consequences({
   options,
@@ -106,7 +109,7 @@ export function Consequences({
     return row.cells[i] ?? '—';
   };
   return (
-    <Table className="consequences" aria-label="Consequences">
+    <Table className={`consequences${options.length > roomy ? ' narrow' : ''}`} aria-label="Consequences">
       <TableHead>
         <TableRow>
           <TableCell component="td" />

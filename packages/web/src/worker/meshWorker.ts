@@ -14,6 +14,9 @@ import { boundsOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh'
 import { insideSkin } from '@jasmorphe/core/worn/insideSkin';
 import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import type { Placement } from '@jasmorphe/core/worn/Placement';
+import { naturalPlanes, type NaturalPlane } from '@jasmorphe/core/planning/cuts/naturalPlanes';
+import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { seamLines } from '@jasmorphe/core/planning/cuts/seamLines';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
 
@@ -250,6 +253,16 @@ const workshop = {
     const out: { at: number; areaMm2: number }[] = [];
     slicer.sweep(heights, (section, i) => out.push({ at: heights[i], areaMm2: section.areaMm2 }));
     return out;
+  },
+
+  /** Where flat undersides begin along an axis, those that save most support first. */
+  undersides(axis: 0 | 1 | 2): NaturalPlane[] {
+    return mesh ? naturalPlanes(mesh, axis) : [];
+  },
+
+  /** The seams that cuts would leave on the skin, a list of segments a cut: x, y, z per end. */
+  seams(cuts: PlaneCut[]): number[][] {
+    return mesh ? seamLines(mesh, cuts, treeOf(mesh)).map((lines) => Array.from(lines)) : [];
   },
 };
 

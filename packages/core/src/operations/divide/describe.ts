@@ -5,9 +5,12 @@ import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
-import { IsMm, IsPositiveTriple } from '../../params/checks.ts';
+import { IsBeds, IsBoxes, IsMm, IsPlaneCuts, IsPositiveTriple, type NamedBed } from '../../params/checks.ts';
 import { axes, type Axis } from '../../mesh/axes.ts';
-import type { CutAt } from './grid.ts';
+import type { CutAt } from '../../planning/cuts/grid.ts';
+import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
+import { isPlanStyle, planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
 import { joinKinds, joinNames, type JoinKind } from './joinKinds.ts';
 import type { PlacedJoin } from './joins.ts';
 import { describe, type Proven } from '../Description.ts';
@@ -19,8 +22,12 @@ export const isCut = (v: unknown): boolean =>
   Number.isFinite((v as CutAt).mm) &&
   Object.keys(v).length === 2;
 
+/** Even planes, or a plan that is best at something. */
+export type DividePlan = 'auto' | 'grid' | PlanStyle;
+
 export class DivideParams {
   @Param('room of the printer', {
+    flag: null,
     says: (b: number[], { length }: Speaker) => `bed ${b.map((x) => length(x)).join(' × ')}`,
   })
   @IsPositiveTriple()
@@ -40,12 +47,40 @@ export class DivideParams {
   @Max(2000)
   maxParts?: number;
 
+  @Param('several printers, by name, instead of the one', {
+    says: (beds: NamedBed[]) => (beds.length > 1 ? `for ${beds.map((b) => b.name).join(', ')}` : null),
+    flag: null,
+  })
+  @IsOptional()
+  @IsBeds()
+  beds?: NamedBed[];
+
   @Param(
-    "grid: even planes along the model's own axes; auto: also tries the bed lying and standing, and takes the fewest parts",
+    "grid: even planes along the model's own axes; auto: also tries the bed lying and standing; fewest, clean, support, soon: plans for fewest parts, least seam that shows, least support, soonest printed",
+    {
+      says: (plan: DividePlan) => (isPlanStyle(plan) ? `planned: ${planNames[plan].toLowerCase()}` : null),
+      flag: null,
+    },
   )
   @IsOptional()
-  @IsIn(['auto', 'grid'])
-  plan: 'auto' | 'grid' = 'auto';
+  @IsIn(['auto', 'grid', ...planStyles])
+  plan: DividePlan = 'auto';
+
+  @Param('boxes in which the skin must stay clean of seams', {
+    says: (boxes: unknown[]) => (boxes.length > 0 ? `${countOf(boxes.length, 'place')} kept clean` : null),
+    flag: null,
+  })
+  @IsOptional()
+  @IsBoxes(100)
+  keepClean?: CleanBox[];
+
+  @Param('flat cuts of your own in any direction, through all or through one part', {
+    says: (cuts: unknown[]) => `${whole(cuts.length)} cuts placed`,
+    flag: null,
+  })
+  @IsOptional()
+  @IsPlaneCuts(200)
+  cuts?: PlaneCut[];
 
   @Param('a cut of your own instead of a plan', {
     says: (cuts: unknown[]) => `${whole(cuts.length)} cuts of one's own`,
@@ -88,6 +123,10 @@ export interface DividedPart {
   size: Xyz;
   min: Xyz;
   fits: boolean;
+  /** how much too long it is for the bed, in the pose in which it comes nearest, mm; 0 where it fits */
+  overMm: number;
+  /** name of the bed on which it fits; empty where only one was given, or it fits none */
+  printer: string;
   /** rows of the rotation in which it lies on its largest flat and fits, or comes nearest */
   pose: { rotation: number[][] };
   /** height in that pose, mm */
@@ -95,11 +134,25 @@ export interface DividedPart {
   /** area of the flat that it lies on, mm²; 0 where there is none */
   footMm2: number;
   joins: PlacedJoin[];
+  /** way in which it is moved to be seen apart; the farthest goes one unit */
+  apart: Xyz;
+}
+
+/** One step of putting parts together: what is put on, to what, moved how, at which cut. */
+export interface OrderStep {
+  /** tags of what is put on together, with + between them */
+  name: string;
+  from: string[];
+  direction: Xyz;
+  cut: number;
 }
 
 export interface DivideReport {
   parts: DividedPart[];
-  cuts: { axis: Axis; normal: Xyz; offset: number; areaMm2: number }[];
+  /** axis is null for a cut aslant; through is a point of its section where it goes through one part alone */
+  cuts: { axis: Axis | null; normal: Xyz; offset: number; through: Xyz | null; areaMm2: number; seamMm: number }[];
+  /** how the parts go together again */
+  order: OrderStep[];
   volumeError: number;
   /** what was tried and why this was taken */
   reason: string;
@@ -121,12 +174,22 @@ function keptPart(p: Partial<DividedPart>): DividedPart {
   const [, , [ux, uy, uz]] = rotation;
   const { x, y, z } = p.size!;
   const heightMm = Math.abs(ux) * x + Math.abs(uy) * y + Math.abs(uz) * z;
-  return { fits: true, heightMm, footMm2: 0, joins: [], ...p, pose: { rotation } } as DividedPart;
+  return {
+    fits: true,
+    printer: '',
+    overMm: 0,
+    heightMm,
+    footMm2: 0,
+    joins: [],
+    apart: { x: 0, y: 0, z: 0 },
+    ...p,
+    pose: { rotation },
+  } as DividedPart;
 }
 
 export const description = describe<'divide', DivideParams, DivideReport & Proven>({
   name: 'divide',
-  version: 3,
+  version: 4,
   makes: 'parts',
   takes: 'mesh',
   stop: 'divide',
@@ -135,7 +198,13 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
   shows: 'parts',
   params: DivideParams,
   begins: { margin: figures.bedMarginMm.value, join: 'pin', labels: true },
-  kept: (r) => ({ ...r, parts: r.parts!.map(keptPart) }) as DivideReport & Proven,
+  kept: (r) =>
+    ({
+      order: [],
+      ...r,
+      parts: r.parts!.map(keptPart),
+      cuts: (r.cuts ?? []).map((c) => ({ ...c, through: c.through ?? null, seamMm: c.seamMm ?? 0 })),
+    }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],
     of(_, { parts }) {
@@ -148,7 +217,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
             stageFinding(
               'too-large',
               'failure',
-              { tag: p.tag },
+              { tag: p.tag, overMm: p.overMm },
               { name: p.tag, at: middleOf(p), spanMm: longestOf(p.size), sure: 'sampled', mends: ['divide'] },
             ),
           ),
@@ -178,8 +247,8 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
     done: 'Divided',
     button: 'Divide',
     figure: (_, r) => countOf(r.parts.length, 'part'),
-    replays: ({ at }) =>
-      at ? 'divide keeps its own cuts' : 'divide cuts for the same bed, in as many parts as it then takes',
+    replays: ({ at, cuts }) =>
+      at || cuts ? 'divide keeps its own cuts' : 'divide cuts for the same bed, in as many parts as it then takes',
     rows: [
       { label: 'Parts', of: (r) => whole(r.parts.length) },
       {
@@ -197,6 +266,11 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
         label: 'Glue area',
         of: (r) => `${fixed(r.cuts.reduce((n, c) => n + c.areaMm2, 0) / 100, 0)} cm²`,
         method: 'area of the model in the planes of the cuts',
+      },
+      {
+        label: 'Seam',
+        of: (r, { length }) => length(r.cuts.reduce((n, c) => n + c.seamMm, 0)),
+        method: 'length of the cuts on the skin',
       },
       { label: 'Joins', of: (r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2) },
       { label: 'Sound solids', of: (r) => proofText(r.proof), bad: isUnsound, method: proofMethod },

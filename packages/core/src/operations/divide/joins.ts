@@ -1,9 +1,11 @@
 import type { RunContext } from '../../run/context.ts';
-import type { Xyz } from '../../mesh/TriMesh.ts';
+import { xyz, type Xyz } from '../../mesh/TriMesh.ts';
+import type { Keep } from '../../planning/cuts/bodies.ts';
+import { fromPlane } from '../../planning/cuts/cutSolid.ts';
+import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import { roomiestPlaces } from '../../planning/cuts/roomiestPlaces.ts';
 import type { Kernel, Solid } from '../../solid/kernel.ts';
-import { axes } from '../../mesh/axes.ts';
-import { faceOf, facesOn, place, roomiestPlaces, type Keep, type Lump } from './contact.ts';
-import type { CutAt } from './grid.ts';
+import { facesOn, place, type Face, type Lump } from './contact.ts';
 import type { JoinKind } from './joinKinds.ts';
 import { pinSides, type SharedFace } from './pinSides.ts';
 
@@ -30,40 +32,38 @@ const magnet = { diameter: 6, depth: 2 };
 /** Which pairs of parts have their pins on the part above the cut, so that each part keeps a face to lie on. */
 function pinsAboveAt(
   keep: Keep,
-  lumps: Lump[],
-  cuts: readonly CutAt[],
-): (cut: CutAt, below: number, above: number) => boolean {
+  faces: readonly (readonly Face[])[],
+): (cut: number, below: number, above: number) => boolean {
   const shared: SharedFace[] = [];
-  cuts.forEach((cut, number) => {
-    const faces = facesOn(lumps, cut);
-    const sections = faces.map(({ index, above }) => faceOf(keep, lumps[index].solid, cut, above));
-    faces.forEach((a, i) => {
-      if (a.above) return;
-      faces.forEach((b, j) => {
-        if (!b.above) return;
-        const areaMm2 = keep(sections[i].intersect(sections[j])).area();
+  faces.forEach((own, number) => {
+    for (const a of own)
+      for (const b of own) {
+        if (a.above || !b.above) continue;
+        const areaMm2 = keep(a.section.intersect(b.section)).area();
         if (areaMm2 > 0) shared.push({ cut: number, below: a.index, above: b.index, areaMm2 });
-      });
-    });
+      }
   });
   const sides = pinSides(shared);
   const above = new Set(shared.flatMap((f, i) => (sides[i] ? [`${f.cut} ${f.below} ${f.above}`] : [])));
-  return (cut, a, b) => above.has(`${cuts.indexOf(cut)} ${a} ${b}`);
+  return (cut, a, b) => above.has(`${cut} ${a} ${b}`);
 }
 
 /**
  * Puts up to two joins on each face that two parts share, as far inside as they go, and only where the hole keeps a
  * skin around it. Parts are replaced in `lumps`.
  *
+ * @param tight parts that would not fit their bed with anything sticking out: the other side carries the pins, or where
+ *   that is as tight, both have holes for a dowel
  * @returns the joins of each part; a face too narrow for one simply gets none
  */
 export function addJoins(
   kernel: Kernel,
   keep: Keep,
   lumps: Lump[],
-  cuts: readonly CutAt[],
+  cuts: readonly PlaneCut[],
   kind: Exclude<JoinKind, 'none'>,
   clearance: number,
+  tight: ReadonlySet<number>,
   context: RunContext,
 ): PlacedJoin[][] {
   const joins: PlacedJoin[][] = lumps.map(() => []);
@@ -80,23 +80,22 @@ export function addJoins(
   /** along the cut's normal where the part below carries the pin, against it where the part above does */
   const towards = (s: 1 | -1, radius: number, from: number, to: number): Solid =>
     s > 0 ? shape(radius, from, to) : shape(radius, -to, -from);
-  const pinsAbove = kind === 'pin' || kind === 'key' ? pinsAboveAt(keep, lumps, cuts) : () => false;
+  const faces = cuts.map((_, number) => facesOn(keep, lumps, cuts, number));
+  const pinsAbove = kind === 'pin' || kind === 'key' ? pinsAboveAt(keep, faces) : () => false;
   const holds = (solid: Solid, tool: Solid): boolean => keep(solid.intersect(tool)).volume() > 0.999 * tool.volume();
-  for (const cut of cuts) {
+  cuts.forEach((cut, number) => {
     context.checkCancelled();
-    const k = axes.indexOf(cut.axis);
-    const faces = facesOn(lumps, cut);
-    const sections = new Map(faces.map(({ index, above }) => [index, faceOf(keep, lumps[index].solid, cut, above)]));
-    for (const a of faces.filter((f) => !f.above))
-      for (const b of faces.filter((f) => f.above)) {
-        const shared = keep(sections.get(a.index)!.intersect(sections.get(b.index)!));
+    for (const a of faces[number].filter((f) => !f.above))
+      for (const b of faces[number].filter((f) => f.above)) {
+        const shared = keep(a.section.intersect(b.section));
         if (shared.isEmpty()) continue;
         const least = (kind === 'magnet' ? magnet.diameter / 2 : narrowest / 2) + clearance + skin;
         for (const spot of roomiestPlaces(shared, 2, least)) {
           const radius = kind === 'magnet' ? magnet.diameter / 2 : Math.min(widest / 2, spot.radius - clearance - skin);
-          const both = kind === 'dowel' || kind === 'magnet';
+          const both = kind === 'dowel' || kind === 'magnet' || (tight.has(a.index) && tight.has(b.index));
           // the part that carries the pin, and the one with the hole for it
-          const s = pinsAbove(cut, a.index, b.index) ? -1 : 1;
+          const above = tight.has(a.index) || (pinsAbove(number, a.index, b.index) && !tight.has(b.index));
+          const s = above ? -1 : 1;
           const [pinned, holed] = s > 0 ? [a.index, b.index] : [b.index, a.index];
           const put = (solid: Solid): Solid => place(keep, solid, cut, spot.u, spot.v);
           let depth = kind === 'magnet' ? magnet.depth : 2 * radius;
@@ -119,15 +118,16 @@ export function addJoins(
           lumps[pinned].solid = keep(
             both ? lumps[pinned].solid.subtract(hole) : lumps[pinned].solid.add(put(towards(s, radius, -0.5, depth))),
           );
-          const at = [0, 0, 0];
-          at[k] = cut.mm;
-          at[(k + 1) % 3] = spot.u;
-          at[(k + 2) % 3] = spot.v;
-          const join = { kind, at: { x: at[0], y: at[1], z: at[2] }, diameterMm: 2 * radius, depthMm: depth };
+          const join = {
+            kind: both && kind === 'pin' ? 'dowel' : kind,
+            at: xyz(fromPlane(cut, spot.u, spot.v)),
+            diameterMm: 2 * radius,
+            depthMm: depth,
+          };
           joins[pinned].push({ ...join, role: both ? 'hole' : 'pin', to: lumps[holed].tag });
           joins[holed].push({ ...join, role: 'hole', to: lumps[pinned].tag });
         }
       }
-  }
+  });
   return joins;
 }

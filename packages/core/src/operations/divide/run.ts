@@ -1,56 +1,83 @@
 import { type DivideParams, type DividedPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { MeshError } from '../../run/MeshError.ts';
+import { sliceContext, type RunContext } from '../../run/context.ts';
 import { volumeOf } from '../../mesh/measures.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
-import { flattestPose } from '../../planning/partPose.ts';
-import { roomOf } from '../../planning/room.ts';
-import { cutSegments, measureCut } from '../../section/cut.ts';
-import { fromSolid, splitByPlane, toSolid, withSolids, type Solid } from '../../solid/kernel.ts';
+import type { Keep } from '../../planning/cuts/bodies.ts';
+import { assemblyOf, apartOf } from '../../planning/cuts/assembly.ts';
+import { axisOf, checkCuts, checkPlannable } from '../../planning/cuts/checkCuts.ts';
+import { cutSolid, sectionAt } from '../../planning/cuts/cutSolid.ts';
+import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
+import { crumbRule } from '../../planning/cuts/planCuts.ts';
+import { exactBodies, fitsAny, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
+import { planeOf, type PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import { isPlanStyle, planNames } from '../../planning/cuts/styles.ts';
+import { flattestPose, type PartPose } from '../../planning/partPose.ts';
+import { roomsOf, type RoomOfBed } from '../../planning/room.ts';
+import { measureCut, cutSegments } from '../../section/cut.ts';
+import { fromSolid, toSolid, withSolids, type Kernel, type Solid } from '../../solid/kernel.ts';
 import { axes } from '../../mesh/axes.ts';
-import { bestLie, cellsFor, gridCuts, type CutAt } from './grid.ts';
-import { bodiesOf } from '../mend/join.ts';
-import { addJoins } from './joins.ts';
+import type { Lump } from './contact.ts';
+import { addJoins, type PlacedJoin } from './joins.ts';
+import { levelsOf } from './levels.ts';
 import { engraveTags } from './tags.ts';
 
-/** Chooses the cuts: those given, or the even grid with the fewest cells over the ways the bed can lie. */
-export function planCuts(mesh: TriMesh, params: DivideParams): { cuts: CutAt[]; reason: string } {
+interface Chosen {
+  cuts: PlaneCut[];
+  reason: string;
+}
+
+const inWords = (size: Vec3): string => size.map((x) => Math.round(x)).join(' × ');
+
+/** The even grid with the fewest cells over the beds, and for `auto` over the ways they can lie. */
+function gridOf(mesh: TriMesh, plan: DivideParams['plan'], rooms: readonly RoomOfBed[]): Chosen {
   const box = boundsOf(mesh);
   const size = sizeOf(box);
-  const room = roomOf(params.bed, params.margin);
-  if (params.at) {
-    for (const { axis, mm } of params.at) {
-      const k = axes.indexOf(axis);
-      if (!(mm > box.min[k] && mm < box.max[k]))
-        throw new MeshError(
-          'bad-params',
-          `A cut at ${axis} = ${mm} mm misses the model, which reaches from ${box.min[k].toFixed(1)} to ${box.max[k].toFixed(1)}.`,
-          '',
-          'at',
-        );
-    }
-    const seen = new Set<string>();
-    const cuts = params.at.filter(({ axis, mm }) => !seen.has(`${axis}${mm}`) && seen.add(`${axis}${mm}`));
-    return {
-      cuts: cuts.slice().sort((a, b) => axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm),
-      reason: 'Your own cuts.',
-    };
-  }
-  const best = params.plan === 'grid' ? room : bestLie(size, room);
+  const lying = rooms.map(({ room }) => (plan === 'grid' ? room : bestLie(size, room)));
+  const best = lying.reduce((a, b) => (cellsFor(size, b) < cellsFor(size, a) ? b : a));
   const cells = cellsFor(size, best);
-  if (cells > 2000)
-    throw new MeshError(
-      'bad-params',
-      `The bed is so small that ${cells} cells would be needed.`,
-      'Size the model down, or give a larger bed.',
-      'bed',
-    );
+  checkPlannable(mesh, [best]);
+  const asItStands = rooms.some(({ room }) => room === best);
   return {
-    cuts: gridCuts(box.min, size, best),
-    reason:
-      best === room
-        ? `Even cells within ${best.map((x) => Math.round(x)).join(' × ')} mm.`
-        : `Parts lie turned on the bed: ${cells} cells rather than ${cellsFor(size, room)}.`,
+    cuts: gridCuts(box.min, size, best).map(planeOf),
+    reason: asItStands
+      ? `Even cells within ${inWords(best)} mm.`
+      : `Parts lie turned on the bed: ${cells} cells rather than ${Math.min(...rooms.map((r) => cellsFor(size, r.room)))}.`,
+  };
+}
+
+/** Chooses the cuts: those given, the even grid, or a plan. */
+async function chooseCuts(
+  mesh: TriMesh,
+  { at, cuts, plan, keepClean }: DivideParams,
+  rooms: readonly RoomOfBed[],
+  context: RunContext,
+): Promise<Chosen> {
+  if (at || cuts) {
+    const seen = new Set<string>();
+    const own = (at ?? [])
+      .filter(({ axis, mm }) => !seen.has(`${axis}${mm}`) && seen.add(`${axis}${mm}`))
+      .sort((a, b) => axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm)
+      .map(planeOf);
+    const all = [...own, ...(cuts ?? [])];
+    checkCuts(mesh, all);
+    // a plan that was made before is cut as it was made
+    return { cuts: all, reason: isPlanStyle(plan) ? `Planned: ${planNames[plan].toLowerCase()}.` : 'Your own cuts.' };
+  }
+  if (!isPlanStyle(plan)) return gridOf(mesh, plan, rooms);
+  checkPlannable(
+    mesh,
+    rooms.map((r) => r.room),
+  );
+  const planned = await planDivision(
+    mesh,
+    { rooms: rooms.map((r) => r.room), printers: rooms.length, style: plan, clean: keepClean },
+    context,
+  );
+  return {
+    cuts: planned.cuts,
+    reason: planned.grid ? 'Nothing better than the even grid was found.' : `Best of ${planned.looked} plans compared.`,
   };
 }
 
@@ -61,80 +88,130 @@ export function letters(n: number): string {
   return out;
 }
 
+/** Letters by level from below, numbers by place within it. */
+function nameLumps(lumps: Lump[]): void {
+  const order = ({ solid, level }: Lump): Vec3 => {
+    const { min, max } = solid.boundingBox();
+    return [level, Math.round((min[1] + max[1]) / 2), (min[0] + max[0]) / 2];
+  };
+  lumps.sort((a, b) => {
+    const p = order(a);
+    const q = order(b);
+    return p[0] - q[0] || p[1] - q[1] || p[2] - q[2];
+  });
+  const perLevel = new Map<number, number>();
+  for (const lump of lumps) {
+    const number = (perLevel.get(lump.level) ?? 0) + 1;
+    perLevel.set(lump.level, number);
+    lump.tag = `${letters(lump.level)}${number}`;
+  }
+}
+
+/** How a part lies on the first bed on which it fits; else as it comes nearest on the first. */
+async function poseOn(part: TriMesh, rooms: readonly RoomOfBed[]): Promise<PartPose & { printer: string }> {
+  let nearest: (PartPose & { printer: string }) | null = null;
+  for (const { name, room } of rooms) {
+    const pose = { ...(await flattestPose(part, room)), printer: name };
+    if (pose.fits) return pose;
+    nearest ??= pose;
+  }
+  return nearest!;
+}
+
+/** How often joins are placed anew because a part with its pins no longer fits. */
+const mostTries = 3;
+
+/** Puts the joins; where a part that fits would no longer fit with its pins, its neighbours carry them. */
+async function placeJoins(
+  kernel: Kernel,
+  keep: Keep,
+  lumps: Lump[],
+  cuts: readonly PlaneCut[],
+  { join, clearance }: DivideParams,
+  rooms: readonly RoomOfBed[],
+  context: RunContext,
+): Promise<PlacedJoin[][]> {
+  if (join === 'none') return lumps.map(() => []);
+  const plain = lumps.map((l) => l.solid);
+  const fits = (solid: Solid): Promise<boolean> =>
+    fitsAny(
+      fromSolid(solid),
+      rooms.map((r) => r.room),
+    );
+  const tight = new Set<number>();
+  for (let tries = 1; ; tries++) {
+    const joins = addJoins(kernel, keep, lumps, cuts, join, clearance, tight, context);
+    const sticking = lumps.flatMap((_, i) => (joins[i].some((j) => j.role === 'pin') && !tight.has(i) ? [i] : []));
+    let more = false;
+    for (const i of tries < mostTries ? sticking : []) {
+      context.checkCancelled();
+      if ((await fits(lumps[i].solid)) || !(await fits(plain[i]))) continue;
+      tight.add(i);
+      more = true;
+    }
+    if (!more) return joins;
+    lumps.forEach((lump, i) => (lump.solid = plain[i]));
+  }
+}
+
 /** Cuts a solid by planes into parts that fit the bed; every part keeps its place. */
 export const divide = makeOperation(description, async ([mesh], params, context) => {
-  const { cuts, reason } = planCuts(mesh, params);
-  const room = roomOf(params.bed, params.margin);
+  const rooms = roomsOf(params.bed, params.margin, params.beds);
+  const planned = isPlanStyle(params.plan) && !params.at && !params.cuts;
+  const from = planned ? 0.5 : 0;
+  const { cuts, reason } = await chooseCuts(mesh, params, rooms, sliceContext(context, 0, from));
   return withSolids(async (kernel, keep) => {
-    context.progress(0, 'Cutting');
-    let cells: { solid: Solid; level: number }[] = [{ solid: keep(toSolid(kernel, mesh)), level: 0 }];
-    const whole = cells[0].solid.volume();
-    // level by level first, so that letters go up with z
-    const ordered = [...cuts].sort(
-      (a, b) =>
-        Number(b.axis === 'z') - Number(a.axis === 'z') || axes.indexOf(a.axis) - axes.indexOf(b.axis) || a.mm - b.mm,
+    const work = sliceContext(context, from, 1);
+    work.progress(0, 'Cutting');
+    const solid = keep(toSolid(kernel, mesh));
+    const whole = solid.volume();
+    const joint = cuts.map(() => ({ areaMm2: 0, seamMm: 0 }));
+    const bodies = cutSolid(
+      keep,
+      exactBodies(kernel, keep),
+      solid,
+      cuts,
+      planned || params.cuts ? crumbRule : undefined,
+      {
+        cut(number) {
+          work.checkCancelled();
+          work.progress((0.5 * number) / cuts.length, `Cut ${number + 1} of ${cuts.length}`);
+        },
+        body(body, number) {
+          if (!cuts[number].through) return;
+          const section = sectionAt(keep, body, cuts[number]);
+          joint[number].areaMm2 += section.area();
+          for (const ring of section.toPolygons())
+            ring.forEach(([x, y], i) => {
+              const [u, v] = ring[(i + 1) % ring.length];
+              joint[number].seamMm += Math.hypot(u - x, v - y);
+            });
+        },
+      },
     );
-    ordered.forEach(({ axis, mm }, i) => {
-      context.checkCancelled();
-      context.progress((0.5 * i) / ordered.length, `Cut ${i + 1} of ${ordered.length}`);
-      const k = axes.indexOf(axis);
-      const normal = [0, 1, 2].map((q) => (q === k ? 1 : 0)) as unknown as Vec3;
-      const next: typeof cells = [];
-      for (const cell of cells) {
-        const { min, max } = cell.solid.boundingBox();
-        if (max[k] <= mm || min[k] >= mm) {
-          next.push(min[k] >= mm && k === 2 ? { ...cell, level: cell.level + 1 } : cell);
-          continue;
-        }
-        const [above, below] = splitByPlane(cell.solid, normal, mm);
-        keep(above);
-        keep(below);
-        if (!below.isEmpty()) next.push({ solid: below, level: cell.level });
-        if (!above.isEmpty()) next.push({ solid: above, level: cell.level + (k === 2 ? 1 : 0) });
-      }
-      cells = next;
-    });
-    const lumps: { solid: Solid; level: number; tag: string }[] = [];
-    for (const cell of cells)
-      // the kernel's own way apart would make a part of every cavity
-      for (const body of bodiesOf(fromSolid(cell.solid)))
-        lumps.push({ solid: keep(toSolid(kernel, body)), level: cell.level, tag: '' });
-    if (params.maxParts !== undefined && lumps.length > params.maxParts)
+    if (params.maxParts !== undefined && bodies.length > params.maxParts)
       throw new MeshError(
         'cannot',
-        `${lumps.length} parts are needed, and at most ${params.maxParts} were allowed.`,
+        `${bodies.length} parts are needed, and at most ${params.maxParts} were allowed.`,
         'Allow more parts, give a larger bed, or size the model down.',
         'maxParts',
       );
+    const levels = levelsOf(bodies, cuts, rooms);
+    const lumps: Lump[] = bodies.map((body, i) => ({ ...body, level: levels[i], tag: '' }));
+    nameLumps(lumps);
     const sum = lumps.reduce((v, l) => v + l.solid.volume(), 0);
-    const order = (l: { solid: Solid; level: number }): Vec3 => {
-      const { min, max } = l.solid.boundingBox();
-      return [l.level, Math.round((min[1] + max[1]) / 2), (min[0] + max[0]) / 2];
-    };
-    lumps.sort((a, b) => {
-      const p = order(a);
-      const q = order(b);
-      return p[0] - q[0] || p[1] - q[1] || p[2] - q[2];
-    });
-    const perLevel = new Map<number, number>();
-    for (const lump of lumps) {
-      const number = (perLevel.get(lump.level) ?? 0) + 1;
-      perLevel.set(lump.level, number);
-      lump.tag = `${letters(lump.level)}${number}`;
-    }
-    context.progress(0.55, 'Placing joins');
-    const joins =
-      params.join === 'none'
-        ? lumps.map(() => [])
-        : addJoins(kernel, keep, lumps, cuts, params.join, params.clearance, context);
+    const nodes = lumps.map((l) => l.node);
+    const apart = apartOf(nodes, cuts);
+    work.progress(0.55, 'Placing joins');
+    const joins = await placeJoins(kernel, keep, lumps, cuts, params, rooms, work);
     if (params.labels) engraveTags(kernel, keep, lumps, cuts);
     const outputs: TriMesh[] = [];
     const parts: DividedPart[] = [];
     for (let i = 0; i < lumps.length; i++) {
-      context.checkCancelled();
-      context.progress(0.7 + (0.3 * i) / lumps.length, `Does ${lumps[i].tag} fit?`);
+      work.checkCancelled();
+      work.progress(0.7 + (0.3 * i) / lumps.length, `Does ${lumps[i].tag} fit?`);
       const part = fromSolid(lumps[i].solid);
-      const { fits, rotation, heightMm, footMm2 } = await flattestPose(part, room);
+      const { fits, rotation, heightMm, footMm2, printer } = await poseOn(part, rooms);
       const box = boundsOf(part);
       outputs.push(part);
       parts.push({
@@ -143,25 +220,45 @@ export const divide = makeOperation(description, async ([mesh], params, context)
         size: xyz(sizeOf(box)),
         min: xyz(box.min),
         fits,
+        overMm: fits
+          ? 0
+          : await overBy(
+              part,
+              rooms.map((r) => r.room),
+            ),
+        printer,
         pose: { rotation },
         heightMm,
         footMm2,
         joins: joins[i],
+        apart: xyz(apart[i]),
       });
     }
     return {
       outputs,
       report: {
         parts,
-        cuts: cuts.map(({ axis, mm }) => {
-          const normal = [0, 1, 2].map((q) => (q === axes.indexOf(axis) ? 1 : 0)) as unknown as Vec3;
+        cuts: cuts.map((cut, i) => {
+          const { normal, offset, through } = cut;
+          const measured = through
+            ? joint[i]
+            : (({ areaMm2, lengthMm }) => ({ areaMm2, seamMm: lengthMm }))(
+                measureCut(cutSegments(mesh, normal, offset), normal),
+              );
           return {
-            axis,
+            axis: axisOf(normal),
             normal: xyz(normal),
-            offset: mm,
-            areaMm2: measureCut(cutSegments(mesh, normal, mm), normal).areaMm2,
+            offset,
+            through: through ? xyz(through) : null,
+            ...measured,
           };
         }),
+        order: assemblyOf(nodes, cuts).map((s) => ({
+          name: s.parts.map((p) => parts[p].tag).join('+'),
+          from: s.on.map((p) => parts[p].tag),
+          direction: xyz(s.direction),
+          cut: s.cut + 1,
+        })),
         volumeError: whole > 0 ? Math.abs(sum - whole) / whole : 0,
         reason,
       },

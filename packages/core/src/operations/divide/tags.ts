@@ -1,6 +1,8 @@
+import type { Keep } from '../../planning/cuts/bodies.ts';
+import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import { roomiestPlaces } from '../../planning/cuts/roomiestPlaces.ts';
 import type { Kernel } from '../../solid/kernel.ts';
-import { faceOf, facesOn, place, roomiestPlaces, type Keep, type Lump } from './contact.ts';
-import type { CutAt } from './grid.ts';
+import { facesOn, place, type Lump } from './contact.ts';
 
 /** Letters and figures on 3 x 5 dots, rows from the top, each row three bits. */
 const glyphs: Record<string, string> = {
@@ -46,11 +48,11 @@ const glyphs: Record<string, string> = {
 const depth = 0.6;
 
 /** Engraves each part's tag in its cut faces, as large as the face allows from 3 to 12 mm, readable from outside. */
-export function engraveTags(kernel: Kernel, keep: Keep, lumps: Lump[], cuts: readonly CutAt[]): void {
-  for (const cut of cuts)
-    for (const { index, above } of facesOn(lumps, cut)) {
+export function engraveTags(kernel: Kernel, keep: Keep, lumps: Lump[], cuts: readonly PlaneCut[]): void {
+  cuts.forEach((cut, number) => {
+    for (const { index, above, section } of facesOn(keep, lumps, cuts, number)) {
       const lump = lumps[index];
-      const [spot] = roomiestPlaces(faceOf(keep, lump.solid, cut, above), 1, 1.8);
+      const [spot] = roomiestPlaces(section, 1, 1.8);
       if (!spot) continue;
       const columns = 4 * lump.tag.length - 1;
       const dot = Math.min(12 / 5, (2 * spot.radius * 0.95) / Math.hypot(columns, 5));
@@ -79,4 +81,5 @@ export function engraveTags(kernel: Kernel, keep: Keep, lumps: Lump[], cuts: rea
       const tool = keep(keep(text.extrude(2 * depth)).translate([0, 0, -depth]));
       lump.solid = keep(lump.solid.subtract(place(keep, tool, cut, spot.u, spot.v)));
     }
+  });
 }

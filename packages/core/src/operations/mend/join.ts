@@ -4,8 +4,9 @@ import { edgesOf, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { MeshError } from '../../run/MeshError.ts';
 import { concatMeshes, diagonalOf, type TriMesh } from '../../mesh/TriMesh.ts';
-import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';
+import { meshesByLabel } from '../../mesh/shells.ts';
 import { weldExact } from '../../mesh/weld.ts';
+import { bodiesOf } from '../../repair/bodiesOf.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { dropFlatShells } from '../../repair/proveSolid.ts';
@@ -14,30 +15,7 @@ import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { separateSheets } from '../../repair/separateSheets.ts';
 import { settleCrossings, settleResolved } from '../../repair/settleCrossings.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
-import { dropCollapsed, dropDust, liesInside } from './stitch.ts';
-
-/** A body: a shell that faces out, with the cavities that lie in it. */
-export function bodiesOf(mesh: TriMesh): TriMesh[] {
-  const { label, count } = shellsOf(mesh);
-  const parts = meshesByLabel(mesh, label, count) as TriMesh[];
-  const { volume: volumes, boxes } = shellMeasures(mesh);
-  const outer = parts
-    .map((_, i) => i)
-    .filter((i) => volumes[i] > 0)
-    .sort((a, b) => volumes[a] - volumes[b] || a - b);
-  const groups = new Map<number, TriMesh[]>(outer.map((i) => [i, [parts[i]]]));
-  parts.forEach((part, i) => {
-    if (volumes[i] > 0) return;
-    const home = outer.find((j) => {
-      if (volumes[j] < -volumes[i]) return false;
-      if (![0, 1, 2].every((k) => boxes[6 * j + k] <= boxes[6 * i + k] && boxes[6 * j + 3 + k] >= boxes[6 * i + 3 + k]))
-        return false;
-      return liesInside(part, parts[j]);
-    });
-    if (home !== undefined) groups.get(home)!.push(part);
-  });
-  return outer.sort((a, b) => a - b).map((i) => concatMeshes(groups.get(i)!));
-}
+import { dropCollapsed, dropDust } from './stitch.ts';
 
 /**
  * Makes one skin of closed shells that cross each other or themselves, changing only triangles that cross. First the

@@ -5,7 +5,7 @@ import { meshesByLabel, shellMeasures } from '../../mesh/shells.ts';
 import { diagonalOf, subMesh, triangleCount, vertexCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
 import { weldExact, weldWithin } from '../../mesh/weld.ts';
-import { windingOf } from '../../mesh/WindingTree.ts';
+import { liesInside } from '../../repair/bodiesOf.ts';
 import { settleDuplicates } from '../../repair/duplicates.ts';
 import { fillHoles } from '../../repair/fillHoles.ts';
 import { makeConsistent } from '../../repair/orient.ts';
@@ -258,18 +258,6 @@ export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
       triangles[3 * t + 2] = mesh.triangles[3 * t + 1];
     }
   return { mesh: { positions: mesh.positions, triangles }, turned };
-}
-
-/**
- * Is all of a shell inside another, whichever way that faces? Looked at in up to 60 of its corners: a shell that merely
- * overlaps sticks out somewhere.
- */
-export function liesInside(shell: TriMesh, other: TriMesh): boolean {
-  const winding = windingOf(other);
-  const p = shell.positions;
-  const stride = 3 * Math.max(1, Math.floor(p.length / 3 / 60));
-  for (let i = 0; i < p.length; i += stride) if (Math.abs(winding.at(p[i], p[i + 1], p[i + 2])) < 0.5) return false;
-  return true;
 }
 
 /** The mesh without shells so small that only rounding can have made them. */

@@ -1,63 +1,153 @@
-import { useEffect, useState } from 'react';
+import Button from '@mui/material/Button';
+import { useEffect, useRef, useState } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import type { CutAt } from '@jasmorphe/core/operations/divide/grid';
-import { fixed } from '@jasmorphe/core/words/numbers';
+import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
+import type { NaturalPlane } from '@jasmorphe/core/planning/cuts/naturalPlanes';
+import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { planeOf } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
+import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
+import { setSection } from '../../bench/benchSlice.ts';
+import { Toggles } from '../../ui/Toggles.tsx';
 import { fullMesh } from '../../worker/fullMesh.ts';
 
-/** Section area along z of the full mesh, with the level cuts drawn in: a good cut lies where little is cut. */
-export default function AreaProfile({ hash, cuts }: { hash: string; cuts: CutAt[] }) {
+interface Sampled {
+  at: number;
+  cm2: number;
+}
+
+/** Undersides offered below the chart. */
+const offered = 4;
+
+/**
+ * Section area along an axis of the full mesh, with the cuts across it and the flats that begin there: a good cut lies
+ * where little is cut, or where an underside begins. A pointer over it shows the section on the bench, a click cuts there.
+ */
+export default function AreaProfile({
+  hash,
+  cuts,
+  onCut,
+}: {
+  hash: string;
+  cuts: readonly PlaneCut[];
+  onCut: (cut: PlaneCut) => void;
+}) {
   const length = useLength();
-  const [data, setData] = useState<{ at: number; cm2: number }[]>([]);
+  const dispatch = useAppDispatch();
+  const [axis, setAxis] = useState<Axis>('z');
+  const [found, setFound] = useState<{ of: string; data: Sampled[]; flats: NaturalPlane[] } | null>(null);
+  const [over, setOver] = useState<number | null>(null);
+  const k = axes.indexOf(axis) as 0 | 1 | 2;
+  const key = `${hash} ${axis}`;
   useEffect(() => {
     let live = true;
     void fullMesh()
       .load(hash)
-      .then(() => fullMesh().profile(2, 160))
-      .then((p) => live && setData(p.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }))))
+      .then(async () => {
+        const profile = await fullMesh().profile(k, 160);
+        const flats = await fullMesh().undersides(k);
+        const data = profile.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }));
+        if (live) setFound({ of: key, data, flats });
+      })
       .catch(() => undefined);
     return () => void (live = false);
-  }, [hash]);
-  if (data.length === 0) return null;
+  }, [hash, k, key]);
+  // the section that was shown for the pointer goes with it
+  const showing = useRef(false);
+  useEffect(
+    () => () => {
+      if (showing.current) dispatch(setSection(null));
+    },
+    [dispatch],
+  );
+  const data = found?.of === key ? found.data : [];
+  const flats = found?.of === key ? found.flats : [];
+  const hover = (at: number | null) => {
+    setOver(at);
+    if (at === null) {
+      if (showing.current) dispatch(setSection(null));
+      showing.current = false;
+      return;
+    }
+    const step = data.length > 1 ? data[1].at - data[0].at : 1;
+    const from = data[0].at - step / 2;
+    const to = data[data.length - 1].at + step / 2;
+    showing.current = true;
+    dispatch(setSection({ axis: k, share: (at - from) / (to - from) }));
+  };
+  const across = cuts.filter((c) => Math.abs(c.normal[k]) === 1);
   return (
-    <figure className="profile" role="img" aria-label="Section area along z, with the level cuts">
-      <figcaption className="label">Section area along z, cm²</figcaption>
-      <ResponsiveContainer width="100%" height={96}>
-        <AreaChart data={data} accessibilityLayer={false} margin={{ top: 4, right: 4, bottom: 0, left: 0 }}>
-          <XAxis
-            dataKey="at"
-            type="number"
-            domain={['dataMin', 'dataMax']}
-            tickFormatter={(v: number) => length(v, false)}
-            tick={{ fontSize: 10, fill: 'var(--ink2)' }}
-            stroke="var(--line)"
-          />
-          <YAxis
-            domain={[0, 'auto']}
-            width={34}
-            tickFormatter={(v: number) => fixed(v, 0)}
-            tick={{ fontSize: 10, fill: 'var(--ink2)' }}
-            stroke="var(--line)"
-          />
-          <Tooltip
-            formatter={(v) => [`${fixed(Number(v), 1)} cm²`, 'area']}
-            labelFormatter={(v) => `z ${length(Number(v))}`}
-            contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', fontSize: 12 }}
-          />
-          <Area
-            type="linear"
-            dataKey="cm2"
-            stroke="var(--verdigris)"
-            fill="var(--verdigrisGround)"
-            isAnimationActive={false}
-          />
-          {cuts
-            .filter((c) => c.axis === 'z')
-            .map((c) => (
-              <ReferenceLine key={c.mm} x={c.mm} stroke="var(--ink)" />
+    <figure className="profile" aria-label={`Section area along ${axis}, with the cuts across it`}>
+      <figcaption className="label">Section area, cm²</figcaption>
+      <Toggles
+        label="Along which axis"
+        choices={axes.map((a) => ({ value: a, text: a }))}
+        on={[axis]}
+        onToggle={setAxis}
+      />
+      {data.length > 0 && (
+        <ResponsiveContainer width="100%" height={104}>
+          <AreaChart
+            data={data}
+            accessibilityLayer={false}
+            margin={{ top: 4, right: 4, bottom: 0, left: 0 }}
+            onMouseMove={(e) => hover(e.activeLabel === undefined ? null : Number(e.activeLabel))}
+            onMouseLeave={() => hover(null)}
+            onClick={(e) => e.activeLabel !== undefined && onCut(planeOf({ axis, mm: Number(e.activeLabel) }))}
+          >
+            <XAxis
+              dataKey="at"
+              type="number"
+              domain={['dataMin', 'dataMax']}
+              tickFormatter={(v: number) => length(v, false)}
+              tick={{ fontSize: 10, fill: 'var(--ink2)' }}
+              stroke="var(--line)"
+            />
+            <YAxis
+              domain={[0, 'auto']}
+              width={34}
+              tickFormatter={(v: number) => fixed(v, 0)}
+              tick={{ fontSize: 10, fill: 'var(--ink2)' }}
+              stroke="var(--line)"
+            />
+            <Tooltip
+              formatter={(v) => [`${fixed(Number(v), 1)} cm²`, 'area']}
+              labelFormatter={(v) => `${axis} ${length(Number(v))}, click to cut here`}
+              contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', fontSize: 12 }}
+            />
+            <Area
+              type="linear"
+              dataKey="cm2"
+              stroke="var(--verdigris)"
+              fill="var(--verdigrisGround)"
+              isAnimationActive={false}
+            />
+            {flats.map((f) => (
+              <ReferenceLine key={`flat${f.at}`} x={f.at} stroke="var(--ochre)" strokeDasharray="2 3" />
             ))}
-        </AreaChart>
-      </ResponsiveContainer>
+            {across.map((c) => (
+              <ReferenceLine key={c.offset} x={c.offset * c.normal[k]} stroke="var(--ink)" />
+            ))}
+            {over !== null && <ReferenceLine x={over} stroke="var(--verdigris)" />}
+          </AreaChart>
+        </ResponsiveContainer>
+      )}
+      {flats.length > 0 && (
+        <ul className="undersides" aria-label={`Flats that begin along ${axis}`}>
+          {flats.slice(0, offered).map((f) => (
+            <li key={f.at}>
+              <span>
+                A flat begins at {axis} <span className="figure">{length(f.at)}</span>; a cut there saves{' '}
+                <span className="figure">{volumeText(f.supportMm3)}</span> of support.
+              </span>
+              <Button variant="text" size="small" onClick={() => onCut(planeOf({ axis, mm: f.at }))}>
+                Cut there
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
     </figure>
   );
 }

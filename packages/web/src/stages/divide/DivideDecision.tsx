@@ -1,39 +1,36 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import type { PrinterView } from '@jasmorphe/contracts/views';
-import { isSound, type Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { sliversOf, type DivideParams, type DivideReport } from '@jasmorphe/core/operations/divide/describe';
-import { bestLie, cellsFor, gridCuts, type CutAt } from '@jasmorphe/core/operations/divide/grid';
+import { sliversOf, type DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';
-import { roomOf } from '@jasmorphe/core/planning/room';
+import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
+import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
+import { roomsOf } from '@jasmorphe/core/planning/room';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import { lazyPart } from '../../app/Boundary.tsx';
+import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { Decision } from '../../decision/Decision.tsx';
-import { elapsedRow, rowsOf } from '../../decision/rowsOf.tsx';
-import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { setMarks, tellStudied } from '../../bench/benchSlice.ts';
+import { Decision, type ConsequenceRow } from '../../decision/Decision.tsx';
+import { failed, rowsOf } from '../../decision/rowsOf.tsx';
+import { ask, reportOf, usePreviews, type Preview } from '../../decision/usePreviews.ts';
 import { ParamChoice, ParamFields, ParamLength, ParamYesNo } from '../../forms/ParamFields.tsx';
-import { PrinterField } from '../../forms/PrinterField.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
+import { Toggles } from '../../ui/Toggles.tsx';
+import { fullMesh } from '../../worker/fullMesh.ts';
 import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
+import { OwnCuts } from './OwnCuts.tsx';
+import { advisedOf, bedParams, bestFor, cutSo } from './plans.ts';
 
 const AreaProfile = lazyPart(() => import('./AreaProfile.tsx'));
-
-interface BedChoice {
-  id: string;
-  name: string;
-  bed: [number, number, number];
-}
-
-/** How many beds stand side by side; the rest by the field below. */
-const sideBySide = 3;
-const usualBed: BedChoice = { id: '', name: 'Usual bed', bed: [220, 220, 250] };
 
 const joinWords: Record<JoinKind, string> = {
   none: 'glue only',
@@ -43,135 +40,254 @@ const joinWords: Record<JoinKind, string> = {
   magnet: 'magnets 6 × 2',
 };
 
-/** Beds to cut for: the one thought of, then the others in their order. */
-export function bedsOf(printers: readonly PrinterView[], first: string | undefined): BedChoice[] {
-  const all = printers.map((p) => ({ id: p.id, name: p.profile.name, bed: p.profile.bedMm }));
-  if (all.length === 0) return [usualBed];
-  return [...all.filter((b) => b.id === first), ...all.filter((b) => b.id !== first)].slice(0, sideBySide);
-}
+/** An answer that stands in a column: what is there already, one's own cuts, or a plan. */
+type Column = 'cut' | 'own' | PlanStyle;
 
-const sizeOf = ({ size }: Inspection): Vec3 => [size.x, size.y, size.z];
+const columnNames: Record<Column, string> = { cut: 'As cut', own: 'Yours', ...planNames };
 
-/** How many cells of the bed's room the size takes; null where it has no room at all. */
-export function cellsOn(size: Vec3, bed: [number, number, number], margin: number): number | null {
+/** How many cells of the beds' rooms a size takes; null where there is no room at all. */
+export function cellsOn(size: Vec3, beds: Pick<DivideParams, 'bed' | 'beds'>, margin: number): number | null {
   try {
-    return cellsFor(size, bestLie(size, roomOf(bed, margin)));
+    return Math.min(...roomsOf(beds.bed, margin, beds.beds).map(({ room }) => cellsFor(size, bestLie(size, room))));
   } catch {
     return null;
   }
 }
 
-/** The place of the fewest; 0 where none is known. */
-export const fewestOf = (cells: readonly (number | null)[]): number =>
-  cells.reduce<number>((best, c, i) => (c !== null && (cells[best] === null || c < cells[best]) ? i : best), 0);
-
-/** The cuts as they are, or as the even grid would put them. */
-function cutsOf(done: DivideReport | undefined, facts: Inspection, bed: BedChoice, margin: number): CutAt[] {
-  if (done) return done.cuts.map((c) => ({ axis: c.axis, mm: c.offset }));
-  const size = sizeOf(facts);
-  return cellsOn(size, bed.bed, margin) === null
-    ? []
-    : gridCuts([facts.min.x, facts.min.y, facts.min.z], size, bestLie(size, roomOf(bed.bed, margin)));
+/** The printers that a divide was made for, as far as they are there still. */
+function printersOf(old: Partial<DivideParams>, printers: readonly PrinterView[]): string[] {
+  if (old.beds) return printers.filter((p) => old.beds!.some((b) => b.name === p.profile.name)).map((p) => p.id);
+  return printers
+    .filter((p) => p.profile.bedMm.join() === old.bed?.join())
+    .slice(0, 1)
+    .map((p) => p.id);
 }
 
-/** On which bed, and where shall it be cut? */
+/** The cuts that a divide was given; null where they were planned. */
+const ownOf = ({ at, cuts }: Partial<DivideParams>): PlaneCut[] | null =>
+  at || cuts ? [...(at ?? []).map(planeOf), ...(cuts ?? [])] : null;
+
+/** Draws the seams of cuts on the bench for as long as they are looked at. */
+function useSeams(hash: string, cuts: readonly PlaneCut[] | null): void {
+  const dispatch = useAppDispatch();
+  const key = cuts ? JSON.stringify(cuts) : '';
+  useEffect(() => {
+    if (key === '') return;
+    let live = true;
+    void fullMesh()
+      .load(hash)
+      .then(() => fullMesh().seams(JSON.parse(key) as PlaneCut[]))
+      .then((lines) => live && void dispatch(setMarks(lines)))
+      .catch(() => undefined);
+    return () => {
+      live = false;
+      dispatch(setMarks([]));
+    };
+  }, [hash, key, dispatch]);
+}
+
+/** On which beds, and where shall it be cut? */
 export function DivideDecision({ body, printers }: StageProps) {
   const length = useLength();
+  const dispatch = useAppDispatch();
   const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.divide);
   const base = useStageBase(body, after);
   const { printer, choose } = usePrinter(printers);
   const done = applied?.step.report;
   const old: Partial<DivideParams> = applied?.step.params ?? {};
-  const beds = bedsOf(printers, printer?.id);
   const form = useParamsForm(catalogue.divide.params, { ...catalogue.divide.begins, ...old });
   const { margin, join, clearance, labels } = form.values;
-  const [asked, setAsked] = useState(false);
   const facts = base.facts ?? body.mesh.facts;
-  const cells = beds.map(({ bed }) => cellsOn(sizeOf(facts), bed, margin));
-  const fewest = fewestOf(cells);
-  const doneIndex = done ? beds.findIndex((b) => b.bed.join() === old.bed?.join()) : -1;
-  const [picked, setPicked] = useState<number | null>(null);
-  const chosen = picked ?? (doneIndex >= 0 ? doneIndex : fewest);
-  const bed = beds[chosen];
-  // what this card does not show, such as cuts of one's own, is kept as it was
-  const paramsOf = (i: number) => ({
-    plan: 'auto' as const,
-    ...kept,
-    bed: beds[i].bed,
-    margin,
-    join,
-    clearance,
-    labels,
-  });
-  const unchanged = (i: number) =>
-    done !== undefined &&
-    i === doneIndex &&
+  const ready = isSound(facts) || facts.watertight;
+
+  const [toggled, setToggled] = useState<string[] | null>(null);
+  const used = toggled ?? printersOf(old, printers);
+  const chosenPrinters = printers.filter((p) => used.includes(p.id));
+  const cutFor = chosenPrinters.length > 0 ? chosenPrinters : printer ? [printer] : [];
+  // beds of another time, whose printers are gone, are kept as long as nobody chooses
+  const beds =
+    toggled === null && old.bed && chosenPrinters.length === 0
+      ? { bed: old.bed, ...(old.beds && { beds: old.beds }) }
+      : bedParams(cutFor);
+
+  const [asked, setAsked] = useState(false);
+  const [edited, setEdited] = useState<PlaneCut[] | null>(null);
+  const [pickedCut, setPickedCut] = useState<number | null>(null);
+  const own = edited ?? ownOf(old);
+  const shape = { ...beds, margin, ...(old.keepClean && { keepClean: old.keepClean }) };
+  const styleAsked = planStyles.map((plan) =>
+    ready ? ask(catalogue.cuts, { ...shape, plan }, { after, ifKnown: !asked }) : null,
+  );
+  const ownAsked = ready && own && own.length > 0 ? ask(catalogue.cuts, { ...shape, cuts: own }, { after }) : null;
+  const previews = usePreviews(body.id, base.hash, [ownAsked, ...styleAsked]);
+  const ownReport = reportOf(previews[0], catalogue.cuts);
+  const found = planStyles.map((_, i) => reportOf(previews[i + 1], catalogue.cuts));
+  const best = Object.fromEntries(planStyles.map((s) => [s, bestFor(s, found)])) as Record<
+    PlanStyle,
+    ReturnType<typeof bestFor>
+  >;
+  const planning = previews.slice(1).some((p) => p.state === 'working');
+  const known = asked || found.some((r) => r !== null);
+
+  const sameBeds = JSON.stringify([old.bed, old.beds ?? null]) === JSON.stringify([beds.bed, beds.beds ?? null]);
+  const sameElse =
+    sameBeds &&
     margin === (old.margin ?? margin) &&
     join === (old.join ?? join) &&
     clearance === (old.clearance ?? clearance) &&
     labels === (old.labels ?? labels);
-  // what was worked out before the step was done stays beside it
-  const previews = usePreviews(
-    body.id,
-    base.hash,
-    beds.map((_, i) =>
-      (asked || done) && !unchanged(i) ? ask(catalogue.divide, paramsOf(i), { after, ifKnown: !asked }) : null,
-    ),
-  );
-  const reports = beds.map((_, i) => (unchanged(i) ? done! : reportOf(previews[i], catalogue.divide)));
+  /** what stands in the column is what was done */
+  const isDone = (c: Column): boolean => {
+    if (!done || !sameElse) return false;
+    if (c === 'cut') return true;
+    if (c === 'own') return JSON.stringify(ownOf(old)) === JSON.stringify(own);
+    return ownOf(old) === null && best[c] !== null && old.plan === best[c].plan;
+  };
+  const taken = planStyles.find(isDone);
+  const columns: Column[] = [
+    ...(done && !taken ? (['cut'] as const) : []),
+    ...(edited && edited.length > 0 ? (['own'] as const) : []),
+    ...(known || !done ? planStyles : []),
+  ];
+  const [picked, setPicked] = useState<Column | null>(null);
+  const advised = advisedOf(best);
+  const chosen = picked && columns.includes(picked) ? picked : (taken ?? (done ? 'cut' : (advised?.style ?? 'fewest')));
+  const reports = columns.map((c) => (c === 'cut' ? null : c === 'own' ? ownReport : best[c]));
+  const previewOf = (c: Column): Preview | undefined =>
+    c === 'cut' ? undefined : c === 'own' ? previews[0] : previews[1 + planStyles.indexOf(c)];
+  const chosenReport = reports[columns.indexOf(chosen)] ?? null;
+
+  const paramsOf = (c: Column): Partial<DivideParams> => {
+    const rest = { ...kept, ...beds, margin, join, clearance, labels };
+    if (c === 'cut') return { ...rest, ...(old.plan && { plan: old.plan }), ...cutsOf(old) };
+    if (c === 'own') return { ...rest, plan: 'auto', cuts: own! };
+    const plan = best[c]?.plan;
+    return { ...rest, plan: plan && plan !== 'own' ? plan : c };
+  };
+  const shownCuts = chosen === 'own' ? own : chosen === 'cut' ? null : (chosenReport?.cuts ?? null);
+  useSeams(base.hash, shownCuts);
+  const misfits = chosen === 'own' ? ownReport : null;
+  useEffect(() => {
+    dispatch(tellStudied(misfits ? catalogue.cuts.findings!.of(new catalogue.cuts.params(), misfits) : []));
+    return () => void dispatch(tellStudied([]));
+  }, [misfits, dispatch]);
+
+  const edit = (cuts: PlaneCut[]) => {
+    setEdited(cuts);
+    setPicked(cuts.length > 0 ? 'own' : null);
+  };
+  const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
+  const cells = cellsOn(size, beds, margin);
+  const fitsWhole = cells === 1;
   const slivers = done ? sliversOf(done.parts).length : 0;
-  const ready = isSound(facts) || facts.watertight;
+  const looked = found.reduce((n, r) => n + (r?.looked ?? 0), 0);
+  const rows = rowsOf(catalogue.cuts, reports, { length }, { leave: columns.length > 1 ? ['Seam in all'] : [] })
+    .map((row) => withCut(row, columns, done, length))
+    .filter((row) => columns.some((c) => c !== 'cut') || row.cells.some((cell) => cell !== null));
+  const names = cutFor.map((p) => p.profile.name).join(', ') || 'the usual bed';
+
+  let advice: ReactNode;
+  if (done && (chosen === 'cut' || isDone(chosen)))
+    advice = (
+      <>
+        <b>{countOf(done.parts.length, 'part')}.</b> {done.reason}{' '}
+        {slivers > 0 &&
+          `${slivers} ${slivers === 1 ? 'is a sliver' : 'are slivers'} under ${figures.sliverMm.value} mm.`}{' '}
+        {ready && !known && (
+          <Button variant="text" onClick={() => setAsked(true)}>
+            Plan it anew
+          </Button>
+        )}
+      </>
+    );
+  else if (fitsWhole) advice = <b>It fits whole on {names}.</b>;
+  else if (advised)
+    advice = (
+      <>
+        <b>{planNames[advised.style]} is advised.</b> {advised.why}
+      </>
+    );
+  else if (!known)
+    advice = (
+      <>
+        <b>Four plans are made side by side</b>, from the flats, necks and jumps of the model itself: each best at
+        something else.
+      </>
+    );
+
+  const label =
+    chosen === 'own'
+      ? `Cut so, into ${ownReport ? whole(ownReport.parts) : '…'}`
+      : chosen !== 'cut' && !chosenReport
+        ? planning
+          ? 'Planning'
+          : 'Plan the cuts'
+        : chosenReport?.parts === 1
+          ? `Print it whole`
+          : chosen === 'cut'
+            ? 'Cut it so instead'
+            : `Cut into ${chosenReport!.parts}`;
+  const plans = chosen !== 'cut' && chosen !== 'own' && !chosenReport;
   return (
     <Decision
       step={done ? 'Divided' : 'Decision'}
       question="Where shall it be cut?"
       lead={
-        ready
-          ? `Even planes for ${bed.name}, ${bed.bed.map((x) => length(x, false).replace(/\.0$/, '')).join(' × ')}, lying whichever way needs the fewest cells.`
-          : 'The skin must be closed before it can be cut.'
+        !ready
+          ? 'The skin must be closed before it can be cut.'
+          : planning
+            ? `Best of ${whole(looked)} plans so far, for ${names}. Still looking.`
+            : looked > 0
+              ? `Best of ${whole(looked)} plans, for ${names}.`
+              : `For ${names}.`
       }
-      options={beds.map((b, i) => ({ name: b.name, preview: previews[i], taken: unchanged(i) }))}
-      rows={[
-        {
-          label: 'Cells',
-          cells: cells.map((c) => (c === null ? 'no room' : whole(c))),
-          method: 'from the overall size; lumps in one cell become parts of their own',
-        },
-        ...rowsOf(catalogue.divide, reports, { length }),
-        elapsedRow(previews, (i) => (unchanged(i) ? applied!.step.elapsedMs : null)),
-      ]}
-      chosen={chosen}
-      onChoose={setPicked}
-      advised={fewest}
-      advice={
-        done ? (
-          <>
-            <b>{countOf(done.parts.length, 'part')}.</b> {done.reason}{' '}
-            {slivers > 0 &&
-              `${slivers} ${slivers === 1 ? 'is a sliver' : 'are slivers'} under ${figures.sliverMm.value} mm.`}
-          </>
-        ) : (
-          <>
-            <b>{beds[fewest].name} needs the fewest.</b> Fewer parts mean fewer seams, and more lost when one fails.{' '}
-            {!asked && ready && (
-              <Button variant="text" onClick={() => setAsked(true)}>
-                Work them out
-              </Button>
-            )}
-          </>
+      options={columns.map((c) => ({ name: columnNames[c], preview: previewOf(c), taken: isDone(c) }))}
+      rows={rows}
+      chosen={columns.indexOf(chosen)}
+      onChoose={(i) => setPicked(columns[i])}
+      advised={advised ? columns.indexOf(advised.style) : null}
+      advice={advice}
+      look={
+        shownCuts &&
+        chosen !== 'own' && (
+          <Button variant="text" onClick={() => edit([...shownCuts])}>
+            Change these cuts by hand
+          </Button>
         )
       }
       fields={
         <>
-          <PrinterField
-            printers={printers}
-            value={bed.id}
-            onChange={(id) => {
-              choose(id);
-              setPicked(0);
-            }}
-          />
-          <AreaProfile hash={base.hash} cuts={cutsOf(done, facts, bed, margin)} />
+          {printers.length > 1 && (
+            <Toggles
+              head="Printers"
+              label="Printers to cut for"
+              choices={printers.map((p) => ({ value: p.id, text: p.profile.name }))}
+              on={cutFor.map((p) => p.id)}
+              onToggle={(id, on) => {
+                const now = cutFor.map((p) => p.id);
+                const next = on ? [...now, id] : now.filter((x) => x !== id);
+                if (next.length === 0) return;
+                setToggled(next);
+                choose(next[0]);
+              }}
+            />
+          )}
+          {ready && (
+            <AreaProfile
+              hash={base.hash}
+              cuts={shownCuts ?? done?.cuts.map(asPlane) ?? []}
+              onCut={(cut) => edit([...(own ?? []), cut])}
+            />
+          )}
+          {own && own.length > 0 && chosen === 'own' && (
+            <OwnCuts
+              cuts={own}
+              middle={[0, 1, 2].map((k) => (facts.min[axisNames[k]] + facts.max[axisNames[k]]) / 2) as unknown as Vec3}
+              picked={pickedCut}
+              onPick={setPickedCut}
+              onChange={edit}
+            />
+          )}
           <ParamFields of={form}>
             <ParamChoice name="join" label="Joins" choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
             {join !== 'none' && (
@@ -183,16 +299,44 @@ export function DivideDecision({ body, printers }: StageProps) {
         </>
       }
       action={{
-        label: done
-          ? 'Cut it so instead'
-          : cells[chosen] === 1
-            ? `Print it whole on ${bed.name}`
-            : `Cut for ${bed.name}`,
-        disabled: !ready || sending || cells[chosen] === null || unchanged(chosen),
-        run: () => run(paramsOf(chosen)),
+        label,
+        disabled: !ready || sending || cells === null || (plans && planning) || isDone(chosen),
+        run: () => (plans ? setAsked(true) : run(paramsOf(chosen))),
       }}
       busy={body.busyJobId !== null}
       stake={stake}
     />
   );
+}
+
+const axisNames = ['x', 'y', 'z'] as const;
+
+const cutsOf = ({ at, cuts }: Partial<DivideParams>): Pick<Partial<DivideParams>, 'at' | 'cuts'> => ({
+  ...(at && { at }),
+  ...(cuts && { cuts }),
+});
+
+const asPlane = ({ normal, offset }: { normal: { x: number; y: number; z: number }; offset: number }): PlaneCut => ({
+  normal: [normal.x, normal.y, normal.z],
+  offset,
+});
+
+/** A row of plans with what the divide itself came to, where it has that figure. */
+function withCut(
+  row: ConsequenceRow,
+  columns: readonly Column[],
+  done: Parameters<typeof cutSo>[0] | undefined,
+  length: (mm: number) => string,
+): ConsequenceRow {
+  const at = columns.indexOf('cut');
+  if (at < 0 || !done) return row;
+  const { parts, fitting, seamMm } = cutSo(done);
+  const slivers = sliversOf(done.parts).length;
+  const cells: Record<string, ReactNode> = {
+    Parts: whole(parts),
+    'Fit the bed': fitting === parts ? 'all' : failed(whole(fitting)),
+    'Seam in all': length(seamMm),
+    Slivers: whole(slivers),
+  };
+  return { ...row, cells: row.cells.map((c, i) => (i === at ? (cells[row.label] ?? null) : c)) };
 }

@@ -1,0 +1,146 @@
+import { IsIn, IsOptional } from 'class-validator';
+import { IsBeds, IsBoxes, IsMm, IsPlaneCuts, IsPositiveTriple, type NamedBed } from '../../params/checks.ts';
+import { stageFinding } from '../../inspect/stageFinding.ts';
+import { Param } from '../../params/Param.ts';
+import type { Xyz } from '../../mesh/TriMesh.ts';
+import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
+import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import { planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
+import { fixed, secondsText, volumeText, whole } from '../../words/numbers.ts';
+import { describe } from '../Description.ts';
+
+export class CutsParams {
+  @Param('room of the printer', { flag: null })
+  @IsPositiveTriple()
+  bed: [number, number, number];
+
+  @Param('kept free at each side of the bed, and on top')
+  @IsOptional()
+  @IsMm()
+  margin: number = 0;
+
+  @Param('several printers, by name', { flag: null })
+  @IsOptional()
+  @IsBeds()
+  beds?: NamedBed[];
+
+  @Param('what the plan is to be best at')
+  @IsOptional()
+  @IsIn(planStyles)
+  plan: PlanStyle = 'fewest';
+
+  @Param('cuts of your own, which are judged instead of planning any', { flag: null })
+  @IsOptional()
+  @IsPlaneCuts(200)
+  cuts?: PlaneCut[];
+
+  @Param('boxes in which the skin must stay clean of seams', { flag: null })
+  @IsOptional()
+  @IsBoxes(100)
+  keepClean?: CleanBox[];
+}
+
+/** What a plan of cuts comes to. */
+export interface CutsReport {
+  plan: PlanStyle | 'own';
+  cuts: PlaneCut[];
+  parts: number;
+  fitting: number;
+  seamMm: number;
+  /** each stretch by how much it shows: 1 in full view, 0.3 underneath, 8 where it must stay clean */
+  seenSeamMm: number;
+  /** room under the overhangs of all parts, each in the best of a few poses */
+  supportMm3: number;
+  longestS: number;
+  /** until all is printed, on all the printers */
+  allS: number;
+  slivers: number;
+  /** plans that were compared */
+  looked: number;
+  /** the even grid was as good as anything found */
+  grid: boolean;
+  /** parts that fit no bed: where their middles are, and how much too long they are */
+  misfits: { at: Xyz; overMm: number }[];
+}
+
+/** Lengths without their tenths, and of a metre and more in metres, where room is short. */
+const inShort = (mm: number, length: (mm: number) => string): string =>
+  !length(mm).endsWith('mm') ? length(mm) : mm >= 1000 ? `${fixed(mm / 1000, 1)} m` : `${fixed(mm, 0)} mm`;
+
+/** Hours without their tenths from a hundred on. */
+const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)} h` : secondsText(s));
+
+export const description = describe<'cuts', CutsParams, CutsReport>({
+  name: 'cuts',
+  version: 1,
+  makes: 'nothing',
+  takes: 'mesh',
+  stop: 'divide',
+  study: true,
+  shows: 'nothing',
+  params: CutsParams,
+  findings: {
+    at: ['divide'],
+    of: (_, { misfits }) =>
+      misfits.map(({ at, overMm }) =>
+        stageFinding('too-large', 'failure', { tag: '', overMm }, { at, spanMm: 1, sure: 'sampled' }),
+      ),
+  },
+  words: {
+    summary: 'Plans where to cut a solid for one printer or several, without cutting it',
+    example: 'jasmorphe cuts carnyx.stl --bed 220x220x250 --plan clean',
+    title: 'Plan of cuts',
+    done: 'Cuts planned',
+    button: 'Plan the cuts',
+    rows: [
+      { label: 'Parts', of: (r) => whole(r.parts), bad: (r) => r.fitting < r.parts },
+      { label: 'Fit the bed', of: (r) => (r.fitting === r.parts ? 'all' : whole(r.fitting)), method: 'in some pose' },
+      {
+        label: 'Too long by',
+        of: (r, { length }) => (r.misfits.length > 0 ? length(Math.max(...r.misfits.map((m) => m.overMm))) : '—'),
+        method: 'in the pose in which it comes nearest; the worst part',
+        bad: (r) => r.misfits.length > 0,
+        when: (r) => r.misfits.length > 0,
+      },
+      {
+        label: 'Seam seen',
+        of: (r, { length }) => length(r.seenSeamMm),
+        brief: (r, { length }) => inShort(r.seenSeamMm, length),
+        method: 'each stretch by how much of the open is seen from it; what looks down counts for 0.3',
+      },
+      {
+        label: 'Seam in all',
+        of: (r, { length }) => length(r.seamMm),
+        brief: (r, { length }) => inShort(r.seamMm, length),
+      },
+      {
+        label: 'Support',
+        of: (r) => volumeText(r.supportMm3),
+        brief: (r) => (r.supportMm3 < 1e6 ? volumeText(r.supportMm3) : `${fixed(r.supportMm3 / 1e6, 1)} L`),
+        method: 'room under the overhangs of all parts, each in the best of up to ten poses; on a light stand-in',
+      },
+      {
+        label: 'Longest',
+        of: (r) => secondsText(r.longestS),
+        brief: (r) => hoursShort(r.longestS),
+        method: 'from volume and skin, by usual settings',
+      },
+      {
+        label: 'All printed',
+        of: (r) => secondsText(r.allS),
+        brief: (r) => hoursShort(r.allS),
+        method: 'on all the printers named',
+      },
+      { label: 'Slivers', of: (r) => whole(r.slivers), when: (r) => r.slivers > 0 },
+    ],
+    says: (r) =>
+      r.plan === 'own'
+        ? 'Your own cuts.'
+        : `${planNames[r.plan]}: best of ${fixed(r.looked, 0)} plans compared.${r.grid ? ' Nothing better than the even grid was found.' : ''}`,
+    table: {
+      heads: ['Cut', 'Normal', 'At'],
+      rows: (r, { length }) =>
+        r.cuts.map((c, i) => [`${i + 1}`, c.normal.map((x) => fixed(x, 2)).join(', '), length(c.offset)]),
+    },
+  },
+});

@@ -1,0 +1,168 @@
+import { dot, identity3, type Mat3 } from '../../mesh/transform.ts';
+import type { Vec3 } from '../../mesh/TriMesh.ts';
+import { roughDurationS } from '../estimate.ts';
+import type { PrinterProfile } from '../PrinterProfile.ts';
+import type { Kernel, Solid } from '../../solid/kernel.ts';
+import { figures } from '../../trade/figures.ts';
+import type { CleanBox } from './CleanBox.ts';
+import type { Option } from './options.ts';
+import { extentsIn, fitsQuickly, partsOfBox } from './quickFit.ts';
+import { principalAxes } from './principalAxes.ts';
+
+/** A part as the planner sees it: a piece of the stand-in, with what is judged of it. */
+export interface PlanPart {
+  id: number;
+  solid: Solid;
+  positions: Float32Array;
+  triangles: Uint32Array;
+  /** how much a seam shows on each triangle; 0 on the faces of cuts */
+  seen: Float32Array;
+  /** corners of its hull */
+  hull: Float32Array;
+  /** rotations in which boxes around it are measured */
+  frames: readonly Mat3[];
+  /** outward normals of its cut faces */
+  faces: readonly Vec3[];
+  volumeMm3: number;
+  longestMm: number;
+  fits: boolean;
+  /** nothing that was tried divides it */
+  stuck: boolean;
+  /** parts that it is expected to come to: 1 where it fits */
+  expected: number;
+  /** in the pose with the least support among its cut faces and the model's axes */
+  supportMm3: number;
+  durationS: number;
+  /** the best cuts through it, by style; worked out once */
+  options: Map<string, Option[]>;
+}
+
+/** What parts are judged against. */
+export interface PartContext {
+  kernel: Kernel;
+  rooms: readonly Vec3[];
+  /** where no seam should be */
+  clean: readonly CleanBox[];
+  profile: PrinterProfile;
+  /** how much a seam shows on each triangle of the stand-in, and the kernel's number for it */
+  seen: Float32Array;
+  original: number;
+  next: () => number;
+}
+
+const axisUps: readonly Vec3[] = [
+  [0, 0, 1],
+  [0, 0, -1],
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 1, 0],
+  [0, -1, 0],
+];
+
+/** Corners and triangles of a piece of the stand-in, and how much a seam shows on each. */
+export function skinOf(
+  context: Pick<PartContext, 'seen' | 'original'>,
+  solid: Solid,
+): Pick<PlanPart, 'positions' | 'triangles' | 'seen'> {
+  const { numProp, vertProperties, triVerts, faceID, runIndex, runOriginalID } = solid.getMesh();
+  const n = vertProperties.length / numProp;
+  let positions = vertProperties;
+  if (numProp !== 3) {
+    positions = new Float32Array(3 * n);
+    for (let v = 0; v < n; v++) for (let k = 0; k < 3; k++) positions[3 * v + k] = vertProperties[v * numProp + k];
+  }
+  const seen = new Float32Array(triVerts.length / 3);
+  for (let run = 0; run < runOriginalID.length; run++)
+    if (runOriginalID[run] === context.original)
+      for (let t = runIndex[run] / 3; t < runIndex[run + 1] / 3; t++) seen[t] = context.seen[faceID[t]] ?? 0;
+  return { positions, triangles: triVerts, seen };
+}
+
+/** Measures a piece of the stand-in. */
+export function partOf(context: PartContext, solid: Solid, faces: readonly Vec3[]): PlanPart {
+  const { positions, triangles, seen } = skinOf(context, solid);
+  const shape = solid.hull();
+  const corners = shape.getMesh();
+  const hull = corners.vertProperties.slice();
+  shape.delete();
+  const frames = [identity3, principalAxes(positions, triangles)];
+  const sizes = frames.map((rows) => extentsIn(hull, rows));
+  const expected = Math.min(...sizes.map((size) => partsOfBox(size, context.rooms)));
+  const fits = expected === 1 || (expected <= 4 && fitsQuickly(hull, context.rooms, frames));
+  const part: PlanPart = {
+    id: context.next(),
+    solid,
+    positions,
+    triangles,
+    seen,
+    hull,
+    frames,
+    faces,
+    volumeMm3: solid.volume(),
+    longestMm: Math.max(...sizes[0]),
+    fits,
+    stuck: false,
+    expected: fits ? 1 : expected,
+    supportMm3: 0,
+    durationS: 0,
+    options: new Map(),
+  };
+  judgePrint(part, context, solid.surfaceArea());
+  return part;
+}
+
+const steep = -Math.sin((figures.overhangDeg.value * Math.PI) / 180) - 1e-3;
+
+/** Support by columns from the overhangs to the floor, and time, in the best of a few poses. */
+function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: number): void {
+  const { positions: p, triangles: t, hull } = part;
+  // a part that will be cut on is not held to the room's height yet
+  const tallest = part.fits ? Math.max(...rooms.map((r) => Math.max(...r))) * (1 + 1e-5) : Infinity;
+  const ups = [...part.faces.map((f): Vec3 => [-f[0], -f[1], -f[2]]), ...axisUps];
+  const tried: Vec3[] = [];
+  let best = Infinity;
+  let height = 0;
+  for (const up of ups) {
+    if (tried.some((u) => dot(u, up) > 0.999)) continue;
+    tried.push(up);
+    let lo = Infinity;
+    let hi = -Infinity;
+    for (let i = 0; i < hull.length; i += 3) {
+      const h = up[0] * hull[i] + up[1] * hull[i + 1] + up[2] * hull[i + 2];
+      if (h < lo) lo = h;
+      if (h > hi) hi = h;
+    }
+    if (hi - lo > tallest && best < Infinity) continue;
+    let support = 0;
+    for (let i = 0; i < t.length && support < best; i += 3) {
+      const a = 3 * t[i];
+      const b = 3 * t[i + 1];
+      const c = 3 * t[i + 2];
+      const ex = p[b] - p[a];
+      const ey = p[b + 1] - p[a + 1];
+      const ez = p[b + 2] - p[a + 2];
+      const fx = p[c] - p[a];
+      const fy = p[c + 1] - p[a + 1];
+      const fz = p[c + 2] - p[a + 2];
+      const nx = ey * fz - ez * fy;
+      const ny = ez * fx - ex * fz;
+      const nz = ex * fy - ey * fx;
+      const down = up[0] * nx + up[1] * ny + up[2] * nz;
+      if (down >= steep * Math.sqrt(nx * nx + ny * ny + nz * nz)) continue;
+      const h =
+        (up[0] * (p[a] + p[b] + p[c]) +
+          up[1] * (p[a + 1] + p[b + 1] + p[c + 1]) +
+          up[2] * (p[a + 2] + p[b + 2] + p[c + 2])) /
+          3 -
+        lo;
+      // what lies on the bed needs none
+      if (h > figures.layerMm.value) support += (-down / 2) * h;
+    }
+    if (support < best) {
+      best = support;
+      height = hi - lo;
+    }
+  }
+  part.supportMm3 = best;
+  part.durationS = roughDurationS({ volumeMm3: part.volumeMm3, areaMm2, heightMm: height, columnsMm3: best }, profile);
+}

@@ -1,0 +1,27 @@
+import { axes } from '../../mesh/axes.ts';
+import type { Vec3 } from '../../mesh/TriMesh.ts';
+import type { CutAt } from './grid.ts';
+
+/** A flat cut. What lies where the normal points to is above it. */
+export interface PlaneCut {
+  /** unit length */
+  normal: Vec3;
+  /** n . p of its points, mm */
+  offset: number;
+  /** a point of the section; then only the part that has it there is cut. Left out, the cut goes through all parts */
+  through?: Vec3;
+}
+
+/** Height of a point over the plane of a cut, mm. */
+export const heightOver = ({ normal, offset }: PlaneCut, [x, y, z]: Vec3): number =>
+  normal[0] * x + normal[1] * y + normal[2] * z - offset;
+
+/** How many cuts a plan may have. */
+export const mostCuts = 2000;
+
+/** The plane of a cut at right angles to an axis. */
+export function planeOf({ axis, mm }: CutAt): PlaneCut {
+  const normal: [number, number, number] = [0, 0, 0];
+  normal[axes.indexOf(axis)] = 1;
+  return { normal, offset: mm };
+}

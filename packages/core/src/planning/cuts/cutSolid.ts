@@ -1,0 +1,211 @@
+import type { CrossSection, Mat4 } from 'manifold-3d';
+import { rotationToZ, transpose, type Mat3 } from '../../mesh/transform.ts';
+import type { Vec3 } from '../../mesh/TriMesh.ts';
+import { splitByPlane, type Solid } from '../../solid/kernel.ts';
+import type { Bodies, Keep } from './bodies.ts';
+import { heightOver, type PlaneCut } from './PlaneCut.ts';
+
+/** What a body was cut from, and on which side of which cut it lay. */
+export interface CutNode {
+  parent: CutNode | null;
+  /** 1 + the number of the cut, negative where it lies below; 0 where it was whole from the beginning */
+  side: number;
+}
+
+/** A body between cuts. */
+export interface CutBody {
+  solid: Solid;
+  node: CutNode;
+}
+
+/** The cuts that made a body, as 1 + their number, the last first; negative where it lies below. */
+export function sidesOf({ node }: Pick<CutBody, 'node'>): number[] {
+  const out: number[] = [];
+  for (let n: CutNode | null = node; n && n.side !== 0; n = n.parent) out.push(n.side);
+  return out;
+}
+
+const isAxis = (n: Vec3): number => n.findIndex((x, k) => x === 1 && n[(k + 1) % 3] === 0 && n[(k + 2) % 3] === 0);
+
+/**
+ * Rows of the rotation that turns a unit normal to z. For an axis the exchange of axes, so that no coordinate is
+ * rounded; else the shortest turn.
+ */
+export function rowsToZ(normal: Vec3): Mat3 {
+  const k = isAxis(normal);
+  if (k < 0) return rotationToZ(normal);
+  const row = (i: number): Vec3 => [0, 1, 2].map((c) => (c === (k + 1 + i) % 3 ? 1 : 0)) as unknown as Vec3;
+  return [row(0), row(1), row(2)];
+}
+
+const columnMajor = (rows: Mat3): Mat4 => {
+  const m = new Array<number>(16).fill(0);
+  for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) m[4 * c + r] = rows[r][c];
+  m[15] = 1;
+  return m as unknown as Mat4;
+};
+
+/** Turns the normal of a cut to z. */
+export const toZ = (normal: Vec3): Mat4 => columnMajor(rowsToZ(normal));
+/** The way back from `toZ`. */
+export const fromZ = (normal: Vec3): Mat4 => columnMajor(transpose(rowsToZ(normal)));
+
+/** The point at u, v of the plane of a cut. */
+export function fromPlane({ normal, offset }: PlaneCut, u: number, v: number): Vec3 {
+  const [a, b, c] = rowsToZ(normal);
+  return [0, 1, 2].map((k) => a[k] * u + b[k] * v + c[k] * offset) as unknown as Vec3;
+}
+
+/** Lowest and highest corner of a solid's box over a plane, mm: the solid itself reaches no farther. */
+export function reachOver(solid: Solid, cut: PlaneCut): { lo: number; hi: number } {
+  const { min, max } = solid.boundingBox();
+  let lo = Infinity;
+  let hi = -Infinity;
+  for (let i = 0; i < 8; i++) {
+    const h = heightOver(cut, [i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]]);
+    if (h < lo) lo = h;
+    if (h > hi) hi = h;
+  }
+  return { lo, hi };
+}
+
+/** The section of a solid in a plane parallel to a cut, `by` above it, turned to x and y. */
+export const sectionAt = (keep: Keep, solid: Solid, { normal, offset }: PlaneCut, by = 0): CrossSection =>
+  keep(keep(solid.transform(toZ(normal))).slice(offset + by));
+
+/** How far a point of the plane lies outside a section, mm; 0 within. */
+function distanceTo(section: CrossSection, [x, y]: readonly [number, number]): number {
+  let inside = false;
+  let nearest = Infinity;
+  for (const polygon of section.toPolygons())
+    for (let a = 0, b = polygon.length - 1; a < polygon.length; b = a++) {
+      const [x1, y1] = polygon[b];
+      const [x2, y2] = polygon[a];
+      if (y2 > y !== y1 > y && x < ((x1 - x2) * (y - y2)) / (y1 - y2) + x2) inside = !inside;
+      const s = Math.max(
+        0,
+        Math.min(1, ((x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)) / ((x2 - x1) ** 2 + (y2 - y1) ** 2 || 1)),
+      );
+      nearest = Math.min(nearest, Math.hypot(x - x1 - s * (x2 - x1), y - y1 - s * (y2 - y1)));
+    }
+  return inside ? 0 : nearest;
+}
+
+/** A point of a section may lie so far outside the box of its body where it was planned on a stand-in, mm. */
+const aboutMm = 2;
+
+/** Which of the bodies that a plane passes through a cut is meant for: all, or the one with the point in its section. */
+function meantBy(keep: Keep, bodies: readonly CutBody[], cut: PlaneCut): number[] {
+  const crossed = bodies.flatMap(({ solid }, i) => {
+    const { lo, hi } = reachOver(solid, cut);
+    return lo < 0 && hi > 0 ? [i] : [];
+  });
+  if (!cut.through || crossed.length === 0) return crossed;
+  // sections of large bodies take long: mostly boxes tell
+  const { through } = cut;
+  const about = crossed.filter((i) => {
+    const { min, max } = bodies[i].solid.boundingBox();
+    return through.every((x, k) => x > min[k] - aboutMm && x < max[k] + aboutMm);
+  });
+  if (about.length === 1) return about;
+  const [u, v] = rowsToZ(cut.normal).map(
+    (r) => r[0] * cut.through![0] + r[1] * cut.through![1] + r[2] * cut.through![2],
+  );
+  let best: number[] = [];
+  let nearest = Infinity;
+  for (const i of about.length > 0 ? about : crossed) {
+    const d = distanceTo(sectionAt(keep, bodies[i].solid, cut), [u, v]);
+    if (d < nearest) {
+      nearest = d;
+      best = [i];
+    }
+    if (d === 0) break;
+  }
+  return best;
+}
+
+/** A body that is hardly worth a print, beside the one that it was cut from. */
+export interface CrumbRule {
+  /** longest side of its box, mm */
+  longestMm: number;
+  /** share of its neighbour's volume */
+  share: number;
+}
+
+function isCrumb(solid: Solid, beside: number, rule: CrumbRule): boolean {
+  const { min, max } = solid.boundingBox();
+  return Math.max(...max.map((m, k) => m - min[k])) < rule.longestMm && solid.volume() < rule.share * beside;
+}
+
+/** Puts crumbs on one side of a cut back to the body on the other side that they touch most. */
+function rejoin(keep: Keep, from: Solid[], to: Solid[], cut: PlaneCut, rule: CrumbRule): [Solid[], Solid[]] {
+  const largest = Math.max(0, ...from.map((s) => s.volume()), ...to.map((s) => s.volume()));
+  const crumbs = from.filter((s) => isCrumb(s, largest, rule));
+  if (crumbs.length === 0 || to.length === 0) return [from, to];
+  const stay = from.filter((s) => !crumbs.includes(s));
+  const others = [...to];
+  for (const crumb of crumbs) {
+    const up = reachOver(crumb, cut).hi > -reachOver(crumb, cut).lo ? 1 : -1;
+    const into = 2e-4 * (1 + Math.abs(cut.offset));
+    const own = sectionAt(keep, crumb, cut, up * into);
+    let best = -1;
+    let most = 0;
+    others.forEach((other, i) => {
+      const area = keep(own.intersect(sectionAt(keep, other, cut, -up * into))).area();
+      if (area > most) {
+        most = area;
+        best = i;
+      }
+    });
+    if (best < 0) stay.push(crumb);
+    else others[best] = keep(others[best].add(crumb));
+  }
+  return [stay, others];
+}
+
+/** The two sides of a body at a cut, each in its bodies; crumbs are put back where a rule is given. Null where it is not cut. */
+export function cutBody(
+  keep: Keep,
+  bodies: Bodies,
+  solid: Solid,
+  cut: PlaneCut,
+  crumbs?: CrumbRule,
+): { above: Solid[]; below: Solid[] } | null {
+  const [up, down] = splitByPlane(solid, cut.normal, cut.offset).map(keep);
+  if (up.isEmpty() || down.isEmpty()) return null;
+  let above = bodies(up);
+  let below = bodies(down);
+  if (crumbs) {
+    [above, below] = rejoin(keep, above, below, cut, crumbs);
+    [below, above] = rejoin(keep, below, above, cut, crumbs);
+  }
+  return above.length > 0 && below.length > 0 ? { above, below } : null;
+}
+
+/**
+ * Cuts a solid, cut after cut; each goes through all that is there or through the one part it is meant for.
+ *
+ * @param each called before each cut, for progress and cancelling, and for each body that is cut in two
+ */
+export function cutSolid(
+  keep: Keep,
+  bodies: Bodies,
+  solid: Solid,
+  cuts: readonly PlaneCut[],
+  crumbs?: CrumbRule,
+  each: { cut?: (number: number) => void; body?: (solid: Solid, number: number) => void } = {},
+): CutBody[] {
+  let all: CutBody[] = bodies(solid).map((body) => ({ solid: body, node: { parent: null, side: 0 } }));
+  cuts.forEach((cut, number) => {
+    each.cut?.(number);
+    const meant = new Set(meantBy(keep, all, cut));
+    all = all.flatMap((body, i) => {
+      const parted = meant.has(i) ? cutBody(keep, bodies, body.solid, cut, crumbs) : null;
+      if (!parted) return [body];
+      each.body?.(body.solid, number);
+      const from = (side: number) => (s: Solid) => ({ solid: s, node: { parent: body.node, side } });
+      return [...parted.below.map(from(-number - 1)), ...parted.above.map(from(number + 1))];
+    });
+  });
+  return all;
+}

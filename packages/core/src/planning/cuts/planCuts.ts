@@ -1,0 +1,354 @@
+import { vec3 } from '../../mesh/transform.ts';
+import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
+import { sliceContext, type RunContext } from '../../run/context.ts';
+import { figures } from '../../trade/figures.ts';
+import type { Kernel, Solid } from '../../solid/kernel.ts';
+import { PrinterProfile } from '../PrinterProfile.ts';
+import type { CleanBox } from './CleanBox.ts';
+import { kernelBodies, type Keep } from './bodies.ts';
+import { cutSolid, fromPlane, sectionAt, sidesOf, type CrumbRule, type CutBody } from './cutSolid.ts';
+import { optionsOf, smallJointMm2, type Option, type OptionContext } from './options.ts';
+import { partOf, skinOf, type PlanPart } from './PlanPart.ts';
+import { misfit, roundBedOf, supportUnitOf } from './planCost.ts';
+import type { PlaneCut } from './PlaneCut.ts';
+import { proxyOf } from './proxySolid.ts';
+import { roomiestPlaces } from './roomiestPlaces.ts';
+import { sectionProfile } from './sectionProfile.ts';
+import { seenSkin } from './seenSkin.ts';
+import { weightsOf, type PlanStyle, type Weights } from './styles.ts';
+
+/** What is to be planned for. */
+export interface PlanAim {
+  /** rooms that parts may lie in, of one printer or several, mm */
+  rooms: readonly Vec3[];
+  /** how many printers there are of them */
+  printers: number;
+  style: PlanStyle;
+  weights?: Weights;
+  clean?: readonly CleanBox[];
+  profile?: PrinterProfile;
+}
+
+/** What a plan comes to, judged on the stand-in. */
+export interface PlanFigures {
+  parts: number;
+  fitting: number;
+  seamMm: number;
+  /** each stretch by how much it shows */
+  seenSeamMm: number;
+  supportMm3: number;
+  longestS: number;
+  /** until all is printed, on all printers */
+  allS: number;
+  slivers: number;
+}
+
+export interface CutPlan {
+  cuts: PlaneCut[];
+  /** plans that were compared */
+  looked: number;
+}
+
+interface State {
+  parts: readonly PlanPart[];
+  cuts: readonly { option: Option; part: PlanPart }[];
+  seamMm: number;
+  seenMm: number;
+  small: number;
+  cost: number;
+}
+
+/** A crumb is put back to its neighbour (common practice: nobody prints it by itself). */
+export const crumbRule: CrumbRule = { longestMm: figures.sliverMm.value, share: 0.01 };
+
+/** Seam that each cut still to come will show, as a share of the way round the bed. */
+const seamAhead = 0.45;
+
+/** Plans kept from one cut to the next, and cuts tried through a part, by how many parts there will be. */
+const breadths = [
+  { upTo: 6, states: 10, cuts: 14 },
+  { upTo: 16, states: 8, cuts: 10 },
+  { upTo: 40, states: 4, cuts: 8 },
+  { upTo: Infinity, states: 2, cuts: 6 },
+];
+
+/** Hours until the last of several printers is done, the longest prints first (Graham 1969). */
+export function makespanS(durations: readonly number[], printers: number): number {
+  const free = new Array<number>(Math.max(1, printers)).fill(0);
+  for (const d of [...durations].sort((a, b) => b - a)) free[free.indexOf(Math.min(...free))] += d;
+  return Math.max(...free);
+}
+
+/**
+ * Plans the cuts of a solid: binary space partition by beam search (Luo, Baran, Rusinkiewicz and Matusik 2012) on a
+ * stand-in of few triangles. Planes are judged by their sections first; the best are really cut. Every cut goes through
+ * one part alone. The same input gives the same plan.
+ *
+ * @throws MeshError `cancelled`
+ */
+export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPlan {
+  const { kernel, solid, seen } = stand;
+  const weights = aim.weights ?? weightsOf[aim.style];
+  const pool = new Set<{ delete(): void }>();
+  const keep: Keep = (s) => {
+    pool.add(s);
+    return s;
+  };
+  let ids = 0;
+  const room = aim.rooms.reduce((a, b) => (a[0] * a[1] * a[2] >= b[0] * b[1] * b[2] ? a : b));
+  const options: OptionContext = {
+    kernel,
+    keep,
+    bodies: kernelBodies(keep),
+    crumbs: crumbRule,
+    // its corners are the solid's, but not all of them: parts of the solid may be a little larger
+    rooms: aim.rooms.map((r) => vec3((k) => r[k] - stand.toleranceMm)),
+    clean: aim.clean ?? [],
+    profile: aim.profile ?? new PrinterProfile(),
+    seen,
+    original: stand.original,
+    next: () => ++ids,
+    roundBedMm: roundBedOf(room),
+    checkCancelled: () => context.checkCancelled(),
+  };
+  try {
+    const whole = options.bodies(solid).map((s) => partOf(options, s, []));
+    const allS = makespanS(
+      whole.map((p) => p.durationS),
+      aim.printers,
+    );
+    const supportUnit = supportUnitOf(room);
+    const cells = whole.reduce((n, p) => n + p.expected, 0);
+    const breadth = breadths.find((b) => cells <= b.upTo)!;
+    let looked = 0;
+    const cost = (s: Omit<State, 'cost'>): number => {
+      looked++;
+      let support = 0;
+      let slivers = 0;
+      let n = 0;
+      let ahead = 0;
+      for (const p of s.parts) {
+        support += p.supportMm3;
+        n += p.expected;
+        ahead += p.expected - 1;
+        if (p.longestMm < figures.sliverMm.value) slivers++;
+        if (p.stuck) n += misfit;
+      }
+      return (
+        weights.parts * n +
+        weights.seam * (s.seenMm / options.roundBedMm + seamAhead * ahead) +
+        (weights.support * support) / supportUnit +
+        (weights.time > 0
+          ? (weights.time *
+              makespanS(
+                s.parts.map((p) => p.durationS),
+                aim.printers,
+              )) /
+            (allS || 1)
+          : 0) +
+        weights.sliver * slivers +
+        weights.smallJoint * s.small
+      );
+    };
+    const begun: Omit<State, 'cost'> = { parts: whole, cuts: [], seamMm: 0, seenMm: 0, small: 0 };
+    const after = (s: State, part: PlanPart, option: Option): State => {
+      const next = {
+        parts: [...s.parts.filter((p) => p !== part), ...option.children],
+        cuts: [...s.cuts, { option, part }],
+        seamMm: s.seamMm + option.seamMm,
+        seenMm: s.seenMm + option.seenMm,
+        small: s.small + Math.max(0, 1 - option.areaMm2 / smallJointMm2),
+      };
+      return { ...next, cost: cost(next) };
+    };
+    const largest = (s: State): PlanPart | null =>
+      s.parts.reduce<PlanPart | null>(
+        (best, p) => (p.fits || p.stuck || (best && best.expected >= p.expected) ? best : p),
+        null,
+      );
+    let beam: State[] = [{ ...begun, cost: cost(begun) }];
+    const done: State[] = [];
+    const free = (): void => {
+      const live = new Set<unknown>([solid]);
+      const mark = (p: PlanPart): void => {
+        live.add(p.solid);
+        for (const list of p.options.values()) for (const o of list) for (const c of o.children) live.add(c.solid);
+      };
+      for (const s of [...beam, ...done]) {
+        s.parts.forEach(mark);
+        // what was cut is looked at once more for the places of its cuts
+        for (const { part } of s.cuts) live.add(part.solid);
+      }
+      for (const s of pool)
+        if (!live.has(s)) {
+          s.delete();
+          pool.delete(s);
+        }
+    };
+    while (beam.length > 0 && done.length < breadth.states) {
+      const next = new Map<string, State>();
+      for (const state of beam) {
+        const part = largest(state);
+        if (!part) {
+          done.push(state);
+          continue;
+        }
+        context.progress(
+          Math.min(0.9, state.parts.length / Math.max(cells, state.parts.length + 1)),
+          `Best of ${looked} plans so far`,
+        );
+        const ways = optionsOf(part, aim.style, weights, options, breadth.cuts);
+        if (ways.length === 0) {
+          part.stuck = true;
+          next.set(`stuck ${part.id}`, { ...state, cost: cost(state) });
+        }
+        for (const option of ways) {
+          const s = after(state, part, option);
+          const key = s.parts
+            .map((p) => p.id)
+            .sort((a, b) => a - b)
+            .join();
+          const old = next.get(key);
+          if (!old || s.cost < old.cost) next.set(key, s);
+        }
+      }
+      const bound = Math.min(Infinity, ...done.map((s) => s.cost));
+      beam = [...next.values()]
+        .filter((s) => s.cost < bound)
+        .sort((a, b) => a.cost - b.cost)
+        .slice(0, breadth.states);
+      free();
+    }
+    let best = done.reduce((a, b) => (b.cost < a.cost ? b : a));
+    // further cuts that pay for themselves: less support, sooner done
+    const mostParts = Math.ceil(1.6 * best.parts.length) + 2;
+    for (let better = weights.support >= 0.5 || weights.time >= 1; better && best.parts.length < mostParts;) {
+      better = false;
+      let found = best;
+      for (const part of best.parts) {
+        if (!worthCutting(part, best.parts, weights)) continue;
+        for (const option of optionsOf(part, aim.style, weights, options, breadth.cuts)) {
+          if (option.children.some((c) => !c.fits)) continue;
+          const s = after(best, part, option);
+          if (s.cost < found.cost - 0.02) found = s;
+        }
+      }
+      if (found !== best) {
+        best = found;
+        better = true;
+      }
+    }
+    return { cuts: best.cuts.map(({ option, part }) => cutThrough(keep, option, part)), looked };
+  } finally {
+    for (const s of pool) s.delete();
+  }
+}
+
+/** Is a part among those that hold most of the support, or take longest, so that a further cut might pay? */
+function worthCutting(part: PlanPart, all: readonly PlanPart[], weights: Weights): boolean {
+  const by = (p: PlanPart): number => (weights.support >= 0.5 ? p.supportMm3 : p.durationS);
+  return by(part) > 0 && all.filter((p) => by(p) > by(part)).length < 5;
+}
+
+/** The cut of an option, with the roomiest place of its section as the point by which its part is known. */
+function cutThrough(keep: Keep, { normal, offset }: Option, part: PlanPart): PlaneCut {
+  const [place] = roomiestPlaces(sectionAt(keep, part.solid, { normal, offset }), 1, 0);
+  return place ? { normal, offset, through: fromPlane({ normal, offset }, place.u, place.v) } : { normal, offset };
+}
+
+/** A light solid on which plans are made, and how much seams show on it. */
+export interface StandIn {
+  kernel: Kernel;
+  mesh: TriMesh;
+  solid: Solid;
+  /** the kernel's number for its triangles */
+  original: number;
+  seen: Float32Array;
+  /** how far its skin may lie from the solid's, mm */
+  toleranceMm: number;
+}
+
+/** Makes the stand-in of a solid. */
+export async function standInOf(
+  kernel: Kernel,
+  keep: Keep,
+  mesh: TriMesh,
+  rooms: readonly Vec3[],
+  context: RunContext,
+): Promise<StandIn> {
+  context.progress(0, 'Making a light stand-in');
+  const shortest = Math.min(...rooms.flat());
+  const { mesh: light, toleranceMm } = await proxyOf(kernel, keep, mesh, 0.01 * shortest);
+  const triangles = light.triangles.length / 3;
+  const original = kernel.Manifold.reserveIDs(1);
+  const solid = keep(
+    new kernel.Manifold(
+      new kernel.Mesh({
+        numProp: 3,
+        vertProperties: light.positions,
+        triVerts: light.triangles,
+        faceID: Uint32Array.from({ length: triangles }, (_, i) => i),
+        runOriginalID: Uint32Array.of(original),
+        runIndex: Uint32Array.of(0, light.triangles.length),
+      }),
+    ),
+  );
+  const seen = seenSkin(light, sliceContext(context, 0.3, 1));
+  return { kernel, mesh: light, solid, original, seen, toleranceMm };
+}
+
+/** Outward normals of the cut faces of a body. */
+const facesOf = (body: CutBody, cuts: readonly PlaneCut[]): Vec3[] =>
+  sidesOf(body).map((s) => cuts[Math.abs(s) - 1].normal.map((x) => (s > 0 ? -x : x)) as unknown as Vec3);
+
+/** What given cuts come to, judged on the stand-in as plans are. */
+export function judgeCuts(stand: StandIn, cuts: readonly PlaneCut[], aim: PlanAim): PlanFigures {
+  const pool: { delete(): void }[] = [];
+  const keep: Keep = (s) => {
+    pool.push(s);
+    return s;
+  };
+  try {
+    let ids = 0;
+    const bodies = kernelBodies(keep);
+    let seamMm = 0;
+    let seenSeamMm = 0;
+    const context = {
+      kernel: stand.kernel,
+      rooms: aim.rooms,
+      clean: aim.clean ?? [],
+      profile: aim.profile ?? new PrinterProfile(),
+      seen: stand.seen,
+      original: stand.original,
+      next: () => ++ids,
+    };
+    const all = cutSolid(keep, bodies, stand.solid, cuts, crumbRule, {
+      body(solid, number) {
+        const { normal, offset } = cuts[number];
+        const { seamMm: length, seenMm } = sectionProfile(
+          { ...skinOf(context, solid), frames: [] },
+          normal,
+          Float64Array.of(offset),
+          aim.rooms,
+          aim.clean,
+        );
+        seamMm += length[0];
+        seenSeamMm += seenMm[0];
+      },
+    });
+    const parts = all.map((body) => partOf(context, body.solid, facesOf(body, cuts)));
+    const durations = parts.map((p) => p.durationS);
+    return {
+      parts: parts.length,
+      fitting: parts.filter((p) => p.fits).length,
+      seamMm,
+      seenSeamMm,
+      supportMm3: parts.reduce((v, p) => v + p.supportMm3, 0),
+      longestS: Math.max(0, ...durations),
+      allS: makespanS(durations, aim.printers),
+      slivers: parts.filter((p) => p.longestMm < figures.sliverMm.value).length,
+    };
+  } finally {
+    for (const s of pool) s.delete();
+  }
+}

@@ -1,0 +1,180 @@
+import { identity3, vec3 } from '../../mesh/transform.ts';
+import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
+import { bodiesOf } from '../../repair/bodiesOf.ts';
+import { sliceContext, type RunContext } from '../../run/context.ts';
+import { fromSolid, hullPoints, toSolid, withSolids, type Kernel, type Solid } from '../../solid/kernel.ts';
+import { fitPoints, posePoints } from '../bedFit.ts';
+import { kernelBodies, type Bodies, type Keep } from './bodies.ts';
+import { cutSolid } from './cutSolid.ts';
+import { bestLie, cellsFor, gridCuts } from './grid.ts';
+import { crumbRule, judgeCuts, planOn, standInOf, type PlanAim, type PlanFigures } from './planCuts.ts';
+import { mostCuts, planeOf, type PlaneCut } from './PlaneCut.ts';
+import { planCost } from './planCost.ts';
+import { principalAxes } from './principalAxes.ts';
+import { fitsQuickly } from './quickFit.ts';
+import type { PlanStyle } from './styles.ts';
+
+/** A plan that was proved on the solid itself. */
+export interface Division {
+  cuts: PlaneCut[];
+  /** plans that were compared */
+  looked: number;
+  /** of the stand-in, but for the number of parts and of those that fit */
+  figures: PlanFigures;
+  /** the even grid was as good */
+  grid: boolean;
+}
+
+/** The bodies of a solid, each with its cavities; by winding number where boxes do not tell. */
+export const exactBodies = (kernel: Kernel, keep: Keep): Bodies =>
+  kernelBodies(keep, (solid) => bodiesOf(fromSolid(solid)).map((body) => keep(toSolid(kernel, body))));
+
+/** Cuts of the even grid of a bed, lying whichever way needs the fewest. */
+export function gridPlanes(mesh: TriMesh, rooms: readonly Vec3[]): PlaneCut[] {
+  const box = boundsOf(mesh);
+  const size = sizeOf(box);
+  const room = rooms.map((r) => bestLie(size, r)).reduce((a, b) => (cellsFor(size, b) < cellsFor(size, a) ? b : a));
+  return gridCuts(box.min, size, room).map(planeOf);
+}
+
+/** Does a part fit one of the rooms? Quickly where that finds a pose, else by the full search. */
+export async function fitsAny(part: TriMesh, rooms: readonly Vec3[]): Promise<boolean> {
+  const points = await hullPoints(part);
+  return (
+    fitsQuickly(points, rooms, [identity3, principalAxes(part.positions, part.triangles)]) ||
+    rooms.some((room) => posePoints(points, room).fits)
+  );
+}
+
+/** With whose weights plans of a style are looked for: seams kept short often leave fewer parts, too. */
+const searchedFor: Record<PlanStyle, readonly PlanStyle[]> = {
+  fewest: ['fewest', 'clean'],
+  clean: ['clean'],
+  support: ['support'],
+  soon: ['soon'],
+};
+
+/** How often parts that fit on the stand-in and not in truth are planned again, each time for a little less room. */
+const most = 3;
+const lessRoom = 0.985;
+
+/**
+ * Plans the cuts of a closed mesh for the beds given: on a light stand-in, then proved on the mesh itself, where parts that
+ * do not fit after all are cut on. The even grid is taken where it is as good.
+ *
+ * @throws MeshError `not-solid`, `cancelled`
+ */
+export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunContext): Promise<Division> {
+  return withSolids(async (kernel, keep) => {
+    const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.15));
+    const tries = searchedFor[aim.style].map((style, i, all) =>
+      planOn(
+        stand,
+        i === 0 ? aim : { ...aim, style, weights: undefined },
+        sliceContext(context, 0.15 + (0.6 * i) / all.length, 0.15 + (0.6 * (i + 1)) / all.length),
+      ),
+    );
+    const grid = gridPlanes(mesh, aim.rooms);
+    // a grid of many cells is no rival, and takes long to judge
+    const rival = grid.length > 0 && grid.length < mostCuts / 40 ? judgeCuts(stand, grid, aim) : null;
+    const judged = [
+      ...tries.map(({ cuts }) => ({ cuts, figures: judgeCuts(stand, cuts, aim) })),
+      ...(rival ? [{ cuts: grid, figures: rival }] : []),
+    ];
+    const scale = { room: aim.rooms[0], allS: judged[0].figures.allS };
+    const best = judged.reduce((a, b) => (planCost(b.figures, aim, scale) < planCost(a.figures, aim, scale) ? b : a));
+    context.progress(0.78, 'Cutting in truth');
+    const proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 1));
+    const figures = proved.cuts.length === best.cuts.length ? best.figures : judgeCuts(stand, proved.cuts, aim);
+    return {
+      cuts: proved.cuts,
+      looked: tries.reduce((n, t) => n + t.looked, 0),
+      grid: best.cuts === grid,
+      figures: { ...figures, parts: proved.parts, fitting: proved.fitting },
+    };
+  });
+}
+
+/** Cuts the mesh itself, and what does not fit after all once more. */
+async function prove(
+  kernel: Kernel,
+  keep: Keep,
+  mesh: TriMesh,
+  planned: readonly PlaneCut[],
+  aim: PlanAim,
+  context: RunContext,
+): Promise<{ cuts: PlaneCut[]; parts: number; fitting: number }> {
+  const cuts = [...planned];
+  const bodies = exactBodies(kernel, keep);
+  let all: Solid[] = cutSolid(keep, bodies, keep(toSolid(kernel, mesh)), cuts, crumbRule, {
+    cut: () => context.checkCancelled(),
+  }).map((b) => b.solid);
+  for (let round = 1; ; round++) {
+    const tooLarge: Solid[] = [];
+    for (const solid of all) {
+      context.checkCancelled();
+      if (!(await fitsAny(fromSolid(solid), aim.rooms))) tooLarge.push(solid);
+    }
+    if (tooLarge.length === 0 || round > most)
+      return { cuts, parts: all.length, fitting: all.length - tooLarge.length };
+    const rooms = aim.rooms.map((r) => r.map((x) => x * lessRoom ** round) as unknown as Vec3);
+    const next = all.filter((s) => !tooLarge.includes(s));
+    let cutOn = false;
+    for (const solid of tooLarge) {
+      const part = fromSolid(solid);
+      const stand = await standInOf(kernel, keep, part, rooms, context);
+      const { cuts: more } = planOn(stand, { ...aim, rooms }, context);
+      // a cut through everything would go through other parts too
+      const own = more.filter((c) => c.through);
+      cuts.push(...own);
+      if (own.length > 0) cutOn = true;
+      next.push(...cutSolid(keep, bodies, solid, own, crumbRule).map((b) => b.solid));
+    }
+    all = next;
+    if (!cutOn) {
+      const fit = all.length - tooLarge.length;
+      return { cuts, parts: all.length, fitting: fit };
+    }
+  }
+}
+
+/** A part that fits no bed in any pose. */
+export interface Misfit {
+  /** middle of its box, mm */
+  at: Vec3;
+  /** how much longer than the bed takes it is, in the pose in which it comes nearest, mm */
+  overMm: number;
+}
+
+/** How much too long a part is for the rooms, in the pose in which it comes nearest, mm. */
+export async function overBy(part: TriMesh, rooms: readonly Vec3[]): Promise<number> {
+  const points = await hullPoints(part);
+  const factor = Math.max(...rooms.map((room) => fitPoints(points, room).largestFactor));
+  return (1 - Math.min(1, factor)) * Math.max(...sizeOf(boundsOf(part)));
+}
+
+/** What a maker's own cuts come to, proved on the mesh itself. */
+export async function judgeDivision(
+  mesh: TriMesh,
+  cuts: readonly PlaneCut[],
+  aim: PlanAim,
+  context: RunContext,
+): Promise<{ figures: PlanFigures; misfits: Misfit[] }> {
+  return withSolids(async (kernel, keep) => {
+    const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.4));
+    const figures = judgeCuts(stand, cuts, aim);
+    context.progress(0.5, 'Cutting in truth');
+    const all = cutSolid(keep, exactBodies(kernel, keep), keep(toSolid(kernel, mesh)), cuts, crumbRule, {
+      cut: () => context.checkCancelled(),
+    });
+    const misfits: Misfit[] = [];
+    for (const { solid } of all) {
+      context.checkCancelled();
+      const part = fromSolid(solid);
+      if (await fitsAny(part, aim.rooms)) continue;
+      const { min, max } = boundsOf(part);
+      misfits.push({ at: vec3((k) => (min[k] + max[k]) / 2), overMm: await overBy(part, aim.rooms) });
+    }
+    return { figures: { ...figures, parts: all.length, fitting: all.length - misfits.length }, misfits };
+  });
+}

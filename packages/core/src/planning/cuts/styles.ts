@@ -1,0 +1,36 @@
+/** What a plan is to be best at. */
+export const planStyles = ['fewest', 'clean', 'support', 'soon'] as const;
+export type PlanStyle = (typeof planStyles)[number];
+
+export const isPlanStyle = (plan: string): plan is PlanStyle => (planStyles as readonly string[]).includes(plan);
+
+/** What counts in a plan, each beside one part more. */
+export interface Weights {
+  parts: number;
+  /** a seam on skin in full view as long as the way round a bed */
+  seam: number;
+  /** room under overhangs of a hundredth of the printer's room */
+  support: number;
+  /** the time until all is printed, in shares of what the model takes whole */
+  time: number;
+  /** a part too small to hold */
+  sliver: number;
+  /** a face too small for pins */
+  smallJoint: number;
+}
+
+/** Our own judgement: what each is best at outweighs all else, the rest settles ties. */
+export const weightsOf: Record<PlanStyle, Weights> = {
+  fewest: { parts: 1, seam: 0.05, support: 0.02, time: 0, sliver: 1, smallJoint: 0.5 },
+  clean: { parts: 0.12, seam: 1, support: 0.02, time: 0, sliver: 0.5, smallJoint: 0.3 },
+  support: { parts: 0.12, seam: 0.05, support: 1, time: 0, sliver: 0.5, smallJoint: 0.3 },
+  soon: { parts: 0.1, seam: 0.05, support: 0.05, time: 20, sliver: 0.5, smallJoint: 0.3 },
+};
+
+/** What each is called. */
+export const planNames: Record<PlanStyle, string> = {
+  fewest: 'Fewest',
+  clean: 'Cleanest',
+  support: 'Least support',
+  soon: 'Soonest',
+};

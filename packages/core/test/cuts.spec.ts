@@ -1,0 +1,386 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { createRequire } from 'node:module';
+import { treeOf } from '@jasmorphe/core/mesh/Bvh';
+import { volumeOf } from '@jasmorphe/core/mesh/measures';
+import { normalize, scaleMesh } from '@jasmorphe/core/mesh/transform';
+import { boundsOf, concatMeshes, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { operations } from '@jasmorphe/core/operations/runs';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { cancelledError, quietContext } from '@jasmorphe/core/run/context';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { fitPoints } from '@jasmorphe/core/planning/bedFit';
+import { estimatePiece, roughDurationS } from '@jasmorphe/core/planning/estimate';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { roomBeside, roomsOf } from '@jasmorphe/core/planning/room';
+import { naturalPlanes } from '@jasmorphe/core/planning/cuts/naturalPlanes';
+import { makespanS } from '@jasmorphe/core/planning/cuts/planCuts';
+import { planDivision } from '@jasmorphe/core/planning/cuts/planDivision';
+import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { principalAxes } from '@jasmorphe/core/planning/cuts/principalAxes';
+import { fitsQuickly } from '@jasmorphe/core/planning/cuts/quickFit';
+import { shareIn } from '@jasmorphe/core/planning/cuts/CleanBox';
+import { seamLines } from '@jasmorphe/core/planning/cuts/seamLines';
+import { seenSkin } from '@jasmorphe/core/planning/cuts/seenSkin';
+import { besideOf, sectionProfile } from '@jasmorphe/core/planning/cuts/sectionProfile';
+import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
+import { fromSolid, hullPoints, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
+import { box, codeOf, moved, run, sphere, turned } from './solids.ts';
+
+const require = createRequire(import.meta.url);
+const { divide, cuts, mend } = operations;
+
+const aim = (room: Vec3, style: (typeof planStyles)[number] = 'fewest', printers = 1) => ({
+  rooms: [room],
+  printers,
+  style,
+});
+
+/** One solid of overlapping pieces. */
+async function united(...pieces: TriMesh[]): Promise<TriMesh> {
+  const kernel = await loadKernel();
+  return fromSolid(kernel.Manifold.union(pieces.map((p) => toSolid(kernel, p))));
+}
+
+/** A tee: a stem 20 x 20 x 80 under a bar 100 x 20 x 20. */
+const tee = async () => united(moved(await box(20, 20, 81), 40, 0, 0), moved(await box(100, 20, 20), 0, 0, 80));
+
+const cylinder = async (r: number, h: number, segments = 64) =>
+  fromSolid((await loadKernel()).Manifold.cylinder(h, r, r, segments));
+
+const cellsOf = (name: string): TriMesh => {
+  const { positions, cells } = require(name) as { positions: number[][]; cells: number[][] };
+  return { positions: Float32Array.from(positions.flat()), triangles: Uint32Array.from(cells.flat()) };
+};
+
+const scaledTo = (mesh: TriMesh, longest: number): TriMesh => {
+  const f = longest / Math.max(...sizeOf(boundsOf(mesh)));
+  return scaleMesh(mesh, [f, f, f]);
+};
+
+describe('plans of cuts', () => {
+  // the least number of parts by thinking: each has a span that no fewer could cover
+  const cases: [string, () => Promise<TriMesh>, Vec3, number][] = [
+    ['a box that fits', () => box(100, 100, 100), [110, 110, 110], 1],
+    ['a box that fits on its side', () => box(50, 60, 200), [210, 70, 70], 1],
+    ['a rod that fits from corner to corner', async () => turned(await box(2, 2, 150)), [110, 110, 20], 1],
+    ['a bar of two and a half beds', () => box(250, 40, 40), [100, 50, 50], 3],
+    ['the same bar, along nothing', async () => turned(await box(250, 40, 40)), [100, 50, 50], 3],
+    ['a slab of two by two', () => box(190, 190, 30), [100, 100, 40], 4],
+    ['a cube of eight', () => box(190, 190, 190), [100, 100, 100], 8],
+    // the stem and the bar each fit; together they reach too far both ways
+    ['a tee', tee, [110, 30, 85], 2],
+  ];
+  for (const [name, make, room, least] of cases)
+    it(`finds the fewest: ${name}, ${least}`, async () => {
+      const mesh = await make();
+      const plan = await planDivision(mesh, aim(room), quietContext);
+      expect([plan.figures.parts, plan.figures.fitting]).eql([least, least]);
+    });
+
+  it('has no more parts than the even grid on open meshes, and at least a fifth fewer', async () => {
+    const share: number[] = [];
+    for (const [name, sizes] of [
+      ['bunny', [300]],
+      ['teapot', [380]],
+    ] as const)
+      for (const size of sizes) {
+        const { outputs } = await run(mend, cellsOf(name), {});
+        const mesh = scaledTo(outputs[0], size);
+        const grid = await run(divide, mesh, { bed: [200, 200, 220], plan: 'auto' });
+        const plan = await run(divide, mesh, { bed: [200, 200, 220], plan: 'fewest' });
+        expect(plan.report.parts.length, `${name} ${size}`).most(grid.report.parts.length);
+        expect(
+          plan.report.parts.every((p) => p.fits),
+          `${name} ${size} fits`,
+        ).equal(true);
+        expect(plan.report.volumeError, name).lessThan(1e-6);
+        share.push(plan.report.parts.length / grid.report.parts.length);
+      }
+    expect(Math.max(...share), share.join()).most(0.8);
+  });
+
+  it('four plans, each best by its own measure or as good; a place kept clean is not cut', async () => {
+    const { outputs } = await run(mend, cellsOf('bunny'), {});
+    const mesh = scaledTo(outputs[0], 260);
+    const plans = [];
+    for (const style of planStyles)
+      plans.push((await planDivision(mesh, aim([200, 200, 220], style, 2), quietContext)).figures);
+    const [fewest, clean, support, soon] = plans;
+    expect(fewest.parts).equal(Math.min(...plans.map((p) => p.parts)));
+    expect(clean.seenSeamMm).most(1.1 * Math.min(...plans.map((p) => p.seenSeamMm)));
+    expect(support.supportMm3).most(1.1 * Math.min(...plans.map((p) => p.supportMm3)) + 1000);
+    expect(soon.allS).most(1.02 * Math.min(...plans.map((p) => p.allS)));
+    // a bar of 300 on a bed of 200 would be cut in its middle; that is to stay clean
+    const bar = await run(cuts, await box(300, 40, 40), {
+      bed: [200, 50, 50],
+      plan: 'clean',
+      keepClean: [{ min: [110, -1, -1], max: [190, 41, 41] }],
+    });
+    expect(bar.report.parts).equal(2);
+    for (const c of bar.report.cuts) expect(Math.abs(c.offset - 150), `cut at ${c.offset}`).least(39);
+  });
+
+  it('a part that no bed can hold is said, with how much it is too long', async () => {
+    const { report } = await run(cuts, await box(250, 40, 40), {
+      bed: [100, 50, 50],
+      cuts: [{ normal: [1, 0, 0], offset: 90 }],
+    });
+    expect([report.parts, report.fitting]).eql([2, 1]);
+    // 160 long and 40 square, at best from corner to corner of 100 x 50 x 50: something between
+    expect(report.misfits[0].overMm).within(30, 60);
+    expect(report.misfits[0].at.x).closeTo(170, 1e-3);
+  });
+
+  it('refuses what cannot be planned, and stops when it is told to', async () => {
+    const cube = await box(50, 50, 50);
+    expect(await codeOf(() => run(cuts, cube, { bed: [1, 1, 1] }))).equal('bad-params');
+    expect(await codeOf(() => run(cuts, cube, { bed: [60, 60, 60], cuts: [{ normal: [0, 0, 1], offset: 51 }] }))).equal(
+      'bad-params',
+    );
+    const open = { ...cube, triangles: cube.triangles.slice(3) };
+    expect(await codeOf(() => run(cuts, open, { bed: [30, 30, 30] }))).equal('not-solid');
+    expect(await codeOf(() => run(divide, open, { bed: [30, 30, 30], plan: 'clean' }))).equal('not-solid');
+    for (const wrong of [
+      { normal: [0, 0, 2], offset: 1 },
+      { normal: [0, 0, 1] },
+      { normal: [0, 0, 1], offset: 1, by: 2 },
+    ])
+      expect(() => parseParams(cuts.params, { bed: [9, 9, 9], cuts: [wrong] })).throw(/cuts/);
+    let calls = 0;
+    const context = {
+      ...quietContext,
+      checkCancelled() {
+        if (++calls > 30) throw cancelledError();
+      },
+    };
+    const params = parseParams(cuts.params, { bed: [30, 30, 30] });
+    const stopped = await cuts.run([await sphere(100, 64)], params, context).catch((e: unknown) => e);
+    expect(isMeshError(stopped) && stopped.code).equal('cancelled');
+  });
+});
+
+describe('cuts in any direction', () => {
+  it('parts of random cuts are sound, sum to the whole and go together again without touching on the way', async () => {
+    const kernel = await loadKernel();
+    const shape = await united(
+      await box(60, 20, 20),
+      moved(await box(20, 60, 20), 0, 0, 0),
+      moved(await box(20, 20, 70), 0, 0, 0),
+    );
+    const whole = volumeOf(shape);
+    const angle = fc.double({ min: -1, max: 1, noNaN: true });
+    const cut = fc.record({
+      n: fc.tuple(angle, angle, angle).filter((n) => Math.hypot(...n) > 0.2),
+      at: fc.tuple(fc.integer({ min: 3, max: 17 }), fc.integer({ min: 3, max: 17 }), fc.integer({ min: 3, max: 30 })),
+      one: fc.boolean(),
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(cut, { minLength: 1, maxLength: 4 }), async (chosen) => {
+        const planes: PlaneCut[] = chosen.map(({ n, at, one }) => {
+          const normal = normalize(n);
+          const offset = normal[0] * at[0] + normal[1] * at[1] + normal[2] * at[2];
+          return { normal, offset, ...(one ? { through: at as Vec3 } : {}) };
+        });
+        const { outputs, report } = await run(divide, shape, { bed: [100, 100, 100], cuts: planes });
+        expect(report.volumeError).lessThan(1e-6);
+        expect(report.proof?.sound).equal(true);
+        // every part but one is put on once, by itself or with others
+        const solids = new Map(report.parts.map((p, i) => [p.tag, toSolid(kernel, outputs[i])]));
+        for (const { name, from, direction } of report.order) {
+          const moving = kernel.Manifold.union(name.split('+').map((t) => solids.get(t)!));
+          const standing = kernel.Manifold.union(from.map((t) => solids.get(t)!));
+          for (const back of [0.5, 5, 25, 60]) {
+            const away = moving.translate([-back * direction.x, -back * direction.y, -back * direction.z]);
+            expect(away.intersect(standing).volume(), `${name} on ${from.join()} from ${back}`).most(1e-3 * whole);
+          }
+        }
+        expect(report.order.length).equal(
+          report.parts.length === 1 ? 0 : new Set(report.order.map((o) => `${o.cut} ${o.name}`)).size,
+        );
+      }),
+      { numRuns: 12, seed: 5 },
+    );
+  });
+
+  it('a cut through one part leaves the others alone, and crumbs stay with their neighbour', async () => {
+    const bars = concatMeshes([await box(20, 20, 100), moved(await box(20, 20, 100), 60, 0, 0)]);
+    const both = await run(divide, bars, { bed: [200, 200, 200], cuts: [{ normal: [0, 0, 1], offset: 50 }] });
+    expect(both.report.parts.length).equal(4);
+    const one = await run(divide, bars, {
+      bed: [200, 200, 200],
+      cuts: [{ normal: [0, 0, 1], offset: 50, through: [70, 10, 50] }],
+    });
+    expect(one.report.parts.map((p) => Math.round(p.volumeMm3)).sort()).eql([20_000, 20_000, 40_000]);
+    expect(one.report.cuts[0]).deep.include({ areaMm2: 400, seamMm: 80 });
+    // a knob of 3 mm rises over the cut: it would be a part of its own
+    const knob = await united(
+      await box(100, 100, 50),
+      moved(await box(3, 3, 13), 10, 10, 45),
+      moved(await box(40, 40, 40), 50, 50, 40),
+    );
+    const cut = await run(divide, knob, { bed: [200, 200, 200], cuts: [{ normal: [0, 0, 1], offset: 51 }] });
+    expect(cut.report.parts.length).equal(2);
+    expect(cut.report.volumeError).lessThan(1e-6);
+  });
+
+  it('a part that fits barely carries no pins', async () => {
+    const bar = await box(199, 60, 60);
+    const { report } = await run(divide, bar, {
+      bed: [100, 62, 62],
+      cuts: [{ normal: [1, 0, 0], offset: 99.5 }],
+      join: 'pin',
+    });
+    expect(report.parts.map((p) => p.fits)).eql([true, true]);
+    expect(report.parts.flatMap((p) => p.joins.map((j) => [j.kind, j.role].join(' ')))).eql(
+      new Array(4).fill('dowel hole'),
+    );
+    const roomy = await run(divide, bar, {
+      bed: [120, 62, 62],
+      cuts: [{ normal: [1, 0, 0], offset: 99.5 }],
+      join: 'pin',
+    });
+    expect(roomy.report.parts.flatMap((p) => p.joins.map((j) => j.role)).sort()).eql(['hole', 'hole', 'pin', 'pin']);
+  });
+
+  it('pins, tags and keys stand on faces aslant as on level ones, and everything stays sound', async () => {
+    const normal = normalize([0.4, -0.3, 0.8]);
+    for (const join of ['pin', 'dowel', 'key', 'magnet'] as const) {
+      const { report, outputs } = await run(divide, await box(60, 60, 60), {
+        bed: [100, 100, 100],
+        cuts: [{ normal, offset: normal[0] * 30 + normal[1] * 30 + normal[2] * 30 }],
+        join,
+        labels: true,
+      });
+      expect(report.proof?.sound, join).equal(true);
+      expect(outputs.length).equal(2);
+      for (const p of report.parts)
+        for (const j of p.joins)
+          expect(normal[0] * (j.at.x - 30) + normal[1] * (j.at.y - 30) + normal[2] * (j.at.z - 30)).closeTo(0, 1e-4);
+      expect(report.parts.every((p) => p.joins.length === 2)).equal(true);
+    }
+  });
+});
+
+describe('what cuts are judged by', () => {
+  it('a flat underside of a tee begins at 80: the bar over thin air would want 80 x 20 x 80 of support', async () => {
+    const [flat, ...more] = naturalPlanes(await tee(), 2);
+    expect(more).eql([]);
+    expect([flat.at, flat.areaMm2, flat.supportMm3].map((x) => Math.round(x))).eql([80, 1600, 1600 * 80]);
+    expect(naturalPlanes(await box(9, 9, 9), 2), 'the foot is none').eql([]);
+  });
+
+  it('sections of a ball along any direction: pi (r2 - d2) and 2 pi root (r2 - d2), less the facets', async () => {
+    const ball = await sphere(50, 128);
+    const seen = new Float32Array(ball.triangles.length / 3).fill(1);
+    const normal = normalize([1, 2, 3]);
+    const at = [-30, 0, 40];
+    const { areaMm2, seamMm, parts } = sectionProfile({ ...ball, seen, frames: [] }, normal, Float64Array.from(at), [
+      [60, 120, 120],
+    ]);
+    at.forEach((d, i) => {
+      expect(areaMm2[i] / (Math.PI * (2500 - d * d))).closeTo(1, 4e-3);
+      expect(seamMm[i] / (2 * Math.PI * Math.sqrt(2500 - d * d))).closeTo(1, 2e-3);
+    });
+    // halves are 50 thick and fit; 80 and 20 do not both
+    expect(parts[1]).equal(2);
+    expect(parts[0]).greaterThan(2);
+    const [u, v] = besideOf(normal);
+    for (const [a, b] of [
+      [u, v],
+      [u, normal],
+      [v, normal],
+    ] as const)
+      expect(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]).closeTo(0, 1e-12);
+  });
+
+  it('seams end where an earlier cut parted what they do not go through', async () => {
+    const pipe = await cylinder(10, 100);
+    const around = (lines: Float32Array): number => {
+      let sum = 0;
+      for (let i = 0; i < lines.length; i += 6)
+        sum += Math.hypot(lines[i] - lines[i + 3], lines[i + 1] - lines[i + 4], lines[i + 2] - lines[i + 5]);
+      return sum;
+    };
+    const level = planeOf({ axis: 'z', mm: 40 });
+    const upright: PlaneCut = { normal: [1, 0, 0], offset: 0.001, through: [0.001, 0, 70] };
+    const [first, second] = seamLines(pipe, [level, upright], treeOf(pipe));
+    // a circle of 64 sides, and two lines of 60 with the top between them
+    expect(around(first)).closeTo(2 * 64 * 10 * Math.sin(Math.PI / 64), 1e-3);
+    expect(around(second)).closeTo(2 * 60 + 20, 0.05);
+    const [, free] = seamLines(pipe, [level, { ...upright, through: undefined }], treeOf(pipe));
+    expect(around(free)).closeTo(2 * 100 + 2 * 20, 0.05);
+  });
+
+  it('skin in full view counts fully, undersides little, what must stay clean many times more', async () => {
+    const cube = await box(10, 10, 10);
+    const [bottom, others] = [[] as number[], [] as number[]];
+    seenSkin(cube, quietContext).forEach((s, t) => {
+      const low = [0, 1, 2].every((k) => cube.positions[3 * cube.triangles[3 * t + k] + 2] === 0);
+      (low ? bottom : others).push(s);
+    });
+    expect(bottom.map((x) => Math.round(100 * x))).eql([30, 30]);
+    expect(new Set(others)).eql(new Set([1]));
+    // a line from 0 to 10, of which 2 to 6 lie in the box; and one beside it
+    const zone = { min: [2, -1, -1], max: [6, 1, 1] } as const;
+    expect(shareIn(zone, [0, 0, 0], [10, 0, 0])).closeTo(0.4, 1e-12);
+    expect(shareIn(zone, [0, 2, 0], [10, 2, 0])).equal(0);
+    expect(shareIn(zone, [3, 0, 0], [4, 0, 0])).equal(1);
+  });
+
+  it('principal axes of a bar lie along it, however it is turned', async () => {
+    const bar = turned(await box(2, 5, 90));
+    const [long] = principalAxes(bar.positions, bar.triangles);
+    const { positions: p } = bar;
+    // the bar's own long edge, between two corners of its box
+    let far: Vec3 = [0, 0, 0];
+    for (let i = 3; i < p.length; i += 3) {
+      const d: Vec3 = [p[i] - p[0], p[i + 1] - p[1], p[i + 2] - p[2]];
+      if (Math.abs(Math.hypot(...d) - 90) < 1e-3) far = normalize(d);
+    }
+    expect(Math.abs(long[0] * far[0] + long[1] * far[1] + long[2] * far[2])).closeTo(1, 1e-5);
+  });
+
+  it('the quick fit says yes only where the full search does too', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.tuple(
+          fc.integer({ min: 20, max: 120 }),
+          fc.integer({ min: 20, max: 120 }),
+          fc.integer({ min: 20, max: 120 }),
+        ),
+        async ([x, y, z]) => {
+          const points = await hullPoints(turned(await box(x, y, z)));
+          const room: Vec3 = [100, 80, 60];
+          if (fitsQuickly(points, [room], [])) expect(fitPoints(points, room).fits).equal(true);
+          // a box that fits with a tenth to spare is always found
+          const sides = [x, y, z].sort((a, b) => b - a);
+          if (sides.every((s, k) => s < 0.88 * room[k])) expect(fitsQuickly(points, [room], [])).equal(true);
+        },
+      ),
+      { numRuns: 25, seed: 3 },
+    );
+  });
+
+  it('keep-outs leave the largest rectangle beside them', () => {
+    expect(roomBeside([200, 100, 50], 5, [])).eql([190, 90, 45]);
+    // a clip at the right edge takes a strip of 20, or 40 from below
+    expect(roomBeside([200, 100, 50], 0, [{ min: [180, 0], max: [200, 40] }])).eql([180, 100, 50]);
+    expect(roomBeside([200, 100, 50], 0, [{ min: [20, 0], max: [180, 10] }])).eql([200, 90, 50]);
+    expect(() => roomBeside([10, 10, 10], 0, [{ min: [-1, -1], max: [11, 11] }])).throw(/no room/);
+    expect(roomsOf([9, 9, 9], 0, [{ name: 'a', bed: [5, 6, 7] }])).eql([{ name: 'a', room: [5, 6, 7] }]);
+  });
+
+  it('the rough time is near the layered one, and several printers share the work', async () => {
+    const profile = new PrinterProfile();
+    const mesh = await box(60, 40, 50);
+    const rough = roughDurationS({ volumeMm3: 120_000, areaMm2: 14_800, heightMm: 50, columnsMm3: 0 }, profile);
+    // by layers with solid floors and roofs; the quick one knows walls and infill alone
+    expect(rough / estimatePiece(mesh, profile).durationS).within(0.7, 1.3);
+    const resin = Object.assign(new PrinterProfile(), { kind: 'resin', layerMm: 0.05 });
+    const layered = estimatePiece(mesh, resin).durationS;
+    expect(roughDurationS({ volumeMm3: 1, areaMm2: 1, heightMm: 50, columnsMm3: 0 }, resin) / layered).closeTo(1, 0.01);
+    expect(makespanS([5, 4, 3, 3], 2)).equal(8);
+    expect(makespanS([5], 3)).equal(5);
+  });
+});

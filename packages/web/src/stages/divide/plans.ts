@@ -1,0 +1,74 @@
+import type { PrinterView } from '@jasmorphe/contracts/views';
+import type { NamedBed } from '@jasmorphe/core/params/checks';
+import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
+import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
+
+/** What each plan is to be least in, in the order in which ties are settled. */
+const measures: Record<PlanStyle, (r: CutsReport) => readonly number[]> = {
+  fewest: (r) => [r.parts, r.seenSeamMm],
+  clean: (r) => [r.seenSeamMm, r.parts],
+  support: (r) => [r.supportMm3, r.parts],
+  soon: (r) => [r.allS, r.longestS],
+};
+
+const less = (a: readonly number[], b: readonly number[]): boolean => {
+  const i = a.findIndex((x, k) => x !== b[k]);
+  return i >= 0 && a[i] < b[i];
+};
+
+/** The best of the plans that are there, by what a style is to be best at: plans found for one are often good at another. */
+export function bestFor(style: PlanStyle, found: readonly (CutsReport | null)[]): CutsReport | null {
+  const fitting = found.filter((r) => r !== null);
+  const most = Math.min(...fitting.map((r) => r.parts - r.fitting));
+  return fitting
+    .filter((r) => r.parts - r.fitting === most)
+    .reduce<CutsReport | null>(
+      (best, r) => (best && !less(measures[style](r), measures[style](best)) ? best : r),
+      null,
+    );
+}
+
+/** A few parts more are worth a cleaner skin up to this share. */
+const worthParts = 1.25;
+
+/** Which of the plans is advised, and why; null while fewer than two are there. */
+export function advisedOf(best: Record<PlanStyle, CutsReport | null>): { style: PlanStyle; why: string } | null {
+  const { fewest, clean } = best;
+  if (!fewest || !clean) return null;
+  const more = clean.parts - fewest.parts;
+  const saved = 1 - clean.seenSeamMm / (fewest.seenSeamMm || 1);
+  if (more <= 0) return { style: 'clean', why: 'No plan has fewer parts, and none shows less seam.' };
+  if (clean.parts <= worthParts * fewest.parts && saved > 0.05)
+    return {
+      style: 'clean',
+      why: `${more} ${more === 1 ? 'part' : 'parts'} more than the fewest, and ${Math.round(100 * saved)} % less seam that shows.`,
+    };
+  return { style: 'fewest', why: 'Fewer parts mean fewer seams; the cleaner plan has many more.' };
+}
+
+/** The params that stand for printers: the one bed, or all by name where there are several or something is in the way. */
+export function bedParams(printers: readonly PrinterView[]): { bed: [number, number, number]; beds?: NamedBed[] } {
+  if (printers.length === 0) return { bed: [220, 220, 250] };
+  const [{ profile }] = printers;
+  const alone = printers.length === 1 && profile.keepOuts.length === 0;
+  return {
+    bed: profile.bedMm,
+    ...(alone
+      ? {}
+      : {
+          beds: printers.map(({ profile: p }) => ({
+            name: p.name,
+            bed: p.bedMm,
+            ...(p.keepOuts.length > 0 ? { keepOuts: p.keepOuts } : {}),
+          })),
+        }),
+  };
+}
+
+/** What a divide that was done came to, in the figures of a plan; null for those that only a plan has. */
+export const cutSo = ({ parts, cuts }: DivideReport): { parts: number; fitting: number; seamMm: number } => ({
+  parts: parts.length,
+  fitting: parts.filter((p) => p.fits).length,
+  seamMm: cuts.reduce((n, c) => n + c.seamMm, 0),
+});
