@@ -295,12 +295,13 @@ describe('the application with the demo data', function () {
     for (const other of await beds.getByRole('button', { pressed: true }).allInnerTexts())
       if (other !== 'Resin') await beds.getByRole('button', { name: other }).click();
     await page.getByRole('button', { name: 'Plan the cuts' }).click();
-    await page.getByText(/is advised/).waitFor();
+    await page.getByText('It fits whole on Resin.').waitFor();
+    await page.getByRole('button', { name: 'Least support' }).click();
     await page.getByRole('button', { name: 'Change these cuts by hand' }).click();
     await page.getByRole('list', { name: 'Own cuts' }).waitFor();
-    await page.getByRole('button', { name: /^Cut so, into \d/ }).waitFor();
+    await page.getByRole('button', { name: /^Cut so, into 2/ }).waitFor();
     await page.getByRole('button', { name: 'Fewest' }).click();
-    await page.getByRole('button', { name: /^Cut into \d/ }).click();
+    await page.getByRole('button', { name: 'Print it whole' }).click();
     await page.reload();
     const divided = await until(body, (b) => b.line.length === 5, 'the dividing');
     await page.getByRole('gridcell', { name: 'A1', exact: true }).waitFor();

@@ -7,6 +7,8 @@ import { join } from 'node:path';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import type { BodyView, ErrorBody, JobView, ProjectSummary, ServerEvent, StepView } from '@jasmorphe/contracts/views';
 import { routes } from '@jasmorphe/contracts/openapi';
+import { isStepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
@@ -171,6 +173,37 @@ describe('server', function () {
       ).equal(400);
       expect((await study('clearance', { scan: '0'.repeat(64) })).status).equal(404);
       expect((await study('places', { places: [] })).status).equal(400);
+    });
+
+    it('cuts are planned as a study and made by the plan; a longer bed is planned anew, and each part says where it lies', async () => {
+      const { id } = await importedCube();
+      await step(id, 'size', { stretch: [100, 20, 20] });
+      const beds = [
+        { name: 'Short', bed: [70, 70, 70] },
+        { name: 'Long', bed: [140, 50, 50] },
+      ];
+      const asked = { operation: 'cuts', params: { bed: [70, 70, 70], beds, plan: 'fewest' } };
+      const job = await ended(await call<JobView>('POST', `/api/bodies/${id}/previews`, asked));
+      const { body: planned } = await call<StepView>('POST', `/api/bodies/${id}/previews`, asked);
+      expect(job.state).equal('done');
+      expect(isStepOf(planned, catalogue.cuts) && planned.report.parts).equal(2);
+      await step(id, 'divide', { bed: [70, 70, 70], beds, plan: 'fewest', join: 'pin' });
+      const { parts, line } = await body(id);
+      expect(parts.map((p) => [p.fits, p.printer === ''])).eql([
+        [true, false],
+        [true, false],
+      ]);
+      // they come off one another both ways
+      expect(parts.map((p) => Math.round(Math.hypot(...p.apart)))).eql([1, 1]);
+      const divided = line.at(-1)!;
+      expect(isStepOf(divided, catalogue.divide) && divided.report.order.map((o) => [o.name, ...o.from].sort())).eql([
+        parts.map((p) => p.tag).sort(),
+      ]);
+      const wrong = await call<ErrorBody>('POST', `/api/bodies/${id}/previews`, {
+        operation: 'cuts',
+        params: { bed: [70, 70, 70], cuts: [{ normal: [1, 1, 0], offset: 3 }] },
+      });
+      expect([wrong.status, wrong.body.error.field]).eql([400, 'cuts']);
     });
 
     it('reference bodies are made or imported, placed, measured against, and go with their model', async () => {

@@ -249,6 +249,7 @@ export function DivideDecision({ body, printers }: StageProps) {
       advice={advice}
       look={
         shownCuts &&
+        shownCuts.length > 0 &&
         chosen !== 'own' && (
           <Button variant="text" onClick={() => edit([...shownCuts])}>
             Change these cuts by hand
