@@ -104,6 +104,16 @@ const shots = [
     },
   },
   { name: 'divide', path: at('Window ammonite', 'divide'), scheme: 'dark' },
+  {
+    name: 'plans',
+    path: at('Heron mask', 'divide'),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Plan the cuts' }).click();
+      await p.locator('.cellWorking').first().waitFor({ state: 'detached', timeout: 90_000 });
+      await p.getByText('is advised').waitFor({ timeout: 90_000 });
+      await p.waitForTimeout(25_000);
+    },
+  },
   { name: 'layout', path: at('Window ammonite', 'layout') },
   { name: 'print', path: at('Window ammonite', 'print') },
   { name: 'phone', path: at('Window ammonite', 'print'), width: 390, height: 844 },
