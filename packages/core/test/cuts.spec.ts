@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { treeOf } from '@jasmorphe/core/mesh/Bvh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { normalize, scaleMesh } from '@jasmorphe/core/mesh/transform';
-import { boundsOf, concatMeshes, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, concatMeshes, flipMesh, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { cancelledError, quietContext } from '@jasmorphe/core/run/context';
@@ -141,6 +141,8 @@ describe('plans of cuts', () => {
     const open = { ...cube, triangles: cube.triangles.slice(3) };
     expect(await codeOf(() => run(cuts, open, { bed: [30, 30, 30] }))).equal('not-solid');
     expect(await codeOf(() => run(divide, open, { bed: [30, 30, 30], plan: 'clean' }))).equal('not-solid');
+    expect(await codeOf(() => run(divide, flipMesh(cube), { bed: [30, 30, 30], plan: 'clean' }))).equal('not-solid');
+    expect(await codeOf(() => run(divide, flipMesh(cube), { bed: [30, 30, 30] }))).equal('not-solid');
     for (const wrong of [
       { normal: [0, 0, 2], offset: 1 },
       { normal: [0, 0, 1] },

@@ -3,23 +3,24 @@ import { makeOperation } from '../makeOperation.ts';
 import { MeshError } from '../../run/MeshError.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { volumeOf } from '../../mesh/measures.ts';
+import { identity3 } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
-import type { Keep } from '../../planning/cuts/bodies.ts';
 import { assemblyOf, apartOf } from '../../planning/cuts/assembly.ts';
-import { axisOf, checkCuts, checkPlannable } from '../../planning/cuts/checkCuts.ts';
+import { axisOf, checkCuts, checkFacesOut, checkPlannable } from '../../planning/cuts/checkCuts.ts';
 import { cutSolid, sectionAt } from '../../planning/cuts/cutSolid.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
-import { exactBodies, fitsAny, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
+import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
 import { planeOf, type PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import { fitsQuickly } from '../../planning/cuts/quickFit.ts';
 import { isPlanStyle, planNames } from '../../planning/cuts/styles.ts';
 import { flattestPose, type PartPose } from '../../planning/partPose.ts';
 import { roomsOf, type RoomOfBed } from '../../planning/room.ts';
 import { measureCut, cutSegments } from '../../section/cut.ts';
-import { fromSolid, toSolid, withSolids, type Kernel, type Solid } from '../../solid/kernel.ts';
+import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
 import { axes } from '../../mesh/axes.ts';
 import type { Lump } from './contact.ts';
-import { addJoins, type PlacedJoin } from './joins.ts';
+import { addJoins } from './joins.ts';
 import { levelsOf } from './levels.ts';
 import { engraveTags } from './tags.ts';
 
@@ -118,42 +119,6 @@ async function poseOn(part: TriMesh, rooms: readonly RoomOfBed[]): Promise<PartP
   return nearest!;
 }
 
-/** How often joins are placed anew because a part with its pins no longer fits. */
-const mostTries = 3;
-
-/** Puts the joins; where a part that fits would no longer fit with its pins, its neighbours carry them. */
-async function placeJoins(
-  kernel: Kernel,
-  keep: Keep,
-  lumps: Lump[],
-  cuts: readonly PlaneCut[],
-  { join, clearance }: DivideParams,
-  rooms: readonly RoomOfBed[],
-  context: RunContext,
-): Promise<PlacedJoin[][]> {
-  if (join === 'none') return lumps.map(() => []);
-  const plain = lumps.map((l) => l.solid);
-  const fits = (solid: Solid): Promise<boolean> =>
-    fitsAny(
-      fromSolid(solid),
-      rooms.map((r) => r.room),
-    );
-  const tight = new Set<number>();
-  for (let tries = 1; ; tries++) {
-    const joins = addJoins(kernel, keep, lumps, cuts, join, clearance, tight, context);
-    const sticking = lumps.flatMap((_, i) => (joins[i].some((j) => j.role === 'pin') && !tight.has(i) ? [i] : []));
-    let more = false;
-    for (const i of tries < mostTries ? sticking : []) {
-      context.checkCancelled();
-      if ((await fits(lumps[i].solid)) || !(await fits(plain[i]))) continue;
-      tight.add(i);
-      more = true;
-    }
-    if (!more) return joins;
-    lumps.forEach((lump, i) => (lump.solid = plain[i]));
-  }
-}
-
 /** Cuts a solid by planes into parts that fit the bed; every part keeps its place. */
 export const divide = makeOperation(description, async ([mesh], params, context) => {
   const rooms = roomsOf(params.bed, params.margin, params.beds);
@@ -165,6 +130,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     work.progress(0, 'Cutting');
     const solid = keep(toSolid(kernel, mesh));
     const whole = solid.volume();
+    checkFacesOut(whole);
     const joint = cuts.map(() => ({ areaMm2: 0, seamMm: 0 }));
     const bodies = cutSolid(
       keep,
@@ -203,7 +169,20 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     const nodes = lumps.map((l) => l.node);
     const apart = apartOf(nodes, cuts);
     work.progress(0.55, 'Placing joins');
-    const joins = await placeJoins(kernel, keep, lumps, cuts, params, rooms, work);
+    const spaces = rooms.map((r) => r.room);
+    const joins =
+      params.join === 'none'
+        ? lumps.map(() => [])
+        : await addJoins(
+            kernel,
+            keep,
+            lumps,
+            cuts,
+            params.join,
+            params.clearance,
+            (points) => fitsQuickly(points, spaces, [identity3]),
+            work,
+          );
     if (params.labels) engraveTags(kernel, keep, lumps, cuts);
     const outputs: TriMesh[] = [];
     const parts: DividedPart[] = [];
@@ -220,12 +199,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
         size: xyz(sizeOf(box)),
         min: xyz(box.min),
         fits,
-        overMm: fits
-          ? 0
-          : await overBy(
-              part,
-              rooms.map((r) => r.room),
-            ),
+        overMm: fits ? 0 : await overBy(part, spaces),
         printer,
         pose: { rotation },
         heightMm,

@@ -1,3 +1,4 @@
+import { crossesOf } from '../../mesh/measures.ts';
 import { dot, identity3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { roughDurationS } from '../estimate.ts';
@@ -15,6 +16,8 @@ export interface PlanPart {
   solid: Solid;
   positions: Float32Array;
   triangles: Uint32Array;
+  /** of two edges of each triangle: its normal, twice its area long */
+  crosses: Float32Array;
   /** how much a seam shows on each triangle; 0 on the faces of cuts */
   seen: Float32Array;
   /** corners of its hull */
@@ -94,6 +97,7 @@ export function partOf(context: PartContext, solid: Solid, faces: readonly Vec3[
     solid,
     positions,
     triangles,
+    crosses: crossesOf({ positions, triangles }),
     seen,
     hull,
     frames,
@@ -115,7 +119,7 @@ const steep = -Math.sin((figures.overhangDeg.value * Math.PI) / 180) - 1e-3;
 
 /** Support by columns from the overhangs to the floor, and time, in the best of a few poses. */
 function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: number): void {
-  const { positions: p, triangles: t, hull } = part;
+  const { positions: p, triangles: t, crosses, hull } = part;
   // a part that will be cut on is not held to the room's height yet
   const tallest = part.fits ? Math.max(...rooms.map((r) => Math.max(...r))) * (1 + 1e-5) : Infinity;
   const ups = [...part.faces.map((f): Vec3 => [-f[0], -f[1], -f[2]]), ...axisUps];
@@ -135,20 +139,14 @@ function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: nu
     if (hi - lo > tallest && best < Infinity) continue;
     let support = 0;
     for (let i = 0; i < t.length && support < best; i += 3) {
+      const nx = crosses[i];
+      const ny = crosses[i + 1];
+      const nz = crosses[i + 2];
+      const down = up[0] * nx + up[1] * ny + up[2] * nz;
+      if (down >= steep * Math.sqrt(nx * nx + ny * ny + nz * nz)) continue;
       const a = 3 * t[i];
       const b = 3 * t[i + 1];
       const c = 3 * t[i + 2];
-      const ex = p[b] - p[a];
-      const ey = p[b + 1] - p[a + 1];
-      const ez = p[b + 2] - p[a + 2];
-      const fx = p[c] - p[a];
-      const fy = p[c + 1] - p[a + 1];
-      const fz = p[c + 2] - p[a + 2];
-      const nx = ey * fz - ez * fy;
-      const ny = ez * fx - ex * fz;
-      const nz = ex * fy - ey * fx;
-      const down = up[0] * nx + up[1] * ny + up[2] * nz;
-      if (down >= steep * Math.sqrt(nx * nx + ny * ny + nz * nz)) continue;
       const h =
         (up[0] * (p[a] + p[b] + p[c]) +
           up[1] * (p[a + 1] + p[b + 1] + p[c + 1]) +

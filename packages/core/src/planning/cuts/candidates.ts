@@ -20,23 +20,15 @@ interface Flat {
 const steps = 40;
 
 /** Flats of a part's own skin by normal and offset, the largest first; mm to a tenth. */
-export function flatsOfPart({ positions: p, triangles: t, seen }: PlanPart, most: number): Flat[] {
+export function flatsOfPart({ positions: p, triangles: t, crosses, seen }: PlanPart, most: number): Flat[] {
   const found = new Map<string, { normal: [number, number, number]; offset: number; areaMm2: number }>();
   for (let i = 0; i < t.length; i += 3) {
     // faces of cuts are flat anyway
     if (!(seen[i / 3] > 0)) continue;
     const a = 3 * t[i];
-    const b = 3 * t[i + 1];
-    const c = 3 * t[i + 2];
-    const ex = p[b] - p[a];
-    const ey = p[b + 1] - p[a + 1];
-    const ez = p[b + 2] - p[a + 2];
-    const fx = p[c] - p[a];
-    const fy = p[c + 1] - p[a + 1];
-    const fz = p[c + 2] - p[a + 2];
-    const x = ey * fz - ez * fy;
-    const y = ez * fx - ex * fz;
-    const z = ex * fy - ey * fx;
+    const x = crosses[i];
+    const y = crosses[i + 1];
+    const z = crosses[i + 2];
     const twice = Math.sqrt(x * x + y * y + z * z);
     if (!(twice > 0)) continue;
     const n: Vec3 = [x / twice, y / twice, z / twice];

@@ -50,3 +50,13 @@ export function checkPlannable(mesh: TriMesh, rooms: readonly Vec3[]): void {
       'bed',
     );
 }
+
+/**
+ * Refuses a solid that holds nothing because its skin faces inward.
+ *
+ * @throws MeshError `not-solid`
+ */
+export function checkFacesOut(volumeMm3: number): void {
+  if (!(volumeMm3 > 0))
+    throw new MeshError('not-solid', 'The skin faces inward: there is no inside to cut.', 'Mend it first.');
+}

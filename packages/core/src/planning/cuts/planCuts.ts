@@ -5,6 +5,7 @@ import { figures } from '../../trade/figures.ts';
 import type { Kernel, Solid } from '../../solid/kernel.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
 import type { CleanBox } from './CleanBox.ts';
+import { checkFacesOut } from './checkCuts.ts';
 import { kernelBodies, type Keep } from './bodies.ts';
 import { cutSolid, fromPlane, sectionAt, sidesOf, type CrumbRule, type CutBody } from './cutSolid.ts';
 import { optionsOf, smallJointMm2, type Option, type OptionContext } from './options.ts';
@@ -293,6 +294,7 @@ export async function standInOf(
       }),
     ),
   );
+  checkFacesOut(solid.volume());
   const seen = seenSkin(light, sliceContext(context, 0.3, 1));
   return { kernel, mesh: light, solid, original, seen, toleranceMm };
 }

@@ -176,6 +176,11 @@ export function DivideDecision({ body, printers }: StageProps) {
     setEdited(cuts);
     setPicked(cuts.length > 0 ? 'own' : null);
   };
+  const middle: Vec3 = [
+    (facts.min.x + facts.max.x) / 2,
+    (facts.min.y + facts.max.y) / 2,
+    (facts.min.z + facts.max.z) / 2,
+  ];
   const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
   const cells = cellsOn(size, beds, margin);
   const fitsWhole = cells === 1;
@@ -280,14 +285,20 @@ export function DivideDecision({ body, printers }: StageProps) {
               onCut={(cut) => edit([...(own ?? []), cut])}
             />
           )}
+          {ready && (
+            <Button
+              variant="text"
+              sx={{ alignSelf: 'flex-start' }}
+              onClick={() => {
+                edit([...(own ?? []), planeOf({ axis: 'z', mm: middle[2] })]);
+                setPickedCut(own?.length ?? 0);
+              }}
+            >
+              Add a cut
+            </Button>
+          )}
           {own && own.length > 0 && chosen === 'own' && (
-            <OwnCuts
-              cuts={own}
-              middle={[0, 1, 2].map((k) => (facts.min[axisNames[k]] + facts.max[axisNames[k]]) / 2) as unknown as Vec3}
-              picked={pickedCut}
-              onPick={setPickedCut}
-              onChange={edit}
-            />
+            <OwnCuts cuts={own} middle={middle} picked={pickedCut} onPick={setPickedCut} onChange={edit} />
           )}
           <ParamFields of={form}>
             <ParamChoice name="join" label="Joins" choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
@@ -309,8 +320,6 @@ export function DivideDecision({ body, printers }: StageProps) {
     />
   );
 }
-
-const axisNames = ['x', 'y', 'z'] as const;
 
 const cutsOf = ({ at, cuts }: Partial<DivideParams>): Pick<Partial<DivideParams>, 'at' | 'cuts'> => ({
   ...(at && { at }),
