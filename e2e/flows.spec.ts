@@ -25,7 +25,8 @@ async function goTo(stop: number): Promise<void> {
 }
 
 describe('the application with the demo data', function () {
-  this.timeout(240_000);
+  // the demo is planned and cut in it
+  this.timeout(480_000);
   before(async () => void (app = await startApplication()));
   after(() => app.stop());
   afterEach(async function () {

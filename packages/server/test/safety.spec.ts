@@ -276,6 +276,8 @@ describe('nothing is lost', function () {
   });
 
   it('a kill before or after any change leaves the old state or the new one, and the work is done once', async function () {
+    // dozens of servers are started one after another
+    this.timeout(300_000);
     const { projectId, id } = await client.importedCube();
     await server.stop();
     const rest = folder;
