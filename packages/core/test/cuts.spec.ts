@@ -80,9 +80,7 @@ describe('plans of cuts', () => {
 
   it('has no more parts than the even grid on an open mesh, and at least a fifth fewer', async () => {
     const share: number[] = [];
-    for (const [name, sizes] of [
-      ['bunny', [300]],
-    ] as const)
+    for (const [name, sizes] of [['bunny', [300]]] as const)
       for (const size of sizes) {
         const { outputs } = await run(mend, cellsOf(name), {});
         const mesh = scaledTo(outputs[0], size);
