@@ -379,6 +379,11 @@ describe('what cuts are judged by', () => {
     const resin = Object.assign(new PrinterProfile(), { kind: 'resin', layerMm: 0.05 });
     const layered = estimatePiece(mesh, resin).durationS;
     expect(roughDurationS({ volumeMm3: 1, areaMm2: 1, heightMm: 50, columnsMm3: 0 }, resin) / layered).closeTo(1, 0.01);
+    // 1 000 layers of 0.05: light and lift of each, more light for the first five (closed form of the profile's figures)
+    const cube = await run(cuts, await box(50, 50, 50), { bed: [60, 60, 60], kind: 'resin' });
+    expect(cube.report.longestS).closeTo(300 + 1000 * (2.5 + 8) + 5 * 27.5, 1e-6);
+    const thick = await run(cuts, await box(50, 50, 50), { bed: [60, 60, 60], kind: 'resin', layer: 0.1 });
+    expect(thick.report.longestS).closeTo(300 + 500 * (2.5 + 8) + 5 * 27.5, 1e-6);
     expect(makespanS([5, 4, 3, 3], 2)).equal(8);
     expect(makespanS([5], 3)).equal(5);
   });

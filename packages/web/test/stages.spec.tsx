@@ -384,7 +384,7 @@ describe('Divide', () => {
     ).equal(true);
     fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
     await waitFor(() => expect(card.getByRole('row', { name: /^Parts/ }).textContent).equal('Parts3433'), patience);
-    card.getByText(/Best of 400 plans/);
+    card.getByText(/Best of 400 ways to cut/);
     card.getByText('Fewest is advised.');
     expect(askedOf('cuts').at(-1)!.params).deep.include({ bed: [60, 60, 60], margin: 3 });
     fireEvent.click(card.getByRole('button', button('Cleanest')));

@@ -57,12 +57,14 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
     const began = performance.now();
     const plans: CutsReport[] = [];
     for (const plan of asked) {
-      const { bed, margin, beds, keepClean } = params;
+      const { bed, margin, beds, keepClean, kind, layer } = params;
       const { report } = await operations.cuts.run(
         inputs,
         parseParams(operations.cuts.params, {
           bed,
           margin,
+          kind,
+          ...(layer && { layer }),
           plan,
           ...(beds && { beds }),
           ...(keepClean && { keepClean }),

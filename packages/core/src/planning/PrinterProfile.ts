@@ -218,3 +218,9 @@ export class PrinterProfile {
 /** g/cm³ of what a printer prints with: as said, or usual for its kind. */
 export const densityOf = ({ kind, densityGCm3 }: Pick<PrinterProfile, 'kind' | 'densityGCm3'>): number =>
   densityGCm3 ?? (kind === 'resin' ? figures.resinDensityGCm3 : figures.filamentDensityGCm3).value;
+
+/** A printer of a kind with usual settings. @param layerMm usual for the kind if left out */
+export function usualProfile(kind: PrinterProfile['kind'], layerMm?: number): PrinterProfile {
+  const usual = (kind === 'resin' ? figures.resinLayerMm : figures.layerMm).value;
+  return Object.assign(new PrinterProfile(), { kind, layerMm: layerMm ?? usual });
+}

@@ -33,6 +33,7 @@ export const figures = {
   },
   bedMarginMm: { value: 3, unit: 'mm', reason: 'a brim or skirt needs room at the edge of the bed', source: practice },
   layerMm: { value: 0.2, unit: 'mm', reason: 'the usual layer of a 0.4 mm nozzle', source: practice },
+  resinLayerMm: { value: 0.05, unit: 'mm', reason: 'the usual layer of a resin printer', source: practice },
   firstLayerMm: {
     value: 0.2,
     unit: 'mm',

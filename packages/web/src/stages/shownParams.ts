@@ -22,7 +22,7 @@ export const shownParams = {
     'shrinkage',
   ],
   hollow: ['wall', 'drain', 'drains', 'openBase'],
-  divide: ['bed', 'beds', 'margin', 'plan', 'at', 'cuts', 'join', 'clearance', 'labels'],
+  divide: ['bed', 'beds', 'margin', 'kind', 'layer', 'plan', 'at', 'cuts', 'join', 'clearance', 'labels'],
 } as const satisfies { [N in OperationName]?: readonly (keyof ParamsOf<N>)[] };
 
 /** Operations that have a card of their own at which their step is edited. */

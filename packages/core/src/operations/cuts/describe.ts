@@ -1,10 +1,19 @@
 import { IsIn, IsOptional } from 'class-validator';
-import { IsBeds, IsBoxes, IsMm, IsPlaneCuts, IsPositiveTriple, type NamedBed } from '../../params/checks.ts';
+import {
+  IsBeds,
+  IsBoxes,
+  IsLengthMm,
+  IsMm,
+  IsPlaneCuts,
+  IsPositiveTriple,
+  type NamedBed,
+} from '../../params/checks.ts';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { Param } from '../../params/Param.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import type { PlanFigures } from '../../planning/cuts/planCuts.ts';
 import { planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
 import { fixed, secondsText, volumeText, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
@@ -24,6 +33,16 @@ export class CutsParams {
   @IsBeds()
   beds?: NamedBed[];
 
+  @Param('what prints it: hours go by it')
+  @IsOptional()
+  @IsIn(['filament', 'resin'])
+  kind: 'filament' | 'resin' = 'filament';
+
+  @Param('height of a layer, where it is not the usual one')
+  @IsOptional()
+  @IsLengthMm()
+  layer?: number;
+
   @Param('what the plan is to be best at')
   @IsOptional()
   @IsIn(planStyles)
@@ -41,21 +60,10 @@ export class CutsParams {
 }
 
 /** What a plan of cuts comes to. */
-export interface CutsReport {
+export interface CutsReport extends PlanFigures {
   plan: PlanStyle | 'own';
   cuts: PlaneCut[];
-  parts: number;
-  fitting: number;
-  seamMm: number;
-  /** each stretch by how much it shows: 1 in full view, 0.3 underneath, 8 where it must stay clean */
-  seenSeamMm: number;
-  /** room under the overhangs of all parts, each in the best of a few poses */
-  supportMm3: number;
-  longestS: number;
-  /** until all is printed, on all the printers */
-  allS: number;
-  slivers: number;
-  /** plans that were compared */
+  /** ways to cut that were compared */
   looked: number;
   /** the even grid was as good as anything found */
   grid: boolean;
@@ -123,7 +131,7 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
         label: 'Longest',
         of: (r) => secondsText(r.longestS),
         brief: (r) => hoursShort(r.longestS),
-        method: 'from volume and skin, by usual settings',
+        method: 'filament: from volume and skin; resin: from the height; by usual settings',
       },
       {
         label: 'All printed',
@@ -136,7 +144,7 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
     says: (r) =>
       r.plan === 'own'
         ? 'Your own cuts.'
-        : `${planNames[r.plan]}: best of ${fixed(r.looked, 0)} plans compared.${r.grid ? ' Nothing better than the even grid was found.' : ''}`,
+        : `${planNames[r.plan]}: best of ${fixed(r.looked, 0)} ways to cut compared.${r.grid ? ' Nothing better than the even grid was found.' : ''}`,
     table: {
       heads: ['Cut', 'Normal', 'At'],
       rows: (r, { length }) =>

@@ -1,6 +1,7 @@
 import { checkCuts, checkPlannable } from '../../planning/cuts/checkCuts.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
 import { judgeDivision, planDivision } from '../../planning/cuts/planDivision.ts';
+import { usualProfile } from '../../planning/PrinterProfile.ts';
 import { roomsOf } from '../../planning/room.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description, type CutsReport } from './describe.ts';
@@ -8,9 +9,15 @@ import { description, type CutsReport } from './describe.ts';
 /** Plans cuts without making them, or judges those that are given. */
 export const cuts = makeOperation(
   description,
-  async ([mesh], { bed, margin, beds, plan, keepClean, cuts: own }, context) => {
+  async ([mesh], { bed, margin, beds, kind, layer, plan, keepClean, cuts: own }, context) => {
     const rooms = roomsOf(bed, margin, beds);
-    const aim = { rooms: rooms.map((r) => r.room), printers: rooms.length, style: plan, clean: keepClean };
+    const aim = {
+      rooms: rooms.map((r) => r.room),
+      printers: rooms.length,
+      style: plan,
+      clean: keepClean,
+      profile: usualProfile(kind, layer),
+    };
     let report: CutsReport;
     if (own) {
       checkCuts(mesh, own);

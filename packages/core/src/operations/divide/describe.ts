@@ -5,7 +5,15 @@ import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
-import { IsBeds, IsBoxes, IsMm, IsPlaneCuts, IsPositiveTriple, type NamedBed } from '../../params/checks.ts';
+import {
+  IsBeds,
+  IsBoxes,
+  IsLengthMm,
+  IsMm,
+  IsPlaneCuts,
+  IsPositiveTriple,
+  type NamedBed,
+} from '../../params/checks.ts';
 import { axes, type Axis } from '../../mesh/axes.ts';
 import type { CutAt } from '../../planning/cuts/grid.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
@@ -65,6 +73,16 @@ export class DivideParams {
   @IsOptional()
   @IsIn(['auto', 'grid', ...planStyles])
   plan: DividePlan = 'auto';
+
+  @Param('what prints it: the hours of a plan go by it', { says: (k: string) => (k === 'resin' ? 'for resin' : null) })
+  @IsOptional()
+  @IsIn(['filament', 'resin'])
+  kind: 'filament' | 'resin' = 'filament';
+
+  @Param('height of a layer, for the hours of a plan', { says: saysLength('layer') })
+  @IsOptional()
+  @IsLengthMm()
+  layer?: number;
 
   @Param('boxes in which the skin must stay clean of seams', {
     says: (boxes: unknown[]) => (boxes.length > 0 ? `${countOf(boxes.length, 'place')} kept clean` : null),

@@ -15,6 +15,7 @@ import { planeOf, type PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import { fitsQuickly } from '../../planning/cuts/quickFit.ts';
 import { isPlanStyle, planNames } from '../../planning/cuts/styles.ts';
 import { flattestPose, type PartPose } from '../../planning/partPose.ts';
+import { usualProfile } from '../../planning/PrinterProfile.ts';
 import { roomsOf, type RoomOfBed } from '../../planning/room.ts';
 import { measureCut, cutSegments } from '../../section/cut.ts';
 import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
@@ -51,7 +52,7 @@ function gridOf(mesh: TriMesh, plan: DivideParams['plan'], rooms: readonly RoomO
 /** Chooses the cuts: those given, the even grid, or a plan. */
 async function chooseCuts(
   mesh: TriMesh,
-  { at, cuts, plan, keepClean }: DivideParams,
+  { at, cuts, plan, kind, layer, keepClean }: DivideParams,
   rooms: readonly RoomOfBed[],
   context: RunContext,
 ): Promise<Chosen> {
@@ -73,12 +74,20 @@ async function chooseCuts(
   );
   const planned = await planDivision(
     mesh,
-    { rooms: rooms.map((r) => r.room), printers: rooms.length, style: plan, clean: keepClean },
+    {
+      rooms: rooms.map((r) => r.room),
+      printers: rooms.length,
+      style: plan,
+      clean: keepClean,
+      profile: usualProfile(kind, layer),
+    },
     context,
   );
   return {
     cuts: planned.cuts,
-    reason: planned.grid ? 'Nothing better than the even grid was found.' : `Best of ${planned.looked} plans compared.`,
+    reason: planned.grid
+      ? 'Nothing better than the even grid was found.'
+      : `Best of ${planned.looked} ways to cut compared.`,
   };
 }
 

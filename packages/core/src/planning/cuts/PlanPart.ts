@@ -3,7 +3,7 @@ import { dot, identity3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { roughDurationS } from '../estimate.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
-import type { Kernel, Solid } from '../../solid/kernel.ts';
+import type { Solid } from '../../solid/kernel.ts';
 import { figures } from '../../trade/figures.ts';
 import type { CleanBox } from './CleanBox.ts';
 import type { Option } from './options.ts';
@@ -36,13 +36,12 @@ export interface PlanPart {
   /** in the pose with the least support among its cut faces and the model's axes */
   supportMm3: number;
   durationS: number;
-  /** the best cuts through it, by style; worked out once */
-  options: Map<string, Option[]>;
+  /** the best cuts through it, once they were worked out */
+  options: Option[] | null;
 }
 
 /** What parts are judged against. */
 export interface PartContext {
-  kernel: Kernel;
   rooms: readonly Vec3[];
   /** where no seam should be */
   clean: readonly CleanBox[];
@@ -109,7 +108,7 @@ export function partOf(context: PartContext, solid: Solid, faces: readonly Vec3[
     expected: fits ? 1 : expected,
     supportMm3: 0,
     durationS: 0,
-    options: new Map(),
+    options: null,
   };
   judgePrint(part, context, solid.surfaceArea());
   return part;

@@ -16,7 +16,8 @@ export interface AssemblyStep {
 
 /**
  * How parts go together again: what a cut parted last is joined first. What lay above a cut is put on to what lay below
- * along the cut's normal; a plane lies between the two, so nothing stands in the way, and pins along the normal slide in.
+ * along the cut's normal; a plane lies between the two but for crumbs
+ * that stayed with their neighbour, so nothing stands in the way, and pins along the normal slide in.
  */
 export function assemblyOf(nodes: readonly CutNode[], cuts: readonly PlaneCut[]): AssemblyStep[] {
   const steps: AssemblyStep[] = [];

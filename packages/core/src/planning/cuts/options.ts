@@ -12,18 +12,14 @@ export interface Option {
   normal: Vec3;
   offset: number;
   areaMm2: number;
-  seamMm: number;
+  /** length of its seam, each stretch by how much it shows */
   seenMm: number;
   children: PlanPart[];
 }
 
-interface Rough {
-  normal: Vec3;
-  offset: number;
-  areaMm2: number;
-  seamMm: number;
-  seenMm: number;
+interface Rough extends Omit<Option, 'children'> {
   score: number;
+  /** of the part along the normal, mm */
   reach: number;
 }
 
@@ -52,7 +48,7 @@ function roughly(part: PlanPart, weights: Weights, { rooms, clean, roundBedMm }:
     const along = offsetsAlong(part, normal, rooms, flats);
     if (!along) continue;
     const { offsets, natural } = along;
-    const { areaMm2, seamMm, seenMm, parts, larger } = sectionProfile(part, normal, offsets, rooms, clean);
+    const { areaMm2, seenMm, parts, larger } = sectionProfile(part, normal, offsets, rooms, clean);
     const reach = offsets[offsets.length - 1] - offsets[0];
     const middle = (offsets[offsets.length - 1] + offsets[0]) / 2;
     for (let i = 0; i < offsets.length; i++) {
@@ -68,7 +64,6 @@ function roughly(part: PlanPart, weights: Weights, { rooms, clean, roundBedMm }:
         normal,
         offset: offsets[i],
         areaMm2: areaMm2[i],
-        seamMm: seamMm[i],
         seenMm: seenMm[i],
         score,
         reach: reach || 1,
@@ -85,18 +80,11 @@ function roughly(part: PlanPart, weights: Weights, { rooms, clean, roundBedMm }:
   return chosen;
 }
 
-/** The best ways to cut a part, each really cut on the stand-in; worked out once for a style. */
-export function optionsOf(
-  part: PlanPart,
-  style: string,
-  weights: Weights,
-  context: OptionContext,
-  most: number,
-): Option[] {
-  const known = part.options.get(style);
-  if (known) return known;
+/** The best ways to cut a part, each really cut on the stand-in; worked out once. */
+export function optionsOf(part: PlanPart, weights: Weights, context: OptionContext, most: number): Option[] {
+  if (part.options) return part.options;
   const options: Option[] = [];
-  for (const { normal, offset, areaMm2, seamMm, seenMm } of roughly(part, weights, context, most)) {
+  for (const { normal, offset, areaMm2, seenMm } of roughly(part, weights, context, most)) {
     context.checkCancelled();
     const parted = cutBody(context.keep, context.bodies, part.solid, { normal, offset }, context.crumbs);
     if (!parted) continue;
@@ -105,7 +93,6 @@ export function optionsOf(
       normal,
       offset,
       areaMm2,
-      seamMm,
       seenMm,
       children: [
         ...parted.below.map((s) => partOf(context, s, [...part.faces, normal])),
@@ -113,6 +100,6 @@ export function optionsOf(
       ],
     });
   }
-  part.options.set(style, options);
+  part.options = options;
   return options;
 }

@@ -25,8 +25,8 @@ export interface PlanAim {
   /** how many printers there are of them */
   printers: number;
   style: PlanStyle;
-  weights?: Weights;
   clean?: readonly CleanBox[];
+  /** whose times are meant; a filament printer with usual settings if left out */
   profile?: PrinterProfile;
 }
 
@@ -35,8 +35,9 @@ export interface PlanFigures {
   parts: number;
   fitting: number;
   seamMm: number;
-  /** each stretch by how much it shows */
+  /** each stretch by how much it shows: 1 in full view, 0.3 underneath, 8 where it must stay clean */
   seenSeamMm: number;
+  /** room under the overhangs of all parts, each in the best of a few poses */
   supportMm3: number;
   longestS: number;
   /** until all is printed, on all printers */
@@ -46,14 +47,13 @@ export interface PlanFigures {
 
 export interface CutPlan {
   cuts: PlaneCut[];
-  /** plans that were compared */
+  /** ways to cut that were compared, most of them for a part of the model */
   looked: number;
 }
 
 interface State {
   parts: readonly PlanPart[];
   cuts: readonly { option: Option; part: PlanPart }[];
-  seamMm: number;
   seenMm: number;
   small: number;
   cost: number;
@@ -73,7 +73,7 @@ const breadths = [
   { upTo: Infinity, states: 2, cuts: 6 },
 ];
 
-/** Hours until the last of several printers is done, the longest prints first (Graham 1969). */
+/** Seconds until the last of several printers is done, the longest prints first (Graham 1969). */
 export function makespanS(durations: readonly number[], printers: number): number {
   const free = new Array<number>(Math.max(1, printers)).fill(0);
   for (const d of [...durations].sort((a, b) => b - a)) free[free.indexOf(Math.min(...free))] += d;
@@ -88,8 +88,8 @@ export function makespanS(durations: readonly number[], printers: number): numbe
  * @throws MeshError `cancelled`
  */
 export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPlan {
-  const { kernel, solid, seen } = stand;
-  const weights = aim.weights ?? weightsOf[aim.style];
+  const { solid, seen } = stand;
+  const weights = weightsOf[aim.style];
   const pool = new Set<{ delete(): void }>();
   const keep: Keep = (s) => {
     pool.add(s);
@@ -98,7 +98,6 @@ export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPl
   let ids = 0;
   const room = aim.rooms.reduce((a, b) => (a[0] * a[1] * a[2] >= b[0] * b[1] * b[2] ? a : b));
   const options: OptionContext = {
-    kernel,
     keep,
     bodies: kernelBodies(keep),
     crumbs: crumbRule,
@@ -151,12 +150,11 @@ export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPl
         weights.smallJoint * s.small
       );
     };
-    const begun: Omit<State, 'cost'> = { parts: whole, cuts: [], seamMm: 0, seenMm: 0, small: 0 };
+    const begun: Omit<State, 'cost'> = { parts: whole, cuts: [], seenMm: 0, small: 0 };
     const after = (s: State, part: PlanPart, option: Option): State => {
       const next = {
         parts: [...s.parts.filter((p) => p !== part), ...option.children],
         cuts: [...s.cuts, { option, part }],
-        seamMm: s.seamMm + option.seamMm,
         seenMm: s.seenMm + option.seenMm,
         small: s.small + Math.max(0, 1 - option.areaMm2 / smallJointMm2),
       };
@@ -173,7 +171,7 @@ export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPl
       const live = new Set<unknown>([solid]);
       const mark = (p: PlanPart): void => {
         live.add(p.solid);
-        for (const list of p.options.values()) for (const o of list) for (const c of o.children) live.add(c.solid);
+        for (const o of p.options ?? []) for (const c of o.children) live.add(c.solid);
       };
       for (const s of [...beam, ...done]) {
         s.parts.forEach(mark);
@@ -196,9 +194,9 @@ export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPl
         }
         context.progress(
           Math.min(0.9, state.parts.length / Math.max(cells, state.parts.length + 1)),
-          `Best of ${looked} plans so far`,
+          `Best of ${looked} ways to cut so far`,
         );
-        const ways = optionsOf(part, aim.style, weights, options, breadth.cuts);
+        const ways = optionsOf(part, weights, options, breadth.cuts);
         if (ways.length === 0) {
           part.stuck = true;
           next.set(`stuck ${part.id}`, { ...state, cost: cost(state) });
@@ -228,7 +226,7 @@ export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPl
       let found = best;
       for (const part of best.parts) {
         if (!worthCutting(part, best.parts, weights)) continue;
-        for (const option of optionsOf(part, aim.style, weights, options, breadth.cuts)) {
+        for (const option of optionsOf(part, weights, options, breadth.cuts)) {
           if (option.children.some((c) => !c.fits)) continue;
           const s = after(best, part, option);
           if (s.cost < found.cost - 0.02) found = s;
@@ -259,8 +257,6 @@ function cutThrough(keep: Keep, { normal, offset }: Option, part: PlanPart): Pla
 
 /** A light solid on which plans are made, and how much seams show on it. */
 export interface StandIn {
-  kernel: Kernel;
-  mesh: TriMesh;
   solid: Solid;
   /** the kernel's number for its triangles */
   original: number;
@@ -296,7 +292,7 @@ export async function standInOf(
   );
   checkFacesOut(solid.volume());
   const seen = seenSkin(light, sliceContext(context, 0.3, 1));
-  return { kernel, mesh: light, solid, original, seen, toleranceMm };
+  return { solid, original, seen, toleranceMm };
 }
 
 /** Outward normals of the cut faces of a body. */
@@ -316,7 +312,6 @@ export function judgeCuts(stand: StandIn, cuts: readonly PlaneCut[], aim: PlanAi
     let seamMm = 0;
     let seenSeamMm = 0;
     const context = {
-      kernel: stand.kernel,
       rooms: aim.rooms,
       clean: aim.clean ?? [],
       profile: aim.profile ?? new PrinterProfile(),

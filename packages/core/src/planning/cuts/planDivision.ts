@@ -17,11 +17,11 @@ import type { PlanStyle } from './styles.ts';
 /** A plan that was proved on the solid itself. */
 export interface Division {
   cuts: PlaneCut[];
-  /** plans that were compared */
+  /** ways to cut that were compared, most of them for a part of the model */
   looked: number;
   /** of the stand-in, but for the number of parts and of those that fit */
   figures: PlanFigures;
-  /** the even grid was as good */
+  /** nothing better than the even grid was found */
   grid: boolean;
 }
 
@@ -60,7 +60,7 @@ const lessRoom = 0.985;
 
 /**
  * Plans the cuts of a closed mesh for the beds given: on a light stand-in, then proved on the mesh itself, where parts that
- * do not fit after all are cut on. The even grid is taken where it is as good.
+ * do not fit after all are cut on. The even grid is taken where it is better.
  *
  * @throws MeshError `not-solid`, `cancelled`
  */
@@ -70,7 +70,7 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
     const tries = searchedFor[aim.style].map((style, i, all) =>
       planOn(
         stand,
-        i === 0 ? aim : { ...aim, style, weights: undefined },
+        { ...aim, style },
         sliceContext(context, 0.15 + (0.6 * i) / all.length, 0.15 + (0.6 * (i + 1)) / all.length),
       ),
     );
@@ -82,7 +82,9 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
       ...(rival ? [{ cuts: grid, figures: rival }] : []),
     ];
     const scale = { room: aim.rooms[0], allS: judged[0].figures.allS };
-    const best = judged.reduce((a, b) => (planCost(b.figures, aim, scale) < planCost(a.figures, aim, scale) ? b : a));
+    const best = judged.reduce((a, b) =>
+      planCost(b.figures, aim.style, scale) < planCost(a.figures, aim.style, scale) ? b : a,
+    );
     context.progress(0.78, 'Cutting in truth');
     const proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 1));
     const figures = proved.cuts.length === best.cuts.length ? best.figures : judgeCuts(stand, proved.cuts, aim);
@@ -131,10 +133,7 @@ async function prove(
       next.push(...cutSolid(keep, bodies, solid, own, crumbRule).map((b) => b.solid));
     }
     all = next;
-    if (!cutOn) {
-      const fit = all.length - tooLarge.length;
-      return { cuts, parts: all.length, fitting: fit };
-    }
+    if (!cutOn) return { cuts, parts: all.length, fitting: all.length - tooLarge.length };
   }
 }
 

@@ -114,7 +114,9 @@ export function DivideDecision({ body, printers }: StageProps) {
   const [edited, setEdited] = useState<PlaneCut[] | null>(null);
   const [pickedCut, setPickedCut] = useState<number | null>(null);
   const own = edited ?? ownOf(old);
-  const shape = { ...beds, margin, ...(old.keepClean && { keepClean: old.keepClean }) };
+  const of = cutFor[0]?.profile;
+  const printing = { kind: of?.kind ?? 'filament', ...(of && { layer: of.layerMm }) } as const;
+  const shape = { ...beds, margin, ...printing, ...(old.keepClean && { keepClean: old.keepClean }) };
   const styleAsked = planStyles.map((plan) =>
     ready ? ask(catalogue.cuts, { ...shape, plan }, { after, ifKnown: !asked }) : null,
   );
@@ -158,7 +160,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const chosenReport = reports[columns.indexOf(chosen)] ?? null;
 
   const paramsOf = (c: Column): Partial<DivideParams> => {
-    const rest = { ...kept, ...beds, margin, join, clearance, labels };
+    const rest = { ...kept, ...beds, ...printing, margin, join, clearance, labels };
     if (c === 'cut') return { ...rest, ...(old.plan && { plan: old.plan }), ...cutsOf(old) };
     if (c === 'own') return { ...rest, plan: 'auto', cuts: own! };
     const plan = best[c]?.plan;
@@ -241,9 +243,9 @@ export function DivideDecision({ body, printers }: StageProps) {
         !ready
           ? 'The skin must be closed before it can be cut.'
           : planning
-            ? `Best of ${whole(looked)} plans so far, for ${names}. Still looking.`
+            ? `Best of ${whole(looked)} ways to cut so far, for ${names}. Still looking.`
             : looked > 0
-              ? `Best of ${whole(looked)} plans, for ${names}.`
+              ? `Best of ${whole(looked)} ways to cut, for ${names}.`
               : `For ${names}.`
       }
       options={columns.map((c) => ({ name: columnNames[c], preview: previewOf(c), taken: isDone(c) }))}
