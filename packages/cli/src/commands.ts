@@ -5,9 +5,10 @@ import { convert } from './commands/convert.ts';
 import { crop } from './commands/crop.ts';
 import { cuts } from './commands/cuts.ts';
 import { deviation } from './commands/deviation.ts';
-import { divide } from './commands/divide.ts';
+import { divide, joins, order } from './commands/divide.ts';
 import { doctor } from './commands/doctor.ts';
 import { estimate } from './commands/estimate.ts';
+import { gauge } from './commands/gauge.ts';
 import { hollow } from './commands/hollow.ts';
 import { inspect } from './commands/inspect.ts';
 import { kit } from './commands/kit.ts';
@@ -42,6 +43,9 @@ export const commands: readonly CliCommand[] = [
   ...operationNames
     .filter((name) => descriptionOf(name).words.example !== undefined)
     .map((name) => own[name] ?? operationCommand(name)),
+  joins,
+  order,
+  gauge,
   sections,
   estimate,
   deviation,

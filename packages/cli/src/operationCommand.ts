@@ -8,6 +8,10 @@ import { optionsOf, outputOption, paramsFrom, type OptionSpec } from './options.
 
 /** What a command for an operation has beyond what its description says. */
 interface Extra<N extends OperationName, O, K> {
+  /** another command for the same operation: its name, what it does, and an example */
+  name?: string;
+  summary?: string;
+  example?: string;
   /** files that it takes; one, or any number each by itself, if left out */
   files?: string;
   /** options that stand for several params, or for none */
@@ -17,8 +21,8 @@ interface Extra<N extends OperationName, O, K> {
   output?: OptionSpec;
   /** what is worked out beforehand, and the params that follow from it */
   before?: (inputs: TriMesh[], params: ParamsOf<N>, job: Job<O>) => Promise<{ params: ParamsOf<N>; known: K }>;
-  /** writes what was made; the first mesh, as the output's name says, if left out */
-  write?: (outputs: TriMesh[], report: ReportOf<N>, job: Job<O>) => Promise<void>;
+  /** writes what was made; the first mesh, as the output's name says, if left out; null writes nothing */
+  write?: null | ((outputs: TriMesh[], report: ReportOf<N>, job: Job<O>) => Promise<void>);
   /** the report for programs, where its keys are others than the operation's own */
   report?: (report: ReportOf<N>, job: Job<O>, known?: K) => object;
   /** the card for people, where it has more than the operation's own */
@@ -42,13 +46,13 @@ export function operationCommand<N extends OperationName, O extends object = obj
   extra: Extra<N, O, K> = {},
 ): CliCommand {
   const { params: Params, words, makes, takes, findings, formerly } = descriptionOf(name);
-  const writes = makes !== 'nothing';
+  const writes = makes !== 'nothing' && extra.write !== null;
   return {
-    name,
-    ...(formerly ? { formerly } : {}),
+    name: extra.name ?? name,
+    ...(formerly && !extra.name ? { formerly } : {}),
     files: extra.files ?? (takes === 'mesh' ? '<files...>' : ''),
-    summary: words.summary.replace(/^./, (c) => c.toLowerCase()),
-    example: words.example ?? '',
+    summary: extra.summary ?? words.summary.replace(/^./, (c) => c.toLowerCase()),
+    example: extra.example ?? words.example ?? '',
     options: [...(writes ? [extra.output ?? outputOption()] : []), ...(extra.options ?? []), ...optionsOf(Params)],
     ...(extra.files === undefined && takes === 'mesh' ? { each: true as const } : {}),
     ...(takes === 'nothing' ? { unitless: true as const } : {}),

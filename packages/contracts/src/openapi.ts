@@ -79,6 +79,12 @@ type Answer = keyof Responses | `${string}/${string}`;
 export const routes: Route[] = [
   { method: 'get', path: '/api/health', summary: 'Is the server up, and with what data', gives: 'health' },
   { method: 'get', path: '/api/projects', summary: 'The shelf', gives: 'shelf' },
+  {
+    method: 'get',
+    path: '/api/gauge',
+    summary: 'A fit gauge to print, 3MF (query: steps, gaps on each side in mm with commas between them)',
+    gives: 'model/3mf',
+  },
   { method: 'post', path: '/api/projects', summary: 'New project', body: 'CreateProject', ok: '201', gives: 'project' },
   { method: 'get', path: '/api/projects/{id}', summary: 'One project', gives: 'project' },
   {
@@ -372,9 +378,22 @@ export const routes: Route[] = [
     gives: null,
   },
   {
+    method: 'put',
+    path: '/api/bodies/{id}/joints/{key}',
+    summary: 'Tick a joint off that is done on the bench',
+    gives: 'body',
+  },
+  {
+    method: 'delete',
+    path: '/api/bodies/{id}/joints/{key}',
+    summary: 'It is not done after all',
+    ok: '204',
+    gives: null,
+  },
+  {
     method: 'get',
     path: '/api/bodies/{id}/export',
-    summary: 'The mesh, or all parts in one archive, as a file (query: format, what, pose, size, word)',
+    summary: 'The mesh, or all parts in one archive, as a file (query: format, what, pose, size, only, word)',
     gives: 'application/octet-stream',
   },
   { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report', gives: 'step' },

@@ -255,15 +255,30 @@ export class FindingsQuery {
   stop?: Stop;
 }
 
+/** Which fit gauge is wanted. */
+export class GaugeQuery {
+  /** gaps on each side, mm, with commas between them; 0.05 to 0.4 if left out */
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  steps?: string;
+}
+
 export class ExportQuery {
   @IsOptional()
   @IsIn(exportFormats)
   format: ExportFormat = '3mf';
 
-  /** parts: each in a file or object of its own where there are any; whole: the model in one piece. */
+  /** parts: each in a file or object of its own where there are any; whole: the model in one piece; loose: what is printed apart for the joins, always 3MF. */
   @IsOptional()
-  @IsIn(['parts', 'whole'])
-  what: 'parts' | 'whole' = 'parts';
+  @IsIn(['parts', 'whole', 'loose'])
+  what: 'parts' | 'whole' | 'loose' = 'parts';
+
+  /** tags of the parts that are wanted, with commas between them; all if left out */
+  @IsOptional()
+  @IsString()
+  @MaxLength(4000)
+  only?: string;
 
   /** model: parts as they stand in the model; bed: each as it lies on the printer, with its lowest point at 0. */
   @IsOptional()

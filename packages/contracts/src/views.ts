@@ -106,6 +106,8 @@ export interface BodyView {
   mesh: MeshView;
   parts: PartView[];
   dismissals: DismissalView[];
+  /** keys of the joints that are done on the bench */
+  joined: string[];
   /** bodies that the model is sized by */
   references: ReferenceView[];
   /** a job that is changing this line now */

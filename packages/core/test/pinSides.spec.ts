@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { pinSides, type SharedFace } from '@jasmorphe/core/operations/divide/pinSides';
+import { pinSides, type SharedFace } from '@jasmorphe/core/operations/divide/joins/pinSides';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { run, sphere } from './solids.ts';
 

@@ -5,7 +5,10 @@ import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { layApart, layOnBed } from '@jasmorphe/core/planning/partPose';
-import { makesSkin } from '@jasmorphe/contracts/steps';
+import { isStepOf, makesSkin } from '@jasmorphe/contracts/steps';
+import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
+import { ApiError } from './http/ApiError.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { Services } from './Services.ts';
 
@@ -23,15 +26,18 @@ export function fileNameOf(body: Pick<BodyView, 'name' | 'line' | 'cursor' | 'me
 /**
  * The file of a body: the mesh, or all its parts.
  *
- * @param what parts: each an object of the 3MF, or a file of an archive; whole: the model in one piece
+ * @param what parts: each an object of the 3MF, or a file of an archive with a table of them; whole: the model in one
+ *   piece; loose: what is printed apart for the joins
+ * @param only tags of the parts that are wanted
  * @param pose model: as they stand in the model; bed: each as it lies on the printer
  */
 export async function exportFile(
   { library, blobs, pool }: Services,
   view: BodyView,
   format: ExportFormat,
-  what: 'parts' | 'whole',
+  what: 'parts' | 'whole' | 'loose',
   pose: 'model' | 'bed',
+  only?: readonly string[],
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
   const meshOf = async (hash: string) => fromCanonical(await blobs.read('meshes', hash));
   const lying = pose === 'bed';
@@ -43,23 +49,69 @@ export async function exportFile(
     return { name: `${name}.${format}`, type: mediaTypes[format], bytes };
   }
   const base = fileNameOf(view);
+  const cut = view.line.slice(0, view.cursor).findLast((s) => s.operation === catalogue.divide.name);
+  const report = cut && isStepOf(cut, catalogue.divide) ? cut.report : null;
+  if (what === 'loose') {
+    const loose = report ? await looseMeshes(report.loose) : [];
+    if (loose.length === 0)
+      throw new ApiError(
+        409,
+        'nothing-loose',
+        'Nothing is printed apart for these parts.',
+        'Dowels are; choose them as joins.',
+      );
+    return { name: `${base}_dowels.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(loose) };
+  }
   if (view.parts.length === 0 || what === 'whole') {
     const { bytes } = await written(pool, format, base, view.mesh.hash);
     return { name: `${base}.${format}`, type: mediaTypes[format], bytes };
   }
-  const all = `${base}_${view.parts.length}-${view.parts.length === 1 ? 'part' : 'parts'}${lying ? '_on-bed' : ''}`;
+  const unknown = only?.find((tag) => !view.parts.some((p) => p.tag === tag));
+  if (unknown !== undefined)
+    throw new ApiError(404, 'no-part', `There is no part ${unknown}.`, 'Its tag may have changed.', 'only');
+  const wanted = only ? view.parts.filter((p) => only.includes(p.tag)) : view.parts;
+  const all = `${base}_${wanted.length}-${wanted.length === 1 ? 'part' : 'parts'}${lying ? '_on-bed' : ''}`;
   if (format === '3mf') {
-    const meshes = await Promise.all(view.parts.map((p) => meshOf(p.mesh.hash)));
-    const laid = lying ? layApart(meshes.map((mesh, i) => layOnBed(mesh, view.parts[i].rotation))) : meshes;
-    const objects = laid.map((mesh, i) => ({ name: view.parts[i].tag, mesh }));
+    const meshes = await Promise.all(wanted.map((p) => meshOf(p.mesh.hash)));
+    const laid = lying ? layApart(meshes.map((mesh, i) => layOnBed(mesh, wanted[i].rotation))) : meshes;
+    const objects = laid.map((mesh, i) => ({ name: wanted[i].tag, mesh }));
     return { name: `${all}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
   }
-  const entries: Record<string, Uint8Array> = {};
-  for (const p of view.parts) {
+  const entries: Record<string, Uint8Array> = report
+    ? {
+        'parts.csv': partsTable(
+          report,
+          wanted.map((p) => p.tag),
+        ),
+      }
+    : {};
+  for (const p of wanted) {
     const { bytes } = await written(pool, format, p.tag, p.mesh.hash, lying ? p.rotation : undefined);
     entries[`${safeFileName(`${view.name}_${p.tag}`)}.${format}`] = bytes;
   }
   return { name: `${all}.zip`, type: 'application/zip', bytes: writeArchive(entries) };
+}
+
+/** The parts as a table: what each is, what it lies beside, on what it is printed. */
+function partsTable({ parts }: DivideReport, tags: readonly string[]): Uint8Array {
+  const mm = (x: number): string => x.toFixed(2);
+  const rows = parts
+    .filter((p) => tags.includes(p.tag))
+    .map((p) => [
+      p.tag,
+      mm(p.size.x),
+      mm(p.size.y),
+      mm(p.size.z),
+      mm(p.min.x),
+      mm(p.min.y),
+      mm(p.min.z),
+      mm(p.volumeMm3 / 1000),
+      p.beside.map((b) => b.tag).join(' '),
+      `"${p.printer.replaceAll('"', '""')}"`,
+      p.joins.length,
+    ]);
+  const heads = 'tag,size x mm,size y mm,size z mm,at x mm,at y mm,at z mm,volume cm3,beside,printer,joins';
+  return new TextEncoder().encode([heads, ...rows.map((r) => r.join(','))].join('\r\n') + '\r\n');
 }
 
 /** The file of one mesh, written in a thread; lying on the bed where a rotation is given. */

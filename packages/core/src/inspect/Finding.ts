@@ -37,6 +37,8 @@ export interface FindingValues {
   undrained: { cavities: number };
   'too-large': { tag: string; overMm?: number };
   slivers: { tags: string[]; underMm: number };
+  'join-left-out': { why: 'noFace' | 'noRoom' };
+  'could-mix': { pairs: string[] };
   'print-stopped': { tag: string; heightMm: number };
   'rest-waits': { tag: string };
   'to-mend': { name: string; count: number };

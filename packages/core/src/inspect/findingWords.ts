@@ -75,6 +75,12 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     `${counted(v.cavities, 'cavity has', 'cavities have')} fewer than two drains. Nothing for filament; a resin print could be torn off the plate.`,
   'too-large': (v, { length }) =>
     `${v.tag || 'A part'} does not fit the bed in any pose${v.overMm ? `: ${length(v.overMm)} too long` : ''}.`,
+  'join-left-out': (v) =>
+    v.why === 'noFace'
+      ? 'A join was placed where no two parts meet; it was left out.'
+      : 'A join was placed where a hole for it would come through the skin or into another; it was left out.',
+  'could-mix': (v) =>
+    `${counted(v.pairs.length, 'face fits', 'faces fit')} where another belongs, pins and outline: ${listed(v.pairs)}. Go by the tags.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
@@ -112,6 +118,8 @@ const methods: { [K in FindingKind]?: string } = {
   undrained: 'common practice',
   'too-large': '3 000 poses, then a climb from the best',
   slivers: 'longest side of each part',
+  'join-left-out': 'sections through the flesh around it',
+  'could-mix': 'every face tried on every other',
   'print-stopped': 'print log',
   'rest-waits': 'print log',
   'to-mend': 'findings of the skin',

@@ -1,4 +1,5 @@
 import { ValidateBy, type ValidationOptions } from 'class-validator';
+import { placedKinds, type JoinKind } from '../trade/joinKinds.ts';
 import { placeKinds } from '../trade/placeKinds.ts';
 
 /** JSON Schema of a value, as the API description shows it. */
@@ -237,6 +238,87 @@ export const IsPlaneCuts = (most: number, options?: ValidationOptions) =>
     options,
   );
 
+/** A join placed by hand: on the face that two parts share there. Kind `none` keeps joins off that face. */
+export interface JoinPlace {
+  at: [number, number, number];
+  kind?: JoinKind;
+  /** across, mm; the largest that goes there if left out */
+  mm?: number;
+}
+
+const isJoinPlace = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { at, kind, mm, ...more } = v as Record<string, unknown>;
+  return (
+    isPoint(at) &&
+    (kind === undefined || placedKinds.includes(kind as never)) &&
+    (mm === undefined || (finite(mm) && mm >= 2 && mm <= 12)) &&
+    Object.keys(more).length === 0
+  );
+};
+
+export const IsJoinPlaces = (most: number, options?: ValidationOptions) =>
+  by(
+    'isJoinPlaces',
+    (v) => Array.isArray(v) && v.length <= most && v.every(isJoinPlace),
+    `up to ${most} joins, each with its place in mm and, if wanted, its kind (${placedKinds.join(', ')}) and 2 to 12 mm across`,
+    {
+      type: 'array',
+      items: fields(
+        { at: point, kind: { type: 'string', enum: placedKinds }, mm: { type: 'number', minimum: 2, maximum: 12 } },
+        ['at'],
+      ),
+      maxItems: most,
+    },
+    options,
+  );
+
+/** A part of an earlier division, by its box and volume before joins were made: if it comes out again it keeps its name. */
+export interface PartName {
+  tag: string;
+  min: [number, number, number];
+  size: [number, number, number];
+  volumeMm3: number;
+  /** was printed: no other part may get the name */
+  spent?: boolean;
+}
+
+const isPartName = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { tag, min, size, volumeMm3, spent, ...more } = v as Record<string, unknown>;
+  return (
+    typeof tag === 'string' &&
+    /^[A-Z]{1,3}[0-9]{1,4}$/.test(tag) &&
+    isPoint(min) &&
+    isPoint(size) &&
+    finite(volumeMm3) &&
+    (spent === undefined || typeof spent === 'boolean') &&
+    Object.keys(more).length === 0
+  );
+};
+
+export const IsPartNames = (most: number, options?: ValidationOptions) =>
+  by(
+    'isPartNames',
+    (v) => Array.isArray(v) && v.length <= most && v.every(isPartName),
+    `up to ${most} names such as B2, each with the box and the volume of its part`,
+    {
+      type: 'array',
+      items: fields(
+        {
+          tag: { type: 'string', pattern: '^[A-Z]{1,3}[0-9]{1,4}$' },
+          min: point,
+          size: point,
+          volumeMm3: { type: 'number' },
+          spent: { type: 'boolean' },
+        },
+        ['tag', 'min', 'size', 'volumeMm3'],
+      ),
+      maxItems: most,
+    },
+    options,
+  );
+
 const isBox = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
   const { min, max, ...more } = v as Record<string, unknown>;
@@ -283,6 +365,46 @@ export const IsKeepOuts = (options?: ValidationOptions) =>
     areKeepOuts,
     'up to twenty places, each with its lower and its upper corner, x and y in mm',
     keepOuts,
+    options,
+  );
+
+/** The step of a fit gauge that went in, of one material on a printer. */
+export interface FitReading {
+  material: string;
+  mm: number;
+}
+
+const areFits = (v: unknown): boolean =>
+  Array.isArray(v) &&
+  v.length <= 40 &&
+  v.every(
+    (f: Partial<FitReading> | null) =>
+      typeof f === 'object' &&
+      f !== null &&
+      typeof f.material === 'string' &&
+      f.material.length > 0 &&
+      f.material.length <= 80 &&
+      finite(f.mm) &&
+      f.mm >= 0 &&
+      f.mm <= 5,
+  );
+
+export const IsFits = (options?: ValidationOptions) =>
+  by(
+    'isFits',
+    areFits,
+    'up to forty materials, each with the step of the fit gauge that went in, 0 to 5 mm',
+    {
+      type: 'array',
+      items: fields(
+        {
+          material: { type: 'string', minLength: 1, maxLength: 80 },
+          mm: { type: 'number', minimum: 0, maximum: 5 },
+        },
+        ['material', 'mm'],
+      ),
+      maxItems: 40,
+    },
     options,
   );
 

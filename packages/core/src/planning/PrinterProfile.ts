@@ -1,5 +1,13 @@
 import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
-import { IsKeepOuts, IsLengthMm, IsMm, IsPositiveTriple, type KeepOut } from '../params/checks.ts';
+import {
+  IsKeepOuts,
+  IsLengthMm,
+  IsMm,
+  IsPositiveTriple,
+  type KeepOut,
+  IsFits,
+  type FitReading,
+} from '../params/checks.ts';
 import { figures } from '../trade/figures.ts';
 
 /** A printer with its settings and material. Figures not given take the trade's defaults. */
@@ -206,6 +214,11 @@ export class PrinterProfile {
   @IsOptional()
   @IsMm()
   fitMm: number = figures.fitClearanceMm.value;
+
+  /** The same by material, where it was tried. */
+  @IsOptional()
+  @IsFits()
+  fits: FitReading[] = [];
 
   /** Resin: lift, lower and rest between layers, s. */
   @IsOptional()

@@ -3,6 +3,7 @@ import { MeshError } from '@jasmorphe/core/run/MeshError';
 import {
   attachments,
   dismissals,
+  joints,
   lineStates,
   logEntries,
   meshes,
@@ -23,6 +24,7 @@ export const packedTables = {
   parts,
   lineStates,
   dismissals,
+  joints,
   references,
   attachments,
   logEntries,
@@ -151,6 +153,7 @@ function holdTogether(rows: PackedRows): void {
   for (const r of rows.references)
     need(modelIds.has(r.modelId) && meshHashes.has(r.meshHash), `the body "${r.name}" hangs in the air`);
   for (const d of rows.dismissals) need(bodyIds.has(d.bodyId), 'a reason is of nothing');
+  for (const j of rows.joints) need(bodyIds.has(j.bodyId), 'a joint is of nothing');
   for (const a of rows.attachments)
     need(a.projectId === projectId && (a.hash === null || hashes([a.hash])), 'a photo or note is of nothing');
   for (const e of rows.logEntries) need(e.projectId === projectId, 'an entry of the log is of nothing');

@@ -8,6 +8,7 @@ import type { Reading, Statement } from '../store/database.ts';
 import {
   attachments,
   dismissals,
+  joints,
   lineStates,
   logEntries,
   meshes,
@@ -77,6 +78,7 @@ export class Packs {
       parts: ofParts,
       lineStates: states,
       dismissals: await chunked(bodyIds, (ids) => db.select().from(dismissals).where(inArray(dismissals.bodyId, ids))),
+      joints: await chunked(bodyIds, (ids) => db.select().from(joints).where(inArray(joints.bodyId, ids))),
       references: bodies,
       attachments: await db.select().from(attachments).where(eq(attachments.projectId, projectId)),
       logEntries: log,
@@ -173,6 +175,7 @@ function renamed(rows: PackedRows): PackedRows {
     parts: rows.parts.map((p) => ({ ...p, id: kept(p.id), modelId: kept(p.modelId) })),
     lineStates: rows.lineStates.map((s) => ({ ...s, bodyId: kept(s.bodyId) })),
     dismissals: rows.dismissals.map((d) => ({ ...d, bodyId: kept(d.bodyId) })),
+    joints: rows.joints.map((j) => ({ ...j, bodyId: kept(j.bodyId) })),
     references: rows.references.map((r) => ({ ...r, id: kept(r.id), modelId: kept(r.modelId) })),
     attachments: rows.attachments.map((a) => ({
       ...a,

@@ -1,5 +1,8 @@
 import { Router, type Request, type Response } from 'express';
-import { SavePlace } from '@jasmorphe/contracts/requests';
+import { GaugeQuery, SavePlace } from '@jasmorphe/contracts/requests';
+import { mediaTypes } from '@jasmorphe/core/formats/exportFormats';
+import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { fitGauge, gaugeSteps } from '@jasmorphe/core/operations/divide/fitGauge';
 import {
   AddSpoolEntry,
   ChangePrinter,
@@ -42,6 +45,12 @@ export function workshopRoutes({ library: { workshop }, queue }: Services): Rout
     await work(q.params.id);
     r.status(204).end();
   };
+  router.get('/gauge', async (q, r) => {
+    const { steps } = check(GaugeQuery, q.query);
+    const mesh = await fitGauge(steps === undefined ? gaugeSteps : steps.split(',').map(Number));
+    r.set({ 'Content-Type': mediaTypes['3mf'], 'Content-Disposition': 'attachment; filename="fit-gauge.3mf"' });
+    r.end(writeThreeMf([{ name: 'fit gauge', mesh }]));
+  });
   router.get('/printers', async (_q, r) => void r.json(await workshop.printers()));
   router.post('/printers', async (q, r) => {
     r.status(201).json(await workshop.addPrinter(check(PrinterProfile, q.body)));

@@ -5,7 +5,7 @@ import { ApiError } from '../http/ApiError.ts';
 import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
-import { dismissals, lineStates, models, parts, projects } from './schema.ts';
+import { dismissals, joints, lineStates, models, parts, projects } from './schema.ts';
 import { StoreError } from './troubles.ts';
 import type { Writer } from './Writer.ts';
 
@@ -210,11 +210,11 @@ export class Bodies {
     ]);
   }
 
-  /** Statements that remove the lines and dismissals of models and of their parts. */
+  /** Statements that remove the lines, dismissals and joints of models and of their parts. */
   removeLines(which: SQL): Statement[] {
     const own = this.db.select({ id: models.id }).from(models).where(which);
     const theirParts = this.db.select({ id: parts.id }).from(parts).where(inArray(parts.modelId, own));
-    return [lineStates, dismissals].map((table) =>
+    return [lineStates, dismissals, joints].map((table) =>
       this.db.delete(table).where(or(inArray(table.bodyId, own), inArray(table.bodyId, theirParts))),
     );
   }

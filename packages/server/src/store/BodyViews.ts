@@ -9,7 +9,7 @@ import type { Reading } from './database.ts';
 import type { Meshes } from './Meshes.ts';
 import type { Parts } from './Parts.ts';
 import { referenceView } from './References.ts';
-import { dismissals, jobs, models, references } from './schema.ts';
+import { dismissals, jobs, joints, models, references } from './schema.ts';
 import { StoreError } from './troubles.ts';
 
 /** What a page shows of bodies, read in the same number of queries however many there are. */
@@ -50,6 +50,7 @@ export class BodyViews {
     const meshes = await this.meshes.meshesOf([...hashes.values()].filter((h) => typeof h === 'string'));
     const parts = await this.parts.viewsOf(divided);
     const aside = await this.dismissalsOf(ids);
+    const joined = await this.jointsOf(ids);
     const own = await this.referencesOf(ids);
     const busy = await this.busyOf(ids);
     const out = new Map<string, BodyView | Error>();
@@ -83,6 +84,7 @@ export class BodyViews {
           mesh,
           parts: ofParts,
           dismissals: aside.get(id) ?? [],
+          joined: joined.get(id) ?? [],
           references: own.get(id) ?? [],
           busyJobId: busy.get(id) ?? null,
         });
@@ -103,6 +105,11 @@ export class BodyViews {
       this.db.query.dismissals.findMany({ where: inArray(dismissals.bodyId, some) }),
     );
     return grouped(rows, ({ bodyId, ...view }) => [bodyId, view]);
+  }
+
+  private async jointsOf(ids: readonly string[]): Promise<Map<string, string[]>> {
+    const rows = await chunked(ids, (some) => this.db.select().from(joints).where(inArray(joints.bodyId, some)));
+    return grouped(rows, ({ bodyId, key }) => [bodyId, key]);
   }
 
   private async referencesOf(modelIds: readonly string[]): Promise<Map<string, ReferenceView[]>> {

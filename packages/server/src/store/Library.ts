@@ -6,6 +6,7 @@ import { BodyViews } from './BodyViews.ts';
 import { collectUnneeded, type Collected } from './collect.ts';
 import type { Database } from './database.ts';
 import { Dismissals } from './Dismissals.ts';
+import { Joints } from './Joints.ts';
 import { Gate } from './Gate.ts';
 import { JobRows } from './JobRows.ts';
 import { Kits } from './Kits.ts';
@@ -38,6 +39,7 @@ export class Library {
   readonly shelf: Shelf;
   readonly references: References;
   readonly dismissals: Dismissals;
+  readonly joints: Joints;
   readonly workshop: Workshop;
   readonly jobs: JobRows;
   readonly batches: Batches;
@@ -60,6 +62,7 @@ export class Library {
     this.shelf = new Shelf(db, this.views);
     this.references = new References(db, this.writer);
     this.dismissals = new Dismissals(db, this.writer);
+    this.joints = new Joints(db, this.writer);
     this.workshop = new Workshop(db, this.writer, this.prints);
     this.jobs = new JobRows(db, this.writer);
     this.batches = new Batches(db, this.jobs);

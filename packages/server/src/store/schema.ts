@@ -134,6 +134,17 @@ export const dismissals = sqliteTable(
   (t) => [primaryKey({ columns: [t.bodyId, t.code] })],
 );
 
+/** Joints of a model that are done on the bench, each by a key of the meshes that it joins. */
+export const joints = sqliteTable(
+  'joints',
+  {
+    bodyId: text('body_id').notNull(),
+    key: text('key').notNull(),
+    at: at('at'),
+  },
+  (t) => [primaryKey({ columns: [t.bodyId, t.key] })],
+);
+
 export const jobs = sqliteTable(
   'jobs',
   {

@@ -145,6 +145,10 @@ export const api = createApi({
       query: ({ bodyId, code }) => ({ url: `bodies/${bodyId}/dismissals/${code}`, method: 'DELETE' }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
+    tickJoint: b.mutation<unknown, { bodyId: string; key: string; done: boolean }>({
+      query: ({ bodyId, key, done }) => ({ url: `bodies/${bodyId}/joints/${key}`, method: done ? 'PUT' : 'DELETE' }),
+      invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
+    }),
     cancelJob: b.mutation<JobView, string>({ query: (id) => ({ url: `jobs/${id}/cancel`, method: 'POST' }) }),
     places: b.query<PlaceView[], void>({ query: () => 'places', providesTags: ['Workshop'] }),
     savePlace: b.mutation<PlaceView, Partial<Omit<PlaceView, 'id'>> & { id?: string }>({
@@ -230,6 +234,7 @@ export const {
   useMoveLineMutation,
   useMoveCursorMutation,
   useDismissMutation,
+  useTickJointMutation,
   useTakeUpMutation,
   useCancelJobMutation,
   useAddLogMutation,

@@ -12,6 +12,8 @@ import { pickFinding, pickPart, pickPoint } from './benchSlice.ts';
 import { Camera } from './Camera.tsx';
 import { Companion } from './Companion.tsx';
 import { CutFace, useCut } from './CutFace.tsx';
+import { CutPlane } from './CutPlane.tsx';
+import { Pegs } from './Pegs.tsx';
 import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import type { DisplayGeometry } from './displayMesh.ts';
@@ -45,6 +47,8 @@ export interface BenchPart {
   move?: readonly [number, number, number];
   /** way in which it goes apart from the others, the farthest by one unit; straight out from the middle if left out */
   apart?: readonly [number, number, number];
+  /** stays in its place when the others go apart */
+  still?: boolean;
 }
 
 export interface BenchProps {
@@ -154,7 +158,7 @@ function placeOf(
   return {
     middle,
     shift: middle.map((m, k) =>
-      way ? way[k] * explode * farthest * diagonal : (m - centre[k]) * explode * 0.75,
+      part.still ? 0 : way ? way[k] * explode * farthest * diagonal : (m - centre[k]) * explode * 0.75,
     ) as Point,
   };
 }
@@ -242,8 +246,11 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     points,
     marks,
     body,
+    plane,
+    pegs,
     map: skinMap,
   } = useAppSelector((s) => s.bench);
+  const dispatch = useAppDispatch();
   const map = useDistances(comparison);
   // colours that stand for figures want an even light
   const mapped = comparison?.mode === 'map' || comparison?.mode === 'lost' || skinMap !== null;
@@ -271,6 +278,10 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   }, [lying, parts, explode, centre, diagonal]);
   // sections are of the model; a part that lies on the bed is another sight
   const cut = useCut(hash, lying ? null : section);
+  const shiftOf = (id: string): Point | null => {
+    const part = parts.find((p) => p.id === id);
+    return part ? placeOf(part, centre, diagonal, explode).shift : null;
+  };
   const clip = useMemo(() => {
     if (!section || !cut) return null;
     const normal = new Vector3();
@@ -291,7 +302,15 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         key: part.id,
         at: middle.map((m, k) => m + shift[k]) as Point,
         className: `partTag${part.id === partId ? ' picked' : ''}`,
-        content: part.tag,
+        content: (
+          <ButtonBase
+            className="tagButton"
+            aria-label={`Part ${part.tag}`}
+            onClick={() => dispatch(pickPart(part.id === partId ? null : part.id))}
+          >
+            {part.tag}
+          </ButtonBase>
+        ),
         tag: part.id === partId ? 'first' : 'gives way',
       });
     }
@@ -306,7 +325,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       });
     points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, diagonal, flags, handled, points, lying]);
+  }, [bounds, unit, parts, explode, partId, centre, diagonal, flags, handled, points, lying, dispatch]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -368,6 +387,10 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
           <PlacedBodyMesh body={body} pieceHash={hash} clip={clip} colours={colours} onBounds={setCompany} />
         )}
         {cut && explode === 0 && !comparison && <CutFace cut={cut} colours={colours} />}
+        {plane && !comparison && !lying && <CutPlane plane={plane} span={0.8 * diagonal} colours={colours} />}
+        {pegs.length > 0 && !comparison && !lying && (
+          <Pegs pegs={pegs} shiftOf={shiftOf} least={0.006 * diagonal} colours={colours} />
+        )}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />
         <Camera bounds={bounds} company={company ?? spread} place={place} />

@@ -4,21 +4,46 @@ import { useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { useProjectQuery } from '../app/api.ts';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { useAppSelector } from '../app/store.ts';
 import { AskWord } from '../ui/AskWord.tsx';
 import { exportFormats } from '@jasmorphe/core/formats/exportFormats';
 
-type Fetched = 'parts' | 'bed' | 'whole';
+type Fetched = 'parts' | 'one' | 'bed' | 'whole' | 'loose';
 const fetchWords: Record<Fetched, string> = {
   parts: 'parts, as assembled',
+  one: 'the part in hand',
   bed: 'parts, as they lie',
   whole: 'the whole',
+  loose: 'dowels',
 };
-const fetchQuery: Record<Fetched, string> = { parts: '', bed: '&pose=bed', whole: '&what=whole' };
+const fetchQuery: Record<Fetched, string> = {
+  parts: '',
+  one: '',
+  bed: '&pose=bed',
+  whole: '&what=whole',
+  loose: '&what=loose',
+};
 
 /** The mesh, or all parts, as files. */
 export function FetchFiles({ body }: { body: BodyView }) {
   const [picked, setWhat] = useState<Fetched>('parts');
-  const choices: Fetched[] = body.parts.length > 0 ? ['parts', 'bed', 'whole'] : ['whole'];
+  const partId = useAppSelector((s) => s.bench.partId);
+  const part = body.parts.find((p) => p.id === partId);
+  const loose = lastStepOf(body.line, body.cursor, catalogue.divide)?.report.loose ?? [];
+  const choices: Fetched[] =
+    body.parts.length === 0
+      ? ['whole']
+      : [
+          'parts',
+          'bed',
+          ...(part ? (['one'] as const) : []),
+          'whole',
+          ...(loose.some((l) => l.kind === 'dowel' || l.kind === 'square' || l.kind === 'tongue')
+            ? (['loose'] as const)
+            : []),
+        ];
   const what = choices.includes(picked) ? picked : choices[0];
   const { data: project } = useProjectQuery(body.projectId);
   const [asked, setAsked] = useState<string | null>(null);
@@ -41,18 +66,21 @@ export function FetchFiles({ body }: { body: BodyView }) {
           ))}
         </NativeSelect>
       )}
-      {exportFormats.map((f) => {
-        const href = `/api/bodies/${body.id}/export?format=${f}${fetchQuery[what]}`;
-        return kept ? (
-          <Button key={f} variant="text" className="figure" onClick={() => setAsked(`${href}&word=yes`)}>
-            {f}
-          </Button>
-        ) : (
-          <Button key={f} variant="text" component="a" className="figure" href={href} download>
-            {f}
-          </Button>
-        );
-      })}
+      {exportFormats
+        .filter((f) => what !== 'loose' || f === '3mf')
+        .map((f) => {
+          const of = what === 'one' && part ? `&pose=bed&only=${part.tag}` : fetchQuery[what];
+          const href = `/api/bodies/${body.id}/export?format=${f}${of}`;
+          return kept ? (
+            <Button key={f} variant="text" className="figure" onClick={() => setAsked(`${href}&word=yes`)}>
+              {f}
+            </Button>
+          ) : (
+            <Button key={f} variant="text" component="a" className="figure" href={href} download>
+              {f}
+            </Button>
+          );
+        })}
       {asked !== null && <AskWord href={asked} of={body.name} onClose={() => setAsked(null)} />}
     </div>
   );

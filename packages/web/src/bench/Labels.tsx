@@ -2,6 +2,7 @@ import { useFrame, useThree } from '@react-three/fiber';
 import { useEffect, type ReactNode, type RefObject } from 'react';
 import { Vector3 } from 'three';
 import { standFlags } from './flagPlaces.ts';
+import { placeTags, type TagPoint } from './tagPlaces.ts';
 
 /** Something written at a place of the bench. */
 export interface BenchLabel {
@@ -11,13 +12,11 @@ export interface BenchLabel {
   content: ReactNode;
   /** stands beside its place, out of the way of other flags */
   flag?: boolean;
-  /** gives way where it would cover another tag that is nearer; `first` never does */
+  /** stands at the side with a leader where there are several; where they are too many, `first` never gives way */
   tag?: 'gives way' | 'first';
 }
 
 const scratch = new Vector3();
-/** Height of a tag, px. */
-const tagHeight = 18;
 
 /** Keeps the labels over their places while the camera moves; lives inside the canvas. */
 export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: RefObject<HTMLDivElement | null> }) {
@@ -29,7 +28,7 @@ export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: Re
     // the drawing that follows would do this, but too late for the labels
     camera.updateMatrixWorld();
     const flags: ([number, number] | null)[] = [];
-    const tags: { style: CSSStyleDeclaration; x: number; y: number; depth: number; wide: number }[] = [];
+    const tags: (TagPoint & { style: CSSStyleDeclaration; sign: HTMLElement | null })[] = [];
     for (let i = 0; i < labels.length && i < children.length; i++) {
       scratch.set(...labels[i].at).project(camera);
       const style = (children[i] as HTMLElement).style;
@@ -39,22 +38,25 @@ export function LabelPlaces({ labels, sheet }: { labels: BenchLabel[]; sheet: Re
       const y = ((1 - scratch.y) / 2) * size.height;
       if (!hidden) style.transform = `translate(${x}px, ${y}px)`;
       if (labels[i].tag && !hidden) {
-        const wide = (children[i].firstElementChild as HTMLElement | null)?.offsetWidth ?? 30;
-        tags.push({ style, x, y, depth: labels[i].tag === 'first' ? -2 : scratch.z, wide });
+        const sign = children[i].firstElementChild as HTMLElement | null;
+        const depth = labels[i].tag === 'first' ? -2 : scratch.z;
+        if (x > 0 && y > 0 && x < size.width && y < size.height) tags.push({ style, sign, x, y, depth });
+        else style.visibility = 'hidden';
       }
       const seen = !hidden && x > 0 && y > 0 && x < size.width && y < size.height;
       if (labels[i].flag) flags.push(seen ? [x, y] : null);
     }
-    // the nearest first; what would lie over one that stands already is left out until the view changes
-    tags.sort((a, b) => a.depth - b.depth);
-    const standing: typeof tags = [];
-    for (const tag of tags) {
-      const covered = standing.some(
-        (s) => Math.abs(s.y - tag.y) < tagHeight && Math.abs(s.x - tag.x) < (s.wide + tag.wide) / 2,
-      );
-      tag.style.visibility = covered ? 'hidden' : 'visible';
-      if (!covered) standing.push(tag);
-    }
+    // one tag stands on its part; several stand at the sides, with leaders
+    const alone = tags.length < 2;
+    const places = alone ? [] : placeTags(tags, size.width, size.height);
+    tags.forEach(({ style, sign, x, y }, i) => {
+      const place = alone ? ([x, y] as const) : places[i];
+      style.visibility = place ? 'visible' : 'hidden';
+      if (!place) return;
+      style.transform = `translate(${place[0]}px, ${place[1]}px)`;
+      sign?.style.setProperty('--leader', `${Math.hypot(x - place[0], y - place[1])}px`);
+      sign?.style.setProperty('--slope', `${Math.atan2(y - place[1], x - place[0])}rad`);
+    });
     const stands = standFlags(flags, size.width, size.height);
     labels
       .filter((l) => l.flag)

@@ -23,6 +23,34 @@ export interface PlacedBody {
   handles: 'move' | 'turn' | null;
 }
 
+/** A cut in hand: its plane on the bench, with handles. */
+export interface HeldPlane {
+  normal: [number, number, number];
+  offset: number;
+  /** a point of it, about which it leans */
+  at: [number, number, number];
+  handles: 'move' | 'turn';
+}
+
+/** A join that can be dragged along its face. */
+export interface Peg {
+  key: string;
+  /** the part on which it is shown */
+  partId: string;
+  at: [number, number, number];
+  normal: [number, number, number];
+  acrossMm: number;
+  own: boolean;
+}
+
+/** Parts that are put on others, as they are shown on the bench: only these, the first held off along their way. */
+export interface ShownJoint {
+  put: string[];
+  on: string[];
+  /** way in which they are moved on, length 1 */
+  direction: [number, number, number];
+}
+
 /** A figure of the skin to show in colours. */
 export type SkinMap =
   { kind: 'thickness'; factor: number; leastMm: number } | { kind: 'clearance'; factor: number; liningMm: number };
@@ -51,6 +79,11 @@ export interface BenchState {
   /** what was measured, as lines of two ends x, y, z a segment */
   marks: number[][];
   body: PlacedBody | null;
+  joint: ShownJoint | null;
+  plane: HeldPlane | null;
+  pegs: Peg[];
+  /** a join that was dragged, until whoever decides has taken note */
+  pegMoved: Pick<Peg, 'key' | 'at'> | null;
   map: SkinMap | null;
   /** what studies on screen have brought up */
   studied: Finding[];
@@ -72,6 +105,10 @@ const initialState: BenchState = {
   asksOn: 'model',
   marks: [],
   body: null,
+  joint: null,
+  plane: null,
+  pegs: [],
+  pegMoved: null,
   map: null,
   studied: [],
   view: { name: 'corner', n: 0 },
@@ -111,6 +148,17 @@ export const benchSlice = createSlice({
     moveBody: (s, a: PayloadAction<Pick<PlacedBody, 'move' | 'turn'>>) => {
       if (s.body) Object.assign(s.body, a.payload);
     },
+    showJoint: (s, a: PayloadAction<ShownJoint | null>) => void (s.joint = a.payload),
+    holdPlane: (s, a: PayloadAction<HeldPlane | null>) => void (s.plane = a.payload),
+    movePlane: (s, a: PayloadAction<Pick<HeldPlane, 'normal' | 'offset' | 'at'>>) => {
+      if (s.plane) Object.assign(s.plane, a.payload);
+    },
+    showPegs: (s, a: PayloadAction<Peg[]>) => void (s.pegs = a.payload),
+    movePeg: (s, a: PayloadAction<BenchState['pegMoved']>) => {
+      s.pegMoved = a.payload;
+      const peg = s.pegs.find((p) => p.key === a.payload?.key);
+      if (peg && a.payload) peg.at = a.payload.at;
+    },
     showMap: (s, a: PayloadAction<SkinMap | null>) => void (s.map = a.payload),
     tellStudied: (s, a: PayloadAction<Finding[]>) => void (s.studied = a.payload),
     look: (s, a: PayloadAction<BenchView>) => void (s.view = { name: a.payload, n: s.view.n + 1 }),
@@ -135,6 +183,11 @@ export const {
   setMarks,
   showBody,
   moveBody,
+  showJoint,
+  holdPlane,
+  movePlane,
+  showPegs,
+  movePeg,
   showMap,
   tellStudied,
   look,

@@ -1,14 +1,14 @@
 import { useEffect, useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { sizeText, whole } from '@jasmorphe/core/words/numbers';
 import { useJobsQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useLength } from '../app/useLength.ts';
-import type { BenchFlag } from '../bench/Bench.tsx';
-import { pickFinding, pickPart, setExplode } from '../bench/benchSlice.ts';
+import type { BenchFlag, BenchPart } from '../bench/Bench.tsx';
+import { pickFinding, pickPart, setExplode, type ShownJoint } from '../bench/benchSlice.ts';
 import { BenchTools } from '../bench/BenchTools.tsx';
 import { FetchFiles } from '../bench/FetchFiles.tsx';
 import { Findings, type ShownFinding } from '../findings/Findings.tsx';
@@ -74,6 +74,16 @@ function useWorkbenchKeys({
   useKeys('route', { stop: (at) => void navigate(to(stageIds[at])) });
 }
 
+/** How far parts are drawn apart when a stop is come to. */
+const apartAt: Partial<Record<StageId, number>> = { divide: 0.5, finish: 0.6 };
+
+/** The parts of a joint alone: those that stay, and those that are put on, held off along the way they come. */
+function partsOfJoint(all: readonly PartView[], { put, on, direction: [x, y, z] }: ShownJoint): BenchPart[] {
+  return all.flatMap((p): BenchPart[] =>
+    put.includes(p.id) ? [{ ...p, apart: [-x / 2, -y / 2, -z / 2] }] : on.includes(p.id) ? [{ ...p, still: true }] : [],
+  );
+}
+
 interface WorkbenchProps {
   body: BodyView;
   stage: StageId;
@@ -91,13 +101,17 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
   const { showsParts, empty } = stages[stage];
   const findings = useMemo(() => findingsOf(body, stage, unit, studied), [body, stage, unit, studied]);
   const flags = useMemo(() => flagsOf(findings), [findings]);
-  const parts = useMemo(() => (showsParts ? body.parts : []), [showsParts, body.parts]);
+  const joint = useAppSelector((s) => s.bench.joint);
+  const parts = useMemo(
+    () => (!showsParts ? [] : joint ? partsOfJoint(body.parts, joint) : body.parts),
+    [showsParts, body.parts, joint],
+  );
   const stops = useMemo(() => routeOf(body, length), [body, length]);
   useWorkbenchKeys({ body, stage, findings: findings.length, to });
   useEffect(() => {
     dispatch(pickFinding(null));
-    dispatch(setExplode(stage === 'divide' && parts.length > 0 ? 0.5 : 0));
-  }, [stage, parts.length, body.mesh.hash, dispatch]);
+    dispatch(setExplode(body.parts.length > 0 ? (apartAt[stage] ?? 0) : 0));
+  }, [stage, body.parts.length, body.mesh.hash, dispatch]);
   const inHand = stage === 'print' ? partInHand(body, partId) : undefined;
   const lying = inHand && laid ? inHand : null;
   const mine = new Set([body.id, ...body.parts.map((p) => p.id)]);

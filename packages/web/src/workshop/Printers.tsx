@@ -1,14 +1,15 @@
 import Button from '@mui/material/Button';
+import Link from '@mui/material/Link';
 import { useState } from 'react';
 import type { PrinterView } from '@jasmorphe/contracts/views';
-import type { KeepOut } from '@jasmorphe/core/params/checks';
+import type { FitReading, KeepOut } from '@jasmorphe/core/params/checks';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { printerClasses } from '@jasmorphe/core/trade/printerClasses';
 import { fixed, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { FigureTable } from '../ui/FigureTable.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
-import { keepOutsText, readKeepOuts } from './keepOuts.ts';
+import { fitsText, keepOutsText, readFits, readKeepOuts } from './keepOuts.ts';
 import { printKinds, ThingForm, type FieldGroup } from './ThingForm.tsx';
 import { useAllPrintersQuery, useRetirePrinterMutation, useSavePrinterMutation } from './workshopApi.ts';
 
@@ -106,6 +107,29 @@ function KeepOutsField({ value, onChange }: { value: readonly KeepOut[]; onChang
   );
 }
 
+/** Steps of the fit gauge that went in, typed by material; and the gauge itself, to print. */
+function FitsField({ value, onChange }: { value: readonly FitReading[]; onChange: (value: FitReading[]) => void }) {
+  const [text, setText] = useState(() => fitsText(value));
+  return (
+    <>
+      <WordsField
+        label={`Fit by material, mm${readFits(text) === null ? ': such as PLA 0.15; PETG 0.2' : ''}`}
+        value={text}
+        maxLength={800}
+        placeholder="PLA 0.15; PETG 0.2"
+        onChange={(typed) => {
+          setText(typed);
+          const read = readFits(typed);
+          if (read) onChange(read);
+        }}
+      />
+      <Link href="/api/gauge" underline="hover" download>
+        Fetch a fit gauge to print
+      </Link>
+    </>
+  );
+}
+
 /** Printers: what they are, what they can, and how far they have run. */
 export function Printers() {
   const { data: printers = [] } = useAllPrintersQuery();
@@ -123,7 +147,12 @@ export function Printers() {
         groups={groups}
         save={(profile) => save({ id: open.id, profile })}
         onClose={() => setOpen(null)}
-        more={(value, set) => <KeepOutsField value={value.keepOuts ?? []} onChange={(keepOuts) => set({ keepOuts })} />}
+        more={(value, set) => (
+          <>
+            <FitsField value={value.fits ?? []} onChange={(fits) => set({ fits })} />
+            <KeepOutsField value={value.keepOuts ?? []} onChange={(keepOuts) => set({ keepOuts })} />
+          </>
+        )}
       />
     );
   return (
@@ -143,7 +172,7 @@ export function Printers() {
               length(of.layerMm),
               `${whole(of.hoursRun + loggedH)} h`,
               left === null ? '—' : left <= 0 ? <span className="cellFailed">spent</span> : `${whole(left)} h`,
-              `${fixed(of.fitMm, 2)} mm`,
+              [fixed(of.fitMm, 2), ...of.fits.map((f) => `${f.material} ${fixed(f.mm, 2)}`)].join(', ') + ' mm',
               <span key="acts" className="rowActs">
                 <Button variant="text" onClick={() => setOpen({ id, profile: of })}>
                   Change

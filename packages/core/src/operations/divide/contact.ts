@@ -18,7 +18,7 @@ export interface Face {
 }
 
 /** Inside a lump as seen from its cut face, past what rounding may have left there, mm. */
-const into = (cut: PlaneCut): number => 2e-4 * (1 + Math.abs(cut.offset));
+export const into = (cut: PlaneCut): number => 2e-4 * (1 + Math.abs(cut.offset));
 
 /** Lumps with a face on the plane of a cut. */
 export function facesOn(keep: Keep, lumps: readonly Lump[], cuts: readonly PlaneCut[], number: number): Face[] {

@@ -2,25 +2,40 @@ import { longestOf, middleOf, stageFinding } from '../../inspect/stageFinding.ts
 import { isUnsound, proofMethod, proofText } from '../proofWords.ts';
 import { fixed, whole, countOf, volumeText, areaText, sizeText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, Max, Min, ValidateBy } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  Max,
+  Min,
+  ValidateBy,
+} from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
 import {
   IsBeds,
   IsBoxes,
+  IsJoinPlaces,
+  IsPartNames,
   IsLengthMm,
   IsMm,
   IsPlaneCuts,
   IsPositiveTriple,
+  type JoinPlace,
   type NamedBed,
+  type PartName,
 } from '../../params/checks.ts';
 import { axes, type Axis } from '../../mesh/axes.ts';
 import type { CutAt } from '../../planning/cuts/grid.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
 import { isPlanStyle, planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
-import { joinKinds, joinNames, type JoinKind } from './joinKinds.ts';
-import type { PlacedJoin } from './joins.ts';
+import type { JoinLeftOut, LoosePart, Mixable, PlacedJoin } from './joins/Join.ts';
+import { joinKinds, joinNames, type JoinKind } from '../../trade/joinKinds.ts';
 import { describe, type Proven } from '../Description.ts';
 
 export const isCut = (v: unknown): boolean =>
@@ -128,10 +143,47 @@ export class DivideParams {
   @IsMm()
   clearance: number = figures.fitClearanceMm.value;
 
+  @Param('largest pin, dowel, magnet or screw across', { says: saysLength('joins at most') })
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(2)
+  @Max(12)
+  joinMm: number = figures.joinAcrossMm.value;
+
+  @Param('joins placed by hand, each on the face that two parts share there; kind none keeps a face free', {
+    says: (places: unknown[]) => (places.length > 0 ? `${countOf(places.length, 'join')} placed by hand` : null),
+    flag: null,
+  })
+  @IsOptional()
+  @IsJoinPlaces(400)
+  joinPlaces?: JoinPlace[];
+
+  @Param('parts of the division before this one: those that come out again keep their names', {
+    says: (names: unknown[]) => (names.length > 0 ? 'parts keep their names' : null),
+    flag: null,
+  })
+  @IsOptional()
+  @IsPartNames(2000)
+  names?: PartName[];
+
   @Param("engrave each part's tag in its cut faces", { says: saysWhen('tags engraved') })
   @IsOptional()
   @IsBoolean()
   labels: boolean = false;
+
+  @Param('height of the letters of a tag at most', { says: saysLength('letters') })
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(2)
+  @Max(60)
+  labelMm: number = figures.tagMm.value;
+
+  @Param('how deep tags are engraved', { says: saysLength('deep') })
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(0.2)
+  @Max(3)
+  labelDepthMm: number = figures.tagDepthMm.value;
 }
 
 export interface DividedPart {
@@ -152,6 +204,10 @@ export interface DividedPart {
   /** area of the flat that it lies on, mm²; 0 where there is none */
   footMm2: number;
   joins: PlacedJoin[];
+  /** as it was cut, before joins and tags */
+  plain: { min: Xyz; size: Xyz; volumeMm3: number };
+  /** parts that it shares a face with, the largest face first, and at which cut, from 1 */
+  beside: { tag: string; areaMm2: number; cut: number }[];
   /** way in which it is moved to be seen apart; the farthest goes one unit */
   apart: Xyz;
 }
@@ -161,8 +217,11 @@ export interface OrderStep {
   /** tags of what is put on together, with + between them */
   name: string;
   from: string[];
+  /** way in which they are moved, length 1: straight on, or along the face where a dovetail slides */
   direction: Xyz;
   cut: number;
+  /** face that is glued, mm² */
+  glueMm2: number;
 }
 
 export interface DivideReport {
@@ -171,6 +230,17 @@ export interface DivideReport {
   cuts: { axis: Axis | null; normal: Xyz; offset: number; through: Xyz | null; areaMm2: number; seamMm: number }[];
   /** how the parts go together again */
   order: OrderStep[];
+  /** what has to be printed apart or bought for the joins */
+  loose: LoosePart[];
+  /** faces that could be put together though they do not belong together */
+  mixable: Mixable[];
+  /** joins placed by hand that could not be made */
+  leftOut: JoinLeftOut[];
+  /** faces that parts share, and those of them without a join */
+  faces: number;
+  bareFaces: number;
+  /** cut faces too small for a tag */
+  untagged: number;
   volumeError: number;
   /** what was tried and why this was taken */
   reason: string;
@@ -198,16 +268,26 @@ function keptPart(p: Partial<DividedPart>): DividedPart {
     overMm: 0,
     heightMm,
     footMm2: 0,
-    joins: [],
+    beside: [],
+    plain: { min: p.min!, size: p.size!, volumeMm3: p.volumeMm3! },
     apart: { x: 0, y: 0, z: 0 },
     ...p,
+    joins: (p.joins ?? []).map((j) => ({
+      cut: 0,
+      lengthMm: 0,
+      wallMm: 0,
+      size: '',
+      boss: false,
+      own: false,
+      ...(j as Partial<PlacedJoin>),
+    })) as PlacedJoin[],
     pose: { rotation },
   } as DividedPart;
 }
 
 export const description = describe<'divide', DivideParams, DivideReport & Proven>({
   name: 'divide',
-  version: 4,
+  version: 5,
   makes: 'parts',
   takes: 'mesh',
   stop: 'divide',
@@ -218,14 +298,20 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
   begins: { margin: figures.bedMarginMm.value, join: 'pin', labels: true },
   kept: (r) =>
     ({
-      order: [],
+      loose: [],
+      mixable: [],
+      leftOut: [],
+      faces: 0,
+      bareFaces: 0,
+      untagged: 0,
       ...r,
+      order: (r.order ?? []).map((o) => ({ ...o, glueMm2: o.glueMm2 ?? 0 })),
       parts: r.parts!.map(keptPart),
       cuts: (r.cuts ?? []).map((c) => ({ ...c, through: c.through ?? null, seamMm: c.seamMm ?? 0 })),
     }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],
-    of(_, { parts }) {
+    of(_, { parts, leftOut, mixable }) {
       const underMm = figures.sliverMm.value;
       const slivers = sliversOf(parts);
       return [
@@ -253,6 +339,19 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
                   count: slivers.length,
                   mends: ['divide'],
                 },
+              ),
+            ]),
+        ...leftOut.map(({ at, why }) =>
+          stageFinding('join-left-out', 'attention', { why }, { at, spanMm: 1, mends: ['divide'] }),
+        ),
+        ...(mixable.length === 0
+          ? []
+          : [
+              stageFinding(
+                'could-mix',
+                'attention',
+                { pairs: mixable.map((m) => `${m.part} on ${m.other}`) },
+                { name: mixable.map((m) => `${m.part}${m.other}`).join(' '), count: mixable.length, mends: ['divide'] },
               ),
             ]),
       ];
@@ -290,7 +389,16 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
         of: (r, { length }) => length(r.cuts.reduce((n, c) => n + c.seamMm, 0)),
         method: 'length of the cuts on the skin',
       },
-      { label: 'Joins', of: (r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2) },
+      {
+        label: 'Joins',
+        of: (r) => whole(r.parts.reduce((n, p) => n + p.joins.length, 0) / 2),
+        method: 'as far apart as the flesh allows',
+      },
+      {
+        label: 'Faces without a join',
+        of: (r) => (r.faces > 0 ? `${whole(r.bareFaces)} of ${whole(r.faces)}` : '—'),
+        method: 'too little flesh, or none wanted',
+      },
       { label: 'Sound solids', of: (r) => proofText(r.proof), bad: isUnsound, method: proofMethod },
     ],
     says: (r) => r.reason,

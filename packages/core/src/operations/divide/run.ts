@@ -1,13 +1,15 @@
+import type { CrossSection } from 'manifold-3d';
+import type { Keep } from '../../planning/cuts/bodies.ts';
 import { type DivideParams, type DividedPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { MeshError } from '../../run/MeshError.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { volumeOf } from '../../mesh/measures.ts';
-import { identity3 } from '../../mesh/transform.ts';
-import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
-import { assemblyOf, apartOf } from '../../planning/cuts/assembly.ts';
+import { identity3, vec3 } from '../../mesh/transform.ts';
+import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
+import { apartOf, assemblyOf, type AssemblyLook, type AssemblyStep } from '../../planning/cuts/assembly.ts';
 import { axisOf, checkCuts, checkFacesOut, checkPlannable } from '../../planning/cuts/checkCuts.ts';
-import { cutSolid, sectionAt } from '../../planning/cuts/cutSolid.ts';
+import { cutSolid, sectionAt, toZ } from '../../planning/cuts/cutSolid.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
 import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
@@ -18,10 +20,12 @@ import { flattestPose, type PartPose } from '../../planning/partPose.ts';
 import { usualProfile } from '../../planning/PrinterProfile.ts';
 import { roomsOf, type RoomOfBed } from '../../planning/room.ts';
 import { measureCut, cutSegments } from '../../section/cut.ts';
-import { fromSolid, toSolid, withSolids } from '../../solid/kernel.ts';
+import { fromSolid, toSolid, withSolids, type Solid } from '../../solid/kernel.ts';
+import type { PartName } from '../../params/checks.ts';
 import { axes } from '../../mesh/axes.ts';
 import type { Lump } from './contact.ts';
-import { addJoins } from './joins.ts';
+import { addJoins, type JoinsMade } from './joins/joins.ts';
+import { sitesOf, type Site } from './joins/sites.ts';
 import { levelsOf } from './levels.ts';
 import { engraveTags } from './tags.ts';
 
@@ -98,8 +102,33 @@ export function letters(n: number): string {
   return out;
 }
 
-/** Letters by level from below, numbers by place within it. */
-function nameLumps(lumps: Lump[]): void {
+interface Plain {
+  min: Xyz;
+  size: Xyz;
+  volumeMm3: number;
+}
+
+const plainOf = ({ solid }: Lump): Plain => {
+  const { min, max } = solid.boundingBox();
+  return { min: xyz(min), size: xyz(vec3((k) => max[k] - min[k])), volumeMm3: solid.volume() };
+};
+
+/** Is a part the one that had a name before? The kernel keeps coordinates as 32 bit floats. */
+function isNamed(part: Plain, name: PartName): boolean {
+  const slack = 1e-3 + 1e-5 * Math.max(...name.size.map(Math.abs), ...name.min.map(Math.abs));
+  const { min, size } = part;
+  return (
+    [min.x, min.y, min.z].every((x, k) => Math.abs(x - name.min[k]) <= slack) &&
+    [size.x, size.y, size.z].every((x, k) => Math.abs(x - name.size[k]) <= slack) &&
+    Math.abs(part.volumeMm3 - name.volumeMm3) <= 1e-4 * name.volumeMm3
+  );
+}
+
+/**
+ * Letters by level from below, numbers by place within it. A part that was there before keeps its name, and no other
+ * part gets that of one that was printed.
+ */
+function nameLumps(lumps: Lump[], names: readonly PartName[]): void {
   const order = ({ solid, level }: Lump): Vec3 => {
     const { min, max } = solid.boundingBox();
     return [level, Math.round((min[1] + max[1]) / 2), (min[0] + max[0]) / 2];
@@ -109,13 +138,91 @@ function nameLumps(lumps: Lump[]): void {
     const q = order(b);
     return p[0] - q[0] || p[1] - q[1] || p[2] - q[2];
   });
+  const taken = new Set(names.filter((n) => n.spent).map((n) => n.tag));
+  const free = new Set(names);
+  for (const lump of lumps) {
+    const plain = plainOf(lump);
+    const known = [...free].find((n) => isNamed(plain, n));
+    if (!known) continue;
+    lump.tag = known.tag;
+    taken.add(known.tag);
+    free.delete(known);
+  }
   const perLevel = new Map<number, number>();
   for (const lump of lumps) {
-    const number = (perLevel.get(lump.level) ?? 0) + 1;
+    if (lump.tag !== '') continue;
+    let number = perLevel.get(lump.level) ?? 0;
+    do lump.tag = `${letters(lump.level)}${++number}`;
+    while (taken.has(lump.tag));
     perLevel.set(lump.level, number);
-    lump.tag = `${letters(lump.level)}${number}`;
   }
 }
+
+/** Parts that share a face with each, the largest face first. */
+function besideOf(sites: readonly Site[], lumps: readonly Lump[]): DividedPart['beside'][] {
+  const faces = lumps.map(() => new Map<string, DividedPart['beside'][number]>());
+  for (const { cut, below, above, areaMm2 } of sites)
+    for (const [own, other] of [
+      [below, above],
+      [above, below],
+    ]) {
+      const { tag } = lumps[other];
+      const known = faces[own].get(tag);
+      // the cut of the larger face, where they touch on two
+      if (!known) faces[own].set(tag, { tag, areaMm2, cut: cut + 1 });
+      else
+        faces[own].set(tag, {
+          tag,
+          areaMm2: known.areaMm2 + areaMm2,
+          cut: areaMm2 > known.areaMm2 ? cut + 1 : known.cut,
+        });
+    }
+  return faces.map((f) => [...f.values()].sort((p, q) => q.areaMm2 - p.areaMm2));
+}
+
+const glueOf = (sites: readonly Site[], { cut, parts, on }: AssemblyStep): number =>
+  sites.reduce((n, f) => {
+    const meets = (a: number, b: number): boolean => parts.includes(a) && on.includes(b);
+    return n + (f.cut === cut && (meets(f.above, f.below) || meets(f.below, f.above)) ? f.areaMm2 : 0);
+  }, 0);
+
+/** Along the face where dovetails slide, which are told for what lies above; else as the step says. */
+function slideOr(made: JoinsMade | null, step: AssemblyStep, cuts: readonly PlaneCut[]): Vec3 {
+  const slide = made?.slides.get(step.whole);
+  if (!slide) return step.direction;
+  const down = step.direction.every((x, k) => Math.abs(x + cuts[step.cut].normal[k]) < 1e-9);
+  return down ? slide : vec3((k) => -slide[k]);
+}
+
+/** What the order of assembly asks of parts: which meet, and whether one passes another, by their outlines along the way. */
+function lookOf(keep: Keep, solids: readonly Solid[], sites: readonly Site[], slides: boolean): AssemblyLook {
+  const outlines = new Map<string, CrossSection>();
+  const along = (part: number, direction: Vec3): CrossSection => {
+    // the same outline seen from both ends, for those that come from below
+    const up = direction.find((x) => x !== 0)! < 0 ? vec3((k) => -direction[k]) : direction;
+    const key = `${part} ${up.join()}`;
+    const known = outlines.get(key);
+    if (known) return known;
+    const made = keep(keep(solids[part].transform(toZ(up))).project());
+    outlines.set(key, made);
+    return made;
+  };
+  return {
+    atOnce: () => slides,
+    touch: (some, others, cut) =>
+      sites.some(
+        (s) =>
+          s.cut === cut &&
+          ((some.includes(s.above) && others.includes(s.below)) ||
+            (some.includes(s.below) && others.includes(s.above))),
+      ),
+    free: (some, others, direction) =>
+      some.every((a) => others.every((b) => keep(along(a, direction).intersect(along(b, direction))).area() < passMm2)),
+  };
+}
+
+/** Outlines that overlap by less pass one another, mm²: what rounding leaves where parts share a wall. */
+const passMm2 = 0.5;
 
 /** How a part lies on the first bed on which it fits; else as it comes nearest on the first. */
 async function poseOn(part: TriMesh, rooms: readonly RoomOfBed[]): Promise<PartPose & { printer: string }> {
@@ -173,26 +280,43 @@ export const divide = makeOperation(description, async ([mesh], params, context)
       );
     const levels = levelsOf(bodies, cuts, rooms);
     const lumps: Lump[] = bodies.map((body, i) => ({ ...body, level: levels[i], tag: '' }));
-    nameLumps(lumps);
+    nameLumps(lumps, params.names ?? []);
+    const plain = lumps.map(plainOf);
     const sum = lumps.reduce((v, l) => v + l.solid.volume(), 0);
     const nodes = lumps.map((l) => l.node);
     const apart = apartOf(nodes, cuts);
     work.progress(0.55, 'Placing joins');
     const spaces = rooms.map((r) => r.room);
-    const joins =
-      params.join === 'none'
-        ? lumps.map(() => [])
+    const sites = sitesOf(keep, lumps, cuts);
+    const beside = besideOf(sites, lumps);
+    // as they were cut: joins are not in one another's way, and tags are of no account
+    const look = lookOf(
+      keep,
+      lumps.map((l) => l.solid),
+      sites,
+      params.join === 'dovetail',
+    );
+    const made: JoinsMade | null =
+      params.join === 'none' && !params.joinPlaces
+        ? null
         : await addJoins(
-            kernel,
-            keep,
+            { kernel, keep },
             lumps,
             cuts,
-            params.join,
-            params.clearance,
-            (points) => fitsQuickly(points, spaces, [identity3]),
-            work,
+            {
+              kind: params.join === 'none' ? 'pin' : params.join,
+              automatic: params.join !== 'none',
+              clearance: params.clearance,
+              widest: params.joinMm,
+              places: params.joinPlaces ?? [],
+              mesh,
+              fits: (points) => fitsQuickly(points, spaces, [identity3]),
+            },
+            sliceContext(work, 0.55, 0.7),
           );
-    if (params.labels) engraveTags(kernel, keep, lumps, cuts);
+    const untagged = params.labels
+      ? engraveTags({ kernel, keep }, lumps, cuts, { heightMm: params.labelMm, depthMm: params.labelDepthMm })
+      : 0;
     const outputs: TriMesh[] = [];
     const parts: DividedPart[] = [];
     for (let i = 0; i < lumps.length; i++) {
@@ -213,7 +337,9 @@ export const divide = makeOperation(description, async ([mesh], params, context)
         pose: { rotation },
         heightMm,
         footMm2,
-        joins: joins[i],
+        joins: made?.joins[i] ?? [],
+        plain: plain[i],
+        beside: beside[i],
         apart: xyz(apart[i]),
       });
     }
@@ -236,12 +362,19 @@ export const divide = makeOperation(description, async ([mesh], params, context)
             ...measured,
           };
         }),
-        order: assemblyOf(nodes, cuts).map((s) => ({
+        order: assemblyOf(nodes, cuts, look).map((s) => ({
           name: s.parts.map((p) => parts[p].tag).join('+'),
           from: s.on.map((p) => parts[p].tag),
-          direction: xyz(s.direction),
+          direction: xyz(slideOr(made, s, cuts)),
           cut: s.cut + 1,
+          glueMm2: glueOf(sites, s),
         })),
+        loose: made?.loose ?? [],
+        mixable: made?.mixable ?? [],
+        leftOut: made?.leftOut ?? [],
+        faces: made?.faces ?? 0,
+        bareFaces: made?.bare ?? 0,
+        untagged,
         volumeError: whole > 0 ? Math.abs(sum - whole) / whole : 0,
         reason,
       },

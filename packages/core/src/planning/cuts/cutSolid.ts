@@ -1,6 +1,7 @@
 import type { CrossSection, Mat4 } from 'manifold-3d';
 import { rotationToZ, transpose, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
+import { whereIn } from '../../section/rings.ts';
 import { splitByPlane, type Solid } from '../../solid/kernel.ts';
 import type { Bodies, Keep } from './bodies.ts';
 import { heightOver, type PlaneCut } from './PlaneCut.ts';
@@ -75,20 +76,8 @@ export const sectionAt = (keep: Keep, solid: Solid, { normal, offset }: PlaneCut
 
 /** How far a point of the plane lies outside a section, mm; 0 within. */
 function distanceTo(section: CrossSection, [x, y]: readonly [number, number]): number {
-  let inside = false;
-  let nearest = Infinity;
-  for (const polygon of section.toPolygons())
-    for (let a = 0, b = polygon.length - 1; a < polygon.length; b = a++) {
-      const [x1, y1] = polygon[b];
-      const [x2, y2] = polygon[a];
-      if (y2 > y !== y1 > y && x < ((x1 - x2) * (y - y2)) / (y1 - y2) + x2) inside = !inside;
-      const s = Math.max(
-        0,
-        Math.min(1, ((x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)) / ((x2 - x1) ** 2 + (y2 - y1) ** 2 || 1)),
-      );
-      nearest = Math.min(nearest, Math.hypot(x - x1 - s * (x2 - x1), y - y1 - s * (y2 - y1)));
-    }
-  return inside ? 0 : nearest;
+  const { inside, distance } = whereIn(section.toPolygons(), x, y);
+  return inside ? 0 : distance;
 }
 
 /** A point of a section may lie so far outside the box of its body where it was planned on a stand-in, mm. */

@@ -1,4 +1,5 @@
 import type { CrossSection } from 'manifold-3d';
+import { whereIn } from '../../section/rings.ts';
 
 /**
  * Places well inside a face: the point farthest from its outline, then others at least `apart` from those before.
@@ -10,28 +11,21 @@ export function roomiestPlaces(
   most: number,
   least: number,
 ): { u: number; v: number; radius: number }[] {
-  const polygons = face.toPolygons();
+  // what is finer than this does not move a place
+  const { min: low, max: high } = face.bounds();
+  const plain = face.simplify(Math.hypot(high[0] - low[0], high[1] - low[1]) / 2000);
+  const polygons = plain.toPolygons();
+  plain.delete();
   if (polygons.length === 0) return [];
-  const { min, max } = face.bounds();
+  const [min, max] = [low, high];
   const steps = 36;
   const candidates: { u: number; v: number; radius: number }[] = [];
   for (let i = 0; i < steps; i++)
     for (let j = 0; j < steps; j++) {
       const u = min[0] + ((max[0] - min[0]) * (i + 0.5)) / steps;
       const v = min[1] + ((max[1] - min[1]) * (j + 0.5)) / steps;
-      let inside = false;
-      let nearest = Infinity;
-      for (const polygon of polygons)
-        for (let a = 0, b = polygon.length - 1; a < polygon.length; b = a++) {
-          const [x1, y1] = polygon[b];
-          const [x2, y2] = polygon[a];
-          if (y2 > v !== y1 > v && u < ((x1 - x2) * (v - y2)) / (y1 - y2) + x2) inside = !inside;
-          const dx = x2 - x1;
-          const dy = y2 - y1;
-          const s = Math.max(0, Math.min(1, ((u - x1) * dx + (v - y1) * dy) / (dx * dx + dy * dy || 1)));
-          nearest = Math.min(nearest, Math.hypot(u - x1 - s * dx, v - y1 - s * dy));
-        }
-      if (inside && nearest >= least) candidates.push({ u, v, radius: nearest });
+      const { inside, distance } = whereIn(polygons, u, v);
+      if (inside && distance >= least) candidates.push({ u, v, radius: distance });
     }
   const chosen: typeof candidates = [];
   const span = Math.hypot(max[0] - min[0], max[1] - min[1]);

@@ -1,22 +1,24 @@
 import Button from '@mui/material/Button';
-import { useEffect, useState, type ReactNode } from 'react';
-import type { PrinterView } from '@jasmorphe/contracts/views';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { sliversOf, type DivideParams } from '@jasmorphe/core/operations/divide/describe';
-import { joinKinds, type JoinKind } from '@jasmorphe/core/operations/divide/joinKinds';
+import { sliversOf, type DivideParams, type DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
 import { roomsOf } from '@jasmorphe/core/planning/room';
+import { joinKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
+import type { JoinPlace, PartName } from '@jasmorphe/core/params/checks';
+import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { countOf, whole } from '@jasmorphe/core/words/numbers';
+import { countOf, fixed, whole } from '@jasmorphe/core/words/numbers';
 import { lazyPart } from '../../app/Boundary.tsx';
-import { useAppDispatch } from '../../app/store.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { setMarks, tellStudied } from '../../bench/benchSlice.ts';
+import { pickPart, setMarks, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision, type ConsequenceRow } from '../../decision/Decision.tsx';
 import { failed, rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews, type Preview } from '../../decision/usePreviews.ts';
@@ -28,6 +30,9 @@ import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 import { OwnCuts } from './OwnCuts.tsx';
+import { PartCard } from './PartCard.tsx';
+import { useHeldPlane } from './useHeldPlane.ts';
+import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
 import { advisedOf, bedParams, bestFor, cutSo } from './plans.ts';
 
 const AreaProfile = lazyPart(() => import('./AreaProfile.tsx'));
@@ -37,7 +42,12 @@ const joinWords: Record<JoinKind, string> = {
   pin: 'pins',
   dowel: 'dowels',
   key: 'square keys',
-  magnet: 'magnets 6 × 2',
+  square: 'square dowels',
+  tongue: 'tongues',
+  dovetail: 'dovetails that slide',
+  magnet: 'magnets',
+  bolt: 'bolts and nuts',
+  groove: 'glue grooves',
 };
 
 /** An answer that stands in a column: what is there already, one's own cuts, or a plan. */
@@ -92,11 +102,11 @@ export function DivideDecision({ body, printers }: StageProps) {
   const dispatch = useAppDispatch();
   const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.divide);
   const base = useStageBase(body, after);
-  const { printer, choose } = usePrinter(printers);
+  const { printer, choose, density } = usePrinter(printers);
   const done = applied?.step.report;
   const old: Partial<DivideParams> = applied?.step.params ?? {};
   const form = useParamsForm(catalogue.divide.params, { ...catalogue.divide.begins, ...old });
-  const { margin, join, clearance, labels } = form.values;
+  const { margin, join, joinMm, clearance, labels, labelMm } = form.values;
   const facts = base.facts ?? body.mesh.facts;
   const ready = isSound(facts) || facts.watertight;
 
@@ -113,6 +123,8 @@ export function DivideDecision({ body, printers }: StageProps) {
   const [asked, setAsked] = useState(false);
   const [edited, setEdited] = useState<PlaneCut[] | null>(null);
   const [pickedCut, setPickedCut] = useState<number | null>(null);
+  const [placed, setPlaced] = useState<JoinPlace[] | null>(null);
+  const places = placed ?? old.joinPlaces ?? [];
   const own = edited ?? ownOf(old);
   const of = cutFor[0]?.profile;
   const printing = { kind: of?.kind ?? 'filament', ...(of && { layer: of.layerMm }) } as const;
@@ -137,7 +149,10 @@ export function DivideDecision({ body, printers }: StageProps) {
     margin === (old.margin ?? margin) &&
     join === (old.join ?? join) &&
     clearance === (old.clearance ?? clearance) &&
-    labels === (old.labels ?? labels);
+    labels === (old.labels ?? labels) &&
+    labelMm === (old.labelMm ?? labelMm) &&
+    joinMm === (old.joinMm ?? joinMm) &&
+    JSON.stringify(places) === JSON.stringify(old.joinPlaces ?? []);
   /** what stands in the column is what was done */
   const isDone = (c: Column): boolean => {
     if (!done || !sameElse) return false;
@@ -160,7 +175,21 @@ export function DivideDecision({ body, printers }: StageProps) {
   const chosenReport = reports[columns.indexOf(chosen)] ?? null;
 
   const paramsOf = (c: Column): Partial<DivideParams> => {
-    const rest = { ...kept, ...beds, ...printing, margin, join, clearance, labels };
+    // joins stay where they were put only while the cuts stay
+    const hand = c === 'cut' || c === 'own' ? places : [];
+    const rest = {
+      ...kept,
+      ...beds,
+      ...printing,
+      margin,
+      join,
+      joinMm,
+      clearance,
+      labels,
+      labelMm,
+      joinPlaces: hand.length > 0 ? hand : undefined,
+      names: done ? namesOf(done, body.parts, old.names ?? []) : undefined,
+    };
     if (c === 'cut') return { ...rest, ...(old.plan && { plan: old.plan }), ...cutsOf(old) };
     if (c === 'own') return { ...rest, plan: 'auto', cuts: own! };
     const plan = best[c]?.plan;
@@ -168,6 +197,26 @@ export function DivideDecision({ body, printers }: StageProps) {
   };
   const shownCuts = chosen === 'own' ? own : chosen === 'cut' ? null : (chosenReport?.cuts ?? null);
   useSeams(base.hash, shownCuts);
+  const partId = useAppSelector((s) => s.bench.partId);
+  const pickedView = body.parts.find((p) => p.id === partId);
+  const pickedPart = done?.parts.find((p) => p.tag === pickedView?.tag);
+  const faces = useMemo(
+    () => (done && pickedPart ? facesOf(done, pickedPart, places) : []),
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [done, pickedPart, placed, old.joinPlaces],
+  );
+  usePegs(chosen === 'own' ? undefined : done, pickedView, faces, (face, index, at) =>
+    setPlaced(
+      withFace(
+        done!,
+        pickedPart!,
+        face,
+        face.places.map((p, i) => (i === index ? { ...p, at } : p)),
+        places,
+      ),
+    ),
+  );
+  const [handles, setHandles] = useState<'move' | 'turn'>('move');
   const misfits = chosen === 'own' ? ownReport : null;
   useEffect(() => {
     dispatch(tellStudied(misfits ? catalogue.cuts.findings!.of(new catalogue.cuts.params(), misfits) : []));
@@ -184,6 +233,13 @@ export function DivideDecision({ body, printers }: StageProps) {
     (facts.min.z + facts.max.z) / 2,
   ];
   const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
+  useHeldPlane(
+    base.hash,
+    chosen === 'own' && own && pickedCut !== null ? (own[pickedCut] ?? null) : null,
+    handles,
+    { middle, size },
+    (cut) => edit(own!.map((c, i) => (i === pickedCut ? cut : c))),
+  );
   const cells = cellsOn(size, beds, margin);
   const fitsWhole = cells === 1;
   const slivers = done ? sliversOf(done.parts).length : 0;
@@ -265,6 +321,22 @@ export function DivideDecision({ body, printers }: StageProps) {
       }
       fields={
         <>
+          {done && pickedPart && (
+            <PartCard
+              part={pickedPart}
+              density={density}
+              printer={pickedPart.printer || (cutFor.length === 1 ? cutFor[0].profile.name : '')}
+              faces={faces}
+              onPick={(tag) => dispatch(pickPart(body.parts.find((p) => p.tag === tag)?.id ?? null))}
+              onMerge={(cut) => {
+                const all = done.cuts.map(cutOf);
+                edit(all.filter((_, i) => i !== cut - 1));
+                setPickedCut(null);
+              }}
+              onPlaces={(face, next) => setPlaced(withFace(done, pickedPart, face, next, places))}
+              onAutomatic={faces.some((f) => f.own) ? () => setPlaced(withoutFaces(done, pickedPart, places)) : null}
+            />
+          )}
           {printers.length > 1 && (
             <Toggles
               head="Printers"
@@ -300,15 +372,28 @@ export function DivideDecision({ body, printers }: StageProps) {
             </Button>
           )}
           {own && own.length > 0 && chosen === 'own' && (
-            <OwnCuts cuts={own} middle={middle} picked={pickedCut} onPick={setPickedCut} onChange={edit} />
+            <OwnCuts
+              cuts={own}
+              middle={middle}
+              picked={pickedCut}
+              handles={handles}
+              part={pickedPart?.plain ?? null}
+              onHandles={setHandles}
+              onPick={setPickedCut}
+              onChange={edit}
+            />
           )}
           <ParamFields of={form}>
             <ParamChoice name="join" label="Joins" choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
             {join !== 'none' && (
-              <ParamLength name="clearance" label="Gap a side" hint={figures.fitClearanceMm.reason} />
+              <>
+                <ParamLength name="clearance" label="Gap a side" hint={fitHint(of)} />
+                <ParamLength name="joinMm" label="Joins at most" hint={figures.joinAcrossMm.reason} />
+              </>
             )}
             <ParamLength name="margin" label="Edge kept free" hint={figures.bedMarginMm.reason} />
             <ParamYesNo name="labels" label="Tags on cut faces" />
+            {labels && <ParamLength name="labelMm" label="Letters at most" hint={figures.tagMm.reason} />}
           </ParamFields>
         </>
       }
@@ -322,6 +407,34 @@ export function DivideDecision({ body, printers }: StageProps) {
     />
   );
 }
+
+/** The parts as they were named; the names of those that were printed are never given to others. */
+function namesOf(report: DivideReport, views: readonly PartView[], before: readonly PartName[]): PartName[] {
+  const names = report.parts.map(({ tag, plain: { min, size, volumeMm3 } }): PartName => {
+    const view = views.find((v) => v.tag === tag);
+    return {
+      tag,
+      min: [min.x, min.y, min.z],
+      size: [size.x, size.y, size.z],
+      volumeMm3,
+      ...(view && view.state !== 'planned' ? { spent: true } : {}),
+    };
+  });
+  return [...names, ...before.filter((n) => n.spent && !names.some((m) => m.tag === n.tag))];
+}
+
+/** What was tried on the printer in hand: its fit gauge, by material. */
+function fitHint(profile: PrinterProfile | undefined): string {
+  if (!profile) return figures.fitClearanceMm.reason;
+  const tried = profile.fits.map((f) => `${f.material} ${fixed(f.mm, 2)}`);
+  return `fit gauge of ${profile.name}: ${[fixed(profile.fitMm, 2), ...tried].join(', ')} mm`;
+}
+
+const cutOf = ({ normal, offset, through }: DivideReport['cuts'][number]): PlaneCut => ({
+  normal: [normal.x, normal.y, normal.z],
+  offset,
+  ...(through ? { through: [through.x, through.y, through.z] as const } : {}),
+});
 
 const cutsOf = ({ at, cuts }: Partial<DivideParams>): Pick<Partial<DivideParams>, 'at' | 'cuts'> => ({
   ...(at && { at }),

@@ -3,11 +3,11 @@ import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
 import { mmPerUnit } from '@jasmorphe/core/formats/units';
 import { normalize } from '@jasmorphe/core/mesh/transform';
-import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import type { Vec3, Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { useLength } from '../../app/useLength.ts';
 import { useAppSelector } from '../../app/store.ts';
-import { NumberField } from '../../forms/Fields.tsx';
+import { ChoiceField, NumberField } from '../../forms/Fields.tsx';
 
 const degrees = 180 / Math.PI;
 
@@ -56,17 +56,34 @@ export const moved = (cut: PlaneCut, offset: number): PlaneCut => ({
     : {}),
 });
 
+/** A cut through the part in hand alone: it goes through what is nearest to the middle of its box. */
+function oneOf(cut: PlaneCut, part: { min: Xyz; size: Xyz } | null): PlaneCut {
+  if (!part) return cut;
+  const { min, size } = part;
+  const at: Vec3 = [min.x + size.x / 2, min.y + size.y / 2, min.z + size.z / 2];
+  const h = heightOver(cut, at);
+  return { ...cut, through: [0, 1, 2].map((k) => at[k] - h * cut.normal[k]) as unknown as Vec3 };
+}
+
 /** The maker's own cuts: each with where it is and how it leans, to be changed or taken away. */
 export function OwnCuts({
   cuts,
   middle,
   picked,
+  handles,
+  part,
+  onHandles,
   onPick,
   onChange,
 }: {
   cuts: readonly PlaneCut[];
   middle: Vec3;
   picked: number | null;
+  /** what the handles on the bench do with the one that is picked */
+  handles: 'move' | 'turn';
+  /** box of the part in hand, to which a cut can be kept */
+  part: { min: Xyz; size: Xyz } | null;
+  onHandles: (handles: 'move' | 'turn') => void;
   onPick: (index: number | null) => void;
   onChange: (cuts: PlaneCut[]) => void;
 }) {
@@ -107,6 +124,28 @@ export function OwnCuts({
       </ol>
       {open && (
         <div className="fields">
+          <ChoiceField
+            label="Handles on the bench"
+            value={handles}
+            choices={[
+              { value: 'move', text: 'draw' },
+              { value: 'turn', text: 'lean' },
+            ]}
+            onChange={onHandles}
+          />
+          {(open.through || part) && (
+            <ChoiceField
+              label="Cuts"
+              value={open.through ? 'one' : 'all'}
+              choices={[
+                { value: 'all', text: 'all that it meets' },
+                { value: 'one', text: 'one part' },
+              ]}
+              onChange={(to) =>
+                set(picked!, to === 'all' ? { normal: open.normal, offset: open.offset } : oneOf(open, part))
+              }
+            />
+          )}
           <NumberField
             label={`At, ${unit}`}
             hint="along its normal, from the origin of the model"

@@ -1,29 +1,161 @@
-import { countOf } from '@jasmorphe/core/words/numbers';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import { useEffect, useMemo, useState } from 'react';
+import { jointsOf, type Joint } from '@jasmorphe/contracts/joints';
+import { lastStepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { areaText, countOf, whole } from '@jasmorphe/core/words/numbers';
+import { useTickJointMutation } from '../../app/api.ts';
+import { useAppDispatch } from '../../app/store.ts';
+import { setExplode, showJoint } from '../../bench/benchSlice.ts';
 import { Note } from '../../ui/Note.tsx';
 import type { StageProps } from '../Stage.ts';
+import { adviceFor, joinsOf, wayWords } from './jointWords.ts';
 
-/** What finishing will need; the cautions that hold in any case. */
+/** How far the parts of a joint are held off on the bench. */
+const heldOff = 0.6;
+
+/** Shows a joint on the bench for as long as it is looked at. */
+function useShownJoint(joint: Joint | undefined, ids: ReadonlyMap<string, string>): void {
+  const dispatch = useAppDispatch();
+  const key = joint?.key;
+  useEffect(() => {
+    if (!joint) return;
+    const idOf = (tags: readonly string[]): string[] => tags.flatMap((t) => ids.get(t) ?? []);
+    const { x, y, z } = joint.direction;
+    dispatch(showJoint({ put: idOf(joint.parts), on: idOf(joint.from), direction: [x, y, z] }));
+    dispatch(setExplode(heldOff));
+    return () => {
+      dispatch(showJoint(null));
+      dispatch(setExplode(0));
+    };
+    // a joint goes by its key: what else changes about the model does not show it anew
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key, ids, dispatch]);
+}
+
+/** One joint in the list: a box to tick, and what is put on what. */
+function JointLine({
+  joint,
+  number,
+  done,
+  open,
+  waits,
+  onOpen,
+  onTick,
+}: {
+  joint: Joint;
+  number: number;
+  done: boolean;
+  open: boolean;
+  /** tags that are not off the bed yet */
+  waits: readonly string[];
+  onOpen: () => void;
+  onTick: (done: boolean) => void;
+}) {
+  return (
+    <li className={open ? 'open' : undefined}>
+      <Checkbox
+        size="small"
+        checked={done}
+        slotProps={{ input: { 'aria-label': `Joint ${number} is done` } }}
+        onChange={(e) => onTick(e.target.checked)}
+      />
+      <Button variant="text" color={open ? 'primary' : 'inherit'} aria-pressed={open} onClick={onOpen}>
+        {number}. {joint.parts.join(' + ')} on {joint.from.join(' + ')}
+      </Button>
+      <span className="figure">{waits.length > 0 ? `waits for ${waits.length}` : areaText(joint.glueMm2)}</span>
+    </li>
+  );
+}
+
+/** What comes next on the bench: the parts in the order in which they go together, joint by joint. */
 export function FinishDecision({ body }: StageProps) {
-  const printed = body.parts.filter((p) => p.state === 'printed');
+  const joints = useMemo(() => jointsOf(body), [body]);
+  const report = lastStepOf(body.line, body.cursor, catalogue.divide)?.report;
+  const ids = useMemo(() => new Map(body.parts.map((p) => [p.tag, p.id])), [body.parts]);
+  const [tick] = useTickJointMutation();
+  const [picked, setPicked] = useState<string | null>(null);
+  const done = new Set(body.joined);
+  const printed = new Set(body.parts.filter((p) => p.state === 'printed').map((p) => p.tag));
+  const waits = (j: Joint): string[] => [...j.parts, ...j.from].filter((t) => !printed.has(t));
+  const next = joints.find((j) => !done.has(j.key) && waits(j).length === 0) ?? joints.find((j) => !done.has(j.key));
+  const shown = joints.find((j) => j.key === picked) ?? next ?? joints[0];
+  useShownJoint(joints.length > 0 ? shown : undefined, ids);
+  const at = shown ? joints.indexOf(shown) : -1;
+  const own = report && shown ? joinsOf(report, shown) : [];
+  const ticked = joints.filter((j) => done.has(j.key)).length;
   return (
     <section className="decision" aria-label="Decision">
       <div className="label accent">Finish</div>
-      <h2 className="question">
-        {printed.length > 0
-          ? `${countOf(printed.length, 'part')} ${printed.length === 1 ? 'is' : 'are'} off the bed`
-          : 'Nothing is off the bed yet'}
-      </h2>
-      <p className="lead" data-testid="later">
-        The order of assembly, glue, filling and paint is not planned here yet: that will need the joins of the divide
-        step and which seams will show.
+      <h2 className="question">What comes next on the bench?</h2>
+      <p className="lead">
+        {joints.length === 0
+          ? body.parts.length === 0
+            ? 'It is whole: nothing has to be put together.'
+            : 'One part alone: nothing has to be put together.'
+          : ticked === joints.length
+            ? `All ${whole(joints.length)} joints are done.`
+            : `${whole(ticked)} of ${countOf(joints.length, 'joint')} done, ${whole(printed.size)} of ${whole(body.parts.length)} parts off the bed.`}
       </p>
+      {shown && (
+        <div className="jointCard" aria-label={`Joint ${at + 1}`} role="group">
+          <b>
+            {at + 1}. Put {shown.parts.join(' + ')} on {shown.from.join(' + ')}
+          </b>
+          <dl className="figurePairs">
+            <dt>Comes</dt>
+            <dd>{wayWords(shown.direction)}</dd>
+            <dt>Glue</dt>
+            <dd className="figure">{areaText(shown.glueMm2)}</dd>
+          </dl>
+          <ul className="advices">
+            {adviceFor(shown, own, waits(shown)).map((a) => (
+              <li key={a}>{a}</li>
+            ))}
+          </ul>
+          <div className="actions">
+            <Button variant="outlined" disabled={at <= 0} onClick={() => setPicked(joints[at - 1].key)}>
+              Back
+            </Button>
+            <Button
+              variant="contained"
+              onClick={() => {
+                void tick({ bodyId: body.id, key: shown.key, done: !done.has(shown.key) });
+                setPicked(done.has(shown.key) ? shown.key : (joints[at + 1]?.key ?? shown.key));
+              }}
+            >
+              {done.has(shown.key) ? 'Not done after all' : 'Done'}
+            </Button>
+            <Button variant="outlined" disabled={at >= joints.length - 1} onClick={() => setPicked(joints[at + 1].key)}>
+              Next
+            </Button>
+          </div>
+        </div>
+      )}
+      {joints.length > 0 && (
+        <ol className="joints" aria-label="Joints">
+          {joints.map((j, i) => (
+            <JointLine
+              key={j.key}
+              joint={j}
+              number={i + 1}
+              done={done.has(j.key)}
+              open={j === shown}
+              waits={waits(j)}
+              onOpen={() => setPicked(j.key)}
+              onTick={(on) => void tick({ bodyId: body.id, key: j.key, done: on })}
+            />
+          ))}
+        </ol>
+      )}
       <Note>
         <b>Before sanding:</b> dust of resin above all harms the lungs: sand wet, wear a respirator. Cyanoacrylate:
         ventilation, eyes, never on cotton or wool. What is worn needs sight, breath and no sharp edges.
       </Note>
       <p className="foot">
-        Defer to product data sheets and local codes. Anything people stand on or under, or hung over them, is work for
-        a licensed professional.
+        Drying, filling and paint are not planned here yet. Defer to product data sheets and local codes. Anything
+        people stand on or under, or hung over them, is work for a licensed professional.
       </p>
     </section>
   );

@@ -1,10 +1,19 @@
+import { jointsOf } from '@jasmorphe/contracts/joints';
 import type { Stage } from '../Stage.ts';
 import { FinishDecision } from './FinishDecision.tsx';
 
 export const finish: Stage = {
   id: 'finish',
   title: 'Finish',
-  stand({ parts }) {
+  stand(body) {
+    const { parts } = body;
+    const joints = jointsOf(body);
+    const done = joints.filter((j) => body.joined.includes(j.key)).length;
+    if (done > 0)
+      return {
+        figure: `${done} of ${joints.length} joined`,
+        state: done === joints.length ? 'done' : 'open',
+      };
     const printed = parts.filter((p) => p.state === 'printed').length;
     return printed > 0 ? { figure: `${printed} to finish`, state: 'open' } : { figure: '—', state: 'later' };
   },

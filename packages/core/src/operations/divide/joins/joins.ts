@@ -1,0 +1,706 @@
+import type { RunContext } from '../../../run/context.ts';
+import { treeOf } from '../../../mesh/Bvh.ts';
+import { vec3 } from '../../../mesh/transform.ts';
+import { xyz, type TriMesh, type Vec3 } from '../../../mesh/TriMesh.ts';
+import { fromPlane, rowsToZ, toZ, type CutNode } from '../../../planning/cuts/cutSolid.ts';
+import { heightOver, type PlaneCut } from '../../../planning/cuts/PlaneCut.ts';
+import { whereIn, lieOf } from '../../../section/rings.ts';
+import { fromSolid, hullPoints, type Solid } from '../../../solid/kernel.ts';
+import { place, type Lump } from '../contact.ts';
+import { wordOutline } from '../tags.ts';
+import { boltTools, decideBolts, type BoltSide, type DecidedBolt } from './bolts.ts';
+import { decideBosses } from './bosses.ts';
+import {
+  decideAt,
+  decidePins,
+  decideSlide,
+  decideTongue,
+  reachOf,
+  skinMm,
+  slideLean,
+  type Decided,
+  type JoinWishes,
+} from './decide.ts';
+import type { JoinPlace } from '../../../params/checks.ts';
+import type { JoinLeftOut, LoosePart, Mixable, PlacedJoin } from './Join.ts';
+import { isLoose, isPrintedOn, type JoinKind } from '../../../trade/joinKinds.ts';
+import { wrongFits, type FittedFace, type Fitting } from './mixing.ts';
+import type { Point } from './places.ts';
+import { pinSides } from './pinSides.ts';
+import { grown, prism, roundOutline, squareOutline, tongueOutline, type Maker, type Outline } from './shapes.ts';
+import { fleshAt, sitesOf, type Flesh, type Site } from './sites.ts';
+
+/** What became of the joins. */
+export interface JoinsMade {
+  /** of each part */
+  joins: PlacedJoin[][];
+  leftOut: JoinLeftOut[];
+  loose: LoosePart[];
+  mixable: Mixable[];
+  /** ways in which what lies above a cut slides on, where it does */
+  slides: Map<CutNode | null, Vec3>;
+  /** faces that parts share, and those of them without a join */
+  faces: number;
+  bare: number;
+}
+
+export interface JoinOptions extends JoinWishes {
+  /** on every face where none is placed by hand, or nowhere else */
+  automatic: boolean;
+  /** placed by hand */
+  places: readonly JoinPlace[];
+  /** the whole model */
+  mesh: TriMesh;
+  /** is there a bed for a hull of these corners? Quick, and rather no than yes */
+  fits: (points: Float32Array) => boolean;
+}
+
+/** How deep a groove for glue is, how wide, and how far from the outline, mm (common practice). */
+const groove = { depth: 1, width: 1.5, inset: 2 };
+/** How deep the letter of a pole is, mm. */
+const poleMm = 0.4;
+/** What is printed on grows out of this much of its part, mm. */
+const rootMm = 0.5;
+/** Where only thinner pins fit, bosses are tried, mm (our own judgement). */
+const leastStout = 3;
+/** A dowel is shorter than its two holes by this, mm (common practice). */
+const dowelEndMm = 0.5;
+
+const outlineOf = ({ kind, across, length, keyed }: Decided): Outline => {
+  if (kind === 'key' || kind === 'square') return squareOutline(across, keyed);
+  if (kind === 'tongue') return tongueOutline(across, length);
+  return roundOutline(across, keyed && kind !== 'magnet');
+};
+
+const membersOf = (lumps: readonly Lump[], group: CutNode | null, way: 1 | -1): number[] =>
+  lumps.flatMap((lump, i) => {
+    for (let n = lump.node; n.parent; n = n.parent) if (n.parent === group) return Math.sign(n.side) === way ? [i] : [];
+    return [];
+  });
+
+/** Which part carries what is printed on; both have holes for what is loose. */
+type On = 'below' | 'above' | 'both';
+
+/** Decides and makes the joins of a division. */
+class JoinMaker {
+  private readonly sites: Site[];
+  private readonly leftOut: JoinLeftOut[] = [];
+  private readonly used: number[] = [];
+  /** corners of the hull of each part */
+  private readonly hulls: Float32Array[] = [];
+  private readonly meshes: TriMesh[] = [];
+  /** may the next magnet of a face show its north pole below? */
+  private readonly poles = new Map<Site, boolean>();
+  private readonly bodies: { out: Solid[]; added: Solid[]; taken: Solid[] }[];
+
+  constructor(
+    private readonly maker: Maker,
+    private readonly lumps: Lump[],
+    private readonly cuts: readonly PlaneCut[],
+    private readonly wishes: JoinOptions,
+  ) {
+    this.sites = sitesOf(maker.keep, lumps, cuts);
+    this.bodies = lumps.map(() => ({ out: [], added: [], taken: [] }));
+  }
+
+  /** Joins placed by hand, by face. */
+  private byHand(): Map<Site, JoinPlace[]> {
+    const out = new Map<Site, JoinPlace[]>();
+    for (const own of this.wishes.places) {
+      let best: Site | null = null;
+      let nearest = 1;
+      for (const site of this.sites) {
+        const cut = this.cuts[site.cut];
+        const high = Math.abs(heightOver(cut, own.at));
+        if (high >= nearest) continue;
+        const [u, v] = inPlane(cut, own.at);
+        if (!whereIn(site.shared.toPolygons(), u, v).inside) continue;
+        best = site;
+        nearest = high;
+      }
+      if (best) out.set(best, [...(out.get(best) ?? []), own]);
+      else this.leftOut.push({ at: xyz(own.at), why: 'noFace' });
+    }
+    return out;
+  }
+
+  private flesh(site: Site, wishes: JoinWishes): Flesh {
+    return fleshAt(
+      this.maker.keep,
+      site,
+      this.lumps,
+      this.cuts[site.cut],
+      Math.max(reachOf(wishes), deepOf(wishes.kind)),
+    );
+  }
+
+  /** The direction in which most faces of a group can have a slide, and those slides. */
+  private slides(sites: readonly Site[]): Decided[] {
+    const shared = sites.map((s) => s.shared);
+    const { angle } = lieOf(sites.reduce((a, b) => (b.areaMm2 > a.areaMm2 ? b : a)).shared.toPolygons());
+    const fleshes = sites.map((s) => this.flesh(s, this.wishes));
+    let best: Decided[] = [];
+    for (let k = 0; k < 8; k++) {
+      const found = sites.flatMap((site, i) => {
+        const others = shared.filter((s) => s !== site.shared);
+        return (
+          decideSlide(site, fleshes[i], this.wishes, angle + (k * Math.PI) / 4, others, (slide) =>
+            this.slideFits(slide),
+          ) ?? []
+        );
+      });
+      if (found.length > best.length) best = found;
+    }
+    return best;
+  }
+
+  /** How far a part goes on from a place of a cut, mm; negative where more of it follows. */
+  private endsAt(part: number, cut: PlaneCut, way: 1 | -1, at: Point): number {
+    const mesh = this.meshes[part] ?? (this.meshes[part] = fromSolid(this.lumps[part].solid));
+    const tree = treeOf(mesh);
+    const ray = vec3((k) => way * cut.normal[k]);
+    const origin = fromPlane(cut, ...at);
+    const start = 0.05;
+    const from = (d: number): Vec3 => vec3((k) => origin[k] + d * ray[k]);
+    const end = start + tree.firstHit(from(start), ray, 0);
+    return tree.firstHit(from(end + start), ray, 0) === Infinity ? end : -end;
+  }
+
+  private bolts(site: Site): Decided[] {
+    const cut = this.cuts[site.cut];
+    const turn = toZ(cut.normal);
+    const { keep } = this.maker;
+    const side = (own: number, way: 1 | -1): BoltSide => ({
+      endsAt: (at) => this.endsAt(own, cut, way, at),
+      own: keep(this.lumps[own].solid.transform(turn)),
+      others: membersOf(this.lumps, site.group, way)
+        .filter((i) => i !== own)
+        .map((i) => keep(this.lumps[i].solid.transform(turn))),
+    });
+    return decideBolts(
+      this.maker,
+      site,
+      this.flesh(site, { ...this.wishes, kind: 'bolt' }),
+      cut.offset,
+      { up: side(site.above, 1), down: side(site.below, -1) },
+      this.wishes,
+    );
+  }
+
+  private bosses(site: Site): Decided[] {
+    const made = decideBosses(this.maker, site, this.lumps, this.cuts, this.wishes.mesh, this.wishes);
+    for (const boss of made) {
+      for (const [part, flesh] of [
+        [site.above, boss.up],
+        [site.below, boss.down],
+      ] as const)
+        this.lumps[part].solid = this.maker.keep(this.lumps[part].solid.add(flesh));
+    }
+    return made.map((b) => b.join);
+  }
+
+  /** Joins on a face where none were placed by hand. */
+  private onFace(site: Site): Decided[] {
+    const { kind } = this.wishes;
+    if (kind === 'bolt') return this.bolts(site);
+    if (kind === 'groove') return [];
+    const flesh = this.flesh(site, this.wishes);
+    const found =
+      kind === 'tongue' ? decideTongue(site, flesh, this.wishes) : decidePins(site, flesh, this.wishes, this.used);
+    if (kind === 'tongue' || found.some((d) => d.across >= leastStout)) return found;
+    const bosses = this.bosses(site);
+    return bosses.length > 0 ? bosses : found;
+  }
+
+  private placed(site: Site, own: readonly JoinPlace[]): Decided[] {
+    const cut = this.cuts[site.cut];
+    const wanted = own.filter((p) => p.kind !== 'none');
+    const out: Decided[] = [];
+    for (const p of wanted) {
+      const asked = p.kind ?? this.wishes.kind;
+      const kind = asked !== 'none' && (isLoose(asked) || isPrintedOn(asked)) ? asked : 'pin';
+      // a second one of the same size would let the part go in turned
+      const widest = out.length === 0 ? this.wishes.widest : out[0].across - 2 * this.wishes.clearance - 0.1;
+      const wishes: JoinWishes = { ...this.wishes, kind, widest: p.mm ?? Math.max(2, widest) };
+      const decided = decideAt(site, this.flesh(site, wishes), wishes, inPlane(cut, p.at), p.mm, wanted.length === 1);
+      if (decided) out.push(decided);
+      else this.leftOut.push({ at: xyz(p.at), why: 'noRoom' });
+    }
+    return out;
+  }
+
+  /** Decides on all faces. */
+  decide(context: RunContext): Decided[] {
+    const hand = this.byHand();
+    const out: Decided[] = [];
+    const rest: Site[] = [];
+    this.sites.forEach((site, i) => {
+      context.checkCancelled();
+      context.progress(
+        (0.6 * i) / this.sites.length,
+        `Joins of ${this.lumps[site.above].tag} and ${this.lumps[site.below].tag}`,
+      );
+      const own = hand.get(site);
+      if (own) out.push(...this.placed(site, own));
+      else if (!this.wishes.automatic) return;
+      else if (this.wishes.kind === 'dovetail') rest.push(site);
+      else out.push(...this.onFace(site));
+    });
+    const groups = new Map<CutNode | null, Site[]>();
+    for (const site of rest) groups.set(site.group, [...(groups.get(site.group) ?? []), site]);
+    for (const sites of groups.values()) {
+      context.checkCancelled();
+      // what slides in cannot be pinned as well
+      if (!out.some((d) => d.site.group === sites[0].group)) out.push(...this.slides(sites));
+    }
+    return out;
+  }
+
+  /** Corners of the box of what stands out of a face from one place of it to another, mm. */
+  private standingOut({ site, across }: Decided, from: Point, to: Point, out: number): number[] {
+    const cut = this.cuts[site.cut];
+    const points: number[] = [];
+    for (const end of [from, to]) {
+      const middle = fromPlane(cut, ...end);
+      for (let i = 0; i < 8; i++)
+        for (let k = 0; k < 3; k++)
+          points.push(
+            middle[k] + out * cut.normal[k] + (((i >> k) & 1) * 2 - 1) * (1 - Math.abs(cut.normal[k])) * (across / 2),
+          );
+    }
+    return points;
+  }
+
+  /** Does a part fit with these points added to it? */
+  private fitsWith(part: number, more: readonly number[]): boolean {
+    const plain = this.hulls[part];
+    const points = new Float32Array(plain.length + more.length);
+    points.set(plain);
+    points.set(more, plain.length);
+    return this.wishes.fits(points);
+  }
+
+  private slideFits(slide: Decided): boolean {
+    const { site, at, turn, length, depth, sides } = slide;
+    const end: Point = [at[0] + length * Math.cos(turn), at[1] + length * Math.sin(turn)];
+    const [part, out] = sides === 'up' ? [site.below, depth] : [site.above, -depth];
+    return this.fitsWith(part, this.standingOut(slide, at, end, out));
+  }
+
+  /** Parts that would fit no bed with pins at all their places. */
+  private tight(decided: readonly Decided[]): Set<number> {
+    const ends = this.lumps.map((): number[] => []);
+    for (const join of decided) {
+      const { site, turn, length, depth, at } = join;
+      const half: Point = [(length / 2) * Math.cos(turn), (length / 2) * Math.sin(turn)];
+      const [from, to]: Point[] = [
+        [at[0] - half[0], at[1] - half[1]],
+        [at[0] + half[0], at[1] + half[1]],
+      ];
+      ends[site.below].push(...this.standingOut(join, from, to, depth));
+      ends[site.above].push(...this.standingOut(join, from, to, -depth));
+    }
+    return new Set(ends.flatMap((more, i) => (more.length > 0 && !this.fitsWith(i, more) ? [i] : [])));
+  }
+
+  /** Which faces have their pins on the part above, so that each part keeps a face to lie on and fits its bed. */
+  private sides(decided: readonly Decided[]): (join: Decided) => On | null {
+    const printed = decided.filter((d) => isPrintedOn(d.kind) || d.kind === 'tongue');
+    const tight = this.tight(printed);
+    const sites = [...new Set(printed.map((d) => d.site))];
+    const above = new Map<Site, boolean>();
+    pinSides(sites.map(({ cut, below, above: top, areaMm2 }) => ({ cut, below, above: top, areaMm2 }))).forEach(
+      (up, i) => above.set(sites[i], up),
+    );
+    return ({ kind, site, sides }) => {
+      if (isLoose(kind)) return 'both';
+      if (kind === 'bolt') return sides === 'down' ? 'above' : 'below';
+      if (kind === 'dovetail') return sides === 'down' ? 'above' : 'below';
+      const a = tight.has(site.below);
+      const b = tight.has(site.above);
+      if (sides === 'up') return a ? null : 'below';
+      if (sides === 'down') return b ? null : 'above';
+      if (a && b) return 'both';
+      return a || (above.get(site) && !b) ? 'above' : 'below';
+    };
+  }
+
+  /** Would the flesh that a hole needs be that of another hole? */
+  private isTaken(part: number, needed: Solid): boolean {
+    const { min, max } = needed.boundingBox();
+    return this.bodies[part].taken.some((t) => {
+      const box = t.boundingBox();
+      if (min.some((m, k) => m > box.max[k] || max[k] < box.min[k])) return false;
+      return this.maker.keep(needed.intersect(t)).volume() > 1e-6;
+    });
+  }
+
+  private onCut(join: Decided, solid: Solid): Solid {
+    const { keep } = this.maker;
+    const turned = join.turn === 0 ? solid : keep(solid.rotate([0, 0, (join.turn * 180) / Math.PI]));
+    return place(keep, turned, this.cuts[join.site.cut], ...join.at);
+  }
+
+  /** Makes the bodies of one join; false where there is something in the way. */
+  private make(join: Decided, on: On): boolean {
+    const { maker, wishes } = this;
+    const { clearance } = wishes;
+    const { below, above } = join.site;
+    const [pinned, holed] = on === 'above' ? [above, below] : [below, above];
+    const way = on === 'above' ? -1 : 1;
+    if (join.kind === 'bolt') {
+      const { nut, head } = boltTools(maker, join as DecidedBolt, clearance);
+      const parts: [number, Solid][] =
+        join.sides === 'down'
+          ? [
+              [below, this.onCut(join, nut)],
+              [above, this.onCut(join, head)],
+            ]
+          : [
+              [above, this.onCut(join, nut)],
+              [below, this.onCut(join, head)],
+            ];
+      if (parts.some(([part, tool]) => this.isTaken(part, tool))) return false;
+      for (const [part, tool] of parts) this.take(part, tool);
+      return true;
+    }
+    if (join.kind === 'dovetail') return this.makeSlide(join, pinned, holed, way);
+    const outline = outlineOf(join);
+    const hole = grown(maker, outline, clearance);
+    const wide = grown(maker, outline, clearance + skinMm);
+    const needed = (w: 1 | -1): Solid => this.onCut(join, prism(maker, wide, 1e-2, join.depth + clearance + skinMm, w));
+    if (this.isTaken(holed, needed(way))) return false;
+    if (on === 'both' && this.isTaken(pinned, needed(-way as 1 | -1))) return false;
+    this.take(holed, this.onCut(join, prism(maker, hole, -1e-2, join.depth + clearance, way)));
+    if (join.kind === 'magnet') this.markPoles(join);
+    if (on === 'both')
+      this.take(pinned, this.onCut(join, prism(maker, hole, -1e-2, join.depth + clearance, -way as 1 | -1)));
+    else {
+      const pin = this.onCut(join, prism(maker, grown(maker, outline, 0), -rootMm, join.depth, way, true));
+      this.bodies[pinned].added.push(pin);
+    }
+    return true;
+  }
+
+  /** Letters in the floors of a magnet's pockets: which pole faces the cut. Joins of a face take turns, so that a part goes on one way. */
+  private markPoles(join: Decided): void {
+    const { maker } = this;
+    const north = this.poles.get(join.site) ?? true;
+    this.poles.set(join.site, !north);
+    const floor = join.depth + this.wishes.clearance;
+    for (const [part, way] of [
+      [join.site.below, -1],
+      [join.site.above, 1],
+    ] as const) {
+      const letter = wordOutline(maker, north === way < 0 ? 'N' : 'S', 0.5 * join.across);
+      const sign = way > 0 ? maker.keep(letter.mirror([1, 0])) : letter;
+      this.take(part, this.onCut(join, prism(maker, sign, floor - 0.01, floor + poleMm, way)));
+    }
+  }
+
+  private take(part: number, tool: Solid): void {
+    this.bodies[part].out.push(tool);
+    this.bodies[part].taken.push(tool);
+  }
+
+  private makeSlide(join: Decided, pinned: number, holed: number, way: 1 | -1): boolean {
+    const { maker, wishes } = this;
+    const { keep, kernel } = maker;
+    const { across, depth, length } = join;
+    const profile = keep(new kernel.CrossSection([dovetail(across, depth, rootMm)]));
+    const along = (flat: typeof profile, from: number, to: number): Solid => {
+      const bar = keep(keep(flat.extrude(to - from)).translate([0, 0, from]));
+      // x across, y high, z along become v, w and u
+      const laid = keep(bar.transform([0, 1, 0, 0, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1]));
+      return this.onCut(join, way > 0 ? laid : keep(laid.mirror([0, 0, 1])));
+    };
+    // past the mouth, and cut to the skin
+    const past = length + 4 * (across + depth);
+    const slot = along(keep(profile.offset(wishes.clearance, 'Miter', 4)), -wishes.clearance, past);
+    const flesh = fleshAt(keep, join.site, this.lumps, this.cuts[join.site.cut], depth + 1);
+    const near = keep(keep(flesh.up.add(flesh.down)).transform(back(this.cuts[join.site.cut].normal)));
+    const rail = keep(along(profile, 0, past).intersect(near));
+    const needed = along(keep(profile.offset(wishes.clearance + skinMm, 'Round')), 0, length);
+    if (this.isTaken(holed, needed) || rail.isEmpty()) return false;
+    const half = (part: number): Solid => keep(slot.intersect(this.lumps[part].solid));
+    this.take(holed, half(holed));
+    this.bodies[pinned].added.push(rail);
+    return true;
+  }
+
+  /** Grooves for glue along the outlines of all faces. */
+  private grooves(): Map<Site, number> {
+    const { maker } = this;
+    const { keep } = maker;
+    const made = new Map<Site, number>();
+    for (const site of this.sites) {
+      const outer = keep(site.shared.offset(-groove.inset, 'Round'));
+      const inner = keep(outer.offset(-groove.width, 'Round'));
+      const ring = keep(outer.subtract(inner));
+      if (inner.isEmpty() || ring.isEmpty()) continue;
+      const cut = this.cuts[site.cut];
+      for (const [part, way] of [
+        [site.above, 1],
+        [site.below, -1],
+      ] as const)
+        this.take(part, place(keep, prism(maker, ring, -1e-2, groove.depth, way), cut, 0, 0));
+      made.set(site, inner.area());
+    }
+    return made;
+  }
+
+  /** Decides, makes, and tells what there is. */
+  async all(context: RunContext): Promise<JoinsMade> {
+    const { lumps, cuts, maker, wishes } = this;
+    const { keep } = maker;
+    for (const { solid } of lumps) this.hulls.push(await hullPoints(fromSolid(solid)));
+    const decided = this.decide(context);
+    const sideOf = this.sides(decided);
+    const joins: PlacedJoin[][] = lumps.map(() => []);
+    const made: { join: Decided; on: On }[] = [];
+    decided.forEach((join, i) => {
+      context.checkCancelled();
+      context.progress(0.6 + (0.3 * i) / decided.length, 'Making joins');
+      const on = sideOf(join);
+      if (on === null || !this.make(join, on)) {
+        if (join.own) this.leftOut.push({ at: xyz(fromPlane(cuts[join.site.cut], ...join.at)), why: 'noRoom' });
+        return;
+      }
+      made.push({ join, on });
+    });
+    const note = (site: Site, join: Omit<PlacedJoin, 'role' | 'to' | 'cut'>, on: On): void => {
+      const role = (side: 'below' | 'above'): 'pin' | 'hole' => (on === side ? 'pin' : 'hole');
+      joins[site.below].push({ ...join, cut: site.cut + 1, role: role('below'), to: lumps[site.above].tag });
+      joins[site.above].push({ ...join, cut: site.cut + 1, role: role('above'), to: lumps[site.below].tag });
+    };
+    for (const { join, on } of made) {
+      const kind =
+        on === 'both' && join.kind === 'pin' ? 'dowel' : on === 'both' && join.kind === 'key' ? 'square' : join.kind;
+      const lengthMm =
+        kind === 'dowel' || kind === 'square' ? 2 * (join.depth + wishes.clearance) - dowelEndMm : join.length;
+      const head: Point = [...join.at];
+      note(
+        join.site,
+        {
+          kind,
+          at: xyz(fromPlane(cuts[join.site.cut], ...middleOf(join, head))),
+          diameterMm: join.across,
+          depthMm: join.depth,
+          lengthMm,
+          wallMm: join.wallMm,
+          size: sizeOf(kind, join, lengthMm),
+          boss: join.boss,
+          own: join.own,
+        },
+        on,
+      );
+    }
+    const withJoin = new Set(made.map(({ join }) => join.site));
+    if (wishes.kind === 'groove' && wishes.automatic)
+      for (const [site] of this.grooves()) {
+        withJoin.add(site);
+        const { x, y } = lieOf(site.shared.toPolygons());
+        note(
+          site,
+          {
+            kind: 'groove',
+            at: xyz(fromPlane(cuts[site.cut], x, y)),
+            diameterMm: groove.width,
+            depthMm: groove.depth,
+            lengthMm: 0,
+            wallMm: groove.inset,
+            size: '',
+            boss: false,
+            own: false,
+          },
+          'both',
+        );
+      }
+    context.progress(0.92, 'Making joins');
+    lumps.forEach((lump, i) => {
+      context.checkCancelled();
+      const { out, added } = this.bodies[i];
+      if (out.length > 0) lump.solid = keep(lump.solid.subtract(keep(maker.kernel.Manifold.union(out))));
+      if (added.length > 0) lump.solid = keep(maker.kernel.Manifold.union([lump.solid, ...added]));
+    });
+    return {
+      joins,
+      leftOut: this.leftOut,
+      loose: looseOf(made, wishes.clearance),
+      mixable: this.mixable(made),
+      slides: this.slideWays(made),
+      faces: this.sites.length,
+      bare: this.sites.filter((s) => !withJoin.has(s)).length,
+    };
+  }
+
+  /** What carries the rails comes from the side of the mouths, the other part from the far side. */
+  private slideWays(made: readonly { join: Decided }[]): Map<CutNode | null, Vec3> {
+    const ways = new Map<CutNode | null, Vec3>();
+    for (const { join } of made) {
+      if (join.kind !== 'dovetail') continue;
+      const [a, b] = rowsToZ(this.cuts[join.site.cut].normal);
+      const s = join.sides === 'up' ? 1 : -1;
+      ways.set(
+        join.site.group,
+        vec3((k) => s * (Math.cos(join.turn) * a[k] + Math.sin(join.turn) * b[k])),
+      );
+    }
+    return ways;
+  }
+
+  /** Which parts could be put together wrongly for all their pins. */
+  private mixable(made: readonly { join: Decided; on: On }[]): Mixable[] {
+    const { lumps, maker, wishes } = this;
+    const faces: FittedFace[] = [];
+    for (const site of this.sites) {
+      // poles of magnets keep them from going together wrongly, if there are two
+      const own = made.filter(({ join }) => join.site === site && join.kind !== 'groove');
+      if (own.length === 0 || (own.length > 1 && own.every(({ join }) => join.kind === 'magnet'))) continue;
+      const fittings = own.map(({ join }): Fitting => ({
+        at: join.at,
+        across: join.across,
+        length: join.length,
+        turn: join.keyed ? join.turn : null,
+      }));
+      const loose = own[0].on === 'both';
+      for (const side of ['below', 'above'] as const) {
+        const carries = loose || own[0].on === side;
+        faces.push({
+          part: site[side],
+          other: site[side === 'below' ? 'above' : 'below'],
+          cut: site.cut,
+          above: side === 'above',
+          outline: site.shared,
+          areaMm2: site.areaMm2,
+          pins: carries ? fittings : [],
+          holes: carries && !loose ? [] : fittings,
+        });
+      }
+    }
+    return wrongFits(maker.keep, faces, wishes.clearance).map(({ face, other, turnDeg }) => ({
+      part: lumps[face.part].tag,
+      other: lumps[other.part].tag,
+      cut: face.cut + 1,
+      otherCut: other.cut + 1,
+      turnDeg,
+    }));
+  }
+}
+
+/** The middle of what is drawn out along a face from its place. */
+const middleOf = ({ kind, turn, length }: Decided, [x, y]: Point): Point =>
+  kind === 'dovetail' ? [x + (length / 2) * Math.cos(turn), y + (length / 2) * Math.sin(turn)] : [x, y];
+
+const back = (normal: Vec3): ReturnType<typeof toZ> => {
+  const m = toZ(normal);
+  const t = [...m] as typeof m;
+  for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) t[4 * c + r] = m[4 * r + c];
+  return t;
+};
+
+const inPlane = ({ normal }: PlaneCut, p: readonly number[]): [number, number] => {
+  const [a, b] = rowsToZ(normal);
+  return [a[0] * p[0] + a[1] * p[1] + a[2] * p[2], b[0] * p[0] + b[1] * p[1] + b[2] * p[2]];
+};
+
+/** Bolts go deeper than what is printed. */
+const deepOf = (kind: JoinKind): number => (kind === 'bolt' ? 50 : 0);
+
+/** Across x, high y: narrow at the face, wide at its head. */
+const dovetail = (across: number, depth: number, root: number): Outline => {
+  const n = across / 2;
+  const w = n + depth * slideLean;
+  return [
+    [-n, -root],
+    [n, -root],
+    [n, 0],
+    [w, depth],
+    [-w, depth],
+    [-n, 0],
+  ];
+};
+
+const oneDigit = (mm: number): string => String(Math.round(10 * mm) / 10);
+
+function sizeOf(kind: PlacedJoin['kind'], join: Decided, lengthMm: number): string {
+  if (kind === 'dowel' || kind === 'square') return `${oneDigit(join.across)} x ${oneDigit(lengthMm)}`;
+  if (kind === 'magnet') return `${oneDigit(join.across)} x ${oneDigit(join.depth)}`;
+  if (kind === 'bolt') return `${(join as DecidedBolt).fit.size.name} x ${join.length}`;
+  return '';
+}
+
+/** What has to be printed apart or bought, by size. */
+function looseOf(made: readonly { join: Decided; on: string }[], clearance: number): LoosePart[] {
+  const out = new Map<string, LoosePart>();
+  const count = (part: Omit<LoosePart, 'count'>, n: number): void => {
+    const key = `${part.kind} ${part.size} ${part.keyed}`;
+    const known = out.get(key);
+    if (known) known.count += n;
+    else out.set(key, { ...part, count: n });
+  };
+  for (const { join, on } of made) {
+    const { across, depth, keyed } = join;
+    if (join.kind === 'bolt') {
+      const { size } = (join as DecidedBolt).fit;
+      count(
+        {
+          kind: 'bolt',
+          size: sizeOf('bolt', join, 0),
+          acrossMm: across,
+          lengthMm: join.length,
+          heightMm: across,
+          keyed: false,
+        },
+        1,
+      );
+      count(
+        {
+          kind: 'nut',
+          size: size.name,
+          acrossMm: size.nutFlats,
+          lengthMm: size.nutHeight,
+          heightMm: size.nutFlats,
+          keyed: false,
+        },
+        1,
+      );
+    } else if (join.kind === 'magnet')
+      count(
+        {
+          kind: 'magnet',
+          size: sizeOf('magnet', join, 0),
+          acrossMm: across,
+          lengthMm: depth,
+          heightMm: across,
+          keyed: false,
+        },
+        2,
+      );
+    else if (on === 'both') {
+      const long = 2 * (depth + clearance) - dowelEndMm;
+      if (join.kind === 'tongue') {
+        const size = `${oneDigit(across)} x ${oneDigit(join.length)} x ${oneDigit(long)}`;
+        count({ kind: 'tongue', size, acrossMm: across, lengthMm: join.length, heightMm: long, keyed }, 1);
+        continue;
+      }
+      const kind = join.kind === 'key' || join.kind === 'square' ? 'square' : 'dowel';
+      count({ kind, size: sizeOf(kind, join, long), acrossMm: across, lengthMm: long, heightMm: across, keyed }, 1);
+    }
+  }
+  return [...out.values()].sort((a, b) => a.kind.localeCompare(b.kind) || b.acrossMm - a.acrossMm);
+}
+
+/**
+ * Joins all faces that two parts share, as wished, and replaces the parts in `lumps`. A part that would not fit its bed
+ * with anything sticking out carries no pins: the other side does, or where that is as tight, both have holes for a dowel.
+ *
+ * @returns what was made; a face too narrow for a join simply gets none
+ */
+export const addJoins = (
+  maker: Maker,
+  lumps: Lump[],
+  cuts: readonly PlaneCut[],
+  options: JoinOptions,
+  context: RunContext,
+): Promise<JoinsMade> => new JoinMaker(maker, lumps, cuts, options).all(context);

@@ -1,0 +1,150 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import CloseIcon from '@mui/icons-material/Close';
+import type { DividedPart } from '@jasmorphe/core/operations/divide/describe';
+import type { JoinPlace } from '@jasmorphe/core/params/checks';
+import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
+import { areaText, fixed, massText, sizeText, volumeText } from '@jasmorphe/core/words/numbers';
+import { useLength } from '../../app/useLength.ts';
+import type { JoinedFace } from './usePegs.ts';
+
+const ofKind: Record<PlacedJoin['kind'], string> = {
+  pin: 'pin',
+  dowel: 'dowel',
+  key: 'square key',
+  square: 'square dowel',
+  tongue: 'tongue',
+  dovetail: 'dovetail',
+  magnet: 'magnet',
+  bolt: 'bolt',
+  groove: 'glue groove',
+};
+
+/** A join in a line: what it is, how large, how much flesh is beside it. */
+function joinText(j: PlacedJoin, length: (mm: number) => string): string {
+  const role = j.role === 'pin' || j.size !== '' ? '' : ' hole';
+  const size = j.size !== '' ? ` ${j.size}` : ` ${fixed(j.diameterMm, 1)} × ${fixed(j.depthMm, 1)}`;
+  return `${ofKind[j.kind]}${role}${size}, ${length(j.wallMm)} beside${j.boss ? ', in a boss' : ''}`;
+}
+
+/** What there is to say of a part: size, mass, neighbours, printer, joins; and what can be done with its cuts and joins. */
+export function PartCard({
+  part,
+  density,
+  printer,
+  faces,
+  onPick,
+  onMerge,
+  onPlaces,
+  onAutomatic,
+}: {
+  part: DividedPart;
+  /** g/cm³ */
+  density: number;
+  /** on which it is printed, where that is known */
+  printer: string;
+  /** its faces with what stands on them by hand */
+  faces: readonly JoinedFace[];
+  onPick: (tag: string) => void;
+  /** takes the cut away that parts it from a neighbour */
+  onMerge: (cut: number) => void;
+  onPlaces: (face: JoinedFace, places: JoinPlace[]) => void;
+  /** leaves the joins of a face to the program again; null where none were placed by hand */
+  onAutomatic: (() => void) | null;
+}) {
+  const length = useLength();
+  const byHand = faces.filter((f) => f.own);
+  const shown = part.joins.filter((j) => !byHand.some((f) => f.cut === j.cut && f.to === j.to));
+  return (
+    <section className="partCard" aria-label={`Part ${part.tag}`}>
+      <div className="panelHead">
+        <b>{part.tag}</b>
+        <span className="figure">{sizeText(part.size, length)}</span>
+      </div>
+      <dl className="figurePairs">
+        <dt>Volume</dt>
+        <dd className="figure">{volumeText(part.volumeMm3)}</dd>
+        <dt>Mass, solid</dt>
+        <dd className="figure">{massText((part.volumeMm3 / 1000) * density)}</dd>
+        <dt>Lies</dt>
+        <dd className="figure">{length(part.heightMm)} high</dd>
+        <dt>Printer</dt>
+        <dd>{printer || '—'}</dd>
+      </dl>
+      <ul className="besides" aria-label="Neighbours">
+        {part.beside.map((b) => (
+          <li key={b.tag}>
+            <Button variant="text" onClick={() => onPick(b.tag)}>
+              {b.tag}
+            </Button>
+            <span className="figure">{areaText(b.areaMm2)}</span>
+            <Button variant="text" color="inherit" onClick={() => onMerge(b.cut)}>
+              Merge, without cut {b.cut}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {shown.length + byHand.length > 0 && (
+        <ul className="joinsOfPart" aria-label="Joins">
+          {shown.map((j, i) => {
+            const face = faces.find((f) => f.cut === j.cut && f.to === j.to);
+            const at = face?.places.findIndex((p) => p.at[0] === j.at.x && p.at[1] === j.at.y && p.at[2] === j.at.z);
+            return (
+              <li key={i}>
+                <span>
+                  <b>{j.to}</b> {joinText(j, length)}
+                </span>
+                {face && at !== undefined && at >= 0 && (
+                  <IconButton
+                    size="small"
+                    aria-label={`Take join ${i + 1} away`}
+                    onClick={() =>
+                      onPlaces(
+                        face,
+                        face.places.filter((_, k) => k !== at),
+                      )
+                    }
+                  >
+                    <CloseIcon fontSize="inherit" />
+                  </IconButton>
+                )}
+              </li>
+            );
+          })}
+          {byHand.flatMap((face) =>
+            face.places.map((p, i) => (
+              <li key={`${face.to} ${i}`}>
+                <span>
+                  <b>{face.to}</b> {p.kind === 'none' ? 'no join' : `${ofKind[p.kind ?? 'pin']} ${fixed(p.mm ?? 6, 1)}`}{' '}
+                  <span className="quiet">yours</span>
+                </span>
+                {p.kind !== 'none' && (
+                  <IconButton
+                    size="small"
+                    aria-label={`Take the join to ${face.to} away, ${i + 1}`}
+                    onClick={() =>
+                      onPlaces(
+                        face,
+                        face.places.filter((_, k) => k !== i),
+                      )
+                    }
+                  >
+                    <CloseIcon fontSize="inherit" />
+                  </IconButton>
+                )}
+              </li>
+            )),
+          )}
+        </ul>
+      )}
+      {faces.some((f) => f.places.some((p) => p.kind !== 'none')) && (
+        <p className="quiet">Drag the pegs on the bench to move joins.</p>
+      )}
+      {onAutomatic && (
+        <Button variant="text" sx={{ alignSelf: 'flex-start' }} onClick={onAutomatic}>
+          Place its joins automatically
+        </Button>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,100 @@
+import { useEffect, useMemo, useRef } from 'react';
+import type { PartView } from '@jasmorphe/contracts/views';
+import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { JoinPlace } from '@jasmorphe/core/params/checks';
+import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { movePeg, showPegs, type Peg } from '../../bench/benchSlice.ts';
+
+type Point = [number, number, number];
+
+/** A face that two parts share, with its joins as they would be placed by hand. */
+export interface JoinedFace {
+  cut: number;
+  to: string;
+  places: JoinPlace[];
+  /** they were placed by hand */
+  own: boolean;
+}
+
+const inBox = ({ plain: { min, size } }: DividedPart, at: Point): boolean =>
+  (['x', 'y', 'z'] as const).every((a, k) => at[k] >= min[a] - 0.1 && at[k] <= min[a] + size[a] + 0.1);
+
+/** Is a place on the face that two parts share at a cut? */
+function isOnFace(report: DivideReport, part: DividedPart, cut: number, to: string, { at }: JoinPlace): boolean {
+  const plane = report.cuts[cut - 1];
+  const other = report.parts.find((p) => p.tag === to);
+  if (!plane || !other) return false;
+  const { normal: n, offset } = plane;
+  return Math.abs(n.x * at[0] + n.y * at[1] + n.z * at[2] - offset) < 0.5 && inBox(part, at) && inBox(other, at);
+}
+
+/** The faces of a part that have joins, or had some before they were taken away by hand. */
+export function facesOf(report: DivideReport, part: DividedPart, hand: readonly JoinPlace[]): JoinedFace[] {
+  return part.beside.map(({ cut, tag: to }) => {
+    const placed = hand.filter((p) => isOnFace(report, part, cut, to, p));
+    const made = part.joins
+      .filter((j) => j.cut === cut && j.to === to && (placedKinds as readonly string[]).includes(j.kind))
+      .map((j): JoinPlace => ({
+        at: [j.at.x, j.at.y, j.at.z],
+        kind: j.kind,
+        mm: j.diameterMm,
+      }));
+    return { cut, to, places: placed.length > 0 ? placed : made, own: placed.length > 0 };
+  });
+}
+
+/** Joins placed by hand, with those of one face replaced; an empty face stays free of joins. */
+export function withFace(
+  report: DivideReport,
+  part: DividedPart,
+  { cut, to, places: before }: JoinedFace,
+  places: readonly JoinPlace[],
+  hand: readonly JoinPlace[],
+): JoinPlace[] {
+  const rest = hand.filter((p) => !isOnFace(report, part, cut, to, p));
+  return [...rest, ...(places.length > 0 ? places : [{ at: before[0].at, kind: 'none' } as const])];
+}
+
+/** Without what was placed by hand on the faces of a part. */
+export const withoutFaces = (report: DivideReport, part: DividedPart, hand: readonly JoinPlace[]): JoinPlace[] =>
+  hand.filter((p) => !part.beside.some(({ cut, tag }) => isOnFace(report, part, cut, tag, p)));
+
+/** Shows the joins of a part as pegs on the bench, and tells when one was dragged. */
+export function usePegs(
+  report: DivideReport | undefined,
+  view: PartView | undefined,
+  faces: readonly JoinedFace[],
+  onMove: (face: JoinedFace, index: number, at: Point) => void,
+): void {
+  const dispatch = useAppDispatch();
+  const moved = useAppSelector((s) => s.bench.pegMoved);
+  const told = useRef(onMove);
+  useEffect(() => {
+    told.current = onMove;
+  });
+  const viewId = view?.id;
+  const pegs = useMemo<Peg[]>(
+    () =>
+      report && viewId
+        ? faces.flatMap((face, f) =>
+            face.places.flatMap(({ at, kind, mm }, i): Peg[] => {
+              if (kind === 'none') return [];
+              const { x, y, z } = report.cuts[face.cut - 1].normal;
+              return [{ key: `${f} ${i}`, partId: viewId, at, normal: [x, y, z], acrossMm: mm ?? 6, own: face.own }];
+            }),
+          )
+        : [],
+    [report, viewId, faces],
+  );
+  useEffect(() => {
+    dispatch(showPegs(pegs));
+    return () => void dispatch(showPegs([]));
+  }, [pegs, dispatch]);
+  useEffect(() => {
+    if (!moved) return;
+    const [f, i] = moved.key.split(' ').map(Number);
+    dispatch(movePeg(null));
+    if (faces[f]?.places[i]) told.current(faces[f], i, moved.at);
+  }, [moved, faces, dispatch]);
+}
