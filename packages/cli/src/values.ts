@@ -1,6 +1,7 @@
 import { InvalidArgumentError } from 'commander';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import type { Place, PlaceKind } from '@jasmorphe/core/trade/placeKinds';
+import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
 const finite = (text: string, what: string): number => {
@@ -95,6 +96,21 @@ export function boxes(
       max: [Math.max(a[0], b[0]), Math.max(a[1], b[1]), Math.max(a[2], b[2])],
     },
   ];
+}
+
+/** `parts=1,seam=0.5`; what is left out counts for nothing */
+export function wishes(text: string): Wishes {
+  const out: Wishes = { parts: 0, seam: 0, support: 0, time: 0 };
+  for (const part of text.split(',')) {
+    const [name, value, ...more] = part.split('=');
+    const key = name.trim() as keyof Wishes;
+    if (!(key in out) || value === undefined || more.length > 0)
+      throw new InvalidArgumentError(`"${part}" is not of the form seam=0.5, with ${Object.keys(out).join(', ')}.`);
+    const share = finite(value, 'a share from 0 to 1');
+    if (share < 0 || share > 1) throw new InvalidArgumentError(`"${value}" is not a share from 0 to 1.`);
+    out[key] = share;
+  }
+  return out;
 }
 
 /** `0,0,1` */

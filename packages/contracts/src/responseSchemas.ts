@@ -419,6 +419,7 @@ export const answerSchemas: Record<string, object> = {
       kind: { type: 'string', enum: ['filament', 'resin'] },
       layer: { type: 'number' },
       plan: { type: 'string', enum: ['clean', 'fewest', 'soon', 'support'] },
+      weights: { $ref: '#/components/schemas/Wishes' },
       cuts: { type: 'array', items: { $ref: '#/components/schemas/PlaneCut' } },
       keepClean: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
     },
@@ -430,6 +431,7 @@ export const answerSchemas: Record<string, object> = {
     properties: {
       plan: { type: 'string', enum: ['clean', 'fewest', 'own', 'soon', 'support'] },
       cuts: { type: 'array', items: { $ref: '#/components/schemas/PlaneCut' } },
+      picture: { $ref: '#/components/schemas/PlanPicture' },
       looked: { description: 'ways to cut that were compared', type: 'number' },
       grid: { description: 'the even grid was as good as anything found', type: 'boolean' },
       misfits: {
@@ -459,6 +461,7 @@ export const answerSchemas: Record<string, object> = {
     required: [
       'plan',
       'cuts',
+      'picture',
       'looked',
       'grid',
       'misfits',
@@ -507,6 +510,7 @@ export const answerSchemas: Record<string, object> = {
       plan: { $ref: '#/components/schemas/DividePlan' },
       kind: { type: 'string', enum: ['filament', 'resin'] },
       layer: { type: 'number' },
+      weights: { $ref: '#/components/schemas/Wishes' },
       keepClean: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
       cuts: { type: 'array', items: { $ref: '#/components/schemas/PlaneCut' } },
       at: { type: 'array', items: { $ref: '#/components/schemas/CutAt' } },
@@ -1811,6 +1815,20 @@ export const answerSchemas: Record<string, object> = {
       own: { description: 'placed by hand', type: 'boolean' },
     },
     required: ['kind', 'role', 'to', 'at', 'cut', 'diameterMm', 'depthMm', 'lengthMm', 'wallMm', 'size', 'boss', 'own'],
+  },
+  PlanPicture: {
+    description: 'Outlines of the parts of a plan, drawn apart as seen from a corner, the farthest first.',
+    type: 'object',
+    properties: {
+      wide: { type: 'number' },
+      high: { type: 'number' },
+      parts: {
+        description: "x, y of the corners of each part's outlines, y down, within `wide` and `high`",
+        type: 'array',
+        items: { type: 'array', items: { type: 'array', items: { type: 'number' } } },
+      },
+    },
+    required: ['wide', 'high', 'parts'],
   },
   PlaneCut: {
     description: 'A flat cut. What lies where the normal points to is above it.',
@@ -3208,6 +3226,17 @@ export const answerSchemas: Record<string, object> = {
       parts: { type: 'array', items: { type: 'string' } },
     },
     required: ['places', 'factor', 'parts'],
+  },
+  Wishes: {
+    description: 'What a maker weighs a plan by: shares from 0, of no account, to 1, above all.',
+    type: 'object',
+    properties: {
+      parts: { type: 'number' },
+      seam: { type: 'number' },
+      support: { type: 'number' },
+      time: { type: 'number' },
+    },
+    required: ['parts', 'seam', 'support', 'time'],
   },
   Xyz: {
     type: 'object',

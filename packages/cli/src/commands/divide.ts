@@ -173,7 +173,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
     const began = performance.now();
     const plans: CutsReport[] = [];
     for (const plan of asked) {
-      const { bed, margin, beds, keepClean, kind, layer } = params;
+      const { bed, margin, beds, keepClean, kind, layer, weights } = params;
       const { report } = await operations.cuts.run(
         inputs,
         parseParams(operations.cuts.params, {
@@ -184,6 +184,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
           plan,
           ...(beds && { beds }),
           ...(keepClean && { keepClean }),
+          ...(weights && { weights }),
         }),
         context,
       );
@@ -210,7 +211,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
     ...rest,
     ...(known && known.plans.length > 0
       ? {
-          plans: known.plans.map(({ cuts, ...plan }) => ({ ...plan, cuts: cuts.length })),
+          plans: known.plans.map(({ cuts, picture: _, ...plan }) => ({ ...plan, cuts: cuts.length })),
           planMs: known.planMs,
           partsMs: Math.round(performance.now() - known.cutsMs),
         }

@@ -1,5 +1,6 @@
 import { ValidateBy, type ValidationOptions } from 'class-validator';
 import { placedKinds, type JoinKind } from '../trade/joinKinds.ts';
+import { wishNames } from './Wishes.ts';
 import { placeKinds } from '../trade/placeKinds.ts';
 
 /** JSON Schema of a value, as the API description shows it. */
@@ -405,6 +406,25 @@ export const IsFits = (options?: ValidationOptions) =>
       ),
       maxItems: 40,
     },
+    options,
+  );
+
+const areWishes = (v: unknown): boolean =>
+  typeof v === 'object' &&
+  v !== null &&
+  Object.keys(v).length === wishNames.length &&
+  wishNames.every((n) => {
+    const share = (v as Record<string, unknown>)[n];
+    return finite(share) && share >= 0 && share <= 1;
+  });
+
+/** What a maker weighs a plan by: see `Wishes`. */
+export const IsWishes = (options?: ValidationOptions) =>
+  by(
+    'isWishes',
+    areWishes,
+    `${wishNames.join(', ')}, each from 0 to 1`,
+    fields(Object.fromEntries(wishNames.map((n) => [n, { type: 'number', minimum: 0, maximum: 1 }])), [...wishNames]),
     options,
   );
 

@@ -109,41 +109,43 @@ export function Consequences({
     return row.cells[i] ?? '—';
   };
   return (
-    <Table className={`consequences${options.length > roomy ? ' narrow' : ''}`} aria-label="Consequences">
-      <TableHead>
-        <TableRow>
-          <TableCell component="td" />
-          {options.map((o, i) => (
-            <Head
-              key={o.name}
-              align="right"
-              scope="col"
-              className={[i === chosen && 'chosen', i === advised && 'advised'].filter(Boolean).join(' ')}
-            >
-              <HeadButton aria-pressed={i === chosen} onClick={() => onChoose(i)}>
-                {o.name}
-                {o.taken && <small>taken</small>}
-              </HeadButton>
-            </Head>
+    <div className="consequencesRoom">
+      <Table className={`consequences${options.length > roomy ? ' narrow' : ''}`} aria-label="Consequences">
+        <TableHead>
+          <TableRow>
+            <TableCell component="td" />
+            {options.map((o, i) => (
+              <Head
+                key={o.name}
+                align="right"
+                scope="col"
+                className={[i === chosen && 'chosen', i === advised && 'advised'].filter(Boolean).join(' ')}
+              >
+                <HeadButton aria-pressed={i === chosen} onClick={() => onChoose(i)}>
+                  {o.name}
+                  {o.taken && <small>taken</small>}
+                </HeadButton>
+              </Head>
+            ))}
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {rows.map((row, r) => (
+            <Tip key={row.label} says={row.method}>
+              <TableRow>
+                <Label component="th" scope="row" align="left">
+                  {row.label}
+                </Label>
+                {options.map((o, i) => (
+                  <Cell key={o.name} align="right" className={`figure${i === chosen ? ' chosen' : ''}`}>
+                    {cell(row, r, i)}
+                  </Cell>
+                ))}
+              </TableRow>
+            </Tip>
           ))}
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {rows.map((row, r) => (
-          <Tip key={row.label} says={row.method}>
-            <TableRow>
-              <Label component="th" scope="row" align="left">
-                {row.label}
-              </Label>
-              {options.map((o, i) => (
-                <Cell key={o.name} align="right" className={`figure${i === chosen ? ' chosen' : ''}`}>
-                  {cell(row, r, i)}
-                </Cell>
-              ))}
-            </TableRow>
-          </Tip>
-        ))}
-      </TableBody>
-    </Table>
+        </TableBody>
+      </Table>
+    </div>
   );
 }

@@ -102,9 +102,11 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
   const findings = useMemo(() => findingsOf(body, stage, unit, studied), [body, stage, unit, studied]);
   const flags = useMemo(() => flagsOf(findings), [findings]);
   const joint = useAppSelector((s) => s.bench.joint);
+  // a place of the model is picked on the model in one piece
+  const asks = useAppSelector((s) => s.bench.asks > 0);
   const parts = useMemo(
-    () => (!showsParts ? [] : joint ? partsOfJoint(body.parts, joint) : body.parts),
-    [showsParts, body.parts, joint],
+    () => (!showsParts || (asks && stage === 'divide') ? [] : joint ? partsOfJoint(body.parts, joint) : body.parts),
+    [showsParts, body.parts, joint, asks, stage],
   );
   const stops = useMemo(() => routeOf(body, length), [body, length]);
   useWorkbenchKeys({ body, stage, findings: findings.length, to });

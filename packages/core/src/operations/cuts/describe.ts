@@ -6,13 +6,16 @@ import {
   IsMm,
   IsPlaneCuts,
   IsPositiveTriple,
+  IsWishes,
   type NamedBed,
 } from '../../params/checks.ts';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { Param } from '../../params/Param.ts';
+import type { Wishes } from '../../params/Wishes.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
+import type { PlanPicture } from '../../planning/cuts/planPicture.ts';
 import type { PlanFigures } from '../../planning/cuts/planCuts.ts';
 import { planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
 import { fixed, secondsText, volumeText, whole } from '../../words/numbers.ts';
@@ -48,6 +51,11 @@ export class CutsParams {
   @IsIn(planStyles)
   plan: PlanStyle = 'fewest';
 
+  @Param('what counts, each from 0 to 1, instead of what the plan weighs', { flag: null })
+  @IsOptional()
+  @IsWishes()
+  weights?: Wishes;
+
   @Param('cuts of your own, which are judged instead of planning any', { flag: null })
   @IsOptional()
   @IsPlaneCuts(200)
@@ -63,6 +71,8 @@ export class CutsParams {
 export interface CutsReport extends PlanFigures {
   plan: PlanStyle | 'own';
   cuts: PlaneCut[];
+  /** the parts drawn apart */
+  picture: PlanPicture;
   /** ways to cut that were compared */
   looked: number;
   /** the even grid was as good as anything found */
@@ -80,7 +90,7 @@ const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)}
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
-  version: 1,
+  version: 2,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',

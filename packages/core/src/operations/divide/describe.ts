@@ -14,6 +14,7 @@ import {
   Min,
   ValidateBy,
 } from 'class-validator';
+import type { Wishes } from '../../params/Wishes.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
 import {
@@ -25,6 +26,7 @@ import {
   IsMm,
   IsPlaneCuts,
   IsPositiveTriple,
+  IsWishes,
   type JoinPlace,
   type NamedBed,
   type PartName,
@@ -98,6 +100,11 @@ export class DivideParams {
   @IsOptional()
   @IsLengthMm()
   layer?: number;
+
+  @Param('what counts in a plan, each from 0 to 1, instead of what the plan weighs', { flag: null })
+  @IsOptional()
+  @IsWishes()
+  weights?: Wishes;
 
   @Param('boxes in which the skin must stay clean of seams', {
     says: (boxes: unknown[]) => (boxes.length > 0 ? `${countOf(boxes.length, 'place')} kept clean` : null),

@@ -15,7 +15,7 @@ import { crumbRule } from '../../planning/cuts/planCuts.ts';
 import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
 import { planeOf, type PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import { fitsQuickly } from '../../planning/cuts/quickFit.ts';
-import { isPlanStyle, planNames } from '../../planning/cuts/styles.ts';
+import { isPlanStyle, planNames, weighed } from '../../planning/cuts/styles.ts';
 import { flattestPose, type PartPose } from '../../planning/partPose.ts';
 import { usualProfile } from '../../planning/PrinterProfile.ts';
 import { roomsOf, type RoomOfBed } from '../../planning/room.ts';
@@ -56,7 +56,7 @@ function gridOf(mesh: TriMesh, plan: DivideParams['plan'], rooms: readonly RoomO
 /** Chooses the cuts: those given, the even grid, or a plan. */
 async function chooseCuts(
   mesh: TriMesh,
-  { at, cuts, plan, kind, layer, keepClean }: DivideParams,
+  { at, cuts, plan, kind, layer, keepClean, weights }: DivideParams,
   rooms: readonly RoomOfBed[],
   context: RunContext,
 ): Promise<Chosen> {
@@ -69,7 +69,14 @@ async function chooseCuts(
     const all = [...own, ...(cuts ?? [])];
     checkCuts(mesh, all);
     // a plan that was made before is cut as it was made
-    return { cuts: all, reason: isPlanStyle(plan) ? `Planned: ${planNames[plan].toLowerCase()}.` : 'Your own cuts.' };
+    return {
+      cuts: all,
+      reason: weights
+        ? 'Planned as you weighed it.'
+        : isPlanStyle(plan)
+          ? `Planned: ${planNames[plan].toLowerCase()}.`
+          : 'Your own cuts.',
+    };
   }
   if (!isPlanStyle(plan)) return gridOf(mesh, plan, rooms);
   checkPlannable(
@@ -82,6 +89,7 @@ async function chooseCuts(
       rooms: rooms.map((r) => r.room),
       printers: rooms.length,
       style: plan,
+      ...(weights && { weights: weighed(weights) }),
       clean: keepClean,
       profile: usualProfile(kind, layer),
     },

@@ -1,5 +1,5 @@
 import type { Vec3 } from '../../mesh/TriMesh.ts';
-import { weightsOf, type PlanStyle } from './styles.ts';
+import type { Weights } from './styles.ts';
 
 /** Length of a seam that weighs one: once round the bed, mm. */
 export const roundBedOf = (room: Vec3): number => 2 * (room[0] + room[1]);
@@ -20,10 +20,9 @@ export function planCost(
     allS: number;
     slivers: number;
   },
-  style: PlanStyle,
+  weights: Weights,
   scale: { room: Vec3; allS: number },
 ): number {
-  const weights = weightsOf[style];
   return (
     weights.parts * plan.parts +
     misfit * (plan.parts - plan.fitting) +

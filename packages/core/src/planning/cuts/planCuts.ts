@@ -25,6 +25,8 @@ export interface PlanAim {
   /** how many printers there are of them */
   printers: number;
   style: PlanStyle;
+  /** the maker's own, instead of those of the style */
+  weights?: Weights;
   clean?: readonly CleanBox[];
   /** whose times are meant; a filament printer with usual settings if left out */
   profile?: PrinterProfile;
@@ -89,7 +91,7 @@ export function makespanS(durations: readonly number[], printers: number): numbe
  */
 export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPlan {
   const { solid, seen } = stand;
-  const weights = weightsOf[aim.style];
+  const weights = aim.weights ?? weightsOf[aim.style];
   const pool = new Set<{ delete(): void }>();
   const keep: Keep = (s) => {
     pool.add(s);

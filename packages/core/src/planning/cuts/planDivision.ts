@@ -12,7 +12,8 @@ import { mostCuts, planeOf, type PlaneCut } from './PlaneCut.ts';
 import { planCost } from './planCost.ts';
 import { principalAxes } from './principalAxes.ts';
 import { fitsQuickly } from './quickFit.ts';
-import type { PlanStyle } from './styles.ts';
+import { planPicture, type PlanPicture } from './planPicture.ts';
+import { weightsOf, type PlanStyle } from './styles.ts';
 
 /** A plan that was proved on the solid itself. */
 export interface Division {
@@ -21,6 +22,7 @@ export interface Division {
   looked: number;
   /** of the stand-in, but for the number of parts and of those that fit */
   figures: PlanFigures;
+  picture: PlanPicture;
   /** nothing better than the even grid was found */
   grid: boolean;
 }
@@ -67,7 +69,7 @@ const lessRoom = 0.985;
 export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunContext): Promise<Division> {
   return withSolids(async (kernel, keep) => {
     const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.15));
-    const tries = searchedFor[aim.style].map((style, i, all) =>
+    const tries = (aim.weights ? [aim.style] : searchedFor[aim.style]).map((style, i, all) =>
       planOn(
         stand,
         { ...aim, style },
@@ -81,9 +83,10 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
       ...tries.map(({ cuts }) => ({ cuts, figures: judgeCuts(stand, cuts, aim) })),
       ...(rival ? [{ cuts: grid, figures: rival }] : []),
     ];
+    const weights = aim.weights ?? weightsOf[aim.style];
     const scale = { room: aim.rooms[0], allS: judged[0].figures.allS };
     const best = judged.reduce((a, b) =>
-      planCost(b.figures, aim.style, scale) < planCost(a.figures, aim.style, scale) ? b : a,
+      planCost(b.figures, weights, scale) < planCost(a.figures, weights, scale) ? b : a,
     );
     context.progress(0.78, 'Cutting in truth');
     const proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 1));
@@ -93,6 +96,7 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
       looked: tries.reduce((n, t) => n + t.looked, 0),
       grid: best.cuts === grid,
       figures: { ...figures, parts: proved.parts, fitting: proved.fitting },
+      picture: planPicture(keep, stand.solid, proved.cuts, crumbRule),
     };
   });
 }
@@ -158,7 +162,7 @@ export async function judgeDivision(
   cuts: readonly PlaneCut[],
   aim: PlanAim,
   context: RunContext,
-): Promise<{ figures: PlanFigures; misfits: Misfit[] }> {
+): Promise<{ figures: PlanFigures; picture: PlanPicture; misfits: Misfit[] }> {
   return withSolids(async (kernel, keep) => {
     const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.4));
     const figures = judgeCuts(stand, cuts, aim);
@@ -174,6 +178,10 @@ export async function judgeDivision(
       const { min, max } = boundsOf(part);
       misfits.push({ at: vec3((k) => (min[k] + max[k]) / 2), overMm: await overBy(part, aim.rooms) });
     }
-    return { figures: { ...figures, parts: all.length, fitting: all.length - misfits.length }, misfits };
+    return {
+      figures: { ...figures, parts: all.length, fitting: all.length - misfits.length },
+      picture: planPicture(keep, stand.solid, cuts, crumbRule),
+      misfits,
+    };
   });
 }

@@ -1,3 +1,5 @@
+import type { Wishes } from '../../params/Wishes.ts';
+
 /** What a plan is to be best at. */
 export const planStyles = ['fewest', 'clean', 'support', 'soon'] as const;
 export type PlanStyle = (typeof planStyles)[number];
@@ -26,6 +28,16 @@ export const weightsOf: Record<PlanStyle, Weights> = {
   support: { parts: 0.12, seam: 0.05, support: 1, time: 0, sliver: 0.5, smallJoint: 0.3 },
   soon: { parts: 0.1, seam: 0.05, support: 0.05, time: 20, sliver: 0.5, smallJoint: 0.3 },
 };
+
+/** Each wish as heavy as its own plan makes it; parts never weigh nothing, or a plan would have no end of them. */
+export const weighed = ({ parts, seam, support, time }: Wishes): Weights => ({
+  parts: Math.max(weightsOf.soon.parts, parts),
+  seam: Math.max(weightsOf.fewest.seam, seam),
+  support: Math.max(weightsOf.fewest.support, support),
+  time: weightsOf.soon.time * time,
+  sliver: weightsOf.clean.sliver,
+  smallJoint: weightsOf.clean.smallJoint,
+});
 
 /** What each is called. */
 export const planNames: Record<PlanStyle, string> = {

@@ -5,6 +5,8 @@ import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { sliversOf, type DivideParams, type DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { Wishes } from '@jasmorphe/core/params/Wishes';
+import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
@@ -29,7 +31,10 @@ import { fullMesh } from '../../worker/fullMesh.ts';
 import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
+import { edgesOfBox, KeptClean } from './KeptClean.tsx';
 import { OwnCuts } from './OwnCuts.tsx';
+import { PlanPicture } from './PlanPicture.tsx';
+import { WishSliders } from './WishSliders.tsx';
 import { PartCard } from './PartCard.tsx';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
@@ -51,9 +56,9 @@ const joinWords: Record<JoinKind, string> = {
 };
 
 /** An answer that stands in a column: what is there already, one's own cuts, or a plan. */
-type Column = 'cut' | 'own' | PlanStyle;
+type Column = 'cut' | 'own' | 'weighed' | PlanStyle;
 
-const columnNames: Record<Column, string> = { cut: 'As cut', own: 'Yours', ...planNames };
+const columnNames: Record<Column, string> = { cut: 'As cut', own: 'Yours', weighed: 'Weighed', ...planNames };
 
 /** How many cells of the beds' rooms a size takes; null where there is no room at all. */
 export function cellsOn(size: Vec3, beds: Pick<DivideParams, 'bed' | 'beds'>, margin: number): number | null {
@@ -78,22 +83,27 @@ const ownOf = ({ at, cuts }: Partial<DivideParams>): PlaneCut[] | null =>
   at || cuts ? [...(at ?? []).map(planeOf), ...(cuts ?? [])] : null;
 
 /** Draws the seams of cuts on the bench for as long as they are looked at. */
-function useSeams(hash: string, cuts: readonly PlaneCut[] | null): void {
+function useSeams(hash: string, cuts: readonly PlaneCut[] | null, boxes: readonly CleanBox[]): void {
   const dispatch = useAppDispatch();
   const key = cuts ? JSON.stringify(cuts) : '';
+  const clean = JSON.stringify(boxes.map(edgesOfBox));
   useEffect(() => {
-    if (key === '') return;
+    const kept = JSON.parse(clean) as number[][];
+    if (key === '') {
+      dispatch(setMarks(kept));
+      return () => void dispatch(setMarks([]));
+    }
     let live = true;
     void fullMesh()
       .load(hash)
       .then(() => fullMesh().seams(JSON.parse(key) as PlaneCut[]))
-      .then((lines) => live && void dispatch(setMarks(lines)))
+      .then((lines) => live && void dispatch(setMarks([...lines, ...kept])))
       .catch(() => undefined);
     return () => {
       live = false;
       dispatch(setMarks([]));
     };
-  }, [hash, key, dispatch]);
+  }, [hash, key, clean, dispatch]);
 }
 
 /** On which beds, and where shall it be cut? */
@@ -128,18 +138,26 @@ export function DivideDecision({ body, printers }: StageProps) {
   const own = edited ?? ownOf(old);
   const of = cutFor[0]?.profile;
   const printing = { kind: of?.kind ?? 'filament', ...(of && { layer: of.layerMm }) } as const;
-  const shape = { ...beds, margin, ...printing, ...(old.keepClean && { keepClean: old.keepClean }) };
+  const [keptClean, setKeptClean] = useState<CleanBox[] | null>(null);
+  const clean = keptClean ?? old.keepClean ?? [];
+  const shape = { ...beds, margin, ...printing, ...(clean.length > 0 && { keepClean: clean }) };
+  const [wishes, setWishes] = useState<Wishes | null>(old.weights ?? null);
   const styleAsked = planStyles.map((plan) =>
     ready ? ask(catalogue.cuts, { ...shape, plan }, { after, ifKnown: !asked }) : null,
   );
   const ownAsked = ready && own && own.length > 0 ? ask(catalogue.cuts, { ...shape, cuts: own }, { after }) : null;
-  const previews = usePreviews(body.id, base.hash, [ownAsked, ...styleAsked]);
+  const weighedAsked =
+    ready && wishes
+      ? ask(catalogue.cuts, { ...shape, plan: 'fewest', weights: wishes }, { after, ifKnown: !asked })
+      : null;
+  const previews = usePreviews(body.id, base.hash, [ownAsked, ...styleAsked, weighedAsked]);
   const ownReport = reportOf(previews[0], catalogue.cuts);
   const found = planStyles.map((_, i) => reportOf(previews[i + 1], catalogue.cuts));
   const best = Object.fromEntries(planStyles.map((s) => [s, bestFor(s, found)])) as Record<
     PlanStyle,
     ReturnType<typeof bestFor>
   >;
+  const weighedReport = reportOf(previews[1 + planStyles.length], catalogue.cuts);
   const planning = previews.slice(1).some((p) => p.state === 'working');
   const known = asked || found.some((r) => r !== null);
 
@@ -151,6 +169,7 @@ export function DivideDecision({ body, printers }: StageProps) {
     clearance === (old.clearance ?? clearance) &&
     labels === (old.labels ?? labels) &&
     labelMm === (old.labelMm ?? labelMm) &&
+    JSON.stringify(clean) === JSON.stringify(old.keepClean ?? []) &&
     joinMm === (old.joinMm ?? joinMm) &&
     JSON.stringify(places) === JSON.stringify(old.joinPlaces ?? []);
   /** what stands in the column is what was done */
@@ -158,6 +177,8 @@ export function DivideDecision({ body, printers }: StageProps) {
     if (!done || !sameElse) return false;
     if (c === 'cut') return true;
     if (c === 'own') return JSON.stringify(ownOf(old)) === JSON.stringify(own);
+    if (c === 'weighed')
+      return weighedReport !== null && JSON.stringify(ownOf(old)) === JSON.stringify(weighedReport.cuts);
     return ownOf(old) === null && best[c] !== null && old.plan === best[c].plan;
   };
   const taken = planStyles.find(isDone);
@@ -165,13 +186,22 @@ export function DivideDecision({ body, printers }: StageProps) {
     ...(done && !taken ? (['cut'] as const) : []),
     ...(edited && edited.length > 0 ? (['own'] as const) : []),
     ...(known || !done ? planStyles : []),
+    ...(wishes && (known || !done) ? (['weighed'] as const) : []),
   ];
   const [picked, setPicked] = useState<Column | null>(null);
   const advised = advisedOf(best);
   const chosen = picked && columns.includes(picked) ? picked : (taken ?? (done ? 'cut' : (advised?.style ?? 'fewest')));
-  const reports = columns.map((c) => (c === 'cut' ? null : c === 'own' ? ownReport : best[c]));
+  const reports = columns.map((c) =>
+    c === 'cut' ? null : c === 'own' ? ownReport : c === 'weighed' ? weighedReport : best[c],
+  );
   const previewOf = (c: Column): Preview | undefined =>
-    c === 'cut' ? undefined : c === 'own' ? previews[0] : previews[1 + planStyles.indexOf(c)];
+    c === 'cut'
+      ? undefined
+      : c === 'own'
+        ? previews[0]
+        : c === 'weighed'
+          ? previews[1 + planStyles.length]
+          : previews[1 + planStyles.indexOf(c)];
   const chosenReport = reports[columns.indexOf(chosen)] ?? null;
 
   const paramsOf = (c: Column): Partial<DivideParams> => {
@@ -188,15 +218,19 @@ export function DivideDecision({ body, printers }: StageProps) {
       labels,
       labelMm,
       joinPlaces: hand.length > 0 ? hand : undefined,
+      keepClean: clean.length > 0 ? clean : undefined,
+      weights: c === 'weighed' ? (wishes ?? undefined) : undefined,
       names: done ? namesOf(done, body.parts, old.names ?? []) : undefined,
     };
     if (c === 'cut') return { ...rest, ...(old.plan && { plan: old.plan }), ...cutsOf(old) };
     if (c === 'own') return { ...rest, plan: 'auto', cuts: own! };
+    // cut as it was planned
+    if (c === 'weighed') return { ...rest, plan: 'fewest', cuts: weighedReport?.cuts };
     const plan = best[c]?.plan;
     return { ...rest, plan: plan && plan !== 'own' ? plan : c };
   };
   const shownCuts = chosen === 'own' ? own : chosen === 'cut' ? null : (chosenReport?.cuts ?? null);
-  useSeams(base.hash, shownCuts);
+  useSeams(base.hash, shownCuts, clean);
   const partId = useAppSelector((s) => s.bench.partId);
   const pickedView = body.parts.find((p) => p.id === partId);
   const pickedPart = done?.parts.find((p) => p.tag === pickedView?.tag);
@@ -244,6 +278,12 @@ export function DivideDecision({ body, printers }: StageProps) {
   const fitsWhole = cells === 1;
   const slivers = done ? sliversOf(done.parts).length : 0;
   const looked = found.reduce((n, r) => n + (r?.looked ?? 0), 0);
+  const pictures: ConsequenceRow = {
+    label: 'Drawn apart',
+    cells: reports.map((report, i) =>
+      report ? <PlanPicture key={columns[i]} picture={report.picture} of={columnNames[columns[i]]} /> : null,
+    ),
+  };
   const rows = rowsOf(catalogue.cuts, reports, { length }, { leave: columns.length > 1 ? ['Seam in all'] : [] })
     .map((row) => withCut(row, columns, done, length))
     .filter((row) => columns.some((c) => c !== 'cut') || row.cells.some((cell) => cell !== null));
@@ -305,7 +345,7 @@ export function DivideDecision({ body, printers }: StageProps) {
               : `For ${names}.`
       }
       options={columns.map((c) => ({ name: columnNames[c], preview: previewOf(c), taken: isDone(c) }))}
-      rows={rows}
+      rows={reports.some((report) => report !== null) ? [pictures, ...rows] : rows}
       chosen={columns.indexOf(chosen)}
       onChoose={(i) => setPicked(columns[i])}
       advised={advised ? columns.indexOf(advised.style) : null}
@@ -351,6 +391,36 @@ export function DivideDecision({ body, printers }: StageProps) {
                 choose(next[0]);
               }}
             />
+          )}
+          {ready && (
+            <>
+              <KeptClean
+                boxes={clean}
+                longestMm={Math.max(...size)}
+                onChange={(boxes) => {
+                  setKeptClean(boxes);
+                  setAsked(false);
+                }}
+              />
+              {wishes ? (
+                <WishSliders
+                  value={wishes}
+                  onChange={(next) => {
+                    setWishes(next);
+                    setAsked(true);
+                    setPicked('weighed');
+                  }}
+                />
+              ) : (
+                <Button
+                  variant="text"
+                  sx={{ alignSelf: 'flex-start' }}
+                  onClick={() => setWishes({ parts: 0.5, seam: 0.5, support: 0.25, time: 0 })}
+                >
+                  Weigh it yourself
+                </Button>
+              )}
+            </>
           )}
           {ready && (
             <AreaProfile
