@@ -200,6 +200,41 @@ describe('command line', () => {
     expect(told.out).match(/Fewest {2}1 /);
   }).timeout(60_000);
 
+  it('tells joins and order without writing, keeps names, places joins by hand, and makes a fit gauge', async () => {
+    const bed = ['--bed', '60x60x60', '--at', 'z=4'];
+    await report('size', gear, '-o', out('big.stl'), '--factor', '2');
+    const big = out('big.stl');
+    const told = await report<{
+      joins: { part: string; to: string; kind: string }[];
+      loose: { count: number }[];
+      faces: number;
+    }>(...['joins', big, ...bed, '--join', 'dowel']);
+    expect(told.joins.length).greaterThan(1);
+    expect(told.loose.reduce((n, l) => n + l.count, 0)).equal(told.joins.length);
+    const order = await report<{ order: { name: string; from: string[]; glueMm2: number }[] }>('order', big, ...bed);
+    expect(order.order.map((o) => [o.name, o.from])).eql([['B1', ['A1']]]);
+    expect(order.order[0].glueMm2).greaterThan(10);
+    const first = await report<object>('divide', big, '-o', out('named'), ...bed, '--join', 'dowel');
+    expect(readdirSync(out('named')).filter((f) => /dowel/.test(f)).length).greaterThan(0);
+    writeFileSync(out('named.json'), JSON.stringify(first));
+    // cut lower as well, the upper part would be called C1 now: it stays B1
+    const again = await report<{ parts: { name: string; min: { z: number } }[] }>(
+      ...['divide', big, '-o', out('renamed'), '--bed', '60x60x60', '--at', 'z=2', '--at', 'z=4'],
+      ...['--names', out('named.json')],
+    );
+    expect(again.parts.find((p) => p.min.z > 3.9)!.name).equal('B1');
+    const hand = await report<{ leftOut: { why: string }[] }>('joins', big, ...bed, '--join-at', '0,0,90=dowel');
+    expect(hand.leftOut.map((l) => l.why)).eql(['noFace']);
+    const gauge = await report<{ steps: { mm: number; holeMm: number }[]; pinMm: number }>(
+      ...['gauge', '-o', out('gauge.stl'), '--steps', '0.1,0.2'],
+    );
+    expect(gauge.steps.map((s) => s.holeMm - gauge.pinMm).map((x) => x.toFixed(2))).eql(['0.20', '0.40']);
+    const wrong = await cli('gauge', '-o', out('no.stl'), '--steps', '7');
+    expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
+    const weighed = await cli('cuts', big, '--bed', '30x30x30', '--weigh', 'seam=2');
+    expect(weighed.code).equal(2);
+  }).timeout(60_000);
+
   it('closes the loops asked for and leaves the others, crops, mends and gives a foot', async () => {
     const found = await report<{ findings: { code: string; loop?: number; lengthMm?: number }[]; openLoops: number }>(
       'inspect',

@@ -3,6 +3,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ErrorBody, JobView, LogEntryView, PartView } from '@jasmorphe/contracts/views';
+import { jointsOf } from '@jasmorphe/contracts/joints';
+import { readArchive } from '@jasmorphe/core/formats/archive';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
@@ -36,6 +38,53 @@ describe('prints', function () {
     const undo = (part: PartView, way = 'undo') => client.call<PartView>('POST', `/api/bodies/${part.id}/print/${way}`);
     return { projectId, id, parts, say, undo };
   }
+
+  it('joints are ticked off by what they join, stay for as long as that does, and go away with the model', async () => {
+    const { id, parts } = await posts();
+    const body = async () => client.body(id);
+    const joints = jointsOf(await body());
+    expect(joints.length).greaterThan(0);
+    const path = (key: string) => `/api/bodies/${id}/joints/${key}`;
+    for (let i = 0; i < 2; i++) expect((await client.call('PUT', path(joints[0].key))).status).equal(200);
+    expect((await body()).joined).eql([joints[0].key]);
+    expect((await client.call<ErrorBody>('PUT', path('nothing'))).status).equal(404);
+    // cut otherwise there are other joints; undone, the tick is there again
+    await client.call('POST', `/api/bodies/${id}/undo`);
+    expect(jointsOf(await body())).eql([]);
+    await client.call('POST', `/api/bodies/${id}/redo`);
+    expect(jointsOf(await body()).some((j) => j.key === joints[0].key)).equal(true);
+    expect((await client.call('DELETE', path(joints[0].key))).status).equal(204);
+    expect((await body()).joined).eql([]);
+    expect((await parts()).length).equal(joints.length + 1);
+  });
+
+  it('some parts, what is printed apart for them, and a fit gauge are fetched as files', async () => {
+    const { id } = await client.importedCube('in');
+    await client.step(id, 'divide', { bed: [60, 60, 30], join: 'dowel' });
+    const get = async (path: string) => {
+      const r = await fetch(server.address + path);
+      return { status: r.status, type: r.headers.get('content-type'), bytes: new Uint8Array(await r.arrayBuffer()) };
+    };
+    const tags = (await client.body(id)).parts.map((p) => p.tag);
+    const some = await get(`/api/bodies/${id}/export?format=stl&only=${tags[0]},${tags[1]}`);
+    const files = [...readArchive(some.bytes, () => true).keys()];
+    expect(files.filter((f) => f.endsWith('.stl')).length).equal(2);
+    const table = new TextDecoder().decode(readArchive(some.bytes, (n) => n === 'parts.csv').get('parts.csv'));
+    expect(
+      table
+        .trim()
+        .split('\r\n')
+        .map((l) => l.split(',')[0]),
+    ).eql(['tag', tags[0], tags[1]]);
+    expect((await get(`/api/bodies/${id}/export?only=Z9`)).status).equal(404);
+    const loose = await get(`/api/bodies/${id}/export?what=loose`);
+    expect([loose.status, loose.type]).eql([200, 'model/3mf']);
+    const gauge = await get('/api/gauge?steps=0.1,0.3');
+    expect([gauge.status, gauge.type]).eql([200, 'model/3mf']);
+    expect((await get('/api/gauge?steps=x')).status).equal(400);
+    await client.step(id, 'divide', { bed: [60, 60, 30], join: 'none' });
+    expect((await get(`/api/bodies/${id}/export?what=loose`)).status).equal(409);
+  });
 
   it('a part goes from started over stopped and recut to its rest, and every word can be taken back', async () => {
     const { projectId, parts, say, undo } = await posts();

@@ -277,7 +277,15 @@ describe('Divide', () => {
       heightMm: 30,
       footMm2: 900,
       joins: [{}, {}],
+      plain: { min: xyz(0), size: xyz(30), volumeMm3: 10 },
+      beside: [],
     })),
+    order: [],
+    loose: [],
+    mixable: [],
+    leftOut: [],
+    faces: 0,
+    bareFaces: 0,
     cuts: [{ axis: 'z', normal: xyz(0, 0, 1), offset: 30, areaMm2: 5000 }],
     volumeError: 0,
     reason: 'Even cells.',
@@ -306,6 +314,7 @@ describe('Divide', () => {
     looked: 100,
     grid: false,
     misfits: [],
+    picture: { wide: 10, high: 10, parts: [[[0, 0, 10, 0, 10, 10]]] },
     ...change,
   });
   const found = (plan: string, change: Record<string, unknown>) =>
@@ -479,8 +488,8 @@ describe('the later stops', () => {
     layout.getByText('There are no parts yet');
     expect(layout.getByRole('row', { name: /^Long bed/ }).textContent).equal('Long bed250 × 210 × 220filament');
     layout.unmount();
-    const finish = at('finish', bodyOf({ parts: [{ state: 'printed' }, { state: 'planned' }] as never }));
-    finish.getByText('1 part is off the bed');
+    const finish = at('finish', bodyOf());
+    finish.getByText('It is whole: nothing has to be put together.');
     finish.getByText(/dust of resin/);
   });
 });

@@ -100,6 +100,7 @@ export const bodyOf = (change: Partial<BodyView> = {}): BodyView =>
     mesh: meshOf('m', factsOf(100, 80, 60)),
     parts: [],
     dismissals: [],
+    joined: [],
     references: [],
     busyJobId: null,
     ...change,

@@ -1,0 +1,218 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { jointsOf } from '@jasmorphe/contracts/joints';
+import type { PartView } from '@jasmorphe/contracts/views';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
+import { bodyOf, imported, partOf, stepOf, xyz } from './things.ts';
+
+const { cross, placeTags, tagPitch } = await import('../src/bench/tagPlaces.ts');
+const { facesOf, withFace, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
+const { edgesOfBox } = await import('../src/stages/divide/KeptClean.tsx');
+const { adviceFor, joinsOf, wayWords } = await import('../src/stages/finish/jointWords.ts');
+const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
+const { stages } = await import('../src/stages/stages.ts');
+
+/** Three boxes of 20 mm in a row, joined by pins at z 20 and z 40. */
+const report = (): DivideReport => {
+  const join = (to: string, cut: number, role: 'pin' | 'hole', x: number) => ({
+    kind: 'pin' as const,
+    role,
+    to,
+    at: { x, y: 10, z: 20 * cut },
+    cut,
+    diameterMm: x < 10 ? 6 : 5,
+    depthMm: 6,
+    lengthMm: 0,
+    wallMm: 3,
+    size: '',
+    boss: false,
+    own: false,
+  });
+  const part = (tag: string, z: number, joins: DividedPart['joins'], beside: DividedPart['beside']): DividedPart =>
+    ({
+      tag,
+      volumeMm3: 8000,
+      size: xyz(20),
+      min: { x: 0, y: 0, z },
+      plain: { min: { x: 0, y: 0, z }, size: xyz(20), volumeMm3: 8000 },
+      fits: true,
+      overMm: 0,
+      printer: '',
+      pose: { rotation: [] },
+      heightMm: 20,
+      footMm2: 400,
+      joins,
+      beside,
+      apart: xyz(0),
+    }) as never;
+  const cut = (offset: number) => ({
+    axis: 'z',
+    normal: xyz(0, 0, 1),
+    offset,
+    through: null,
+    areaMm2: 400,
+    seamMm: 80,
+  });
+  return {
+    parts: [
+      part('A1', 0, [join('B1', 1, 'pin', 5), join('B1', 1, 'pin', 15)], [{ tag: 'B1', areaMm2: 400, cut: 1 }]),
+      part(
+        'B1',
+        20,
+        [join('A1', 1, 'hole', 5), join('A1', 1, 'hole', 15), join('C1', 2, 'pin', 5)],
+        [
+          { tag: 'A1', areaMm2: 400, cut: 1 },
+          { tag: 'C1', areaMm2: 400, cut: 2 },
+        ],
+      ),
+      part('C1', 40, [join('B1', 2, 'hole', 5)], [{ tag: 'B1', areaMm2: 400, cut: 2 }]),
+    ],
+    cuts: [cut(20), cut(40)],
+    order: [
+      { name: 'C1', from: ['B1'], direction: xyz(0, 0, -1), cut: 2, glueMm2: 400 },
+      { name: 'B1+C1', from: ['A1'], direction: xyz(0, 0, -1), cut: 1, glueMm2: 6000 },
+    ],
+    loose: [],
+    mixable: [],
+    leftOut: [],
+    faces: 2,
+    bareFaces: 0,
+    untagged: 0,
+    volumeError: 0,
+    reason: '',
+  } as never;
+};
+
+describe('the part map', () => {
+  it('has leaders that neither cross nor overlap, however the parts lie', () => {
+    const point = fc.record({
+      x: fc.double({ min: 0, max: 640, noNaN: true }),
+      y: fc.double({ min: 0, max: 600, noNaN: true }),
+      depth: fc.double({ min: 0, max: 1, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(fc.array(point, { minLength: 2, maxLength: 70 }), (points) => {
+        const places = placeTags(points, 640, 650);
+        const shown = places.flatMap((place, i) =>
+          place ? [{ place, end: [points[i].x, points[i].y] as const }] : [],
+        );
+        for (const [i, a] of shown.entries())
+          for (const b of shown.slice(0, i)) {
+            if (a.place[0] !== b.place[0]) continue;
+            expect(Math.abs(a.place[1] - b.place[1])).greaterThan(tagPitch - 1e-6);
+            expect(cross(a.place, a.end, b.place, b.end)).equal(false);
+          }
+        // both columns hold 28 each; beyond that the farthest give way
+        expect(shown.length).equal(Math.min(points.length, 56));
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('joins on the bench', () => {
+  it('a face is taken over by hand when one of its pegs is dragged; the others of the face stay, other faces too', () => {
+    const r = report();
+    const [a] = r.parts;
+    const [face] = facesOf(r, a, []);
+    expect(face.places.map((p) => [p.at[0], p.mm])).eql([
+      [5, 6],
+      [15, 5],
+    ]);
+    expect(face.own).equal(false);
+    const dragged = face.places.map((p, i) => (i === 0 ? { ...p, at: [8, 8, 20] as [number, number, number] } : p));
+    const hand = withFace(r, a, face, dragged, [{ at: [5, 10, 40] }]);
+    expect(hand.map((p) => p.at)).eql([
+      [5, 10, 40],
+      [8, 8, 20],
+      [15, 10, 20],
+    ]);
+    // the same face seen from the other part, and dragged again
+    const again = facesOf(r, r.parts[1], hand);
+    expect(again.map((f) => [f.to, f.own, f.places.length])).eql([
+      ['A1', true, 2],
+      ['C1', true, 1],
+    ]);
+    const gone = withFace(r, a, facesOf(r, a, hand)[0], [], hand);
+    expect(gone.map((p) => p.kind ?? null)).eql([null, 'none']);
+    expect(withoutFaces(r, a, gone)).eql([{ at: [5, 10, 40] }]);
+  });
+
+  it('a box that is kept clean is drawn by its twelve edges, and fits are typed by material', () => {
+    expect(edgesOfBox({ min: [0, 0, 0], max: [1, 2, 3] }).length).equal(12 * 6);
+    const fits = readFits('PLA 0.15; PETG clear 0,2 mm');
+    expect(fits).eql([
+      { material: 'PLA', mm: 0.15 },
+      { material: 'PETG clear', mm: 0.2 },
+    ]);
+    expect(readFits(fitsText(fits!))).eql(fits);
+    for (const wrong of ['PLA', '0.15', 'PLA 0.1; PLA 0.2', 'PLA 9']) expect(readFits(wrong), wrong).equal(null);
+  });
+});
+
+describe('Finish', () => {
+  const body = (joined: string[] = []) => {
+    const parts: PartView[] = ['A1', 'B1', 'C1'].map((tag) =>
+      partOf(tag, { state: tag === 'A1' ? 'planned' : 'printed', mesh: { hash: `mesh-${tag}` } as never }),
+    );
+    const params = { ...new catalogue.divide.params(), bed: [60, 60, 60] };
+    return bodyOf({ line: [imported(), stepOf('divide', params, report())], parts, joined });
+  };
+
+  it('knows a joint by the meshes that it joins: cut anew it is joined anew', () => {
+    const [first, second] = jointsOf(body());
+    expect(first.parts).eql(['C1']);
+    const other = body();
+    other.parts[2].mesh = { hash: 'another' } as never;
+    const [changed, both] = jointsOf(other);
+    expect(changed.key).not.equal(first.key);
+    expect(both.key).not.equal(second.key);
+    expect(jointsOf(bodyOf())).eql([]);
+  });
+
+  it('steps through the order, ticks it off, and says what to mind', async () => {
+    const made = body();
+    const [first, second] = jointsOf(made);
+    answers.set(`PUT /api/bodies/b/joints/${first.key}`, made);
+    const { Decision } = stages.finish;
+    const card = show(<Decision body={made} printers={[]} onOpen={() => undefined} />);
+    card.getByText('0 of 2 joints done, 2 of 3 parts off the bed.');
+    card.getByText('1. Put C1 on B1');
+    await waitFor(() =>
+      expect(store.getState().bench.joint).eql({
+        put: ['part-C1'],
+        on: ['part-B1'],
+        direction: [0, 0, -1],
+      }),
+    );
+    fireEvent.click(card.getByRole('button', { name: 'Done' }));
+    await waitFor(() => expect(sent.at(-1)).deep.include({ method: 'PUT', path: `/api/bodies/b/joints/${first.key}` }));
+    card.getByText('2. Put B1 + C1 on A1');
+    card.getByText('Not off the bed yet: A1.');
+    card.getByText(/Epoxy/);
+    card.unmount();
+    expect(store.getState().bench.joint).equal(null);
+    const all = show(<Decision body={body([first.key, second.key])} printers={[]} onOpen={() => undefined} />);
+    all.getByText('All 2 joints are done.');
+    expect(stages.finish.stand(body([first.key]), String)).eql({ figure: '1 of 2 joined', state: 'open' });
+  });
+
+  it('says from where a part comes, and what each join wants', () => {
+    expect(wayWords(xyz(0, 0, -1))).equal('from above, straight down');
+    expect(wayWords(xyz(0.9, 0.4, 0))).equal('from the left, aslant');
+    const [joint] = jointsOf(body());
+    const own = joinsOf(report(), joint);
+    expect(own.map((j) => j.role)).eql(['hole']);
+    expect(adviceFor(joint, own, []).join(' ')).match(/dry first.*binds is sanded.*Cyanoacrylate/);
+    const kinds = ['dowel', 'magnet', 'bolt', 'dovetail', 'groove'] as const;
+    const words = kinds.map((kind) => adviceFor(joint, [{ ...own[0], kind, size: '6 x 11.8' }], []).join(' '));
+    expect(words[0]).match(/1 of 6 x 11.8/);
+    expect(words[1]).match(/pole/);
+    expect(words[2]).match(/no glue/);
+    expect(words[2]).not.match(/Roughen/);
+    expect(words[3]).match(/slides/);
+    expect(words[4]).match(/groove/);
+  });
+});
