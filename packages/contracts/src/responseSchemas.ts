@@ -1837,6 +1837,7 @@ export const answerSchemas: Record<string, object> = {
       normal: { $ref: '#/components/schemas/Vec3' },
       offset: { description: 'n . p of its points, mm', type: 'number' },
       through: { $ref: '#/components/schemas/Vec3' },
+      within: { $ref: '#/components/schemas/CleanBox' },
     },
     required: ['normal', 'offset'],
   },
@@ -2713,10 +2714,23 @@ export const answerSchemas: Record<string, object> = {
                     normal: { $ref: '#/components/schemas/Xyz' },
                     offset: { type: 'number' },
                     through: { anyOf: [{ $ref: '#/components/schemas/Xyz' }, { type: 'null' }] },
+                    within: {
+                      anyOf: [
+                        {
+                          type: 'object',
+                          properties: {
+                            min: { $ref: '#/components/schemas/Xyz' },
+                            max: { $ref: '#/components/schemas/Xyz' },
+                          },
+                          required: ['min', 'max'],
+                        },
+                        { type: 'null' },
+                      ],
+                    },
                     areaMm2: { type: 'number' },
                     seamMm: { type: 'number' },
                   },
-                  required: ['axis', 'normal', 'offset', 'through', 'areaMm2', 'seamMm'],
+                  required: ['axis', 'normal', 'offset', 'through', 'within', 'areaMm2', 'seamMm'],
                 },
               },
               order: {

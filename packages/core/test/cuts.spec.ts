@@ -202,6 +202,32 @@ describe('cuts in any direction', () => {
     );
   });
 
+  it('a cut that ends in a box parts what is in it and leaves the rest whole', async () => {
+    // an arch of two legs: the plane at 30 meets both, and only one is in the box
+    const arch = await united(
+      await box(20, 20, 80),
+      moved(await box(20, 20, 80), 60, 0, 0),
+      moved(await box(80, 20, 20), 0, 0, 79),
+    );
+    const cut: PlaneCut = { normal: [0, 0, 1], offset: 30, within: { min: [-5, -5, 20], max: [25, 25, 40] } };
+    const params = { bed: [200, 200, 200], join: 'pin', labels: true, clearance: 0.2 };
+    const { report } = await run(divide, arch, { ...params, cuts: [cut] });
+    expect(report.parts.map((p) => Math.round(p.plain.volumeMm3)).sort((a, b) => a - b)).eql([
+      20 * 20 * 30,
+      Math.round(volumeOf(arch)) - 20 * 20 * 30,
+    ]);
+    expect(report.volumeError).lessThan(1e-6);
+    expect(report.proof!.sound).equal(true);
+    expect(report.cuts[0].areaMm2).closeTo(400, 1e-6);
+    expect(report.parts.every((p) => p.joins.length === 2)).equal(true);
+    // without the box both legs come off
+    const { within: _, ...plain } = cut;
+    expect((await run(divide, arch, { ...params, cuts: [plain] })).report.parts.length).equal(3);
+    // where the box holds nothing that is cut, nothing is
+    const beside = { ...cut, within: { min: [200, 200, 0], max: [210, 210, 50] } } as PlaneCut;
+    expect((await run(divide, arch, { ...params, cuts: [beside] })).report.parts.length).equal(1);
+  });
+
   it('a cut through one part leaves the others alone, and crumbs stay with their neighbour', async () => {
     const bars = concatMeshes([await box(20, 20, 100), moved(await box(20, 20, 100), 60, 0, 0)]);
     const both = await run(divide, bars, { bed: [200, 200, 200], cuts: [{ normal: [0, 0, 1], offset: 50 }] });

@@ -209,14 +209,27 @@ const isUnitless = (v: unknown): v is number => finite(v) && Math.abs(v) <= most
 const point: Schema = tripleOf({ type: 'number', minimum: -mostMm, maximum: mostMm });
 const isPoint = (v: unknown): boolean => Array.isArray(v) && v.length === 3 && v.every(isUnitless);
 
+const isBox = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { min, max, ...more } = v as Record<string, unknown>;
+  return (
+    isPoint(min) &&
+    isPoint(max) &&
+    (min as number[]).every((x, k) => x < (max as number[])[k]) &&
+    Object.keys(more).length === 0
+  );
+};
+const box: Schema = fields({ min: point, max: point }, ['min', 'max']);
+
 const isPlaneCut = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
-  const { normal, offset, through, ...more } = v as Record<string, unknown>;
+  const { normal, offset, through, within, ...more } = v as Record<string, unknown>;
   return (
     triple(normal) &&
     Math.abs(Math.hypot(...normal) - 1) < 1e-6 &&
     isUnitless(offset) &&
     (through === undefined || isPoint(through)) &&
+    (within === undefined || isBox(within)) &&
     Object.keys(more).length === 0
   );
 };
@@ -226,10 +239,10 @@ export const IsPlaneCuts = (most: number, options?: ValidationOptions) =>
   by(
     'isPlaneCuts',
     (v) => Array.isArray(v) && v.length > 0 && v.length <= most && v.every(isPlaneCut),
-    `one to ${most} cuts, each with a normal of length 1, an offset in mm and, for one part alone, a point of its section`,
+    `one to ${most} cuts, each with a normal of length 1, an offset in mm, for one part alone a point of its section, and for a cut that ends the box in which it does`,
     {
       type: 'array',
-      items: fields({ normal: tripleOf({ type: 'number' }), offset: { type: 'number' }, through: point }, [
+      items: fields({ normal: tripleOf({ type: 'number' }), offset: { type: 'number' }, through: point, within: box }, [
         'normal',
         'offset',
       ]),
@@ -320,24 +333,13 @@ export const IsPartNames = (most: number, options?: ValidationOptions) =>
     options,
   );
 
-const isBox = (v: unknown): boolean => {
-  if (v === null || typeof v !== 'object') return false;
-  const { min, max, ...more } = v as Record<string, unknown>;
-  return (
-    isPoint(min) &&
-    isPoint(max) &&
-    (min as number[]).every((x, k) => x < (max as number[])[k]) &&
-    Object.keys(more).length === 0
-  );
-};
-
 /** Boxes in the model's own place, mm. */
 export const IsBoxes = (most: number, options?: ValidationOptions) =>
   by(
     'isBoxes',
     (v) => Array.isArray(v) && v.length <= most && v.every(isBox),
     `up to ${most} boxes, each with its lower and its upper corner in mm`,
-    { type: 'array', items: fields({ min: point, max: point }, ['min', 'max']), maxItems: most },
+    { type: 'array', items: box, maxItems: most },
     options,
   );
 

@@ -234,7 +234,15 @@ export interface OrderStep {
 export interface DivideReport {
   parts: DividedPart[];
   /** axis is null for a cut aslant; through is a point of its section where it goes through one part alone */
-  cuts: { axis: Axis | null; normal: Xyz; offset: number; through: Xyz | null; areaMm2: number; seamMm: number }[];
+  cuts: {
+    axis: Axis | null;
+    normal: Xyz;
+    offset: number;
+    through: Xyz | null;
+    within: { min: Xyz; max: Xyz } | null;
+    areaMm2: number;
+    seamMm: number;
+  }[];
   /** how the parts go together again */
   order: OrderStep[];
   /** what has to be printed apart or bought for the joins */
@@ -314,7 +322,12 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       ...r,
       order: (r.order ?? []).map((o) => ({ ...o, glueMm2: o.glueMm2 ?? 0 })),
       parts: r.parts!.map(keptPart),
-      cuts: (r.cuts ?? []).map((c) => ({ ...c, through: c.through ?? null, seamMm: c.seamMm ?? 0 })),
+      cuts: (r.cuts ?? []).map((c) => ({
+        ...c,
+        through: c.through ?? null,
+        within: c.within ?? null,
+        seamMm: c.seamMm ?? 0,
+      })),
     }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],

@@ -9,7 +9,7 @@ import { identity3, vec3 } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
 import { apartOf, assemblyOf, type AssemblyLook, type AssemblyStep } from '../../planning/cuts/assembly.ts';
 import { axisOf, checkCuts, checkFacesOut, checkPlannable } from '../../planning/cuts/checkCuts.ts';
-import { cutSolid, sectionAt, toZ } from '../../planning/cuts/cutSolid.ts';
+import { cutSolid, sectionAt, sectionIn, toZ } from '../../planning/cuts/cutSolid.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
 import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
@@ -268,8 +268,10 @@ export const divide = makeOperation(description, async ([mesh], params, context)
           work.progress((0.5 * number) / cuts.length, `Cut ${number + 1} of ${cuts.length}`);
         },
         body(body, number) {
-          if (!cuts[number].through) return;
-          const section = sectionAt(keep, body, cuts[number]);
+          const { through, within } = cuts[number];
+          if (!through && !within) return;
+          const whole = sectionAt(keep, body, cuts[number]);
+          const section = within ? sectionIn(keep, whole, cuts[number], within) : whole;
           joint[number].areaMm2 += section.area();
           for (const ring of section.toPolygons())
             ring.forEach(([x, y], i) => {
@@ -356,17 +358,19 @@ export const divide = makeOperation(description, async ([mesh], params, context)
       report: {
         parts,
         cuts: cuts.map((cut, i) => {
-          const { normal, offset, through } = cut;
-          const measured = through
-            ? joint[i]
-            : (({ areaMm2, lengthMm }) => ({ areaMm2, seamMm: lengthMm }))(
-                measureCut(cutSegments(mesh, normal, offset), normal),
-              );
+          const { normal, offset, through, within } = cut;
+          const measured =
+            through || within
+              ? joint[i]
+              : (({ areaMm2, lengthMm }) => ({ areaMm2, seamMm: lengthMm }))(
+                  measureCut(cutSegments(mesh, normal, offset), normal),
+                );
           return {
             axis: axisOf(normal),
             normal: xyz(normal),
             offset,
             through: through ? xyz(through) : null,
+            within: within ? { min: xyz(within.min), max: xyz(within.max) } : null,
             ...measured,
           };
         }),

@@ -1,5 +1,6 @@
 import { axes } from '../../mesh/axes.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
+import type { CleanBox } from './CleanBox.ts';
 import type { CutAt } from './grid.ts';
 
 /** A flat cut. What lies where the normal points to is above it. */
@@ -10,6 +11,8 @@ export interface PlaneCut {
   offset: number;
   /** a point of the section; then only the part that has it there is cut. Left out, the cut goes through all parts */
   through?: Vec3;
+  /** the cut ends at this box: what it would part outside of it stays together */
+  within?: CleanBox;
 }
 
 /** Height of a point over the plane of a cut, mm. */

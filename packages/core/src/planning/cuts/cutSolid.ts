@@ -3,6 +3,7 @@ import { rotationToZ, transpose, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { whereIn } from '../../section/rings.ts';
 import { splitByPlane, type Solid } from '../../solid/kernel.ts';
+import type { CleanBox } from './CleanBox.ts';
 import type { Bodies, Keep } from './bodies.ts';
 import { heightOver, type PlaneCut } from './PlaneCut.ts';
 
@@ -152,6 +153,50 @@ function rejoin(keep: Keep, from: Solid[], to: Solid[], cut: PlaneCut, rule: Cru
   return [stay, others];
 }
 
+/** The areas of a section of which the middle lies in a box. */
+export function sectionIn(keep: Keep, section: CrossSection, cut: PlaneCut, { min, max }: CleanBox): CrossSection {
+  const pieces = section.decompose().map(keep);
+  const inside = pieces.filter((piece) => {
+    const { min: low, max: high } = piece.bounds();
+    const at = fromPlane(cut, (low[0] + high[0]) / 2, (low[1] + high[1]) / 2);
+    return at.every((x, k) => x >= min[k] && x <= max[k]);
+  });
+  return inside.length === 0 ? keep(section.subtract(section)) : inside.reduce((a, b) => keep(a.add(b)));
+}
+
+/**
+ * Puts together again what a cut parted outside of its box: bodies that share a face there are one. A body that has some
+ * on both sides counts to that of its larger share.
+ */
+function joinedOutside(
+  keep: Keep,
+  above: readonly Solid[],
+  below: readonly Solid[],
+  cut: PlaneCut,
+  within: CleanBox,
+): [Solid[], Solid[]] {
+  const into = 2e-4 * (1 + Math.abs(cut.offset));
+  const all = [...above, ...below];
+  const group = all.map((_, i) => i);
+  const rootOf = (i: number): number => (group[i] === i ? i : (group[i] = rootOf(group[i])));
+  const sections = all.map((s, i) => sectionAt(keep, s, cut, i < above.length ? into : -into));
+  for (let a = 0; a < above.length; a++)
+    for (let b = above.length; b < all.length; b++) {
+      const shared = keep(sections[a].intersect(sections[b]));
+      const inside = sectionIn(keep, shared, cut, within);
+      if (shared.area() - inside.area() > 1e-3) group[rootOf(a)] = rootOf(b);
+    }
+  const up: Solid[] = [];
+  const down: Solid[] = [];
+  for (const root of new Set(all.map((_, i) => rootOf(i)))) {
+    const members = all.filter((_, i) => rootOf(i) === root);
+    const solid = members.length === 1 ? members[0] : members.reduce((a, b) => keep(a.add(b)));
+    const share = members.reduce((v, m) => v + (all.indexOf(m) < above.length ? m.volume() : -m.volume()), 0);
+    (share > 0 ? up : down).push(solid);
+  }
+  return [up, down];
+}
+
 /** The two sides of a body at a cut, each in its bodies; crumbs are put back where a rule is given. Null where it is not cut. */
 export function cutBody(
   keep: Keep,
@@ -168,6 +213,7 @@ export function cutBody(
     [above, below] = rejoin(keep, above, below, cut, crumbs);
     [below, above] = rejoin(keep, below, above, cut, crumbs);
   }
+  if (cut.within) [above, below] = joinedOutside(keep, above, below, cut, cut.within);
   return above.length > 0 && below.length > 0 ? { above, below } : null;
 }
 

@@ -230,7 +230,7 @@ export function DivideDecision({ body, printers }: StageProps) {
     return { ...rest, plan: plan && plan !== 'own' ? plan : c };
   };
   const shownCuts = chosen === 'own' ? own : chosen === 'cut' ? null : (chosenReport?.cuts ?? null);
-  useSeams(base.hash, shownCuts, clean);
+  useSeams(base.hash, shownCuts, [...clean, ...(shownCuts ?? []).flatMap((c) => c.within ?? [])]);
   const partId = useAppSelector((s) => s.bench.partId);
   const pickedView = body.parts.find((p) => p.id === partId);
   const pickedPart = done?.parts.find((p) => p.tag === pickedView?.tag);
@@ -447,6 +447,7 @@ export function DivideDecision({ body, printers }: StageProps) {
               middle={middle}
               picked={pickedCut}
               handles={handles}
+              longestMm={Math.max(...size)}
               part={pickedPart?.plain ?? null}
               onHandles={setHandles}
               onPick={setPickedCut}
@@ -500,10 +501,18 @@ function fitHint(profile: PrinterProfile | undefined): string {
   return `fit gauge of ${profile.name}: ${[fixed(profile.fitMm, 2), ...tried].join(', ')} mm`;
 }
 
-const cutOf = ({ normal, offset, through }: DivideReport['cuts'][number]): PlaneCut => ({
+const cutOf = ({ normal, offset, through, within }: DivideReport['cuts'][number]): PlaneCut => ({
   normal: [normal.x, normal.y, normal.z],
   offset,
   ...(through ? { through: [through.x, through.y, through.z] as const } : {}),
+  ...(within
+    ? {
+        within: {
+          min: [within.min.x, within.min.y, within.min.z] as const,
+          max: [within.max.x, within.max.y, within.max.z] as const,
+        },
+      }
+    : {}),
 });
 
 const cutsOf = ({ at, cuts }: Partial<DivideParams>): Pick<Partial<DivideParams>, 'at' | 'cuts'> => ({

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { vec3 } from '@jasmorphe/core/mesh/transform';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -19,9 +19,9 @@ export function edgesOfBox({ min, max }: CleanBox): number[] {
   return out;
 }
 
-const acrossOf = ({ min, max }: CleanBox): number => max[0] - min[0];
+export const acrossOf = ({ min, max }: CleanBox): number => max[0] - min[0];
 
-const grown = (box: CleanBox, across: number): CleanBox => {
+export const grown = (box: CleanBox, across: number): CleanBox => {
   const middle = vec3((k) => (box.min[k] + box.max[k]) / 2);
   return { min: vec3((k) => middle[k] - across / 2), max: vec3((k) => middle[k] + across / 2) };
 };
@@ -37,11 +37,13 @@ export function KeptClean({
   onChange: (boxes: CleanBox[]) => void;
 }) {
   const dispatch = useAppDispatch();
-  const { asks, points } = useAppSelector((s) => s.bench);
+  const points = useAppSelector((s) => s.bench.points);
+  const [asking, setAsking] = useState(false);
   useEffect(() => {
-    if (points.length === 0) return;
+    if (!asking || points.length === 0) return;
     const [x, y, z] = points[0];
     dispatch(askForPoints(0));
+    setAsking(false);
     onChange([...boxes, grown({ min: [x, y, z], max: [x, y, z] }, usualShare * longestMm)]);
     // a place is taken once, when it is picked
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -73,10 +75,13 @@ export function KeptClean({
       <Button
         variant="text"
         sx={{ alignSelf: 'flex-start' }}
-        aria-pressed={asks > 0}
-        onClick={() => dispatch(askForPoints(asks > 0 ? 0 : 1))}
+        aria-pressed={asking}
+        onClick={() => {
+          setAsking(!asking);
+          dispatch(askForPoints(asking ? 0 : 1));
+        }}
       >
-        {asks > 0 ? 'Click the place on the model' : 'Keep a place clean'}
+        {asking ? 'Click the place on the model' : 'Keep a place clean'}
       </Button>
     </div>
   );

@@ -1,3 +1,4 @@
+import { useEffect, useState } from 'react';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
@@ -6,10 +7,14 @@ import { normalize } from '@jasmorphe/core/mesh/transform';
 import type { Vec3, Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { useLength } from '../../app/useLength.ts';
-import { useAppSelector } from '../../app/store.ts';
-import { ChoiceField, NumberField } from '../../forms/Fields.tsx';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { askForPoints } from '../../bench/benchSlice.ts';
+import { acrossOf, grown } from './KeptClean.tsx';
+import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
 
 const degrees = 180 / Math.PI;
+/** How large the box of a cut that ends is at first, as a share of the model's longest side. */
+const boxShare = 0.25;
 
 /** How a normal leans off the vertical, and to which side that points, degrees. */
 export function leanOf([x, y, z]: Vec3): { tilt: number; turn: number } {
@@ -71,6 +76,7 @@ export function OwnCuts({
   middle,
   picked,
   handles,
+  longestMm,
   part,
   onHandles,
   onPick,
@@ -81,6 +87,7 @@ export function OwnCuts({
   picked: number | null;
   /** what the handles on the bench do with the one that is picked */
   handles: 'move' | 'turn';
+  longestMm: number;
   /** box of the part in hand, to which a cut can be kept */
   part: { min: Xyz; size: Xyz } | null;
   onHandles: (handles: 'move' | 'turn') => void;
@@ -92,6 +99,18 @@ export function OwnCuts({
   const length = useLength();
   const set = (i: number, cut: PlaneCut) => onChange(cuts.map((c, k) => (k === i ? cut : c)));
   const open = picked === null ? undefined : cuts[picked];
+  const dispatch = useAppDispatch();
+  const points = useAppSelector((s) => s.bench.points);
+  const [asking, setAsking] = useState(false);
+  useEffect(() => {
+    if (!asking || points.length === 0 || !open) return;
+    const at = points[0];
+    dispatch(askForPoints(0));
+    setAsking(false);
+    set(picked!, { ...open, within: grown({ min: at, max: at }, boxShare * longestMm) });
+    // a place is taken once, when it is picked
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [points]);
   return (
     <div className="ownCuts">
       <ol aria-label="Own cuts">
@@ -107,7 +126,7 @@ export function OwnCuts({
             </Button>
             <span className="figure">
               {length(cut.offset)} · {leanText(cut.normal)}
-              {cut.through ? ' · one part' : ''}
+              {cut.within ? ' · in a box' : cut.through ? ' · one part' : ''}
             </span>
             <IconButton
               size="small"
@@ -133,17 +152,28 @@ export function OwnCuts({
             ]}
             onChange={onHandles}
           />
-          {(open.through || part) && (
-            <ChoiceField
-              label="Cuts"
-              value={open.through ? 'one' : 'all'}
-              choices={[
-                { value: 'all', text: 'all that it meets' },
-                { value: 'one', text: 'one part' },
-              ]}
-              onChange={(to) =>
-                set(picked!, to === 'all' ? { normal: open.normal, offset: open.offset } : oneOf(open, part))
-              }
+          <ChoiceField
+            label="Cuts"
+            value={open.within ? 'box' : open.through ? 'one' : 'all'}
+            choices={[
+              { value: 'all', text: 'all that it meets' },
+              ...(open.through || part ? [{ value: 'one' as const, text: 'one part' }] : []),
+              { value: 'box', text: 'only in a box' },
+            ]}
+            onChange={(to) => {
+              const { normal, offset } = open;
+              if (to === 'box') setAsking(true);
+              dispatch(askForPoints(to === 'box' ? 1 : 0));
+              set(picked!, to === 'all' ? { normal, offset } : to === 'one' ? oneOf({ normal, offset }, part) : open);
+            }}
+          />
+          {asking && <p className="quiet">Click the place on the model where it shall cut.</p>}
+          {open.within && (
+            <LengthField
+              label="Box, across"
+              hint="sections that have their middle in it are cut, others are left whole"
+              mm={acrossOf(open.within)}
+              onChange={(mm) => mm !== null && mm > 0 && set(picked!, { ...open, within: grown(open.within!, mm) })}
             />
           )}
           <NumberField

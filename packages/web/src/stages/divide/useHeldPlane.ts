@@ -78,7 +78,10 @@ export function useHeldPlane(
     if (!plane || !cut || keyOf(plane, handles) === given.current) return;
     let live = true;
     given.current = keyOf(plane, handles);
-    const through = cut.through ? { through: plane.at as Vec3 } : {};
+    const through = {
+      ...(cut.through && { through: plane.at as Vec3 }),
+      ...(cut.within && { within: cut.within }),
+    };
     told.current({ normal: plane.normal, offset: plane.offset, ...through });
     void snapped(hash, plane, size)
       .then((offset) => {
