@@ -231,6 +231,15 @@ describe('command line', () => {
     expect(gauge.steps.map((s) => s.holeMm - gauge.pinMm).map((x) => x.toFixed(2))).eql(['0.20', '0.40']);
     const wrong = await cli('gauge', '-o', out('no.stl'), '--steps', '7');
     expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
+    // a plan is kept, and cut as it was made
+    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '30x30x30');
+    writeFileSync(out('plan.json'), JSON.stringify(plan));
+    const cut = await report<{ parts: unknown[] }>(
+      ...['divide', big, '-o', out('kept'), '--bed', '30x30x30', '--cuts', out('plan.json')],
+    );
+    expect(cut.parts.length).equal(plan.parts);
+    const none = await cli('divide', big, '-o', out('none'), '--bed', '30x30x30', '--cuts', out('named.stl'));
+    expect(none.code).equal(2);
     const weighed = await cli('cuts', big, '--bed', '30x30x30', '--weigh', 'seam=2');
     expect(weighed.code).equal(2);
   }).timeout(60_000);

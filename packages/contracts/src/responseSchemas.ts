@@ -1838,6 +1838,11 @@ export const answerSchemas: Record<string, object> = {
       offset: { description: 'n . p of its points, mm', type: 'number' },
       through: { $ref: '#/components/schemas/Vec3' },
       within: { $ref: '#/components/schemas/CleanBox' },
+      loop: {
+        description: 'a closed line on the skin that is cut along, instead of the plane, which then lies nearest to it',
+        type: 'array',
+        items: { $ref: '#/components/schemas/Vec3' },
+      },
     },
     required: ['normal', 'offset'],
   },
@@ -2727,10 +2732,14 @@ export const answerSchemas: Record<string, object> = {
                         { type: 'null' },
                       ],
                     },
+                    loop: {
+                      description: 'the closed line that was cut along',
+                      anyOf: [{ type: 'array', items: { $ref: '#/components/schemas/Xyz' } }, { type: 'null' }],
+                    },
                     areaMm2: { type: 'number' },
                     seamMm: { type: 'number' },
                   },
-                  required: ['axis', 'normal', 'offset', 'through', 'within', 'areaMm2', 'seamMm'],
+                  required: ['axis', 'normal', 'offset', 'through', 'within', 'loop', 'areaMm2', 'seamMm'],
                 },
               },
               order: {

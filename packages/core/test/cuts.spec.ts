@@ -13,6 +13,9 @@ import { fitPoints } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece, roughDurationS } from '@jasmorphe/core/planning/estimate';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { roomBeside, roomsOf } from '@jasmorphe/core/planning/room';
+import { weldExact } from '@jasmorphe/core/mesh/weld';
+import { creaseLoops } from '@jasmorphe/core/planning/cuts/creaseLoops';
+import { alongLoop } from '@jasmorphe/core/planning/cuts/loopPlane';
 import { naturalPlanes } from '@jasmorphe/core/planning/cuts/naturalPlanes';
 import { makespanS } from '@jasmorphe/core/planning/cuts/planCuts';
 import { planDivision } from '@jasmorphe/core/planning/cuts/planDivision';
@@ -25,7 +28,7 @@ import { seenSkin } from '@jasmorphe/core/planning/cuts/seenSkin';
 import { besideOf, sectionProfile } from '@jasmorphe/core/planning/cuts/sectionProfile';
 import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
 import { fromSolid, hullPoints, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
-import { box, codeOf, moved, run, sphere, turned } from './solids.ts';
+import { box, codeOf, moved, run, sphere, torus, turned } from './solids.ts';
 
 const require = createRequire(import.meta.url);
 const { divide, cuts, mend } = operations;
@@ -226,6 +229,61 @@ describe('cuts in any direction', () => {
     // where the box holds nothing that is cut, nothing is
     const beside = { ...cut, within: { min: [200, 200, 0], max: [210, 210, 50] } } as PlaneCut;
     expect((await run(divide, arch, { ...params, cuts: [beside] })).report.parts.length).equal(1);
+  });
+
+  it('a cut along a closed crease parts what stands there, with a smooth face between; nothing is lost', async () => {
+    const kernel = await loadKernel();
+    // a post on a plate, upright and leaning: where the two shells met there is a crease
+    for (const lean of [0, 25]) {
+      const post = kernel.Manifold.cylinder(80, 15, 15, 64).translate([0, 0, -20]).rotate([lean, 0, 0]);
+      const mesh = fromSolid(kernel.Manifold.cube([100, 100, 20], true).add(post.translate([0, 0, 10])));
+      const whole = volumeOf(mesh);
+      const loops = creaseLoops(weldExact(mesh));
+      const cut = loops.map((l) => alongLoop(l.points)).find((c) => Math.abs(c.offset - 10) < 0.5)!;
+      expect(cut.normal[2]).closeTo(1, 1e-6);
+      const { report } = await run(divide, mesh, { bed: [200, 200, 200], cuts: [cut], join: 'pin', labels: true });
+      expect(report.parts.length).equal(2);
+      expect(report.volumeError).lessThan(1e-6);
+      expect(report.proof!.sound).equal(true);
+      // the upright post by closed form: 15 mm across of 64 sides, 70 mm of it above the plate less what stands under it
+      if (lean === 0) {
+        const foot = 32 * 15 ** 2 * Math.sin((2 * Math.PI) / 64);
+        expect(Math.min(...report.parts.map((p) => p.volumeMm3))).closeTo(foot * 60, 5);
+        expect(report.cuts[0].areaMm2).closeTo(foot, 1);
+      }
+      expect(report.cuts[0].seamMm).closeTo(
+        loops.find((l) => alongLoop(l.points).offset === cut.offset)!.lengthMm,
+        1e-6,
+      );
+      expect(report.parts.reduce((v, p) => v + p.volumeMm3, 0)).closeTo(whole, 1e-5 * whole);
+    }
+  });
+
+  it('a loop that bends through space is spanned by a membrane; one that parts nothing is refused', async () => {
+    const kernel = await loadKernel();
+    // a thick pin through a sphere: it comes out along a curve that lies in no plane
+    const ball = kernel.Manifold.sphere(40, 96);
+    const pin = kernel.Manifold.cylinder(60, 18, 18, 64).translate([12, 0, 0]);
+    const mesh = fromSolid(ball.add(pin));
+    const [loop] = creaseLoops(weldExact(mesh)).filter((l) => l.points.every((p) => p[2] > 5 && p[2] < 59));
+    const cut = alongLoop(loop.points);
+    const heights = loop.points.map(
+      (p) => p[0] * cut.normal[0] + p[1] * cut.normal[1] + p[2] * cut.normal[2] - cut.offset,
+    );
+    expect(Math.max(...heights) - Math.min(...heights)).greaterThan(0.5);
+    const { report } = await run(divide, mesh, { bed: [200, 200, 200], cuts: [cut] });
+    expect(report.parts.length).equal(2);
+    expect(report.volumeError).lessThan(1e-6);
+    expect(report.proof!.sound).equal(true);
+    // a ring around a ring parts nothing
+    const ring: Vec3[] = [0, 1, 2, 3].map((i) => [
+      70 + 12 * Math.cos((Math.PI * i) / 2),
+      0,
+      12 * Math.sin((Math.PI * i) / 2),
+    ]);
+    expect(
+      await codeOf(async () => run(divide, torus(70, 10, 64, 32), { bed: [400, 400, 400], cuts: [alongLoop(ring)] })),
+    ).equal('cannot');
   });
 
   it('a cut through one part leaves the others alone, and crumbs stay with their neighbour', async () => {

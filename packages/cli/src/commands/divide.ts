@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import type { JoinPlace, PartName } from '@jasmorphe/core/params/checks';
 import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
+import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import type { CutAt } from '@jasmorphe/core/planning/cuts/grid';
 import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
 import type { DividePlan, DivideReport } from '@jasmorphe/core/operations/divide/describe';
@@ -16,6 +17,7 @@ import { axisValues, numbers } from '../values.ts';
 
 interface Options extends BedOptions {
   at?: CutAt[];
+  cuts?: PlaneCut[];
   joinAt?: JoinPlace[];
   names?: PartName[];
   plan?: DividePlan[];
@@ -47,6 +49,18 @@ function joinPlaces(text: string, before: JoinPlace[] = []): JoinPlace[] {
   return [...before, { at, ...(kind === undefined ? {} : { kind: kind as JoinPlace['kind'] }) }];
 }
 
+/** A list of cuts, or the report of `cuts --json` with one in it. */
+function cutsIn(file: string): PlaneCut[] {
+  try {
+    const read = JSON.parse(readFileSync(file, 'utf8')) as PlaneCut[] | { cuts: PlaneCut[] };
+    const list = Array.isArray(read) ? read : read.cuts;
+    if (!Array.isArray(list)) throw new Error('no list');
+    return list;
+  } catch {
+    throw new InvalidArgumentError(`"${file}" is not a list of cuts.`);
+  }
+}
+
 /** The names in a report of `divide --json`. */
 function namesIn(file: string): PartName[] {
   let parts: { name?: string; tag?: string; plain: { min: Xyz; size: Xyz; volumeMm3: number } }[];
@@ -75,6 +89,11 @@ const asked = {
     },
     { flags: '--at <axis=mm>', help: 'a cut of your own; may be repeated', parse: axisValues },
     {
+      flags: '--cuts <cuts.json>',
+      help: 'cuts of your own as a list: normal, offset, and where wanted through, within or loop, as the report of cuts gives them',
+      parse: cutsIn,
+    },
+    {
       flags: '--join-at <x,y,z[=kind]>',
       help: `a join placed by hand on the face that two parts share there (${placedKinds.join(', ')}); may be repeated`,
       parse: joinPlaces,
@@ -85,8 +104,9 @@ const asked = {
       parse: namesIn,
     },
   ],
-  params: ({ at, plan, joinAt, names, ...beds }: Options) => ({
+  params: ({ at, plan, cuts, joinAt, names, ...beds }: Options) => ({
     ...paramsOfBeds(beds),
+    ...(cuts ? { cuts } : {}),
     ...(joinAt ? { joinPlaces: joinAt } : {}),
     ...(names ? { names } : {}),
     ...(plan ? { plan: plan[0] } : {}),
@@ -167,7 +187,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
   output: outputOption('folder for the parts (3MF)'),
   async before(inputs, params, { options, context }) {
     const asked = (options.plan ?? []).filter(isPlanStyle);
-    if (asked.length === 0 || params.at) return { params, known: { plans: [], planMs: 0, cutsMs: 0 } };
+    if (asked.length === 0 || params.at || params.cuts) return { params, known: { plans: [], planMs: 0, cutsMs: 0 } };
     const { parseParams } = await import('@jasmorphe/core/params/parseParams');
     const { operations } = await import('@jasmorphe/core/operations/runs');
     const began = performance.now();

@@ -223,13 +223,14 @@ const box: Schema = fields({ min: point, max: point }, ['min', 'max']);
 
 const isPlaneCut = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
-  const { normal, offset, through, within, ...more } = v as Record<string, unknown>;
+  const { normal, offset, through, within, loop, ...more } = v as Record<string, unknown>;
   return (
     triple(normal) &&
     Math.abs(Math.hypot(...normal) - 1) < 1e-6 &&
     isUnitless(offset) &&
     (through === undefined || isPoint(through)) &&
     (within === undefined || isBox(within)) &&
+    (loop === undefined || (Array.isArray(loop) && loop.length >= 3 && loop.length <= 2000 && loop.every(isPoint))) &&
     Object.keys(more).length === 0
   );
 };
@@ -239,13 +240,19 @@ export const IsPlaneCuts = (most: number, options?: ValidationOptions) =>
   by(
     'isPlaneCuts',
     (v) => Array.isArray(v) && v.length > 0 && v.length <= most && v.every(isPlaneCut),
-    `one to ${most} cuts, each with a normal of length 1, an offset in mm, for one part alone a point of its section, and for a cut that ends the box in which it does`,
+    `one to ${most} cuts, each with a normal of length 1, an offset in mm, for one part alone a point of its section, for a cut that ends the box in which it does, and for one along a closed line its points`,
     {
       type: 'array',
-      items: fields({ normal: tripleOf({ type: 'number' }), offset: { type: 'number' }, through: point, within: box }, [
-        'normal',
-        'offset',
-      ]),
+      items: fields(
+        {
+          normal: tripleOf({ type: 'number' }),
+          offset: { type: 'number' },
+          through: point,
+          within: box,
+          loop: { type: 'array', items: point, minItems: 3, maxItems: 2000 },
+        },
+        ['normal', 'offset'],
+      ),
       minItems: 1,
       maxItems: most,
     },

@@ -8,12 +8,18 @@ export type Kernel = ManifoldToplevel;
 
 let loading: Promise<Kernel> | undefined;
 
+let loaded: Kernel | undefined;
+
+/** The kernel that is there already, as it is wherever there is a solid. */
+export const kernelNow = (): Kernel => loaded!;
+
 /** The solid kernel (manifold-3d, WebAssembly), loaded once a thread. */
 export function loadKernel(): Promise<Kernel> {
   loading ??= import('manifold-3d')
     .then(({ default: Module }) => Module())
     .then((kernel) => {
       kernel.setup();
+      loaded = kernel;
       return kernel;
     });
   return loading;

@@ -1,3 +1,4 @@
+import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { expose, transfer } from 'comlink';
 import earcut from 'earcut';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
@@ -16,6 +17,7 @@ import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import type { Placement } from '@jasmorphe/core/worn/Placement';
 import { naturalPlanes, type NaturalPlane } from '@jasmorphe/core/planning/cuts/naturalPlanes';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { creaseLoops, type CreaseLoop } from '@jasmorphe/core/planning/cuts/creaseLoops';
 import { seamLines } from '@jasmorphe/core/planning/cuts/seamLines';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
@@ -258,6 +260,11 @@ const workshop = {
   /** Where flat undersides begin along an axis, those that save most support first. */
   undersides(axis: 0 | 1 | 2): NaturalPlane[] {
     return mesh ? naturalPlanes(mesh, axis) : [];
+  },
+
+  /** Closed creases, those around the most skin first. */
+  creases(): CreaseLoop[] {
+    return mesh ? creaseLoops(weldExact(mesh)) : [];
   },
 
   /** The seams that cuts would leave on the skin, a list of segments a cut: x, y, z per end. */

@@ -1,7 +1,8 @@
 import type { CrossSection } from 'manifold-3d';
 import type { Solid } from '../../solid/kernel.ts';
 import type { Keep } from '../../planning/cuts/bodies.ts';
-import { fromZ, reachOver, sectionAt, sidesOf, type CutBody } from '../../planning/cuts/cutSolid.ts';
+import { fromZ } from '../../planning/cuts/planeFrame.ts';
+import { reachOver, sectionAt, sidesOf, type CutBody } from '../../planning/cuts/cutSolid.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 
 export interface Lump extends CutBody {
@@ -23,6 +24,8 @@ export const into = (cut: PlaneCut): number => 2e-4 * (1 + Math.abs(cut.offset))
 /** Lumps with a face on the plane of a cut. */
 export function facesOn(keep: Keep, lumps: readonly Lump[], cuts: readonly PlaneCut[], number: number): Face[] {
   const cut = cuts[number];
+  // the face of a cut along a loop is no plane: it is glued without joins or tags
+  if (cut.loop) return [];
   const tolerance = 1e-4 * (1 + Math.abs(cut.offset));
   const out: Face[] = [];
   lumps.forEach((lump, index) => {

@@ -240,6 +240,8 @@ export interface DivideReport {
     offset: number;
     through: Xyz | null;
     within: { min: Xyz; max: Xyz } | null;
+    /** the closed line that was cut along */
+    loop: Xyz[] | null;
     areaMm2: number;
     seamMm: number;
   }[];
@@ -326,6 +328,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
         ...c,
         through: c.through ?? null,
         within: c.within ?? null,
+        loop: c.loop ?? null,
         seamMm: c.seamMm ?? 0,
       })),
     }) as DivideReport & Proven,

@@ -10,7 +10,7 @@ export function levelsOf(bodies: readonly CutBody[], cuts: readonly PlaneCut[], 
   const boxes = bodies.map((b) => b.solid.boundingBox());
   const middles = boxes.map(({ min, max }) => (min[2] + max[2]) / 2);
   const through = cuts.some((c) => c.through);
-  const floors = through ? [] : cuts.filter((c) => c.normal[2] === 1).map((c) => c.offset);
+  const floors = through ? [] : cuts.filter((c) => c.normal[2] === 1 && !c.loop).map((c) => c.offset);
   if (through) {
     const low = Math.min(...boxes.map((b) => b.min[2]));
     const high = Math.max(...boxes.map((b) => b.max[2]));

@@ -9,7 +9,9 @@ import { identity3, vec3 } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
 import { apartOf, assemblyOf, type AssemblyLook, type AssemblyStep } from '../../planning/cuts/assembly.ts';
 import { axisOf, checkCuts, checkFacesOut, checkPlannable } from '../../planning/cuts/checkCuts.ts';
-import { cutSolid, sectionAt, sectionIn, toZ } from '../../planning/cuts/cutSolid.ts';
+import { lengthOf } from '../../planning/cuts/creaseLoops.ts';
+import { cutSolid, sectionAt, sectionIn, sidesOf } from '../../planning/cuts/cutSolid.ts';
+import { toZ } from '../../planning/cuts/planeFrame.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
 import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
@@ -255,6 +257,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     const solid = keep(toSolid(kernel, mesh));
     const whole = solid.volume();
     checkFacesOut(whole);
+    const bodiesSkin = new Map<number, number>();
     const joint = cuts.map(() => ({ areaMm2: 0, seamMm: 0 }));
     const bodies = cutSolid(
       keep,
@@ -268,7 +271,11 @@ export const divide = makeOperation(description, async ([mesh], params, context)
           work.progress((0.5 * number) / cuts.length, `Cut ${number + 1} of ${cuts.length}`);
         },
         body(body, number) {
-          const { through, within } = cuts[number];
+          const { through, within, loop } = cuts[number];
+          if (loop) {
+            joint[number].seamMm = lengthOf(loop);
+            bodiesSkin.set(number, (bodiesSkin.get(number) ?? 0) + body.surfaceArea());
+          }
           if (!through && !within) return;
           const whole = sectionAt(keep, body, cuts[number]);
           const section = within ? sectionIn(keep, whole, cuts[number], within) : whole;
@@ -281,6 +288,20 @@ export const divide = makeOperation(description, async ([mesh], params, context)
         },
       },
     );
+    for (const [i, cut] of cuts.entries()) {
+      if (!cut.loop) continue;
+      const sides = bodies.filter((b) => sidesOf(b).some((s) => Math.abs(s) === i + 1));
+      if (sides.length === 0)
+        throw new MeshError(
+          'cannot',
+          `Cut ${i + 1} along a crease parts nothing: the crease does not close around a piece, or folds over itself.`,
+          'Cut it with a plane there instead.',
+          'cuts',
+        );
+      // the face is on both sides, the skin on one
+      const skin = bodiesSkin.get(i);
+      if (skin !== undefined) joint[i].areaMm2 = (sides.reduce((n, b) => n + b.solid.surfaceArea(), 0) - skin) / 2;
+    }
     if (params.maxParts !== undefined && bodies.length > params.maxParts)
       throw new MeshError(
         'cannot',
@@ -358,9 +379,9 @@ export const divide = makeOperation(description, async ([mesh], params, context)
       report: {
         parts,
         cuts: cuts.map((cut, i) => {
-          const { normal, offset, through, within } = cut;
+          const { normal, offset, through, within, loop } = cut;
           const measured =
-            through || within
+            through || within || loop
               ? joint[i]
               : (({ areaMm2, lengthMm }) => ({ areaMm2, seamMm: lengthMm }))(
                   measureCut(cutSegments(mesh, normal, offset), normal),
@@ -370,6 +391,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
             normal: xyz(normal),
             offset,
             through: through ? xyz(through) : null,
+            loop: loop ? loop.map(xyz) : null,
             within: within ? { min: xyz(within.min), max: xyz(within.max) } : null,
             ...measured,
           };

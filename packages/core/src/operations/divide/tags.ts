@@ -1,5 +1,5 @@
 import type { CrossSection } from 'manifold-3d';
-import { rowsToZ } from '../../planning/cuts/cutSolid.ts';
+import { rowsToZ } from '../../planning/cuts/planeFrame.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import { roomiestPlaces } from '../../planning/cuts/roomiestPlaces.ts';
 import { glyphHeight, glyphs } from '../../words/glyphOutlines.ts';

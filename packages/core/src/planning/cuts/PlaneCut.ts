@@ -13,6 +13,8 @@ export interface PlaneCut {
   through?: Vec3;
   /** the cut ends at this box: what it would part outside of it stays together */
   within?: CleanBox;
+  /** a closed line on the skin that is cut along, instead of the plane, which then lies nearest to it */
+  loop?: readonly Vec3[];
 }
 
 /** Height of a point over the plane of a cut, mm. */

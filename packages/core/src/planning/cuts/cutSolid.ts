@@ -1,10 +1,11 @@
-import type { CrossSection, Mat4 } from 'manifold-3d';
-import { rotationToZ, transpose, type Mat3 } from '../../mesh/transform.ts';
+import type { CrossSection } from 'manifold-3d';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { whereIn } from '../../section/rings.ts';
-import { splitByPlane, type Solid } from '../../solid/kernel.ts';
+import { kernelNow, splitByPlane, type Solid } from '../../solid/kernel.ts';
 import type { CleanBox } from './CleanBox.ts';
 import type { Bodies, Keep } from './bodies.ts';
+import { cutAlong } from './loopCut.ts';
+import { rowsToZ, toZ } from './planeFrame.ts';
 import { heightOver, type PlaneCut } from './PlaneCut.ts';
 
 /** What a body was cut from, and on which side of which cut it lay. */
@@ -26,31 +27,6 @@ export function sidesOf({ node }: Pick<CutBody, 'node'>): number[] {
   for (let n: CutNode | null = node; n && n.side !== 0; n = n.parent) out.push(n.side);
   return out;
 }
-
-const isAxis = (n: Vec3): number => n.findIndex((x, k) => x === 1 && n[(k + 1) % 3] === 0 && n[(k + 2) % 3] === 0);
-
-/**
- * Rows of the rotation that turns a unit normal to z. For an axis the exchange of axes, so that no coordinate is
- * rounded; else the shortest turn.
- */
-export function rowsToZ(normal: Vec3): Mat3 {
-  const k = isAxis(normal);
-  if (k < 0) return rotationToZ(normal);
-  const row = (i: number): Vec3 => [0, 1, 2].map((c) => (c === (k + 1 + i) % 3 ? 1 : 0)) as unknown as Vec3;
-  return [row(0), row(1), row(2)];
-}
-
-const columnMajor = (rows: Mat3): Mat4 => {
-  const m = new Array<number>(16).fill(0);
-  for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) m[4 * c + r] = rows[r][c];
-  m[15] = 1;
-  return m as unknown as Mat4;
-};
-
-/** Turns the normal of a cut to z. */
-export const toZ = (normal: Vec3): Mat4 => columnMajor(rowsToZ(normal));
-/** The way back from `toZ`. */
-export const fromZ = (normal: Vec3): Mat4 => columnMajor(transpose(rowsToZ(normal)));
 
 /** The point at u, v of the plane of a cut. */
 export function fromPlane({ normal, offset }: PlaneCut, u: number, v: number): Vec3 {
@@ -84,8 +60,17 @@ function distanceTo(section: CrossSection, [x, y]: readonly [number, number]): n
 /** A point of a section may lie so far outside the box of its body where it was planned on a stand-in, mm. */
 const aboutMm = 2;
 
+/** Bodies that a loop may lie on, by their boxes. */
+const aroundLoop = (bodies: readonly CutBody[], loop: readonly Vec3[]): number[] =>
+  bodies.flatMap(({ solid }, i) => {
+    const { min, max } = solid.boundingBox();
+    const within = loop.every((p) => p.every((x, k) => x > min[k] - aboutMm && x < max[k] + aboutMm));
+    return within ? [i] : [];
+  });
+
 /** Which of the bodies that a plane passes through a cut is meant for: all, or the one with the point in its section. */
 function meantBy(keep: Keep, bodies: readonly CutBody[], cut: PlaneCut): number[] {
+  if (cut.loop) return aroundLoop(bodies, cut.loop);
   const crossed = bodies.flatMap(({ solid }, i) => {
     const { lo, hi } = reachOver(solid, cut);
     return lo < 0 && hi > 0 ? [i] : [];
@@ -205,6 +190,7 @@ export function cutBody(
   cut: PlaneCut,
   crumbs?: CrumbRule,
 ): { above: Solid[]; below: Solid[] } | null {
+  if (cut.loop) return cutAlong(kernelNow(), keep, bodies, solid, cut);
   const [up, down] = splitByPlane(solid, cut.normal, cut.offset).map(keep);
   if (up.isEmpty() || down.isEmpty()) return null;
   let above = bodies(up);

@@ -22,6 +22,9 @@ function cellOf(cuts: readonly PlaneCut[], before: number, point: Vec3): Side[] 
   return sides;
 }
 
+const closedLine = (loop: readonly Vec3[]): Float32Array =>
+  Float32Array.from(loop.flatMap((p, i) => [...p, ...loop[(i + 1) % loop.length]]));
+
 /**
  * The lines in which cuts meet a skin, one after another, each only as far as it goes: six numbers a segment.
  *
@@ -29,6 +32,7 @@ function cellOf(cuts: readonly PlaneCut[], before: number, point: Vec3): Side[] 
  */
 export function seamLines(mesh: TriMesh, cuts: readonly PlaneCut[], tree: Bvh): Float32Array[] {
   return cuts.map((cut, i) => {
+    if (cut.loop) return closedLine(cut.loop);
     const all = cutSegments(mesh, cut.normal, cut.offset, tree);
     if (!cut.through) return all;
     const sides = cellOf(cuts, i, cut.through);

@@ -32,6 +32,7 @@ import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 import { edgesOfBox, KeptClean } from './KeptClean.tsx';
+import { Creases } from './Creases.tsx';
 import { OwnCuts } from './OwnCuts.tsx';
 import { PlanPicture } from './PlanPicture.tsx';
 import { WishSliders } from './WishSliders.tsx';
@@ -230,7 +231,11 @@ export function DivideDecision({ body, printers }: StageProps) {
     return { ...rest, plan: plan && plan !== 'own' ? plan : c };
   };
   const shownCuts = chosen === 'own' ? own : chosen === 'cut' ? null : (chosenReport?.cuts ?? null);
-  useSeams(base.hash, shownCuts, [...clean, ...(shownCuts ?? []).flatMap((c) => c.within ?? [])]);
+  const [lookedAt, setLookedAt] = useState<PlaneCut | null>(null);
+  useSeams(base.hash, lookedAt ? [...(shownCuts ?? []), lookedAt] : shownCuts, [
+    ...clean,
+    ...(shownCuts ?? []).flatMap((c) => c.within ?? []),
+  ]);
   const partId = useAppSelector((s) => s.bench.partId);
   const pickedView = body.parts.find((p) => p.id === partId);
   const pickedPart = done?.parts.find((p) => p.tag === pickedView?.tag);
@@ -269,7 +274,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
   useHeldPlane(
     base.hash,
-    chosen === 'own' && own && pickedCut !== null ? (own[pickedCut] ?? null) : null,
+    chosen === 'own' && own && pickedCut !== null && !own[pickedCut]?.loop ? (own[pickedCut] ?? null) : null,
     handles,
     { middle, size },
     (cut) => edit(own!.map((c, i) => (i === pickedCut ? cut : c))),
@@ -429,6 +434,7 @@ export function DivideDecision({ body, printers }: StageProps) {
               onCut={(cut) => edit([...(own ?? []), cut])}
             />
           )}
+          {ready && <Creases hash={base.hash} onLook={setLookedAt} onCut={(cut) => edit([...(own ?? []), cut])} />}
           {ready && (
             <Button
               variant="text"
@@ -501,10 +507,11 @@ function fitHint(profile: PrinterProfile | undefined): string {
   return `fit gauge of ${profile.name}: ${[fixed(profile.fitMm, 2), ...tried].join(', ')} mm`;
 }
 
-const cutOf = ({ normal, offset, through, within }: DivideReport['cuts'][number]): PlaneCut => ({
+const cutOf = ({ normal, offset, through, within, loop }: DivideReport['cuts'][number]): PlaneCut => ({
   normal: [normal.x, normal.y, normal.z],
   offset,
   ...(through ? { through: [through.x, through.y, through.z] as const } : {}),
+  ...(loop ? { loop: loop.map(({ x, y, z }) => [x, y, z] as const) } : {}),
   ...(within
     ? {
         within: {

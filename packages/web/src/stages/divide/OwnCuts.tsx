@@ -125,7 +125,7 @@ export function OwnCuts({
               Cut {i + 1}
             </Button>
             <span className="figure">
-              {length(cut.offset)} · {leanText(cut.normal)}
+              {cut.loop ? 'along a crease' : `${length(cut.offset)} · ${leanText(cut.normal)}`}
               {cut.within ? ' · in a box' : cut.through ? ' · one part' : ''}
             </span>
             <IconButton
@@ -141,7 +141,7 @@ export function OwnCuts({
           </li>
         ))}
       </ol>
-      {open && (
+      {open && !open.loop && (
         <div className="fields">
           <ChoiceField
             label="Handles on the bench"

@@ -1,6 +1,7 @@
 import type { CrossSection } from 'manifold-3d';
 import type { Keep } from '../../../planning/cuts/bodies.ts';
-import { toZ, type CutNode } from '../../../planning/cuts/cutSolid.ts';
+import type { CutNode } from '../../../planning/cuts/cutSolid.ts';
+import { toZ } from '../../../planning/cuts/planeFrame.ts';
 import type { PlaneCut } from '../../../planning/cuts/PlaneCut.ts';
 import type { Solid } from '../../../solid/kernel.ts';
 import { facesOn, into, type Lump } from '../contact.ts';
