@@ -59,10 +59,33 @@ describe('the application with the demo data', function () {
       questions.push(await page.locator('.panel.right .question, .panel.right .partName').first().innerText());
     }
     expect(new Set(questions).size).equal(8);
-    expect(await page.getByTestId('later').innerText()).match(/will need/);
+    // a joint is ticked off, stays so over a reload, and is taken back
+    const panel = page.locator('.panel.right');
+    await panel.getByText(/^0 of \d+ joints done/).waitFor();
+    await panel.getByRole('button', { name: 'Done', exact: true }).click();
+    await panel.getByText(/^1 of \d+ joints done/).waitFor();
+    await page.reload();
+    const ticked = page.getByRole('checkbox', { checked: true });
+    await ticked.waitFor();
+    expect(await ticked.getAttribute('aria-label')).match(/^Joint \d+ is done$/);
+    await ticked.uncheck();
+    await panel.getByText(/^0 of \d+ joints done/).waitFor();
     await goTo(5);
     await page.getByRole('gridcell', { name: 'A1', exact: true }).waitFor();
     expect(await page.locator('.partsTable .MuiDataGrid-row').count()).equal(body.parts.length);
+    // the part map: every tag has a place of its own, and tells of its part
+    const tags = page.locator('.tagButton');
+    const boxes = await tags.evaluateAll((all) => all.map((e) => e.getBoundingClientRect().toJSON() as DOMRect));
+    expect(boxes.length).equal(body.parts.length);
+    boxes.forEach((a, i) =>
+      boxes.slice(0, i).forEach((b) => {
+        const apart = a.right <= b.left || b.right <= a.left || a.bottom <= b.top || b.bottom <= a.top;
+        expect(apart, `${i}`).equal(true);
+      }),
+    );
+    await page.getByRole('button', { name: `Part ${body.parts[0].tag}`, exact: true }).click();
+    await page.getByRole('region', { name: `Part ${body.parts[0].tag}` }).waitFor();
+    await page.keyboard.press('Escape');
     quiet();
   });
 

@@ -103,7 +103,15 @@ const shots = [
       await p.getByTestId('cut-reading').waitFor();
     },
   },
-  { name: 'divide', path: at('Window ammonite', 'divide'), scheme: 'dark' },
+  {
+    name: 'divide',
+    path: at('Window ammonite', 'divide'),
+    scheme: 'dark',
+    act: async (p) => {
+      await p.getByRole('gridcell', { name: 'B3', exact: true }).click();
+      await p.waitForTimeout(1500);
+    },
+  },
   {
     name: 'plans',
     path: at('Heron mask', 'divide'),
@@ -139,7 +147,14 @@ const shots = [
     },
   },
   { name: 'workshop', path: '/workshop/printers', ready: (p) => p.getByText('Long bed').first().waitFor() },
-  { name: 'finish', path: at('Window ammonite', 'finish') },
+  {
+    name: 'finish',
+    path: at('Window ammonite', 'finish'),
+    act: async (p) => {
+      await p.getByRole('button', { name: 'Done', exact: true }).click();
+      await p.waitForTimeout(1500);
+    },
+  },
   {
     name: 'jobs',
     path: at('Heron mask', 'hollow'),

@@ -232,10 +232,10 @@ describe('command line', () => {
     const wrong = await cli('gauge', '-o', out('no.stl'), '--steps', '7');
     expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
     // a plan is kept, and cut as it was made
-    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '30x30x30');
+    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '45x45x30');
     writeFileSync(out('plan.json'), JSON.stringify(plan));
     const cut = await report<{ parts: unknown[] }>(
-      ...['divide', big, '-o', out('kept'), '--bed', '30x30x30', '--cuts', out('plan.json')],
+      ...['divide', big, '-o', out('kept'), '--bed', '45x45x30', '--cuts', out('plan.json')],
     );
     expect(cut.parts.length).equal(plan.parts);
     const none = await cli('divide', big, '-o', out('none'), '--bed', '30x30x30', '--cuts', out('named.stl'));
