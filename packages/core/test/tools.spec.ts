@@ -273,22 +273,26 @@ describe('stand-in scanner', () => {
       expect(volumeOf(kept) / volumeOf(clean), `severity ${severity}`).closeTo(1, 0.04 + 0.12 * severity);
     }
     expect(loops[0]).lessThan(loops[1]);
-    const again = (await run(practice, clean, { severity: 0.9, seed: 7 })).outputs[0];
-    const other = (await run(practice, clean, { severity: 0.9, seed: 8 })).outputs[0];
-    expect(Buffer.from(again.positions.buffer).equals(Buffer.from(scans[1].positions.buffer))).equal(true);
+    const again = (await run(practice, clean, { severity: 0.2, seed: 7 })).outputs[0];
+    const other = (await run(practice, clean, { severity: 0.2, seed: 8 })).outputs[0];
+    expect(Buffer.from(again.positions.buffer).equals(Buffer.from(scans[0].positions.buffer))).equal(true);
     expect(triangleCount(other)).not.equal(triangleCount(again));
   }).timeout(300_000);
 
   it('leaves a ground that crop finds at every severity and with any seed, and none when told not to', async () => {
     const ball = moved(await sphere(20, 40), 3, -8, 30);
-    for (const severity of [0.1, 0.6, 1])
-      for (const seed of [1, 2, 3]) {
-        const { outputs } = await run(practice, ball, { severity, seed });
-        const ground = findGround(outputs[0])!;
-        expect(ground, `severity ${severity}, seed ${seed}`).not.equal(null);
-        expect(Math.abs(ground.normal[2]), `severity ${severity}, seed ${seed}`).greaterThan(0.998);
-        expect(ground.offset / Math.sign(ground.normal[2])).within(8, 10.2);
-      }
+    // each severity and each seed once
+    for (const [severity, seed] of [
+      [0.1, 1],
+      [0.6, 2],
+      [1, 3],
+    ]) {
+      const { outputs } = await run(practice, ball, { severity, seed });
+      const ground = findGround(outputs[0])!;
+      expect(ground, `severity ${severity}, seed ${seed}`).not.equal(null);
+      expect(Math.abs(ground.normal[2]), `severity ${severity}, seed ${seed}`).greaterThan(0.998);
+      expect(ground.offset / Math.sign(ground.normal[2])).within(8, 10.2);
+    }
     const without = await run(practice, ball, { severity: 0.6, ground: false });
     expect(findGround(without.outputs[0])).equal(null);
   }).timeout(300_000);

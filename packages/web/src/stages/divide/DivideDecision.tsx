@@ -223,7 +223,11 @@ export function DivideDecision({ body, printers }: StageProps) {
       weights: c === 'weighed' ? (wishes ?? undefined) : undefined,
       names: done ? namesOf(done, body.parts, old.names ?? []) : undefined,
     };
-    if (c === 'cut') return { ...rest, ...(old.plan && { plan: old.plan }), ...cutsOf(old) };
+    if (c === 'cut') {
+      // joins that stand in a place want the cuts where they are: what was planned is cut as it was planned
+      const planned = hand.length > 0 && sameBeds && done && ownOf(old) === null ? { cuts: done.cuts.map(cutOf) } : {};
+      return { ...rest, ...(old.plan && { plan: old.plan }), ...cutsOf(old), ...planned };
+    }
     if (c === 'own') return { ...rest, plan: 'auto', cuts: own! };
     // cut as it was planned
     if (c === 'weighed') return { ...rest, plan: 'fewest', cuts: weighedReport?.cuts };

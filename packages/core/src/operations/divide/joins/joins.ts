@@ -60,6 +60,8 @@ export interface JoinOptions extends JoinWishes {
 const groove = { depth: 1, width: 1.5, inset: 2 };
 /** How deep the letter of a pole is, mm. */
 const poleMm = 0.4;
+/** Outlines of grooves are drawn no finer, mm. */
+const grooveMm = 0.05;
 /** What is printed on grows out of this much of its part, mm. */
 const rootMm = 0.5;
 /** Where only thinner pins fit, bosses are tried, mm (our own judgement). */
@@ -208,7 +210,8 @@ class JoinMaker {
     const flesh = this.flesh(site, this.wishes);
     const found =
       kind === 'tongue' ? decideTongue(site, flesh, this.wishes) : decidePins(site, flesh, this.wishes, this.used);
-    if (kind === 'tongue' || found.some((d) => d.across >= leastStout)) return found;
+    const enough = Math.min(leastStout, this.wishes.widest);
+    if (kind === 'tongue' || found.some((d) => d.across >= enough)) return found;
     const bosses = this.bosses(site);
     return bosses.length > 0 ? bosses : found;
   }
@@ -435,10 +438,16 @@ class JoinMaker {
     const { keep } = maker;
     const made = new Map<Site, number>();
     for (const site of this.sites) {
-      const outer = keep(site.shared.offset(-groove.inset, 'Round'));
-      const inner = keep(outer.offset(-groove.width, 'Round'));
-      const ring = keep(outer.subtract(inner));
-      if (inner.isEmpty() || ring.isEmpty()) continue;
+      // corners that no nozzle draws would only make slivers
+      const plain = keep(site.shared.simplify(grooveMm));
+      const outer = keep(keep(plain.offset(-groove.inset, 'Round')).simplify(grooveMm));
+      const inner = keep(keep(outer.offset(-groove.width, 'Round')).simplify(grooveMm));
+      const rings = keep(outer.subtract(inner))
+        .decompose()
+        .map(keep)
+        .filter((r) => r.area() > groove.width ** 2);
+      if (inner.isEmpty() || rings.length === 0) continue;
+      const ring = rings.reduce((a, b) => keep(a.add(b)));
       const cut = this.cuts[site.cut];
       for (const [part, way] of [
         [site.above, 1],
