@@ -76,6 +76,8 @@ export interface BenchState {
   asks: number;
   /** whether clicks pick on the model or on the body that is held against it */
   asksOn: 'model' | 'body';
+  /** what one place of the model is asked for; empty where that is plain */
+  purpose: '' | 'clean' | 'box';
   /** what was measured, as lines of two ends x, y, z a segment */
   marks: number[][];
   body: PlacedBody | null;
@@ -103,6 +105,7 @@ const initialState: BenchState = {
   points: [],
   asks: 0,
   asksOn: 'model',
+  purpose: '',
   marks: [],
   body: null,
   joint: null,
@@ -131,6 +134,13 @@ export const benchSlice = createSlice({
     askForPoints: (s, a: PayloadAction<number>) => {
       s.asks = a.payload;
       s.asksOn = 'model';
+      s.purpose = '';
+      s.points = [];
+    },
+    askForPlace: (s, a: PayloadAction<BenchState['purpose']>) => {
+      s.asks = 1;
+      s.asksOn = 'model';
+      s.purpose = a.payload;
       s.points = [];
     },
     askOnBody: (s) => {
@@ -177,6 +187,7 @@ export const {
   compare,
   setSwipe,
   askForPoints,
+  askForPlace,
   askOnBody,
   pickPoint,
   dropPoints,

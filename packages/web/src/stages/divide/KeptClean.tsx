@@ -1,11 +1,11 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { vec3 } from '@jasmorphe/core/mesh/transform';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { askForPoints } from '../../bench/benchSlice.ts';
+import { askForPlace, askForPoints } from '../../bench/benchSlice.ts';
 import { LengthField } from '../../forms/Fields.tsx';
 
 /** How large a place that is picked is taken, as a share of the model's longest side. */
@@ -38,12 +38,11 @@ export function KeptClean({
 }) {
   const dispatch = useAppDispatch();
   const points = useAppSelector((s) => s.bench.points);
-  const [asking, setAsking] = useState(false);
+  const asking = useAppSelector((s) => s.bench.purpose === 'clean');
   useEffect(() => {
     if (!asking || points.length === 0) return;
     const [x, y, z] = points[0];
     dispatch(askForPoints(0));
-    setAsking(false);
     onChange([...boxes, grown({ min: [x, y, z], max: [x, y, z] }, usualShare * longestMm)]);
     // a place is taken once, when it is picked
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -76,10 +75,7 @@ export function KeptClean({
         variant="text"
         sx={{ alignSelf: 'flex-start' }}
         aria-pressed={asking}
-        onClick={() => {
-          setAsking(!asking);
-          dispatch(askForPoints(asking ? 0 : 1));
-        }}
+        onClick={() => dispatch(asking ? askForPoints(0) : askForPlace('clean'))}
       >
         {asking ? 'Click the place on the model' : 'Keep a place clean'}
       </Button>

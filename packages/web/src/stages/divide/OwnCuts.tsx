@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
@@ -8,7 +8,7 @@ import type { Vec3, Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { useLength } from '../../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { askForPoints } from '../../bench/benchSlice.ts';
+import { askForPlace, askForPoints } from '../../bench/benchSlice.ts';
 import { acrossOf, grown } from './KeptClean.tsx';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
 
@@ -101,12 +101,11 @@ export function OwnCuts({
   const open = picked === null ? undefined : cuts[picked];
   const dispatch = useAppDispatch();
   const points = useAppSelector((s) => s.bench.points);
-  const [asking, setAsking] = useState(false);
+  const asking = useAppSelector((s) => s.bench.purpose === 'box');
   useEffect(() => {
     if (!asking || points.length === 0 || !open) return;
     const at = points[0];
     dispatch(askForPoints(0));
-    setAsking(false);
     set(picked!, { ...open, within: grown({ min: at, max: at }, boxShare * longestMm) });
     // a place is taken once, when it is picked
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -162,8 +161,7 @@ export function OwnCuts({
             ]}
             onChange={(to) => {
               const { normal, offset } = open;
-              if (to === 'box') setAsking(true);
-              dispatch(askForPoints(to === 'box' ? 1 : 0));
+              dispatch(to === 'box' ? askForPlace('box') : askForPoints(0));
               set(picked!, to === 'all' ? { normal, offset } : to === 'one' ? oneOf({ normal, offset }, part) : open);
             }}
           />

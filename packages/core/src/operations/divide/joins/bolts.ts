@@ -1,7 +1,7 @@
 import { lieOf } from '../../../section/rings.ts';
 import type { Solid } from '../../../solid/kernel.ts';
 import { boltLengths, boltSizes, type BoltSize } from '../../../trade/fasteners.ts';
-import { skinMm, type Decided, type JoinWishes } from './decide.ts';
+import { joinAt, skinMm, type Decided, type JoinWishes } from './decide.ts';
 import { apartOf2, extremesOf, holdsPoint, middleOfRegion, type Point } from './places.ts';
 import { grown, hexOutline, prism, roundOutline, type Maker, type Outline } from './shapes.ts';
 import type { Flesh, Site } from './sites.ts';
@@ -185,18 +185,14 @@ export function decideBolts(
         const wellMm = wellOf(head.own, head.others, maker, offset, nut === 'down' ? 1 : -1, at, fit);
         if (wellMm === null) continue;
         found.push({
-          site,
-          kind: 'bolt',
-          at,
-          turn,
-          across: size.thread,
-          depth: fit.reach,
-          length: fit.length,
-          keyed: false,
-          sides: nut,
-          wallMm: skinMm,
-          boss: false,
-          own: false,
+          ...joinAt(site, 'bolt', at, {
+            turn,
+            across: size.thread,
+            depth: fit.reach,
+            length: fit.length,
+            sides: nut,
+            wallMm: skinMm,
+          }),
           fit,
           wellMm,
         });

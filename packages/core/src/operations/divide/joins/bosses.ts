@@ -8,7 +8,7 @@ import type { Ring } from '../../../section/rings.ts';
 import { fromSolid, type Solid } from '../../../solid/kernel.ts';
 import { place, type Lump } from '../contact.ts';
 import { sidesOf } from '../../../planning/cuts/cutSolid.ts';
-import { skinMm, type Decided, type JoinWishes } from './decide.ts';
+import { joinAt, skinMm, type Decided, type JoinWishes } from './decide.ts';
 import { apartOf2, runInside, type Point } from './places.ts';
 import { grown, prism, roundOutline, type Maker, type Outline } from './shapes.ts';
 import type { Site } from './sites.ts';
@@ -156,20 +156,7 @@ export function decideBosses(
     const down = up && half(-1, lumps[site.below]);
     if (!up || !down) continue;
     found.push({
-      join: {
-        site,
-        kind,
-        at,
-        turn: 0,
-        across,
-        depth,
-        length: 0,
-        keyed: false,
-        sides: 'both',
-        wallMm: skinMm,
-        boss: true,
-        own: false,
-      },
+      join: joinAt(site, kind, at, { across, depth, wallMm: skinMm, boss: true }),
       up,
       down,
     });

@@ -45,6 +45,26 @@ export interface Decided {
   own: boolean;
 }
 
+/** A join at a place, with what is usual left to be so. */
+export const joinAt = (
+  site: Site,
+  kind: MadeKind,
+  at: Point,
+  own: Pick<Decided, 'across' | 'depth'> & Partial<Decided>,
+): Decided => ({
+  site,
+  kind,
+  at,
+  turn: 0,
+  length: 0,
+  keyed: false,
+  sides: 'both',
+  wallMm: 0,
+  boss: false,
+  own: false,
+  ...own,
+});
+
 /** Skin left around a hole, mm. */
 export const skinMm = figures.joinSkinMm.value;
 
@@ -120,7 +140,7 @@ export function decidePins(site: Site, flesh: Flesh, wishes: JoinWishes, used: n
   const region = ({ across, depth }: Size, sides: Sides, wall: number): CrossSection =>
     flesh.room(sides, depth + clearance + skinMm, across / 2 + clearance + wall);
   const join = (at: Point, { across, depth }: Size, sides: Sides, keyed = false): Decided => {
-    const own = { site, kind, at, turn: 0, across, depth, length: 0, keyed, sides, wallMm: 0, boss: false, own: false };
+    const own = joinAt(site, kind, at, { across, depth, keyed, sides });
     return { ...own, wallMm: wallAt(flesh, own, at, clearance) };
   };
   for (const sides of waysOf(kind)) {
@@ -228,20 +248,7 @@ export function decideTongue(site: Site, flesh: Flesh, wishes: JoinWishes): Deci
       if (length < 2 * across) continue;
       const shift = (ahead - back) / 2;
       const at: Point = [middle[0] + shift * Math.cos(angle), middle[1] + shift * Math.sin(angle)];
-      const own: Decided = {
-        site,
-        kind: 'tongue',
-        at,
-        turn: angle,
-        across,
-        depth,
-        length,
-        keyed: true,
-        sides,
-        wallMm: 0,
-        boss: false,
-        own: false,
-      };
+      const own = joinAt(site, 'tongue', at, { turn: angle, across, depth, length, keyed: true, sides });
       return [{ ...own, wallMm: wallAlong(flesh, own, clearance) }];
     }
   return [];
@@ -283,20 +290,7 @@ export function decideSlide(
       if (others.some((o) => holdsPoint(o, mouth))) continue;
       const from = edge - length;
       const at: Point = [middle[0] + from * way[0], middle[1] + from * way[1]];
-      const own: Decided = {
-        site,
-        kind: 'dovetail',
-        at,
-        turn: angle,
-        across,
-        depth,
-        length,
-        keyed: true,
-        sides,
-        wallMm: 0,
-        boss: false,
-        own: false,
-      };
+      const own = joinAt(site, 'dovetail', at, { turn: angle, across, depth, length, keyed: true, sides });
       if (fits(own)) return { ...own, wallMm: wallAt(flesh, own, middle, clearance) };
     }
   return null;
