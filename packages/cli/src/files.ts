@@ -187,7 +187,7 @@ export async function readProfile(path: string): Promise<PrinterProfile> {
   return parseParams(PrinterProfile, profile);
 }
 
-/** Writes several files into a folder, all or none. */
+/** Writes several files into a folder or folders in it, all or none. */
 export async function writeFolder(folder: string, files: { name: string; bytes: Uint8Array }[]): Promise<void> {
   const fresh = !existsSync(folder);
   const done: string[] = [];
@@ -195,6 +195,7 @@ export async function writeFolder(folder: string, files: { name: string; bytes: 
     await mkdir(folder, { recursive: true });
     for (const { name, bytes } of files) {
       const path = join(folder, name);
+      await mkdir(dirname(path), { recursive: true });
       await writeOutput(path, bytes);
       done.push(path);
     }

@@ -215,7 +215,7 @@ describe('command line', () => {
     expect(order.order.map((o) => [o.name, o.from])).eql([['B1', ['A1']]]);
     expect(order.order[0].glueMm2).greaterThan(10);
     const first = await report<object>('divide', big, '-o', out('named'), ...bed, '--join', 'dowel');
-    expect(readdirSync(out('named')).filter((f) => /dowel/.test(f)).length).greaterThan(0);
+    expect(readdirSync(out('named/loose')).filter((f) => /dowel/.test(f)).length).greaterThan(0);
     writeFileSync(out('named.json'), JSON.stringify(first));
     // cut lower as well, the upper part would be called C1 now: it stays B1
     const again = await report<{ parts: { name: string; min: { z: number } }[] }>(

@@ -2765,6 +2765,32 @@ export const answerSchemas: Record<string, object> = {
               faces: { description: 'faces that parts share, and those of them without a join', type: 'number' },
               bareFaces: { type: 'number' },
               untagged: { description: 'cut faces too small for a tag', type: 'number' },
+              map: {
+                description:
+                  'the parts drawn apart, the farthest first: outlines as x, y of their corners, y down; null of an earlier version',
+                anyOf: [
+                  {
+                    type: 'object',
+                    properties: {
+                      wide: { type: 'number' },
+                      high: { type: 'number' },
+                      parts: {
+                        type: 'array',
+                        items: {
+                          type: 'object',
+                          properties: {
+                            tag: { type: 'string' },
+                            rings: { type: 'array', items: { type: 'array', items: { type: 'number' } } },
+                          },
+                          required: ['tag', 'rings'],
+                        },
+                      },
+                    },
+                    required: ['wide', 'high', 'parts'],
+                  },
+                  { type: 'null' },
+                ],
+              },
               volumeError: { type: 'number' },
               reason: { description: 'what was tried and why this was taken', type: 'string' },
               proof: { anyOf: [{ $ref: '#/components/schemas/Proof' }, { type: 'null' }] },
@@ -2779,6 +2805,7 @@ export const answerSchemas: Record<string, object> = {
               'faces',
               'bareFaces',
               'untagged',
+              'map',
               'volumeError',
               'reason',
               'proof',

@@ -7,6 +7,7 @@ import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { layApart, layOnBed } from '@jasmorphe/core/planning/partPose';
 import { isStepOf, makesSkin } from '@jasmorphe/contracts/steps';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import { mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
 import { ApiError } from './http/ApiError.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
@@ -83,6 +84,7 @@ export async function exportFile(
           report,
           wanted.map((p) => p.tag),
         ),
+        ...(report.map ? { 'map.svg': new TextEncoder().encode(mapSvg(report.map)) } : {}),
       }
     : {};
   for (const p of wanted) {

@@ -76,6 +76,8 @@ describe('prints', function () {
         .split('\r\n')
         .map((l) => l.split(',')[0]),
     ).eql(['tag', tags[0], tags[1]]);
+    const map = new TextDecoder().decode(readArchive(some.bytes, (n) => n === 'map.svg').get('map.svg'));
+    for (const tag of tags) expect(map).include(`>${tag}</text>`);
     expect((await get(`/api/bodies/${id}/export?only=Z9`)).status).equal(404);
     const loose = await get(`/api/bodies/${id}/export?what=loose`);
     expect([loose.status, loose.type]).eql([200, 'model/3mf']);

@@ -7,7 +7,7 @@ import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divid
 import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
 import { bodyOf, imported, partOf, stepOf, xyz } from './things.ts';
 
-const { cross, placeTags, tagPitch } = await import('../src/bench/tagPlaces.ts');
+const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
 const { facesOf, withFace, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
 const { edgesOfBox } = await import('../src/stages/divide/KeptClean.tsx');
 const { adviceFor, joinsOf, wayWords } = await import('../src/stages/finish/jointWords.ts');

@@ -223,7 +223,11 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
     const { looseMeshes } = await import('@jasmorphe/core/operations/divide/joins/looseMesh');
     await writeFolder(options.output!, [
       ...outputs.map((mesh, i) => fileOf(parts[i].tag, '3mf', mesh)),
-      ...(await looseMeshes(loose)).map(({ name, mesh }) => fileOf(name.replaceAll(' ', '-'), '3mf', mesh)),
+      // apart from the parts, of which the folder is a list
+      ...(await looseMeshes(loose)).map(({ name, mesh }) => ({
+        ...fileOf(name.replaceAll(' ', '-'), '3mf', mesh),
+        name: `loose/${name.replaceAll(' ', '-')}.3mf`,
+      })),
     ]);
   },
   report: ({ parts, ...rest }, { options }, known) => ({

@@ -2,7 +2,7 @@ import { useFrame, useThree } from '@react-three/fiber';
 import { useEffect, type ReactNode, type RefObject } from 'react';
 import { Vector3 } from 'three';
 import { standFlags } from './flagPlaces.ts';
-import { placeTags, type TagPoint } from './tagPlaces.ts';
+import { placeTags, type TagPoint } from '@jasmorphe/core/planning/tagPlaces';
 
 /** Something written at a place of the bench. */
 export interface BenchLabel {

@@ -258,6 +258,8 @@ export interface DivideReport {
   bareFaces: number;
   /** cut faces too small for a tag */
   untagged: number;
+  /** the parts drawn apart, the farthest first: outlines as x, y of their corners, y down; null of an earlier version */
+  map: { wide: number; high: number; parts: { tag: string; rings: number[][] }[] } | null;
   volumeError: number;
   /** what was tried and why this was taken */
   reason: string;
@@ -321,6 +323,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       faces: 0,
       bareFaces: 0,
       untagged: 0,
+      map: null,
       ...r,
       order: (r.order ?? []).map((o) => ({ ...o, glueMm2: o.glueMm2 ?? 0 })),
       parts: r.parts!.map(keptPart),
@@ -396,6 +399,15 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
         of: ({ parts }) => (parts.every((p) => p.fits) ? 'all' : whole(parts.filter((p) => p.fits).length)),
         bad: ({ parts }) => parts.some((p) => !p.fits),
         method: 'in some pose',
+      },
+      {
+        label: 'On each printer',
+        of: ({ parts }) => {
+          const count = new Map<string, number>();
+          for (const p of parts) count.set(p.printer, (count.get(p.printer) ?? 0) + 1);
+          return [...count].map(([name, n]) => `${name || 'none'} ${whole(n)}`).join(', ');
+        },
+        when: ({ parts }) => parts.some((p) => p.printer !== ''),
       },
       {
         label: 'Slivers',

@@ -14,6 +14,7 @@ import { cutSolid, sectionAt, sectionIn, sidesOf } from '../../planning/cuts/cut
 import { toZ } from '../../planning/cuts/planeFrame.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
+import { drawnApart } from '../../planning/cuts/planPicture.ts';
 import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
 import { planeOf, type PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import { fitsQuickly } from '../../planning/cuts/quickFit.ts';
@@ -153,7 +154,7 @@ function nameLumps(lumps: Lump[], names: readonly PartName[]): void {
   for (const lump of lumps) {
     const plain = plainOf(lump);
     const known = [...free].find((n) => isNamed(plain, n));
-    if (!known) continue;
+    if (!known || lumps.some((l) => l.tag === known.tag)) continue;
     lump.tag = known.tag;
     taken.add(known.tag);
     free.delete(known);
@@ -257,7 +258,6 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     const solid = keep(toSolid(kernel, mesh));
     const whole = solid.volume();
     checkFacesOut(whole);
-    const bodiesSkin = new Map<number, number>();
     const joint = cuts.map(() => ({ areaMm2: 0, seamMm: 0 }));
     const bodies = cutSolid(
       keep,
@@ -270,13 +270,14 @@ export const divide = makeOperation(description, async ([mesh], params, context)
           work.checkCancelled();
           work.progress((0.5 * number) / cuts.length, `Cut ${number + 1} of ${cuts.length}`);
         },
-        body(body, number) {
+        body(body, number, made) {
           const { through, within, loop } = cuts[number];
           if (loop) {
             joint[number].seamMm = lengthOf(loop);
-            bodiesSkin.set(number, (bodiesSkin.get(number) ?? 0) + body.surfaceArea());
+            // the face is on both sides, the skin on one
+            joint[number].areaMm2 += (made.reduce((n, s) => n + s.surfaceArea(), 0) - body.surfaceArea()) / 2;
           }
-          if (!through && !within) return;
+          if (loop || (!through && !within)) return;
           const whole = sectionAt(keep, body, cuts[number]);
           const section = within ? sectionIn(keep, whole, cuts[number], within) : whole;
           joint[number].areaMm2 += section.area();
@@ -290,17 +291,13 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     );
     for (const [i, cut] of cuts.entries()) {
       if (!cut.loop) continue;
-      const sides = bodies.filter((b) => sidesOf(b).some((s) => Math.abs(s) === i + 1));
-      if (sides.length === 0)
+      if (!bodies.some((b) => sidesOf(b).some((s) => Math.abs(s) === i + 1)))
         throw new MeshError(
           'cannot',
           `Cut ${i + 1} along a crease parts nothing: the crease does not close around a piece, or folds over itself.`,
           'Cut it with a plane there instead.',
           'cuts',
         );
-      // the face is on both sides, the skin on one
-      const skin = bodiesSkin.get(i);
-      if (skin !== undefined) joint[i].areaMm2 = (sides.reduce((n, b) => n + b.solid.surfaceArea(), 0) - skin) / 2;
     }
     if (params.maxParts !== undefined && bodies.length > params.maxParts)
       throw new MeshError(
@@ -327,6 +324,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
       sites,
       params.join === 'dovetail',
     );
+    const drawn = drawnApart(keep, lumps, cuts);
     const made: JoinsMade | null =
       params.join === 'none' && !params.joinPlaces
         ? null
@@ -409,6 +407,11 @@ export const divide = makeOperation(description, async ([mesh], params, context)
         faces: made?.faces ?? 0,
         bareFaces: made?.bare ?? 0,
         untagged,
+        map: {
+          wide: drawn.wide,
+          high: drawn.high,
+          parts: drawn.parts.map(({ body, rings }) => ({ tag: lumps[body].tag, rings })),
+        },
         volumeError: whole > 0 ? Math.abs(sum - whole) / whole : 0,
         reason,
       },

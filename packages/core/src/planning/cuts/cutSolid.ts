@@ -206,7 +206,7 @@ export function cutBody(
 /**
  * Cuts a solid, cut after cut; each goes through all that is there or through the one part it is meant for.
  *
- * @param each called before each cut, for progress and cancelling, and for each body that is cut in two
+ * @param each called before each cut, for progress and cancelling, and for each body that is cut in two, with what it became
  */
 export function cutSolid(
   keep: Keep,
@@ -214,7 +214,7 @@ export function cutSolid(
   solid: Solid,
   cuts: readonly PlaneCut[],
   crumbs?: CrumbRule,
-  each: { cut?: (number: number) => void; body?: (solid: Solid, number: number) => void } = {},
+  each: { cut?: (number: number) => void; body?: (solid: Solid, number: number, made: readonly Solid[]) => void } = {},
 ): CutBody[] {
   let all: CutBody[] = bodies(solid).map((body) => ({ solid: body, node: { parent: null, side: 0 } }));
   cuts.forEach((cut, number) => {
@@ -223,7 +223,7 @@ export function cutSolid(
     all = all.flatMap((body, i) => {
       const parted = meant.has(i) ? cutBody(keep, bodies, body.solid, cut, crumbs) : null;
       if (!parted) return [body];
-      each.body?.(body.solid, number);
+      each.body?.(body.solid, number, [...parted.below, ...parted.above]);
       const from = (side: number) => (s: Solid) => ({ solid: s, node: { parent: body.node, side } });
       return [...parted.below.map(from(-number - 1)), ...parted.above.map(from(number + 1))];
     });

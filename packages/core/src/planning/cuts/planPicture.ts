@@ -4,7 +4,7 @@ import type { Vec3 } from '../../mesh/TriMesh.ts';
 import type { Solid } from '../../solid/kernel.ts';
 import { apartOf } from './assembly.ts';
 import { kernelBodies, type Keep } from './bodies.ts';
-import { cutSolid, type CrumbRule } from './cutSolid.ts';
+import { cutSolid, type CrumbRule, type CutBody } from './cutSolid.ts';
 import type { PlaneCut } from './PlaneCut.ts';
 
 /** Outlines of the parts of a plan, drawn apart as seen from a corner, the farthest first. */
@@ -16,17 +16,21 @@ export interface PlanPicture {
 }
 
 /** Longest side of a picture, in its own units. */
-const longest = 200;
+const longest = 240;
 /** How far the farthest part goes, as a share of the diagonal. */
 const spread = 0.14;
 /** From where it is seen: front, right and above. */
 const eye = normalize([0.5, -1, 0.45]);
 
-/** Draws a plan on the stand-in it was made on. */
-export function planPicture(keep: Keep, solid: Solid, cuts: readonly PlaneCut[], crumbs: CrumbRule): PlanPicture {
-  const bodies = cutSolid(keep, kernelBodies(keep), solid, cuts, crumbs);
-  const { min, max } = solid.boundingBox();
-  const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+/** Draws bodies apart. @returns their outlines, the farthest first, each with the number of its body */
+export function drawnApart(
+  keep: Keep,
+  bodies: readonly CutBody[],
+  cuts: readonly PlaneCut[],
+): { wide: number; high: number; parts: { body: number; rings: number[][] }[] } {
+  const boxes = bodies.map((b) => b.solid.boundingBox());
+  const side = (k: number): number => Math.max(...boxes.map((b) => b.max[k])) - Math.min(...boxes.map((b) => b.min[k]));
+  const diagonal = Math.hypot(side(0), side(1), side(2));
   const right = normalize(
     cross(
       vec3((k) => -eye[k]),
@@ -39,12 +43,12 @@ export function planPicture(keep: Keep, solid: Solid, cuts: readonly PlaneCut[],
     bodies.map((b) => b.node),
     cuts,
   );
-  const seen = bodies.map((body, i) => {
-    const moved = keep(body.solid.translate(vec3((k) => spread * diagonal * moves[i][k]) as [number, number, number]));
+  const seen = bodies.map(({ solid }, body) => {
+    const moved = keep(solid.translate(vec3((k) => spread * diagonal * moves[body][k]) as [number, number, number]));
     const turned = keep(moved.transform(turn));
     const box = turned.boundingBox();
     const flat = keep(keep(turned.project()).simplify(diagonal / 400));
-    return { depth: (box.min[2] + box.max[2]) / 2, rings: flat.toPolygons() };
+    return { body, depth: (box.min[2] + box.max[2]) / 2, rings: flat.toPolygons() };
   });
   seen.sort((a, b) => a.depth - b.depth);
   const all = seen.flatMap((s) => s.rings.flat());
@@ -54,10 +58,17 @@ export function planPicture(keep: Keep, solid: Solid, cuts: readonly PlaneCut[],
   return {
     wide: Math.ceil(size[0] * scale),
     high: Math.ceil(size[1] * scale),
-    parts: seen.map((s) =>
-      s.rings.map((ring) =>
+    parts: seen.map(({ body, rings }) => ({
+      body,
+      rings: rings.map((ring) =>
         ring.flatMap(([x, y]) => [Math.round((x - low[0]) * scale), Math.round((low[1] - y) * scale)]),
       ),
-    ),
+    })),
   };
+}
+
+/** Draws a plan on the stand-in it was made on. */
+export function planPicture(keep: Keep, solid: Solid, cuts: readonly PlaneCut[], crumbs: CrumbRule): PlanPicture {
+  const { parts, ...size } = drawnApart(keep, cutSolid(keep, kernelBodies(keep), solid, cuts, crumbs), cuts);
+  return { ...size, parts: parts.map((p) => p.rings) };
 }

@@ -1,6 +1,7 @@
 import type { Bvh } from '../../mesh/Bvh.ts';
 import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
 import { cutSegments } from '../../section/cut.ts';
+import type { CleanBox } from './CleanBox.ts';
 import { heightOver, type PlaneCut } from './PlaneCut.ts';
 
 /** A half-space: where the height over the plane has the sign given. */
@@ -25,6 +26,14 @@ function cellOf(cuts: readonly PlaneCut[], before: number, point: Vec3): Side[] 
 const closedLine = (loop: readonly Vec3[]): Float32Array =>
   Float32Array.from(loop.flatMap((p, i) => [...p, ...loop[(i + 1) % loop.length]]));
 
+/** Segments that begin in a box. */
+function inBox(lines: Float32Array, { min, max }: CleanBox): Float32Array {
+  const out: number[] = [];
+  for (let s = 0; s < lines.length; s += 6)
+    if ([0, 1, 2].every((k) => lines[s + k] >= min[k] && lines[s + k] <= max[k])) out.push(...lines.slice(s, s + 6));
+  return Float32Array.from(out);
+}
+
 /**
  * The lines in which cuts meet a skin, one after another, each only as far as it goes: six numbers a segment.
  *
@@ -33,7 +42,8 @@ const closedLine = (loop: readonly Vec3[]): Float32Array =>
 export function seamLines(mesh: TriMesh, cuts: readonly PlaneCut[], tree: Bvh): Float32Array[] {
   return cuts.map((cut, i) => {
     if (cut.loop) return closedLine(cut.loop);
-    const all = cutSegments(mesh, cut.normal, cut.offset, tree);
+    const whole = cutSegments(mesh, cut.normal, cut.offset, tree);
+    const all = cut.within ? inBox(whole, cut.within) : whole;
     if (!cut.through) return all;
     const sides = cellOf(cuts, i, cut.through);
     const out: number[] = [];
