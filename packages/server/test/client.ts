@@ -83,7 +83,9 @@ export class Client {
       body: form ? body : body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
     });
     const text = await response.text();
-    const answer = (text === '' ? null : JSON.parse(text)) as T;
+    // files are no JSON
+    const told = text !== '' && response.headers.get('content-type')?.includes('json');
+    const answer = (told ? JSON.parse(text) : null) as T;
     holdToDescription(method, path, response.status, answer);
     return { status: response.status, body: answer };
   }

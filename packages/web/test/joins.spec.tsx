@@ -104,8 +104,8 @@ describe('the part map', () => {
             expect(Math.abs(a.place[1] - b.place[1])).greaterThan(tagPitch - 1e-6);
             expect(cross(a.place, a.end, b.place, b.end)).equal(false);
           }
-        // both columns hold 28 each; beyond that the farthest give way
-        expect(shown.length).equal(Math.min(points.length, 56));
+        // both columns hold 22 each; beyond that the farthest give way
+        expect(shown.length).equal(Math.min(points.length, 44));
       }),
       { numRuns: 60 },
     );

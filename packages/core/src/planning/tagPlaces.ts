@@ -6,8 +6,8 @@ export interface TagPoint {
   depth: number;
 }
 
-/** Between the middles of tags that stand one over the other, px. */
-export const tagPitch = 20;
+/** Between the middles of tags that stand one over the other, px: what a finger tells apart. */
+export const tagPitch = 25;
 /** Free at the sides, over and under the columns, px. */
 const side = 30;
 const over = 44;
