@@ -26,6 +26,8 @@ const commands: Record<string, (file: string) => string[]> = {
   move: (f) => [f, '-o', here('new.stl'), '--by', '1,2,3'],
   hollow: (f) => [f, '-o', here('new.stl'), '--wall', '0.4'],
   divide: (f) => [f, '-o', here('new'), '--bed', '20x20x20'],
+  joins: (f) => [f, '--bed', '20x20x20', '--join', 'pin'],
+  order: (f) => [f, '--bed', '20x20x20'],
   recut: (f) => [f, '-o', here('new.stl'), '--printed', '1'],
   fit: (f) => [f, '--bed', '20x20x20'],
   sections: (f) => [f, '--layer', '0.2'],
@@ -61,7 +63,7 @@ describe('refusals of the command line', () => {
   it('every command there is stands in the table', async () => {
     const { out } = await cli('--help');
     const named = [...out.matchAll(/^ {2}(\w+)(?:\|\w+)? \[options\]/gm)].map((m) => m[1]);
-    const none = ['reference', 'doctor', 'pack', 'unpack', 'backup', 'restore'];
+    const none = ['reference', 'gauge', 'doctor', 'pack', 'unpack', 'backup', 'restore'];
     // those read no mesh
     expect(named.filter((n) => !none.includes(n)).sort()).eql(Object.keys(commands).sort());
   });

@@ -112,7 +112,7 @@ describe('the route', () => {
 
   it('counts prints, and asks for attention where one stopped', () => {
     const parts = [part('A1', { state: 'printed' }), part('A2', { state: 'failed', failedAtMm: 47.3 }), part('B1')];
-    const divided = step('divide', { parts: [{}, {}, {}] });
+    const divided = step('divide', { parts: [{}, {}, {}], order: [] });
     const stops = routeOf(body([imported, divided], { parts }), mm);
     expect(stops.find((s) => s.id === 'print')).include({ figure: '1 of 3 printed', state: 'attention' });
     expect(stopFigure(stops, 'divide')).equal('3 parts');
@@ -162,6 +162,8 @@ describe('findings', () => {
         { tag: 'A1', fits: false, size: { x: 300, y: 10, z: 10 }, ...place },
         { tag: 'A2', fits: true, size: { x: 5, y: 4, z: 3 }, ...place },
       ],
+      leftOut: [],
+      mixable: [],
     });
     const stopped = part('A2', { state: 'failed', failedAtMm: 47.3 });
     const list = findingsOf(body([imported, divided], { parts: [part('A1'), stopped] }), 'divide', 'mm');
