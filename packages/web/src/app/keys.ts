@@ -86,15 +86,20 @@ const byKey = new Map<string, { group: KeyGroup; id: string; at: number }>();
 for (const [group, entries] of Object.entries(keyRegistry) as [KeyGroup, readonly KeyEntry[]][])
   for (const { id, keys } of entries) keys.forEach((key, at) => byKey.set(key, { group, id, at }));
 
-const typing = (target: EventTarget | null): boolean =>
+/** A box that is ticked keeps the keys that tick it; the others go on. */
+const ticks = (target: HTMLElement, key: string): boolean =>
+  target instanceof HTMLInputElement && target.type === 'checkbox' && key !== ' ' && key !== 'Enter';
+
+const typing = (target: EventTarget | null, key: string): boolean =>
   target instanceof HTMLElement &&
+  !ticks(target, key) &&
   (target.isContentEditable ||
     /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
     target.closest('[role="dialog"],[role="listbox"],[role="slider"],[role="grid"]') !== null);
 
 /** What is done with a key that is pressed anywhere on the page. Bound once, by the page itself. */
 export function onKey(e: KeyboardEvent): void {
-  if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
+  if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target, e.key)) return;
   const name = e.key.length === 1 ? e.key.toLowerCase() : e.key;
   const entry = byKey.get(`${e.shiftKey && e.key !== '?' ? 'Shift+' : ''}${name}`);
   const handler = entry && answering.get(entry.group)?.at(-1)?.current[entry.id];
