@@ -1,36 +1,25 @@
 import { checkCuts, checkPlannable } from '../../planning/cuts/checkCuts.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
-import { judgeDivision, planDivision } from '../../planning/cuts/planDivision.ts';
-import { usualProfile } from '../../planning/PrinterProfile.ts';
+import { aimOf, judgeDivision, planDivision } from '../../planning/cuts/planDivision.ts';
 import { roomsOf } from '../../planning/room.ts';
-import { weighed } from '../../planning/cuts/styles.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description, type CutsReport } from './describe.ts';
 
 /** Plans cuts without making them, or judges those that are given. */
-export const cuts = makeOperation(
-  description,
-  async ([mesh], { bed, margin, beds, kind, layer, plan, weights, keepClean, cuts: own }, context) => {
-    const rooms = roomsOf(bed, margin, beds);
-    const aim = {
-      rooms: rooms.map((r) => r.room),
-      printers: rooms.length,
-      style: plan,
-      ...(weights && { weights: weighed(weights) }),
-      clean: keepClean,
-      profile: usualProfile(kind, layer),
-    };
-    let report: CutsReport;
-    if (own) {
-      checkCuts(mesh, own);
-      const { figures, picture, misfits } = await judgeDivision(mesh, own, aim, context);
-      const told = misfits.map((m) => ({ at: xyz(m.at), overMm: m.overMm }));
-      report = { plan: 'own', cuts: own, looked: 1, grid: false, misfits: told, picture, ...figures };
-    } else {
-      checkPlannable(mesh, aim.rooms);
-      const { figures, ...division } = await planDivision(mesh, aim, context);
-      report = { plan, ...division, misfits: [], ...figures };
-    }
-    return { outputs: [], report };
-  },
-);
+export const cuts = makeOperation(description, async ([mesh], params, context) => {
+  const { bed, margin, beds, plan, cuts: own } = params;
+  const rooms = roomsOf(bed, margin, beds);
+  const aim = aimOf(rooms, plan, params);
+  let report: CutsReport;
+  if (own) {
+    checkCuts(mesh, own);
+    const { figures, picture, misfits } = await judgeDivision(mesh, own, aim, context);
+    const told = misfits.map((m) => ({ at: xyz(m.at), overMm: m.overMm }));
+    report = { plan: 'own', cuts: own, looked: 1, grid: false, misfits: told, picture, ...figures };
+  } else {
+    checkPlannable(mesh, aim.rooms);
+    const { figures, ...division } = await planDivision(mesh, aim, context);
+    report = { plan, ...division, misfits: [], ...figures };
+  }
+  return { outputs: [], report };
+});

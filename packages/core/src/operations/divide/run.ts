@@ -15,12 +15,11 @@ import { toZ } from '../../planning/cuts/planeFrame.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
 import { drawnApart } from '../../planning/cuts/planPicture.ts';
-import { exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
+import { aimOf, exactBodies, overBy, planDivision } from '../../planning/cuts/planDivision.ts';
 import { planeOf, type PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import { fitsQuickly } from '../../planning/cuts/quickFit.ts';
-import { isPlanStyle, planNames, weighed } from '../../planning/cuts/styles.ts';
+import { isPlanStyle, planNames } from '../../planning/cuts/styles.ts';
 import { flattestPose, type PartPose } from '../../planning/partPose.ts';
-import { usualProfile } from '../../planning/PrinterProfile.ts';
 import { roomsOf, type RoomOfBed } from '../../planning/room.ts';
 import { measureCut, cutSegments } from '../../section/cut.ts';
 import { fromSolid, toSolid, withSolids, type Solid } from '../../solid/kernel.ts';
@@ -59,10 +58,11 @@ function gridOf(mesh: TriMesh, plan: DivideParams['plan'], rooms: readonly RoomO
 /** Chooses the cuts: those given, the even grid, or a plan. */
 async function chooseCuts(
   mesh: TriMesh,
-  { at, cuts, plan, kind, layer, keepClean, weights }: DivideParams,
+  params: DivideParams,
   rooms: readonly RoomOfBed[],
   context: RunContext,
 ): Promise<Chosen> {
+  const { at, cuts, plan, weights } = params;
   if (at || cuts) {
     const seen = new Set<string>();
     const own = (at ?? [])
@@ -86,18 +86,7 @@ async function chooseCuts(
     mesh,
     rooms.map((r) => r.room),
   );
-  const planned = await planDivision(
-    mesh,
-    {
-      rooms: rooms.map((r) => r.room),
-      printers: rooms.length,
-      style: plan,
-      ...(weights && { weights: weighed(weights) }),
-      clean: keepClean,
-      profile: usualProfile(kind, layer),
-    },
-    context,
-  );
+  const planned = await planDivision(mesh, aimOf(rooms, plan, params), context);
   return {
     cuts: planned.cuts,
     reason: planned.grid

@@ -1,4 +1,5 @@
 import type { CrossSection } from 'manifold-3d';
+import { dot } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { whereIn } from '../../section/rings.ts';
 import { kernelNow, splitByPlane, type Solid } from '../../solid/kernel.ts';
@@ -33,6 +34,12 @@ export function fromPlane({ normal, offset }: PlaneCut, u: number, v: number): V
   const [a, b, c] = rowsToZ(normal);
   return [0, 1, 2].map((k) => a[k] * u + b[k] * v + c[k] * offset) as unknown as Vec3;
 }
+
+/** Where a point lies in the plane of a cut, u and v: the way back from `fromPlane`. */
+export const toPlane = ({ normal }: PlaneCut, p: Vec3): [number, number] => {
+  const [a, b] = rowsToZ(normal);
+  return [dot(a, p), dot(b, p)];
+};
 
 /** Lowest and highest corner of a solid's box over a plane, mm: the solid itself reaches no farther. */
 export function reachOver(solid: Solid, cut: PlaneCut): { lo: number; hi: number } {
@@ -83,13 +90,11 @@ function meantBy(keep: Keep, bodies: readonly CutBody[], cut: PlaneCut): number[
     return through.every((x, k) => x > min[k] - aboutMm && x < max[k] + aboutMm);
   });
   if (about.length === 1) return about;
-  const [u, v] = rowsToZ(cut.normal).map(
-    (r) => r[0] * cut.through![0] + r[1] * cut.through![1] + r[2] * cut.through![2],
-  );
+  const at = toPlane(cut, cut.through);
   let best: number[] = [];
   let nearest = Infinity;
   for (const i of about.length > 0 ? about : crossed) {
-    const d = distanceTo(sectionAt(keep, bodies[i].solid, cut), [u, v]);
+    const d = distanceTo(sectionAt(keep, bodies[i].solid, cut), at);
     if (d < nearest) {
       nearest = d;
       best = [i];

@@ -13,7 +13,11 @@ import { planCost } from './planCost.ts';
 import { principalAxes } from './principalAxes.ts';
 import { fitsQuickly } from './quickFit.ts';
 import { planPicture, type PlanPicture } from './planPicture.ts';
-import { weightsOf, type PlanStyle } from './styles.ts';
+import type { Wishes } from '../../params/Wishes.ts';
+import { usualProfile } from '../PrinterProfile.ts';
+import type { RoomOfBed } from '../room.ts';
+import type { CleanBox } from './CleanBox.ts';
+import { weighed, weightsOf, type PlanStyle } from './styles.ts';
 
 /** A plan that was proved on the solid itself. */
 export interface Division {
@@ -26,6 +30,28 @@ export interface Division {
   /** nothing better than the even grid was found */
   grid: boolean;
 }
+
+/** What cuts and divide both say of a plan. */
+interface Asked {
+  kind: 'filament' | 'resin';
+  layer?: number;
+  keepClean?: readonly CleanBox[];
+  weights?: Wishes;
+}
+
+/** What a plan is made for, from what was asked. */
+export const aimOf = (
+  rooms: readonly RoomOfBed[],
+  style: PlanStyle,
+  { kind, layer, keepClean, weights }: Asked,
+): PlanAim => ({
+  rooms: rooms.map((r) => r.room),
+  printers: rooms.length,
+  style,
+  ...(weights && { weights: weighed(weights) }),
+  clean: keepClean,
+  profile: usualProfile(kind, layer),
+});
 
 /** The bodies of a solid, each with its cavities; by winding number where boxes do not tell. */
 export const exactBodies = (kernel: Kernel, keep: Keep): Bodies =>

@@ -1,4 +1,4 @@
-import { lieOf } from '../../../section/rings.ts';
+import { lieOf, whereIn } from '../../../section/rings.ts';
 import type { Solid } from '../../../solid/kernel.ts';
 import { boltLengths, boltSizes, type BoltSize } from '../../../trade/fasteners.ts';
 import { joinAt, skinMm, type Decided, type JoinWishes } from './decide.ts';
@@ -33,6 +33,9 @@ export function boltFit(size: BoltSize): BoltFit {
   const length = boltLengths.find((l) => l >= least)!;
   return { size, seat, lip: seat, length, reach: length - seat + 0.5 };
 }
+
+/** How deep the longest goes into the part with the nut, with the skin under it, mm. */
+export const boltReach = Math.max(...boltSizes.map((s) => boltFit(s).reach)) + skinMm;
 
 /** What is taken out for the nut: it is let in beside the bolt and slid under a lip, all behind the cut face. */
 export function nutRoom(fit: BoltFit, clearance: number): { from: number; to: number; outline: Outline }[] {
@@ -176,9 +179,10 @@ export function decideBolts(
         if (found.length === 2) break;
         if (!holdsPoint(seat, at)) continue;
         if (found.some((f) => apartOf2(f.at, at) < 2 * (radius + beside))) continue;
+        const entryOf = (t: number): Point => [at[0] + beside * Math.cos(t), at[1] + beside * Math.sin(t)];
         const turn = [0, 1, 2, 3, 4, 5, 6, 7]
           .map((k) => angle + (k * Math.PI) / 4)
-          .find((t) => holdsPoint(region, [at[0] + beside * Math.cos(t), at[1] + beside * Math.sin(t)]));
+          .find((t) => holdsPoint(region, entryOf(t)));
         if (turn === undefined) continue;
         const head = nut === 'down' ? sides.up : sides.down;
         if (!mayComeOut(head, at, fit)) continue;
@@ -191,7 +195,8 @@ export function decideBolts(
             depth: fit.reach,
             length: fit.length,
             sides: nut,
-            wallMm: skinMm,
+            // beside the nut where it sits and where it is let in
+            wallMm: Math.min(...[at, entryOf(turn)].map((p) => whereIn(region.toPolygons(), ...p).distance)) + skinMm,
           }),
           fit,
           wellMm,

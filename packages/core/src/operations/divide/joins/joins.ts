@@ -2,14 +2,14 @@ import type { RunContext } from '../../../run/context.ts';
 import { treeOf } from '../../../mesh/Bvh.ts';
 import { vec3 } from '../../../mesh/transform.ts';
 import { xyz, type TriMesh, type Vec3 } from '../../../mesh/TriMesh.ts';
-import { fromPlane, type CutNode } from '../../../planning/cuts/cutSolid.ts';
-import { rowsToZ, toZ } from '../../../planning/cuts/planeFrame.ts';
+import { fromPlane, toPlane, type CutNode } from '../../../planning/cuts/cutSolid.ts';
+import { fromZ, rowsToZ, toZ } from '../../../planning/cuts/planeFrame.ts';
 import { heightOver, type PlaneCut } from '../../../planning/cuts/PlaneCut.ts';
 import { whereIn, lieOf } from '../../../section/rings.ts';
 import { fromSolid, hullPoints, type Solid } from '../../../solid/kernel.ts';
 import { place, type Lump } from '../contact.ts';
 import { wordOutline } from '../tags.ts';
-import { boltTools, decideBolts, type BoltSide, type DecidedBolt } from './bolts.ts';
+import { boltReach, boltTools, decideBolts, type BoltSide, type DecidedBolt } from './bolts.ts';
 import { decideBosses } from './bosses.ts';
 import {
   decideAt,
@@ -24,7 +24,8 @@ import {
 } from './decide.ts';
 import type { JoinPlace } from '../../../params/checks.ts';
 import type { JoinLeftOut, LoosePart, Mixable, PlacedJoin } from './Join.ts';
-import { isLoose, isPrintedOn, type JoinKind } from '../../../trade/joinKinds.ts';
+import { isLoose, isPrintedOn } from '../../../trade/joinKinds.ts';
+import { dowelLength, looseOf, sizeOf } from './loose.ts';
 import { wrongFits, type FittedFace, type Fitting } from './mixing.ts';
 import type { Point } from './places.ts';
 import { pinSides } from './pinSides.ts';
@@ -66,9 +67,6 @@ const grooveMm = 0.05;
 const rootMm = 0.5;
 /** Where only thinner pins fit, bosses are tried, mm (our own judgement). */
 const leastStout = 3;
-/** A dowel is shorter than its two holes by this, mm (common practice). */
-const dowelEndMm = 0.5;
-
 const outlineOf = ({ kind, across, length, keyed }: Decided): Outline => {
   if (kind === 'key' || kind === 'square') return squareOutline(across, keyed);
   if (kind === 'tongue') return tongueOutline(across, length);
@@ -116,7 +114,7 @@ class JoinMaker {
         const cut = this.cuts[site.cut];
         const high = Math.abs(heightOver(cut, own.at));
         if (high >= nearest) continue;
-        const [u, v] = inPlane(cut, own.at);
+        const [u, v] = toPlane(cut, own.at);
         if (!whereIn(site.shared.toPolygons(), u, v).inside) continue;
         best = site;
         nearest = high;
@@ -133,7 +131,7 @@ class JoinMaker {
       site,
       this.lumps,
       this.cuts[site.cut],
-      Math.max(reachOf(wishes), deepOf(wishes.kind)),
+      wishes.kind === 'bolt' ? boltReach : reachOf(wishes),
     );
   }
 
@@ -226,7 +224,7 @@ class JoinMaker {
       // a second one of the same size would let the part go in turned
       const widest = out.length === 0 ? this.wishes.widest : out[0].across - 2 * this.wishes.clearance - 0.1;
       const wishes: JoinWishes = { ...this.wishes, kind, widest: p.mm ?? Math.max(2, widest) };
-      const decided = decideAt(site, this.flesh(site, wishes), wishes, inPlane(cut, p.at), p.mm, wanted.length === 1);
+      const decided = decideAt(site, this.flesh(site, wishes), wishes, toPlane(cut, p.at), p.mm, wanted.length === 1);
       if (decided) out.push(decided);
       else this.leftOut.push({ at: xyz(p.at), why: 'noRoom' });
     }
@@ -422,7 +420,7 @@ class JoinMaker {
     const past = length + 4 * (across + depth);
     const slot = along(keep(profile.offset(wishes.clearance, 'Miter', 4)), -wishes.clearance, past);
     const flesh = fleshAt(keep, join.site, this.lumps, this.cuts[join.site.cut], depth + 1);
-    const near = keep(keep(flesh.up.add(flesh.down)).transform(back(this.cuts[join.site.cut].normal)));
+    const near = keep(keep(flesh.up.add(flesh.down)).transform(fromZ(this.cuts[join.site.cut].normal)));
     const rail = keep(along(profile, 0, past).intersect(near));
     const needed = along(keep(profile.offset(wishes.clearance + skinMm, 'Round')), 0, length);
     if (this.isTaken(holed, needed) || rail.isEmpty()) return false;
@@ -433,10 +431,10 @@ class JoinMaker {
   }
 
   /** Grooves for glue along the outlines of all faces. */
-  private grooves(): Map<Site, number> {
+  private grooves(): Site[] {
     const { maker } = this;
     const { keep } = maker;
-    const made = new Map<Site, number>();
+    const made: Site[] = [];
     for (const site of this.sites) {
       // corners that no nozzle draws would only make slivers
       const plain = keep(site.shared.simplify(grooveMm));
@@ -454,7 +452,7 @@ class JoinMaker {
         [site.below, -1],
       ] as const)
         this.take(part, place(keep, prism(maker, ring, -1e-2, groove.depth, way), cut, 0, 0));
-      made.set(site, inner.area());
+      made.push(site);
     }
     return made;
   }
@@ -486,14 +484,12 @@ class JoinMaker {
     for (const { join, on } of made) {
       const kind =
         on === 'both' && join.kind === 'pin' ? 'dowel' : on === 'both' && join.kind === 'key' ? 'square' : join.kind;
-      const lengthMm =
-        kind === 'dowel' || kind === 'square' ? 2 * (join.depth + wishes.clearance) - dowelEndMm : join.length;
-      const head: Point = [...join.at];
+      const lengthMm = kind === 'dowel' || kind === 'square' ? dowelLength(join.depth, wishes.clearance) : join.length;
       note(
         join.site,
         {
           kind,
-          at: xyz(fromPlane(cuts[join.site.cut], ...middleOf(join, head))),
+          at: xyz(fromPlane(cuts[join.site.cut], ...middleOf(join))),
           diameterMm: join.across,
           depthMm: join.depth,
           lengthMm,
@@ -507,7 +503,7 @@ class JoinMaker {
     }
     const withJoin = new Set(made.map(({ join }) => join.site));
     if (wishes.kind === 'groove' && wishes.automatic)
-      for (const [site] of this.grooves()) {
+      for (const site of this.grooves()) {
         withJoin.add(site);
         const { x, y } = lieOf(site.shared.toPolygons());
         note(
@@ -599,23 +595,8 @@ class JoinMaker {
 }
 
 /** The middle of what is drawn out along a face from its place. */
-const middleOf = ({ kind, turn, length }: Decided, [x, y]: Point): Point =>
+const middleOf = ({ kind, turn, length, at: [x, y] }: Decided): Point =>
   kind === 'dovetail' ? [x + (length / 2) * Math.cos(turn), y + (length / 2) * Math.sin(turn)] : [x, y];
-
-const back = (normal: Vec3): ReturnType<typeof toZ> => {
-  const m = toZ(normal);
-  const t = [...m] as typeof m;
-  for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) t[4 * c + r] = m[4 * r + c];
-  return t;
-};
-
-const inPlane = ({ normal }: PlaneCut, p: readonly number[]): [number, number] => {
-  const [a, b] = rowsToZ(normal);
-  return [a[0] * p[0] + a[1] * p[1] + a[2] * p[2], b[0] * p[0] + b[1] * p[1] + b[2] * p[2]];
-};
-
-/** Bolts go deeper than what is printed. */
-const deepOf = (kind: JoinKind): number => (kind === 'bolt' ? 50 : 0);
 
 /** Across x, high y: narrow at the face, wide at its head. */
 const dovetail = (across: number, depth: number, root: number): Outline => {
@@ -630,76 +611,6 @@ const dovetail = (across: number, depth: number, root: number): Outline => {
     [-n, 0],
   ];
 };
-
-const oneDigit = (mm: number): string => String(Math.round(10 * mm) / 10);
-
-function sizeOf(kind: PlacedJoin['kind'], join: Decided, lengthMm: number): string {
-  if (kind === 'dowel' || kind === 'square') return `${oneDigit(join.across)} x ${oneDigit(lengthMm)}`;
-  if (kind === 'magnet') return `${oneDigit(join.across)} x ${oneDigit(join.depth)}`;
-  if (kind === 'bolt') return `${(join as DecidedBolt).fit.size.name} x ${join.length}`;
-  return '';
-}
-
-/** What has to be printed apart or bought, by size. */
-function looseOf(made: readonly { join: Decided; on: string }[], clearance: number): LoosePart[] {
-  const out = new Map<string, LoosePart>();
-  const count = (part: Omit<LoosePart, 'count'>, n: number): void => {
-    const key = `${part.kind} ${part.size} ${part.keyed}`;
-    const known = out.get(key);
-    if (known) known.count += n;
-    else out.set(key, { ...part, count: n });
-  };
-  for (const { join, on } of made) {
-    const { across, depth, keyed } = join;
-    if (join.kind === 'bolt') {
-      const { size } = (join as DecidedBolt).fit;
-      count(
-        {
-          kind: 'bolt',
-          size: sizeOf('bolt', join, 0),
-          acrossMm: across,
-          lengthMm: join.length,
-          heightMm: across,
-          keyed: false,
-        },
-        1,
-      );
-      count(
-        {
-          kind: 'nut',
-          size: size.name,
-          acrossMm: size.nutFlats,
-          lengthMm: size.nutHeight,
-          heightMm: size.nutFlats,
-          keyed: false,
-        },
-        1,
-      );
-    } else if (join.kind === 'magnet')
-      count(
-        {
-          kind: 'magnet',
-          size: sizeOf('magnet', join, 0),
-          acrossMm: across,
-          lengthMm: depth,
-          heightMm: across,
-          keyed: false,
-        },
-        2,
-      );
-    else if (on === 'both') {
-      const long = 2 * (depth + clearance) - dowelEndMm;
-      if (join.kind === 'tongue') {
-        const size = `${oneDigit(across)} x ${oneDigit(join.length)} x ${oneDigit(long)}`;
-        count({ kind: 'tongue', size, acrossMm: across, lengthMm: join.length, heightMm: long, keyed }, 1);
-        continue;
-      }
-      const kind = join.kind === 'key' || join.kind === 'square' ? 'square' : 'dowel';
-      count({ kind, size: sizeOf(kind, join, long), acrossMm: across, lengthMm: long, heightMm: across, keyed }, 1);
-    }
-  }
-  return [...out.values()].sort((a, b) => a.kind.localeCompare(b.kind) || b.acrossMm - a.acrossMm);
-}
 
 /**
  * Joins all faces that two parts share, as wished, and replaces the parts in `lumps`. A part that would not fit its bed

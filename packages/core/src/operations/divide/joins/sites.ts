@@ -61,8 +61,9 @@ export interface Flesh {
   room(sides: Sides, depthMm: number, radiusMm: number): CrossSection;
 }
 
-/** Sections that are looked at over the whole depth. */
-const looks = 8;
+/** Between the sections that are looked at, mm, and how many there are at least. */
+const lookMm = 1;
+const leastLooks = 8;
 
 /**
  * The flesh beside a face.
@@ -79,6 +80,7 @@ export function fleshAt(
   const turn = toZ(cut.normal);
   const [x, y, z] = cut.normal;
   const inset = into(cut);
+  const looks = Math.max(leastLooks, Math.ceil(reach / lookMm));
   const slab = (solid: Solid, way: 1 | -1): Solid => {
     const own = keep(solid.trimByPlane([way * x, way * y, way * z], way * cut.offset - 1));
     const near = keep(own.trimByPlane([-way * x, -way * y, -way * z], -way * cut.offset - reach));
