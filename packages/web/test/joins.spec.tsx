@@ -4,14 +4,18 @@ import { jointsOf } from '@jasmorphe/contracts/joints';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { PartName } from '@jasmorphe/core/params/checks';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
-import { bodyOf, imported, partOf, stepOf, xyz } from './things.ts';
+import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
 const { facesOf, withFace, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
 const { edgesOfBox } = await import('../src/stages/divide/KeptClean.tsx');
 const { adviceFor, joinsOf, wayWords } = await import('../src/stages/finish/jointWords.ts');
 const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
+const { cutOf, fitHint, namesOf, ownOf } = await import('../src/stages/divide/divideParams.ts');
 const { stages } = await import('../src/stages/stages.ts');
 
 /** Three boxes of 20 mm in a row, joined by pins at z 20 and z 40. */
@@ -149,6 +153,46 @@ describe('joins on the bench', () => {
     ]);
     expect(readFits(fitsText(fits!))).eql(fits);
     for (const wrong of ['PLA', '0.15', 'PLA 0.1; PLA 0.2', 'PLA 9']) expect(readFits(wrong), wrong).equal(null);
+  });
+});
+
+describe('what a divide is asked for again', () => {
+  it('parts are named as they were; the names of printed ones stay theirs when they are gone', () => {
+    const r = report();
+    const views = ['A1', 'B1', 'C1'].map((tag) => partOf(tag, { state: tag === 'B1' ? 'printed' : 'planned' }));
+    const gone = { tag: 'D1', min: [0, 0, 90], size: [1, 1, 1], volumeMm3: 1 } as PartName;
+    const names = namesOf(r, views, [
+      { ...gone, spent: true },
+      { ...gone, tag: 'E1' },
+      { ...gone, tag: 'A1', spent: true },
+    ]);
+    expect(names.map((n) => [n.tag, n.spent ?? false])).eql([
+      ['A1', false],
+      ['B1', true],
+      ['C1', false],
+      ['D1', true],
+    ]);
+    expect(names[1]).deep.include({ min: [0, 0, 20], size: [20, 20, 20], volumeMm3: 8000 });
+    // what is sent is what the operation takes
+    expect(parseParams(catalogue.divide.params, { bed: [60, 60, 60], names }).names).eql(names);
+  });
+
+  it('cuts of a report are cuts again, with all that they had', () => {
+    const [plain] = report().cuts;
+    const box = { min: xyz(0), max: xyz(5) };
+    const full = { ...plain, through: xyz(1, 2, 3), within: box, loop: [xyz(0), xyz(1, 0, 0), xyz(0, 1, 0)] };
+    expect(cutOf({ ...plain, within: null, loop: null })).eql({ normal: [0, 0, 1], offset: 20 });
+    const cuts = [cutOf(full)];
+    expect(cuts[0].within).eql({ min: [0, 0, 0], max: [5, 5, 5] });
+    expect(parseParams(catalogue.divide.params, { bed: [60, 60, 60], cuts }).cuts).eql(cuts);
+    expect(ownOf({ at: [{ axis: 'z', mm: 5 }] })).eql([{ normal: [0, 0, 1], offset: 5 }]);
+    expect(ownOf({})).equal(null);
+  });
+
+  it('the gap is hinted by what was tried on the printer in hand', () => {
+    const { profile } = printerOf('a', { name: 'Long bed', fitMm: 0.2, fits: [{ material: 'PETG', mm: 0.25 }] });
+    expect(fitHint(profile)).equal('fit gauge of Long bed: 0.20, PETG 0.25 mm');
+    expect(fitHint(undefined)).equal(figures.fitClearanceMm.reason);
   });
 });
 

@@ -1,10 +1,9 @@
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
-import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { sliversOf, type DivideParams, type DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import { sliversOf, type DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
@@ -12,31 +11,31 @@ import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
 import { roomsOf } from '@jasmorphe/core/planning/room';
 import { joinKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
-import type { JoinPlace, PartName } from '@jasmorphe/core/params/checks';
-import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { countOf, fixed, whole } from '@jasmorphe/core/words/numbers';
+import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import { lazyPart } from '../../app/Boundary.tsx';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { pickPart, setMarks, tellStudied } from '../../bench/benchSlice.ts';
+import { pickPart, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision, type ConsequenceRow } from '../../decision/Decision.tsx';
 import { failed, rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews, type Preview } from '../../decision/usePreviews.ts';
 import { ParamChoice, ParamFields, ParamLength, ParamYesNo } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { Toggles } from '../../ui/Toggles.tsx';
-import { fullMesh } from '../../worker/fullMesh.ts';
 import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
-import { edgesOfBox, KeptClean } from './KeptClean.tsx';
+import { cutOf, cutsOf, fitHint, namesOf, ownOf, printersOf } from './divideParams.ts';
+import { KeptClean } from './KeptClean.tsx';
 import { Creases } from './Creases.tsx';
 import { OwnCuts } from './OwnCuts.tsx';
 import { PlanPicture } from './PlanPicture.tsx';
 import { WishSliders } from './WishSliders.tsx';
 import { PartCard } from './PartCard.tsx';
+import { useSeams } from './useSeams.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
 import { advisedOf, bedParams, bestFor, cutSo } from './plans.ts';
@@ -68,43 +67,6 @@ export function cellsOn(size: Vec3, beds: Pick<DivideParams, 'bed' | 'beds'>, ma
   } catch {
     return null;
   }
-}
-
-/** The printers that a divide was made for, as far as they are there still. */
-function printersOf(old: Partial<DivideParams>, printers: readonly PrinterView[]): string[] {
-  if (old.beds) return printers.filter((p) => old.beds!.some((b) => b.name === p.profile.name)).map((p) => p.id);
-  return printers
-    .filter((p) => p.profile.bedMm.join() === old.bed?.join())
-    .slice(0, 1)
-    .map((p) => p.id);
-}
-
-/** The cuts that a divide was given; null where they were planned. */
-const ownOf = ({ at, cuts }: Partial<DivideParams>): PlaneCut[] | null =>
-  at || cuts ? [...(at ?? []).map(planeOf), ...(cuts ?? [])] : null;
-
-/** Draws the seams of cuts on the bench for as long as they are looked at. */
-function useSeams(hash: string, cuts: readonly PlaneCut[] | null, boxes: readonly CleanBox[]): void {
-  const dispatch = useAppDispatch();
-  const key = cuts ? JSON.stringify(cuts) : '';
-  const clean = JSON.stringify(boxes.map(edgesOfBox));
-  useEffect(() => {
-    const kept = JSON.parse(clean) as number[][];
-    if (key === '') {
-      dispatch(setMarks(kept));
-      return () => void dispatch(setMarks([]));
-    }
-    let live = true;
-    void fullMesh()
-      .load(hash)
-      .then(() => fullMesh().seams(JSON.parse(key) as PlaneCut[]))
-      .then((lines) => live && void dispatch(setMarks([...lines, ...kept])))
-      .catch(() => undefined);
-    return () => {
-      live = false;
-      dispatch(setMarks([]));
-    };
-  }, [hash, key, clean, dispatch]);
 }
 
 /** On which beds, and where shall it be cut? */
@@ -434,7 +396,7 @@ export function DivideDecision({ body, printers }: StageProps) {
           {ready && (
             <AreaProfile
               hash={base.hash}
-              cuts={shownCuts ?? done?.cuts.map(asPlane) ?? []}
+              cuts={shownCuts ?? done?.cuts.map(cutOf) ?? []}
               onCut={(cut) => edit([...(own ?? []), cut])}
             />
           )}
@@ -488,53 +450,6 @@ export function DivideDecision({ body, printers }: StageProps) {
     />
   );
 }
-
-/** The parts as they were named; the names of those that were printed are never given to others. */
-function namesOf(report: DivideReport, views: readonly PartView[], before: readonly PartName[]): PartName[] {
-  const names = report.parts.map(({ tag, plain: { min, size, volumeMm3 } }): PartName => {
-    const view = views.find((v) => v.tag === tag);
-    return {
-      tag,
-      min: [min.x, min.y, min.z],
-      size: [size.x, size.y, size.z],
-      volumeMm3,
-      ...(view && view.state !== 'planned' ? { spent: true } : {}),
-    };
-  });
-  return [...names, ...before.filter((n) => n.spent && !names.some((m) => m.tag === n.tag))];
-}
-
-/** What was tried on the printer in hand: its fit gauge, by material. */
-function fitHint(profile: PrinterProfile | undefined): string {
-  if (!profile) return figures.fitClearanceMm.reason;
-  const tried = profile.fits.map((f) => `${f.material} ${fixed(f.mm, 2)}`);
-  return `fit gauge of ${profile.name}: ${[fixed(profile.fitMm, 2), ...tried].join(', ')} mm`;
-}
-
-const cutOf = ({ normal, offset, through, within, loop }: DivideReport['cuts'][number]): PlaneCut => ({
-  normal: [normal.x, normal.y, normal.z],
-  offset,
-  ...(through ? { through: [through.x, through.y, through.z] as const } : {}),
-  ...(loop ? { loop: loop.map(({ x, y, z }) => [x, y, z] as const) } : {}),
-  ...(within
-    ? {
-        within: {
-          min: [within.min.x, within.min.y, within.min.z] as const,
-          max: [within.max.x, within.max.y, within.max.z] as const,
-        },
-      }
-    : {}),
-});
-
-const cutsOf = ({ at, cuts }: Partial<DivideParams>): Pick<Partial<DivideParams>, 'at' | 'cuts'> => ({
-  ...(at && { at }),
-  ...(cuts && { cuts }),
-});
-
-const asPlane = ({ normal, offset }: { normal: { x: number; y: number; z: number }; offset: number }): PlaneCut => ({
-  normal: [normal.x, normal.y, normal.z],
-  offset,
-});
 
 /** A row of plans with what the divide itself came to, where it has that figure. */
 function withCut(
