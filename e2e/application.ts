@@ -20,6 +20,8 @@ const flags = [
   '--enable-unsafe-swiftshader',
   '--disable-background-networking',
   '--no-first-run',
+  '--disable-gpu-rasterization',
+  '--disable-gpu-compositing',
 ];
 
 /** Starts a program of ours that says where it can be reached. */
@@ -68,7 +70,7 @@ export async function startApplication({ empty = false } = {}): Promise<Applicat
   const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-e2e-'));
   const { server, address } = empty
     ? await serverOf(folder)
-    : await startProgram(['demo/dist/main.js', '--port', '0', '--data', folder]);
+    : await startProgram(['demo/dist/main.js', '--port', '0', '--data', folder, '--light']);
   const browser = await launchBrowser();
   const page = await browser.newPage({
     viewport: { width: 1280, height: 800 },

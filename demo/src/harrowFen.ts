@@ -7,7 +7,7 @@ import { concatMeshes, flipMesh, type TriMesh, type Vec3 } from '@jasmorphe/core
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { scanStandIn } from '@jasmorphe/core/operations/practice/standIn';
 import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
-import { ellipsoid, relief, sweep, turn } from './shapes.ts';
+import { relief, shapesAt, turn } from './shapes.ts';
 
 /** A mesh file of the demo, as a maker would have it on disk. */
 export interface DemoFile {
@@ -16,7 +16,8 @@ export interface DemoFile {
 }
 
 /** The ammonite before scanning: a ribbed tube wound in a spiral, 42 mm across, its whorls united. */
-export async function cleanAmmonite(): Promise<TriMesh> {
+export async function cleanAmmonite(fineness = 1): Promise<TriMesh> {
+  const { sweep } = shapesAt(fineness);
   const turns = 3.1;
   const growth = 0.155;
   const spiral = (t: number): { at: Vec3; r: number } => {
@@ -59,8 +60,8 @@ export async function cleanAmmonite(): Promise<TriMesh> {
 }
 
 /** The ammonite as the stand-in scanner saw it. */
-export async function ammoniteScan(): Promise<TriMesh> {
-  return scanStandIn(await cleanAmmonite(), {
+export async function ammoniteScan(fineness = 1): Promise<TriMesh> {
+  return scanStandIn(await cleanAmmonite(fineness), {
     seed: 42,
     noiseMm: 0.03,
     holes: 9,
@@ -74,7 +75,8 @@ export async function ammoniteScan(): Promise<TriMesh> {
 }
 
 /** The carnyx: a boar-headed war horn, over thirty shells that overlap, one of them inside out; 1.75 high, in metres. */
-export function carnyxKit(): TriMesh {
+export function carnyxKit(fineness = 1): TriMesh {
+  const { sweep, ellipsoid } = shapesAt(fineness);
   const tube = sweep(
     (s) => (s < 0.12 ? [0.5 * (0.12 - s), 0, 0.02] : [0, 0, 0.02 + 1.55 * ((s - 0.12) / 0.88)]),
     (s) => {
@@ -172,7 +174,8 @@ export function carnyxKit(): TriMesh {
  * The heron mask: a shell 3 mm thick for a head with 8 mm of lining, with a long beak open below for breath, eye openings,
  * rings around them, a brow and a crest of plumes.
  */
-export async function heronMask(): Promise<TriMesh> {
+export async function heronMask(fineness = 1): Promise<TriMesh> {
+  const { sweep, ellipsoid } = shapesAt(fineness);
   const wall = 3;
   const middle: Vec3 = [0, 0, 100];
   const half: Vec3 = [101, 122, 146];
@@ -262,7 +265,8 @@ export async function heronMask(): Promise<TriMesh> {
 }
 
 /** The newt door-knocker, 96 mm long, with the loose supports that it came with. */
-export function newtWithSupports(): TriMesh {
+export function newtWithSupports(fineness = 1): TriMesh {
+  const { sweep } = shapesAt(fineness);
   const spine = (s: number): Vec3 => {
     const a = -0.5 + 4.4 * s;
     return [30 * Math.cos(a) * (1 - 0.25 * s), 38 * Math.sin(a) * (1 - 0.2 * s), 26 + 6 * Math.sin(3 * s)];
@@ -315,17 +319,21 @@ export function newtWithSupports(): TriMesh {
   return concatMeshes([body, leg(0.2, 1), leg(0.2, -1), leg(0.42, 1), leg(0.42, -1), raft, ...supports]);
 }
 
-/** The four files of Harrow Fen, each in another format, the same bytes every time. */
-export async function harrowFenFiles(): Promise<{
+/**
+ * The four files of Harrow Fen, each in another format, the same bytes every time.
+ *
+ * @param fineness 1, or less for meshes of fewer triangles
+ */
+export async function harrowFenFiles(fineness = 1): Promise<{
   ammonite: DemoFile;
   carnyx: DemoFile;
   heron: DemoFile;
   newt: DemoFile;
 }> {
   return {
-    ammonite: { name: 'ammonite-cast.ply', bytes: writePly(await ammoniteScan()) },
-    carnyx: { name: 'carnyx-kit.obj', bytes: writeObj(carnyxKit()) },
-    heron: { name: 'heron-mask.3mf', bytes: writeThreeMf([{ name: 'heron mask', mesh: await heronMask() }]) },
-    newt: { name: 'newt-knocker.stl', bytes: writeBinaryStl(newtWithSupports()) },
+    ammonite: { name: 'ammonite-cast.ply', bytes: writePly(await ammoniteScan(fineness)) },
+    carnyx: { name: 'carnyx-kit.obj', bytes: writeObj(carnyxKit(fineness)) },
+    heron: { name: 'heron-mask.3mf', bytes: writeThreeMf([{ name: 'heron mask', mesh: await heronMask(fineness) }]) },
+    newt: { name: 'newt-knocker.stl', bytes: writeBinaryStl(newtWithSupports(fineness)) },
   };
 }

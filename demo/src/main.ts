@@ -10,6 +10,8 @@ const { values } = parseArgs({
     port: { type: 'string', default: '4780' },
     data: { type: 'string', default: 'data' },
     web: { type: 'string', default: 'packages/web/dist' },
+    // less of everything, for slow machines
+    light: { type: 'boolean', default: false },
   },
 });
 const port = readPort(values.port);
@@ -30,6 +32,6 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => void server.stop().then(() => process.exit(0)));
 // a folder that holds files its database knows nothing of is a question to its owner, not an empty shelf
 if (server.problems.length === 0 && (await server.library.shelf.projects()).length === 0)
-  await seedHarrowFen(server, (line) => console.log(line));
+  await seedHarrowFen(server, (line) => console.log(line), values.light);
 console.log(`Data: ${dataFolder}`);
 console.log(`Jasmorphe is at ${server.address}`);

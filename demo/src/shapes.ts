@@ -120,3 +120,15 @@ export function relief(mesh: TriMesh, deep: number, waves: number): TriMesh {
   }
   return { positions, triangles: mesh.triangles };
 }
+
+/**
+ * The shapes with fewer steps and sides, for slow machines: a quarter of the triangles at half the fineness. Coarse
+ * ones stay as they are.
+ */
+export function shapesAt(fineness: number): { sweep: typeof sweep; ellipsoid: typeof ellipsoid } {
+  const of = (n: number): number => Math.min(n, Math.max(16, Math.round(fineness * n)));
+  return {
+    sweep: (at, radius, steps, sides, reference) => sweep(at, radius, of(steps), of(sides), reference),
+    ellipsoid: (centre, half, steps = 28, sides = 40) => ellipsoid(centre, half, of(steps), of(sides)),
+  };
+}

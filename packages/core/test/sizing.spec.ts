@@ -109,13 +109,19 @@ function exhaustive(s: number[], bed: number[]): number {
     return Math.min(bed[0] / x, bed[1] / y, bed[2] / z);
   };
   const step = Math.PI / 72;
+  // the forty best of all, the best first
   const seen: [number, number, number, number][] = [];
   for (let a = 0; a < Math.PI; a += step)
     for (let b = 0; b <= Math.PI / 2 + 1e-9; b += step)
-      for (let c = 0; c < Math.PI; c += step) seen.push([value(a, b, c), a, b, c]);
-  seen.sort((p, q) => q[0] - p[0]);
+      for (let c = 0; c < Math.PI; c += step) {
+        const v = value(a, b, c);
+        if (seen.length === 40 && v <= seen[39][0]) continue;
+        const at = seen.findIndex((s) => s[0] < v);
+        seen.splice(at < 0 ? seen.length : at, 0, [v, a, b, c]);
+        seen.length = Math.min(40, seen.length);
+      }
   let best = 0;
-  for (const [, a0, b0, c0] of seen.slice(0, 40)) {
+  for (const [, a0, b0, c0] of seen) {
     let at = [a0, b0, c0];
     let top = value(a0, b0, c0);
     for (let h = step; h > 1e-6; h *= 0.55) {

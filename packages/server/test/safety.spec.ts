@@ -287,7 +287,6 @@ describe('nothing is lost', function () {
       const child = spawn(
         process.execPath,
         [
-          '--conditions=source',
           '--import',
           'tsx',
           fileURLToPath(new URL('./dying.ts', import.meta.url)),
