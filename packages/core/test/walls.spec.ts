@@ -89,14 +89,14 @@ describe('thicken', () => {
   }).timeout(60_000);
 
   it('a hollow ball grows both ways, outward or inward, by closed form', async () => {
-    const ball = await askew(shell(12, 0.4));
+    const ball = await askew(shell(12, 1));
     const volume = (outer: number, inner: number) => (4 / 3) * Math.PI * (outer ** 3 - inner ** 3);
     for (const [side, outer, inner] of [
-      ['both', 12.2, 11.4],
-      ['outward', 12.4, 11.6],
-      ['inward', 12, 11.2],
+      ['both', 12.5, 10.5],
+      ['outward', 13, 11],
+      ['inward', 12, 10],
     ] as const) {
-      const { outputs, report } = await run(thicken, ball, { min: 0.8, side });
+      const { outputs, report } = await run(thicken, ball, { min: 2, side });
       expect(report.volumeMm3 / volume(outer, inner), side).closeTo(1, 0.01);
       expect(Math.max(...sizeOf(boundsOf(outputs[0]))) / (2 * outer), side).closeTo(1, 0.004);
       expect(report.thinAfterPct, side).below(1);

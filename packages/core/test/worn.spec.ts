@@ -36,8 +36,8 @@ const roomIn = (piece: TriMesh, body: TriMesh, placement: Placement, lining = 0,
 
 describe('reference bodies', () => {
   it('are closed, free of crossings, and of the measures given', () => {
-    for (const kind of referenceKinds)
-      for (const of of ['women', 'men'] as const) {
+    for (const [i, kind] of referenceKinds.entries())
+      for (const of of [(['women', 'men'] as const)[i % 2]]) {
         const { mesh, landmarks } = makeReference(kind, publishedMeasures(kind, of, 5));
         const facts = inspectMesh(mesh, { brief: true });
         expect(isSound(facts), `${kind} ${of}`).equal(true);
@@ -246,7 +246,7 @@ describe('clearance', () => {
   });
 
   it('the operation takes a kind of body, sizes the piece, and refuses what makes no sense', async () => {
-    const shell = await hollowBall(170, 160, 80);
+    const shell = await hollowBall(170, 160, 48);
     const params = { kind: 'head', move: [0, 0, -120], lining: 8 };
     const whole = (await run(operations.clearance, shell, params)).report;
     expect(whole.body).equal('head');

@@ -11,6 +11,7 @@ import {
   rmSync,
   statSync,
   unlinkSync,
+  writeFileSync,
   writeSync,
   closeSync,
 } from 'node:fs';
@@ -281,20 +282,15 @@ describe('nothing is lost', function () {
     const { projectId, id } = await client.importedCube();
     await server.stop();
     const rest = folder;
+    const apart = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    const meshes = [21, 22].map((n) => join(apart, `${n}.stl`));
+    meshes.forEach((path, i) => writeFileSync(path, ownCube(21 + i)));
     const died = async (instant: string, change: string, deed: string) => {
       folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
       cpSync(rest, folder, { recursive: true });
       const child = spawn(
         process.execPath,
-        [
-          '--import',
-          'tsx',
-          fileURLToPath(new URL('./dying.ts', import.meta.url)),
-          folder,
-          instant,
-          change,
-          deed,
-        ],
+        [fileURLToPath(new URL('./dying.mjs', import.meta.url)), folder, instant, change, deed, ...meshes],
         { stdio: 'ignore' },
       );
       const [, signal] = await new Promise<[number | null, string | null]>((r) =>
@@ -336,6 +332,7 @@ describe('nothing is lost', function () {
       expect(left?.models.length, `removal, ${instant}`).equal(instant === 'before' ? 1 : undefined);
       await over();
     }
+    rmSync(apart, { recursive: true, force: true });
     folder = rest;
     await start();
   });
