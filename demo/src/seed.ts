@@ -52,11 +52,7 @@ const materials = [
  *
  * @param light for slow machines and tests: meshes of a fifth of the triangles, and an ammonite of 600 mm for 900
  */
-export async function seedHarrowFen(
-  server: RunningServer,
-  say: (line: string) => void,
-  light = false,
-): Promise<void> {
+export async function seedHarrowFen(server: RunningServer, say: (line: string) => void, light = false): Promise<void> {
   const post = async <T>(path: string, body: unknown): Promise<T> => {
     const response = await fetch(server.address + path, {
       method: 'POST',

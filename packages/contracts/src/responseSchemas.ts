@@ -569,12 +569,18 @@ export const answerSchemas: Record<string, object> = {
         required: ['min', 'size', 'volumeMm3'],
       },
       beside: {
-        description: 'parts that it shares a face with, the largest face first, and at which cut, from 1',
+        description:
+          'parts that it shares a face with, the largest face first, at which cut, from 1, and where a join has most room',
         type: 'array',
         items: {
           type: 'object',
-          properties: { tag: { type: 'string' }, areaMm2: { type: 'number' }, cut: { type: 'number' } },
-          required: ['tag', 'areaMm2', 'cut'],
+          properties: {
+            tag: { type: 'string' },
+            areaMm2: { type: 'number' },
+            cut: { type: 'number' },
+            rooms: { type: 'array', items: { $ref: '#/components/schemas/Xyz' } },
+          },
+          required: ['tag', 'areaMm2', 'cut', 'rooms'],
         },
       },
       apart: { $ref: '#/components/schemas/Xyz' },

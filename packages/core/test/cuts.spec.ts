@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { createRequire } from 'node:module';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { treeOf } from '@jasmorphe/core/mesh/Bvh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { normalize, scaleMesh } from '@jasmorphe/core/mesh/transform';
@@ -24,10 +25,11 @@ import { principalAxes } from '@jasmorphe/core/planning/cuts/principalAxes';
 import { fitsQuickly } from '@jasmorphe/core/planning/cuts/quickFit';
 import { shareIn } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { seamLines } from '@jasmorphe/core/planning/cuts/seamLines';
+import { cutSkin } from '@jasmorphe/core/planning/cuts/skinCut';
 import { seenSkin } from '@jasmorphe/core/planning/cuts/seenSkin';
 import { besideOf, sectionProfile } from '@jasmorphe/core/planning/cuts/sectionProfile';
 import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
-import { fromSolid, hullPoints, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
+import { fromSolid, hullPoints, kernelNow, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, turned } from './solids.ts';
 
 const require = createRequire(import.meta.url);
@@ -375,6 +377,95 @@ describe('what cuts are judged by', () => {
       [v, normal],
     ] as const)
       expect(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]).closeTo(0, 1e-12);
+  });
+
+  it('a skin is cut as the solid kernel cuts the solid: as many bodies, of the same volumes, closed, cut after cut', async () => {
+    // outside check: the split and the bodies of manifold-3d
+    const { Manifold } = await loadKernel();
+    const hollowBall = fromSolid(Manifold.sphere(20, 40).subtract(Manifold.sphere(17, 40)));
+    const rule = { longestMm: 0, share: 0 };
+    const skins: TriMesh[] = [
+      torus(20, 7, 40, 20),
+      hollowBall,
+      await tee(),
+      weldExact(concatMeshes([await box(30, 10, 8), moved(await box(30, 10, 8), 0, 0, 20)])),
+    ];
+    const volumes = (all: readonly TriMesh[]) => all.map(volumeOf).sort((a, b) => a - b);
+    const cutBoth = (mesh: TriMesh, normal: Vec3, offset: number): TriMesh[] => {
+      const solid = toSolid(kernelNow(), mesh);
+      const mine = cutSkin({ ...mesh, seen: new Float32Array(mesh.triangles.length / 3) }, normal, offset, rule);
+      const [up, down] = solid.splitByPlane(normal as [number, number, number], offset);
+      const want = [up, down].map((side) => {
+        const bodies = side.decompose().filter((b) => !b.isEmpty());
+        const outer = bodies.filter((b) => b.volume() > 0);
+        return (outer.length === 1 ? [side] : outer).map(fromSolid);
+      });
+      if (want.some((side) => side.length === 0)) {
+        expect(mine).equal(null);
+        return [];
+      }
+      for (const [k, side] of [mine!.above, mine!.below].entries()) {
+        expect(side.length).equal(want[k].length);
+        volumes(side).forEach((v, i) => expect(v).closeTo(volumes(want[k])[i], 1e-3 * (1 + Math.abs(v))));
+        for (const { positions, triangles, volumeMm3 } of side) {
+          expect(inspectMesh({ positions, triangles }, { skipSelfIntersections: true, brief: true }).openEdges).equal(
+            0,
+          );
+          expect(volumeMm3).closeTo(volumeOf({ positions, triangles }), 1e-3 * (1 + volumeMm3!));
+        }
+      }
+      return [...mine!.above, ...mine!.below];
+    };
+    await fc.assert(
+      fc.property(
+        fc.nat(skins.length - 1),
+        fc.tuple(fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }), fc.integer({ min: 1, max: 9 })),
+        fc.double({ min: 0.05, max: 0.95, noNaN: true }),
+        (which, way, share) => {
+          const normal = normalize(way as unknown as Vec3);
+          const between = (mesh: TriMesh, at: number, n: Vec3): number => {
+            let lo = Infinity;
+            let hi = -Infinity;
+            for (let i = 0; i < mesh.positions.length; i += 3) {
+              const h = n[0] * mesh.positions[i] + n[1] * mesh.positions[i + 1] + n[2] * mesh.positions[i + 2];
+              lo = Math.min(lo, h);
+              hi = Math.max(hi, h);
+            }
+            return lo + at * (hi - lo) + 1e-3;
+          };
+          // what a cut made is cut again, the other way
+          const [u] = besideOf(normal);
+          for (const piece of cutBoth(skins[which], normal, between(skins[which], share, normal)))
+            cutBoth(piece, u, between(piece, 1 - share, u));
+        },
+      ),
+      { seed: 5, numRuns: 60 },
+    );
+  });
+
+  it('a crumb goes back to the body that it touches, and the face between them is gone', async () => {
+    const whole = await tee();
+    const skin = { ...whole, seen: new Float32Array(whole.triangles.length / 3).fill(1) };
+    expect(cutSkin(skin, [0, 0, 1], 0.5, { longestMm: 30, share: 0.01 })).equal(null);
+    const parted = cutSkin(skin, [0, 0, 1], 0.5, { longestMm: 10, share: 0.01 })!;
+    expect([parted.above.length, parted.below.length]).eql([1, 1]);
+    expect(volumeOf(parted.below[0])).closeTo(20 * 20 * 0.5, 1e-3);
+    expect(cutSkin(skin, [0, 0, 1], 400, { longestMm: 10, share: 0.01 })).equal(null);
+    // both feet of an arch, one thin as a crumb
+    const arch = await united(
+      moved(await box(60, 10, 10), 0, 0, 30),
+      await box(10, 10, 31),
+      moved(await box(2, 2, 31), 50, 0, 0),
+    );
+    const feet = cutSkin({ ...arch, seen: new Float32Array(arch.triangles.length / 3) }, [0, 0, 1], 28, {
+      longestMm: 40,
+      share: 0.05,
+    })!;
+    expect([feet.above.length, feet.below.length]).eql([1, 1]);
+    expect(volumeOf(feet.below[0])).closeTo(10 * 10 * 28, 1e-2);
+    expect(volumeOf(feet.above[0])).closeTo(volumeOf(arch) - 10 * 10 * 28, 1e-2);
+    const { positions, triangles } = feet.above[0];
+    expect(inspectMesh({ positions, triangles }, { skipSelfIntersections: true, brief: true }).openEdges).equal(0);
   });
 
   it('seams end where an earlier cut parted what they do not go through', async () => {

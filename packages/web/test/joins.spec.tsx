@@ -11,7 +11,7 @@ import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
 import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
-const { facesOf, withFace, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
+const { facesOf, withFace, withOneMore, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
 const { edgesOfBox } = await import('../src/stages/divide/KeptClean.tsx');
 const { adviceFor, joinsOf, wayWords } = await import('../src/stages/finish/jointWords.ts');
 const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
@@ -34,6 +34,7 @@ const report = (): DivideReport => {
     boss: false,
     own: false,
   });
+  const rooms = (z: number) => [xyz(5, 10, z), xyz(10, 3, z), xyz(16, 16, z)];
   const part = (tag: string, z: number, joins: DividedPart['joins'], beside: DividedPart['beside']): DividedPart =>
     ({
       tag,
@@ -61,17 +62,22 @@ const report = (): DivideReport => {
   });
   return {
     parts: [
-      part('A1', 0, [join('B1', 1, 'pin', 5), join('B1', 1, 'pin', 15)], [{ tag: 'B1', areaMm2: 400, cut: 1 }]),
+      part(
+        'A1',
+        0,
+        [join('B1', 1, 'pin', 5), join('B1', 1, 'pin', 15)],
+        [{ tag: 'B1', areaMm2: 400, cut: 1, rooms: rooms(20) }],
+      ),
       part(
         'B1',
         20,
         [join('A1', 1, 'hole', 5), join('A1', 1, 'hole', 15), join('C1', 2, 'pin', 5)],
         [
-          { tag: 'A1', areaMm2: 400, cut: 1 },
-          { tag: 'C1', areaMm2: 400, cut: 2 },
+          { tag: 'A1', areaMm2: 400, cut: 1, rooms: rooms(20) },
+          { tag: 'C1', areaMm2: 400, cut: 2, rooms: rooms(40) },
         ],
       ),
-      part('C1', 40, [join('B1', 2, 'hole', 5)], [{ tag: 'B1', areaMm2: 400, cut: 2 }]),
+      part('C1', 40, [join('B1', 2, 'hole', 5)], [{ tag: 'B1', areaMm2: 400, cut: 2, rooms: rooms(40) }]),
     ],
     cuts: [cut(20), cut(40)],
     order: [
@@ -142,6 +148,21 @@ describe('joins on the bench', () => {
     const gone = withFace(r, a, facesOf(r, a, hand)[0], [], hand);
     expect(gone.map((p) => p.kind ?? null)).eql([null, 'none']);
     expect(withoutFaces(r, a, gone)).eql([{ at: [5, 10, 40] }]);
+  });
+
+  it('one more stands where a face has most room and none stands yet; a full face takes none', () => {
+    const r = report();
+    const [a] = r.parts;
+    const [face] = facesOf(r, a, []);
+    // joins at 5, 10 and at 15, 10: of three places the second alone is 8 mm from both
+    const more = withOneMore(face, 'dowel')!;
+    expect(more.at(-1)).eql({ at: [10, 3, 20], kind: 'dowel' });
+    expect(more.length).equal(3);
+    expect(withOneMore({ ...face, places: more }, 'dowel')).equal(null);
+    // a face that was to have none gets its first
+    const hand = withFace(r, a, facesOf(r, a, [])[0], [], []);
+    const [bare] = facesOf(r, a, hand);
+    expect(withOneMore(bare, 'pin')).eql([{ at: [5, 10, 20], kind: 'pin' }]);
   });
 
   it('a box that is kept clean is drawn by its twelve edges, and fits are typed by material', () => {

@@ -409,6 +409,24 @@ describe('Divide', () => {
     });
   });
 
+  it('a first plan stands there while the four are sought, and is cut as it stands', async () => {
+    answering((operation, p) =>
+      operation !== 'cuts' ? report(5) : p.quick ? planOf('fewest', { parts: 5, looked: 12 }) : null,
+    );
+    const card = at('divide', bodyOf(), printers);
+    fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
+    await waitFor(() => expect(card.getByRole('row', { name: /^Parts/ }).textContent).equal('Parts5555'), patience);
+    const asked = askedOf('cuts').filter((a) => !a.ifKnown);
+    expect(asked[0].params, 'the first to be asked').deep.include({ plan: 'fewest', quick: true });
+    expect(asked.filter((a) => a.params.quick).length).equal(1);
+    card.getByText(/Best of 12 ways to cut/);
+    fireEvent.click(card.getByRole('button', button('Cleanest')));
+    fireEvent.click(card.getByRole('button', button(/^Cut into 5/)));
+    await waitFor(() => expect(done().length).equal(1));
+    const { params } = done()[0].body as { params: { plan: string; cuts?: unknown[] } };
+    expect([params.plan, params.cuts]).eql(['fewest', planOf('fewest', {}).cuts]);
+  });
+
   it('a plan is changed by hand: its cuts are judged at once, moved, taken away, and cut so', async () => {
     answering((operation, p) =>
       operation === 'cuts'

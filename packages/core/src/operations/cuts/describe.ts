@@ -1,4 +1,4 @@
-import { IsIn, IsOptional } from 'class-validator';
+import { IsBoolean, IsIn, IsOptional } from 'class-validator';
 import {
   IsBeds,
   IsBoxes,
@@ -51,6 +51,11 @@ export class CutsParams {
   @IsIn(planStyles)
   plan: PlanStyle = 'fewest';
 
+  @Param('a first plan within seconds, by a narrow search')
+  @IsOptional()
+  @IsBoolean()
+  quick: boolean = false;
+
   @Param('what counts, each from 0 to 1, instead of what the plan weighs', { flag: null })
   @IsOptional()
   @IsWishes()
@@ -90,7 +95,7 @@ const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)}
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
-  version: 2,
+  version: 3,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',

@@ -213,8 +213,8 @@ export interface DividedPart {
   joins: PlacedJoin[];
   /** as it was cut, before joins and tags */
   plain: { min: Xyz; size: Xyz; volumeMm3: number };
-  /** parts that it shares a face with, the largest face first, and at which cut, from 1 */
-  beside: { tag: string; areaMm2: number; cut: number }[];
+  /** parts that it shares a face with, the largest face first, at which cut, from 1, and where a join has most room */
+  beside: { tag: string; areaMm2: number; cut: number; rooms: Xyz[] }[];
   /** way in which it is moved to be seen apart; the farthest goes one unit */
   apart: Xyz;
 }
@@ -287,10 +287,10 @@ function keptPart(p: Partial<DividedPart>): DividedPart {
     overMm: 0,
     heightMm,
     footMm2: 0,
-    beside: [],
     plain: { min: p.min!, size: p.size!, volumeMm3: p.volumeMm3! },
     apart: { x: 0, y: 0, z: 0 },
     ...p,
+    beside: (p.beside ?? []).map((b) => ({ ...b, rooms: (b as Partial<typeof b>).rooms ?? [] })),
     joins: (p.joins ?? []).map((j) => ({
       cut: 0,
       lengthMm: 0,
@@ -306,7 +306,7 @@ function keptPart(p: Partial<DividedPart>): DividedPart {
 
 export const description = describe<'divide', DivideParams, DivideReport & Proven>({
   name: 'divide',
-  version: 5,
+  version: 6,
   makes: 'parts',
   takes: 'mesh',
   stop: 'divide',

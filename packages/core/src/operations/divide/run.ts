@@ -1,5 +1,6 @@
 import type { CrossSection } from 'manifold-3d';
 import type { Keep } from '../../planning/cuts/bodies.ts';
+import { roomiestPlaces } from '../../planning/cuts/roomiestPlaces.ts';
 import { type DivideParams, type DividedPart, description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { MeshError } from '../../run/MeshError.ts';
@@ -10,7 +11,7 @@ import { boundsOf, sizeOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../
 import { apartOf, assemblyOf, type AssemblyLook, type AssemblyStep } from '../../planning/cuts/assembly.ts';
 import { axisOf, checkCuts, checkFacesOut, checkPlannable } from '../../planning/cuts/checkCuts.ts';
 import { lengthOf } from '../../planning/cuts/creaseLoops.ts';
-import { cutSolid, sectionAt, sectionIn, sidesOf } from '../../planning/cuts/cutSolid.ts';
+import { fromPlane, cutSolid, sectionAt, sectionIn, sidesOf } from '../../planning/cuts/cutSolid.ts';
 import { toZ } from '../../planning/cuts/planeFrame.ts';
 import { bestLie, cellsFor, gridCuts } from '../../planning/cuts/grid.ts';
 import { crumbRule } from '../../planning/cuts/planCuts.ts';
@@ -158,10 +159,16 @@ function nameLumps(lumps: Lump[], names: readonly PartName[]): void {
   }
 }
 
+/** Places of a face that are shown for a join by hand, and how much room each has around it, mm. */
+const placesShown = { most: 6, roomMm: 2 };
+
 /** Parts that share a face with each, the largest face first. */
-function besideOf(sites: readonly Site[], lumps: readonly Lump[]): DividedPart['beside'][] {
+function besideOf(sites: readonly Site[], lumps: readonly Lump[], cuts: readonly PlaneCut[]): DividedPart['beside'][] {
   const faces = lumps.map(() => new Map<string, DividedPart['beside'][number]>());
-  for (const { cut, below, above, areaMm2 } of sites)
+  for (const { cut, below, above, areaMm2, shared } of sites) {
+    const rooms = cuts[cut].loop
+      ? []
+      : roomiestPlaces(shared, placesShown.most, placesShown.roomMm).map(({ u, v }) => xyz(fromPlane(cuts[cut], u, v)));
     for (const [own, other] of [
       [below, above],
       [above, below],
@@ -169,14 +176,13 @@ function besideOf(sites: readonly Site[], lumps: readonly Lump[]): DividedPart['
       const { tag } = lumps[other];
       const known = faces[own].get(tag);
       // the cut of the larger face, where they touch on two
-      if (!known) faces[own].set(tag, { tag, areaMm2, cut: cut + 1 });
-      else
-        faces[own].set(tag, {
-          tag,
-          areaMm2: known.areaMm2 + areaMm2,
-          cut: areaMm2 > known.areaMm2 ? cut + 1 : known.cut,
-        });
+      if (!known) faces[own].set(tag, { tag, areaMm2, cut: cut + 1, rooms });
+      else {
+        const larger = areaMm2 > known.areaMm2 ? { cut: cut + 1, rooms } : { cut: known.cut, rooms: known.rooms };
+        faces[own].set(tag, { tag, areaMm2: known.areaMm2 + areaMm2, ...larger });
+      }
     }
+  }
   return faces.map((f) => [...f.values()].sort((p, q) => q.areaMm2 - p.areaMm2));
 }
 
@@ -305,7 +311,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     work.progress(0.55, 'Placing joins');
     const spaces = rooms.map((r) => r.room);
     const sites = sitesOf(keep, lumps, cuts);
-    const beside = besideOf(sites, lumps);
+    const beside = besideOf(sites, lumps, cuts);
     // as they were cut: joins are not in one another's way, and tags are of no account
     const look = lookOf(
       keep,

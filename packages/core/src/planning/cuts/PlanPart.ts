@@ -1,4 +1,4 @@
-import { crossesOf } from '../../mesh/measures.ts';
+import { areaOf, crossesOf, volumeOf } from '../../mesh/measures.ts';
 import { dot, identity3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { roughDurationS } from '../estimate.ts';
@@ -6,27 +6,21 @@ import type { PrinterProfile } from '../PrinterProfile.ts';
 import type { Solid } from '../../solid/kernel.ts';
 import { figures } from '../../trade/figures.ts';
 import type { CleanBox } from './CleanBox.ts';
-import type { Option } from './options.ts';
+import type { Option, Sweep } from './options.ts';
 import { extentsIn, fitsQuickly, partsOfBox } from './quickFit.ts';
 import { principalAxes } from './principalAxes.ts';
+import type { Skin } from './skinCut.ts';
+import type { Weights } from './styles.ts';
 
 /** A part as the planner sees it: a piece of the stand-in, with what is judged of it. */
-export interface PlanPart {
+export interface PlanPart extends Required<Skin> {
   id: number;
-  solid: Solid;
-  positions: Float32Array;
-  triangles: Uint32Array;
   /** of two edges of each triangle: its normal, twice its area long */
   crosses: Float32Array;
-  /** how much a seam shows on each triangle; 0 on the faces of cuts */
-  seen: Float32Array;
-  /** corners of its hull */
-  hull: Float32Array;
   /** rotations in which boxes around it are measured */
   frames: readonly Mat3[];
   /** outward normals of its cut faces */
   faces: readonly Vec3[];
-  volumeMm3: number;
   longestMm: number;
   fits: boolean;
   /** nothing that was tried divides it */
@@ -36,8 +30,12 @@ export interface PlanPart {
   /** in the pose with the least support among its cut faces and the model's axes */
   supportMm3: number;
   durationS: number;
-  /** the best cuts through it, once they were worked out */
-  options: Option[] | null;
+  /** what planes in many directions would cut of it, once that was worked out */
+  sweeps: Sweep[] | null;
+  /** what cuts made of it, by normal and offset */
+  parted: Map<string, PlanPart[] | null>;
+  /** the best cuts through it, by what was looked for */
+  options: Map<Weights, { most: number; ranked: (Option | null)[] }>;
 }
 
 /** What parts are judged against. */
@@ -62,10 +60,7 @@ const axisUps: readonly Vec3[] = [
 ];
 
 /** Corners and triangles of a piece of the stand-in, and how much a seam shows on each. */
-export function skinOf(
-  context: Pick<PartContext, 'seen' | 'original'>,
-  solid: Solid,
-): Pick<PlanPart, 'positions' | 'triangles' | 'seen'> {
+export function skinOf(context: Pick<PartContext, 'seen' | 'original'>, solid: Solid): Skin {
   const { numProp, vertProperties, triVerts, faceID, runIndex, runOriginalID } = solid.getMesh();
   const n = vertProperties.length / numProp;
   let positions = vertProperties;
@@ -81,36 +76,36 @@ export function skinOf(
 }
 
 /** Measures a piece of the stand-in. */
-export function partOf(context: PartContext, solid: Solid, faces: readonly Vec3[]): PlanPart {
-  const { positions, triangles, seen } = skinOf(context, solid);
-  const shape = solid.hull();
-  const corners = shape.getMesh();
-  const hull = corners.vertProperties.slice();
-  shape.delete();
+export function partOf(context: PartContext, skin: Skin, faces: readonly Vec3[]): PlanPart {
+  const { positions, triangles } = skin;
   const frames = [identity3, principalAxes(positions, triangles)];
-  const sizes = frames.map((rows) => extentsIn(hull, rows));
+  const sizes = frames.map((rows) => extentsIn(positions, rows));
   const expected = Math.min(...sizes.map((size) => partsOfBox(size, context.rooms)));
-  const fits = expected === 1 || (expected <= 4 && fitsQuickly(hull, context.rooms, frames));
+  const volumeMm3 = skin.volumeMm3 ?? volumeOf(skin);
+  // what holds more than a room is in none, however it lies
+  const fits =
+    expected === 1 ||
+    (expected <= 4 &&
+      context.rooms.some(([x, y, z]) => x * y * z > volumeMm3) &&
+      fitsQuickly(positions, context.rooms, frames));
   const part: PlanPart = {
+    ...skin,
     id: context.next(),
-    solid,
-    positions,
-    triangles,
-    crosses: crossesOf({ positions, triangles }),
-    seen,
-    hull,
+    crosses: crossesOf(skin),
     frames,
     faces,
-    volumeMm3: solid.volume(),
+    volumeMm3,
     longestMm: Math.max(...sizes[0]),
     fits,
     stuck: false,
     expected: fits ? 1 : expected,
     supportMm3: 0,
     durationS: 0,
-    options: null,
+    sweeps: null,
+    parted: new Map(),
+    options: new Map(),
   };
-  judgePrint(part, context, solid.surfaceArea());
+  judgePrint(part, context, areaOf(skin));
   return part;
 }
 
@@ -118,7 +113,7 @@ const steep = -Math.sin((figures.overhangDeg.value * Math.PI) / 180) - 1e-3;
 
 /** Support by columns from the overhangs to the floor, and time, in the best of a few poses. */
 function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: number): void {
-  const { positions: p, triangles: t, crosses, hull } = part;
+  const { positions: p, triangles: t, crosses } = part;
   // a part that will be cut on is not held to the room's height yet
   const tallest = part.fits ? Math.max(...rooms.map((r) => Math.max(...r))) * (1 + 1e-5) : Infinity;
   const ups = [...part.faces.map((f): Vec3 => [-f[0], -f[1], -f[2]]), ...axisUps];
@@ -130,8 +125,8 @@ function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: nu
     tried.push(up);
     let lo = Infinity;
     let hi = -Infinity;
-    for (let i = 0; i < hull.length; i += 3) {
-      const h = up[0] * hull[i] + up[1] * hull[i + 1] + up[2] * hull[i + 2];
+    for (let i = 0; i < p.length; i += 3) {
+      const h = up[0] * p[i] + up[1] * p[i + 1] + up[2] * p[i + 2];
       if (h < lo) lo = h;
       if (h > hi) hi = h;
     }

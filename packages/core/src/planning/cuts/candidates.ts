@@ -68,11 +68,11 @@ export function offsetsAlong(
   rooms: readonly Vec3[],
   flats: readonly Flat[],
 ): Offsets | null {
-  const { hull } = part;
+  const { positions: p } = part;
   let lo = Infinity;
   let hi = -Infinity;
-  for (let i = 0; i < hull.length; i += 3) {
-    const h = normal[0] * hull[i] + normal[1] * hull[i + 1] + normal[2] * hull[i + 2];
+  for (let i = 0; i < p.length; i += 3) {
+    const h = normal[0] * p[i] + normal[1] * p[i + 1] + normal[2] * p[i + 2];
     if (h < lo) lo = h;
     if (h > hi) hi = h;
   }

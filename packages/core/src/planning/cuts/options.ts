@@ -1,10 +1,10 @@
 import type { Vec3 } from '../../mesh/TriMesh.ts';
-import type { Bodies, Keep } from './bodies.ts';
-import { cutBody, type CrumbRule } from './cutSolid.ts';
+import type { CrumbRule } from './cutSolid.ts';
 import { directionsFor, flatsOfPart, offsetsAlong } from './candidates.ts';
-import { alike, sectionProfile } from './sectionProfile.ts';
+import { alike, sectionProfile, sweptSkin, type SectionProfile } from './sectionProfile.ts';
 import type { PlanPart, PartContext } from './PlanPart.ts';
 import { partOf } from './PlanPart.ts';
+import { cutSkin } from './skinCut.ts';
 import type { Weights } from './styles.ts';
 
 /** One way to cut a part. */
@@ -12,6 +12,7 @@ export interface Option {
   normal: Vec3;
   offset: number;
   areaMm2: number;
+  seamMm: number;
   /** length of its seam, each stretch by how much it shows */
   seenMm: number;
   children: PlanPart[];
@@ -23,6 +24,11 @@ interface Rough extends Omit<Option, 'children'> {
   reach: number;
 }
 
+/** Planes along one direction through a part, with what they would cut. */
+export interface Sweep extends SectionProfile {
+  natural: ReadonlySet<number>;
+}
+
 /** Faces smaller than this hold no pin and little glue, mm². Two pins of 3 mm with their walls, side by side. */
 export const smallJointMm2 = 100;
 
@@ -30,32 +36,38 @@ export const smallJointMm2 = 100;
 const leastProgress = 0.15;
 
 export interface OptionContext extends PartContext {
-  keep: Keep;
-  bodies: Bodies;
   crumbs: CrumbRule;
   /** mm of seam that weigh as much as one in the weights: round a bed */
   roundBedMm: number;
   checkCancelled: () => void;
 }
 
-/** The best cuts through a part by a quick judgement from its sections, not all alike. */
-function roughly(part: PlanPart, weights: Weights, { rooms, clean, roundBedMm }: OptionContext, most: number): Rough[] {
+/** What planes in many directions would cut of a part; worked out once, whatever is looked for. */
+function sweepsOf(part: PlanPart, { rooms, clean }: OptionContext): Sweep[] {
+  if (part.sweeps) return part.sweeps;
   const flats = flatsOfPart(part, 12);
+  const swept = sweptSkin(part);
+  part.sweeps = directionsFor(part, flats).flatMap((normal) => {
+    const along = offsetsAlong(part, normal, rooms, flats);
+    if (!along) return [];
+    return [{ ...sectionProfile(part, normal, along.offsets, rooms, clean, swept), natural: along.natural }];
+  });
+  return part.sweeps;
+}
+
+/** The best cuts through a part by a quick judgement from its sections, not all alike. */
+function roughly(part: PlanPart, weights: Weights, context: OptionContext, most: number): Rough[] {
   // a cut that leaves nearly all in one piece would be followed by others of its kind, without end
   const left = Math.max(1, part.expected - Math.max(0.4, leastProgress * part.expected));
   const all: Rough[] = [];
-  for (const normal of directionsFor(part, flats)) {
-    const along = offsetsAlong(part, normal, rooms, flats);
-    if (!along) continue;
-    const { offsets, natural } = along;
-    const { areaMm2, seenMm, parts, larger } = sectionProfile(part, normal, offsets, rooms, clean);
+  for (const { normal, offsets, natural, areaMm2, seamMm, seenMm, parts, larger } of sweepsOf(part, context)) {
     const reach = offsets[offsets.length - 1] - offsets[0];
     const middle = (offsets[offsets.length - 1] + offsets[0]) / 2;
     for (let i = 0; i < offsets.length; i++) {
       if (!(areaMm2[i] > 0) || (!part.fits && larger[i] > left)) continue;
       const score =
         weights.parts * parts[i] +
-        (weights.seam * seenMm[i]) / roundBedMm +
+        (weights.seam * seenMm[i]) / context.roundBedMm +
         weights.smallJoint * Math.max(0, 1 - areaMm2[i] / smallJointMm2) +
         // among equals halves, and planes that something speaks for
         (0.02 * Math.abs(offsets[i] - middle)) / (reach || 1) -
@@ -64,6 +76,7 @@ function roughly(part: PlanPart, weights: Weights, { rooms, clean, roundBedMm }:
         normal,
         offset: offsets[i],
         areaMm2: areaMm2[i],
+        seamMm: seamMm[i],
         seenMm: seenMm[i],
         score,
         reach: reach || 1,
@@ -80,26 +93,31 @@ function roughly(part: PlanPart, weights: Weights, { rooms, clean, roundBedMm }:
   return chosen;
 }
 
-/** The best ways to cut a part, each really cut on the stand-in; worked out once. */
+/** The parts that a cut makes of a part; null where it cuts nothing. Worked out once. */
+function partedBy(part: PlanPart, normal: Vec3, offset: number, context: OptionContext): PlanPart[] | null {
+  const key = `${normal.join()} ${offset}`;
+  const known = part.parted.get(key);
+  if (known !== undefined) return known;
+  context.checkCancelled();
+  const parted = cutSkin(part, normal, offset, context.crumbs);
+  const down: Vec3 = [-normal[0], -normal[1], -normal[2]];
+  const children = parted && [
+    ...parted.below.map((s) => partOf(context, s, [...part.faces, normal])),
+    ...parted.above.map((s) => partOf(context, s, [...part.faces, down])),
+  ];
+  part.parted.set(key, children);
+  return children;
+}
+
+/** The best ways to cut a part, each really cut on the stand-in; worked out once for the same weights. */
 export function optionsOf(part: PlanPart, weights: Weights, context: OptionContext, most: number): Option[] {
-  if (part.options) return part.options;
-  const options: Option[] = [];
-  for (const { normal, offset, areaMm2, seenMm } of roughly(part, weights, context, most)) {
-    context.checkCancelled();
-    const parted = cutBody(context.keep, context.bodies, part.solid, { normal, offset }, context.crumbs);
-    if (!parted) continue;
-    const down: Vec3 = [-normal[0], -normal[1], -normal[2]];
-    options.push({
-      normal,
-      offset,
-      areaMm2,
-      seenMm,
-      children: [
-        ...parted.below.map((s) => partOf(context, s, [...part.faces, normal])),
-        ...parted.above.map((s) => partOf(context, s, [...part.faces, down])),
-      ],
-    });
-  }
-  part.options = options;
-  return options;
+  const known = part.options.get(weights);
+  // fewer are the first of many
+  if (known && known.most >= most) return known.ranked.slice(0, most).filter((o) => o !== null);
+  const ranked = roughly(part, weights, context, most).map(({ score: _, reach: __, ...cut }): Option | null => {
+    const children = partedBy(part, cut.normal, cut.offset, context);
+    return children && { ...cut, children };
+  });
+  part.options.set(weights, { most, ranked });
+  return ranked.filter((o) => o !== null);
 }

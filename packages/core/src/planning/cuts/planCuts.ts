@@ -2,12 +2,12 @@ import { vec3 } from '../../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
-import type { Kernel, Solid } from '../../solid/kernel.ts';
+import { kernelNow, type Kernel, type Solid } from '../../solid/kernel.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
 import type { CleanBox } from './CleanBox.ts';
 import { checkFacesOut } from './checkCuts.ts';
 import { kernelBodies, type Keep } from './bodies.ts';
-import { cutSolid, fromPlane, sectionAt, sidesOf, type CrumbRule, type CutBody } from './cutSolid.ts';
+import { cutSolid, fromPlane, sidesOf, toPlane, type CrumbRule, type CutBody } from './cutSolid.ts';
 import { optionsOf, smallJointMm2, type Option, type OptionContext } from './options.ts';
 import { partOf, skinOf, type PlanPart } from './PlanPart.ts';
 import { misfit, roundBedOf, supportUnitOf } from './planCost.ts';
@@ -16,6 +16,7 @@ import { proxyOf } from './proxySolid.ts';
 import { roomiestPlaces } from './roomiestPlaces.ts';
 import { sectionProfile } from './sectionProfile.ts';
 import { seenSkin } from './seenSkin.ts';
+import { sectionRings, type Skin } from './skinCut.ts';
 import { weightsOf, type PlanStyle, type Weights } from './styles.ts';
 
 /** What is to be planned for. */
@@ -27,6 +28,10 @@ export interface PlanAim {
   style: PlanStyle;
   /** the maker's own, instead of those of the style */
   weights?: Weights;
+  /** a narrow search, for a first plan within seconds */
+  quick?: boolean;
+  /** how broad the search is, beside what is usual for so many parts */
+  broad?: number;
   clean?: readonly CleanBox[];
   /** whose times are meant; a filament printer with usual settings if left out */
   profile?: PrinterProfile;
@@ -51,6 +56,7 @@ export interface CutPlan {
   cuts: PlaneCut[];
   /** ways to cut that were compared, most of them for a part of the model */
   looked: number;
+  figures: PlanFigures;
 }
 
 interface State {
@@ -70,10 +76,15 @@ const seamAhead = 0.45;
 /** Plans kept from one cut to the next, and cuts tried through a part, by how many parts there will be. */
 const breadths = [
   { upTo: 6, states: 10, cuts: 14 },
-  { upTo: 16, states: 8, cuts: 10 },
-  { upTo: 40, states: 4, cuts: 8 },
-  { upTo: Infinity, states: 2, cuts: 6 },
+  { upTo: 16, states: 12, cuts: 14 },
+  { upTo: 40, states: 8, cuts: 12 },
+  { upTo: Infinity, states: 4, cuts: 8 },
 ];
+
+/** A part of less than this share of the mean volume counts as a sliver, however long it is (our own judgement). */
+const flake = 0.01;
+
+const narrow = { states: 2, cuts: 5 };
 
 /** Seconds until the last of several printers is done, the longest prints first (Graham 1969). */
 export function makespanS(durations: readonly number[], printers: number): number {
@@ -82,166 +93,188 @@ export function makespanS(durations: readonly number[], printers: number): numbe
   return Math.max(...free);
 }
 
-/**
- * Plans the cuts of a solid: binary space partition by beam search (Luo, Baran, Rusinkiewicz and Matusik 2012) on a
- * stand-in of few triangles. Planes are judged by their sections first; the best are really cut. Every cut goes through
- * one part alone. The same input gives the same plan.
- *
- * @throws MeshError `cancelled`
- */
-export function planOn(stand: StandIn, aim: PlanAim, context: RunContext): CutPlan {
-  const { solid, seen } = stand;
-  const weights = aim.weights ?? weightsOf[aim.style];
-  const pool = new Set<{ delete(): void }>();
-  const keep: Keep = (s) => {
-    pool.add(s);
-    return s;
-  };
+/** The parts that searches for plans of one stand-in share, and what they are judged by. */
+export interface PlanGround {
+  whole: PlanPart[];
+  options: OptionContext;
+  /** the largest room, mm */
+  room: Vec3;
+}
+
+/** Makes ready what searches on a stand-in share. */
+export function groundOf(stand: StandIn, aim: Omit<PlanAim, 'style' | 'weights'>, context: RunContext): PlanGround {
   let ids = 0;
   const room = aim.rooms.reduce((a, b) => (a[0] * a[1] * a[2] >= b[0] * b[1] * b[2] ? a : b));
   const options: OptionContext = {
-    keep,
-    bodies: kernelBodies(keep),
     crumbs: crumbRule,
     // its corners are the solid's, but not all of them: parts of the solid may be a little larger
     rooms: aim.rooms.map((r) => vec3((k) => r[k] - stand.toleranceMm)),
     clean: aim.clean ?? [],
     profile: aim.profile ?? new PrinterProfile(),
-    seen,
+    seen: stand.seen,
     original: stand.original,
     next: () => ++ids,
     roundBedMm: roundBedOf(room),
     checkCancelled: () => context.checkCancelled(),
   };
-  try {
-    const whole = options.bodies(solid).map((s) => partOf(options, s, []));
-    const allS = makespanS(
-      whole.map((p) => p.durationS),
-      aim.printers,
+  return { whole: skinsOf(stand, options).map((skin) => partOf(options, skin, [])), options, room };
+}
+
+/**
+ * Plans the cuts of a solid: binary space partition by beam search (Luo, Baran, Rusinkiewicz and Matusik 2012) on a
+ * stand-in of few triangles. Planes are judged by their sections first; the best are really cut. Every cut goes through
+ * one part alone. The same input gives the same plan, whatever was sought on the same ground before.
+ *
+ * @throws MeshError `cancelled`
+ */
+export function planOn({ whole, options, room }: PlanGround, aim: PlanAim, context: RunContext): CutPlan {
+  const weights = aim.weights ?? weightsOf[aim.style];
+  const allS = makespanS(
+    whole.map((p) => p.durationS),
+    aim.printers,
+  );
+  const volume = whole.reduce((v, p) => v + p.volumeMm3, 0);
+  const supportUnit = supportUnitOf(room);
+  const cells = whole.reduce((n, p) => n + p.expected, 0);
+  const usual = breadths.find((b) => cells <= b.upTo)!;
+  const { states, cuts } = aim.quick ? narrow : usual;
+  const breadth = { states: Math.ceil(states * (aim.broad ?? 1)), cuts: Math.ceil(cuts * (aim.broad ?? 1)) };
+  let looked = 0;
+  const cost = (s: Omit<State, 'cost'>): number => {
+    looked++;
+    let support = 0;
+    let slivers = 0;
+    let n = 0;
+    let ahead = 0;
+    for (const p of s.parts) {
+      support += p.supportMm3;
+      n += p.expected;
+      ahead += p.expected - 1;
+      if (p.longestMm < figures.sliverMm.value || p.volumeMm3 < (flake * volume) / s.parts.length) slivers++;
+      if (p.stuck) n += misfit;
+    }
+    return (
+      weights.parts * n +
+      weights.seam * (s.seenMm / options.roundBedMm + seamAhead * ahead) +
+      (weights.support * support) / supportUnit +
+      (weights.time > 0
+        ? (weights.time *
+            makespanS(
+              s.parts.map((p) => p.durationS),
+              aim.printers,
+            )) /
+          (allS || 1)
+        : 0) +
+      weights.sliver * slivers +
+      weights.smallJoint * s.small
     );
-    const supportUnit = supportUnitOf(room);
-    const cells = whole.reduce((n, p) => n + p.expected, 0);
-    const breadth = breadths.find((b) => cells <= b.upTo)!;
-    let looked = 0;
-    const cost = (s: Omit<State, 'cost'>): number => {
-      looked++;
-      let support = 0;
-      let slivers = 0;
-      let n = 0;
-      let ahead = 0;
-      for (const p of s.parts) {
-        support += p.supportMm3;
-        n += p.expected;
-        ahead += p.expected - 1;
-        if (p.longestMm < figures.sliverMm.value) slivers++;
-        if (p.stuck) n += misfit;
+  };
+  const begun: Omit<State, 'cost'> = { parts: whole, cuts: [], seenMm: 0, small: 0 };
+  const after = (s: State, part: PlanPart, option: Option): State => {
+    const next = {
+      parts: [...s.parts.filter((p) => p !== part), ...option.children],
+      cuts: [...s.cuts, { option, part }],
+      seenMm: s.seenMm + option.seenMm,
+      small: s.small + Math.max(0, 1 - option.areaMm2 / smallJointMm2),
+    };
+    return { ...next, cost: cost(next) };
+  };
+  const largest = (s: State): PlanPart | null =>
+    s.parts.reduce<PlanPart | null>(
+      (best, p) => (p.fits || p.stuck || (best && best.expected >= p.expected) ? best : p),
+      null,
+    );
+  let beam: State[] = [{ ...begun, cost: cost(begun) }];
+  const done: State[] = [];
+  while (beam.length > 0 && done.length < breadth.states) {
+    const next = new Map<string, State>();
+    for (const state of beam) {
+      const part = largest(state);
+      if (!part) {
+        done.push(state);
+        continue;
       }
-      return (
-        weights.parts * n +
-        weights.seam * (s.seenMm / options.roundBedMm + seamAhead * ahead) +
-        (weights.support * support) / supportUnit +
-        (weights.time > 0
-          ? (weights.time *
-              makespanS(
-                s.parts.map((p) => p.durationS),
-                aim.printers,
-              )) /
-            (allS || 1)
-          : 0) +
-        weights.sliver * slivers +
-        weights.smallJoint * s.small
+      context.progress(
+        Math.min(0.9, state.parts.length / Math.max(cells, state.parts.length + 1)),
+        `Best of ${looked} ways to cut so far`,
       );
-    };
-    const begun: Omit<State, 'cost'> = { parts: whole, cuts: [], seenMm: 0, small: 0 };
-    const after = (s: State, part: PlanPart, option: Option): State => {
-      const next = {
-        parts: [...s.parts.filter((p) => p !== part), ...option.children],
-        cuts: [...s.cuts, { option, part }],
-        seenMm: s.seenMm + option.seenMm,
-        small: s.small + Math.max(0, 1 - option.areaMm2 / smallJointMm2),
-      };
-      return { ...next, cost: cost(next) };
-    };
-    const largest = (s: State): PlanPart | null =>
-      s.parts.reduce<PlanPart | null>(
-        (best, p) => (p.fits || p.stuck || (best && best.expected >= p.expected) ? best : p),
-        null,
-      );
-    let beam: State[] = [{ ...begun, cost: cost(begun) }];
-    const done: State[] = [];
-    const free = (): void => {
-      const live = new Set<unknown>([solid]);
-      const mark = (p: PlanPart): void => {
-        live.add(p.solid);
-        for (const o of p.options ?? []) for (const c of o.children) live.add(c.solid);
-      };
-      for (const s of [...beam, ...done]) {
-        s.parts.forEach(mark);
-        // what was cut is looked at once more for the places of its cuts
-        for (const { part } of s.cuts) live.add(part.solid);
+      const ways = optionsOf(part, weights, options, breadth.cuts);
+      if (ways.length === 0) {
+        part.stuck = true;
+        next.set(`stuck ${part.id}`, { ...state, cost: cost(state) });
       }
-      for (const s of pool)
-        if (!live.has(s)) {
-          s.delete();
-          pool.delete(s);
-        }
-    };
-    while (beam.length > 0 && done.length < breadth.states) {
-      const next = new Map<string, State>();
-      for (const state of beam) {
-        const part = largest(state);
-        if (!part) {
-          done.push(state);
-          continue;
-        }
-        context.progress(
-          Math.min(0.9, state.parts.length / Math.max(cells, state.parts.length + 1)),
-          `Best of ${looked} ways to cut so far`,
-        );
-        const ways = optionsOf(part, weights, options, breadth.cuts);
-        if (ways.length === 0) {
-          part.stuck = true;
-          next.set(`stuck ${part.id}`, { ...state, cost: cost(state) });
-        }
-        for (const option of ways) {
-          const s = after(state, part, option);
-          const key = s.parts
-            .map((p) => p.id)
-            .sort((a, b) => a - b)
-            .join();
-          const old = next.get(key);
-          if (!old || s.cost < old.cost) next.set(key, s);
-        }
-      }
-      const bound = Math.min(Infinity, ...done.map((s) => s.cost));
-      beam = [...next.values()]
-        .filter((s) => s.cost < bound)
-        .sort((a, b) => a.cost - b.cost)
-        .slice(0, breadth.states);
-      free();
-    }
-    let best = done.reduce((a, b) => (b.cost < a.cost ? b : a));
-    // further cuts that pay for themselves: less support, sooner done
-    const mostParts = Math.ceil(1.6 * best.parts.length) + 2;
-    for (let better = weights.support >= 0.5 || weights.time >= 1; better && best.parts.length < mostParts;) {
-      better = false;
-      let found = best;
-      for (const part of best.parts) {
-        if (!worthCutting(part, best.parts, weights)) continue;
-        for (const option of optionsOf(part, weights, options, breadth.cuts)) {
-          if (option.children.some((c) => !c.fits)) continue;
-          const s = after(best, part, option);
-          if (s.cost < found.cost - 0.02) found = s;
-        }
-      }
-      if (found !== best) {
-        best = found;
-        better = true;
+      for (const option of ways) {
+        const s = after(state, part, option);
+        const key = s.parts
+          .map((p) => p.id)
+          .sort((a, b) => a - b)
+          .join();
+        const old = next.get(key);
+        if (!old || s.cost < old.cost) next.set(key, s);
       }
     }
-    return { cuts: best.cuts.map(({ option, part }) => cutThrough(keep, option, part)), looked };
+    const bound = Math.min(Infinity, ...done.map((s) => s.cost));
+    beam = [...next.values()]
+      .filter((s) => s.cost < bound)
+      .sort((a, b) => a.cost - b.cost)
+      .slice(0, breadth.states);
+  }
+  let best = done.reduce((a, b) => (b.cost < a.cost ? b : a));
+  // further cuts that pay for themselves: less support, sooner done
+  const mostParts = Math.ceil(1.6 * best.parts.length) + 2;
+  for (let better = weights.support >= 0.5 || weights.time >= 1; better && best.parts.length < mostParts;) {
+    better = false;
+    let found = best;
+    for (const part of best.parts) {
+      if (!worthCutting(part, best.parts, weights)) continue;
+      for (const option of optionsOf(part, weights, options, breadth.cuts)) {
+        if (option.children.some((c) => !c.fits)) continue;
+        const s = after(best, part, option);
+        if (s.cost < found.cost - 0.02) found = s;
+      }
+    }
+    if (found !== best) {
+      best = found;
+      better = true;
+    }
+  }
+  return {
+    cuts: best.cuts.map(({ option, part }) => cutThrough(option, part)),
+    looked,
+    figures: figuresOf(best, aim.printers),
+  };
+}
+
+const figuresOf = ({ parts, cuts, seenMm }: State, printers: number): PlanFigures => ({
+  ...partFigures(parts, printers),
+  seamMm: cuts.reduce((sum, { option }) => sum + option.seamMm, 0),
+  seenSeamMm: seenMm,
+});
+
+/** What parts come to by themselves. */
+function partFigures(parts: readonly PlanPart[], printers: number): Omit<PlanFigures, 'seamMm' | 'seenSeamMm'> {
+  const durations = parts.map((p) => p.durationS);
+  return {
+    parts: parts.length,
+    fitting: parts.filter((p) => p.fits).length,
+    supportMm3: parts.reduce((v, p) => v + p.supportMm3, 0),
+    longestS: Math.max(0, ...durations),
+    allS: makespanS(durations, printers),
+    slivers: parts.filter((p) => p.longestMm < figures.sliverMm.value).length,
+  };
+}
+
+/** The skins of the bodies of a stand-in. */
+function skinsOf({ solid }: StandIn, context: Parameters<typeof skinOf>[0]): Skin[] {
+  const pool: { delete(): void }[] = [];
+  const keep: Keep = (s) => {
+    pool.push(s);
+    return s;
+  };
+  try {
+    return kernelBodies(keep)(solid).map((body) => skinOf(context, body));
   } finally {
-    for (const s of pool) s.delete();
+    for (const s of pool) if (s !== solid) s.delete();
   }
 }
 
@@ -252,8 +285,11 @@ function worthCutting(part: PlanPart, all: readonly PlanPart[], weights: Weights
 }
 
 /** The cut of an option, with the roomiest place of its section as the point by which its part is known. */
-function cutThrough(keep: Keep, { normal, offset }: Option, part: PlanPart): PlaneCut {
-  const [place] = roomiestPlaces(sectionAt(keep, part.solid, { normal, offset }), 1, 0);
+function cutThrough({ normal, offset }: Option, part: PlanPart): PlaneCut {
+  const rings = sectionRings(part, normal, offset).map((ring) => ring.map((p) => toPlane({ normal, offset }, p)));
+  const section = new (kernelNow().CrossSection)(rings);
+  const [place] = roomiestPlaces(section, 1, 0);
+  section.delete();
   return place ? { normal, offset, through: fromPlane({ normal, offset }, place.u, place.v) } : { normal, offset };
 }
 
@@ -335,18 +371,8 @@ export function judgeCuts(stand: StandIn, cuts: readonly PlaneCut[], aim: PlanAi
         seenSeamMm += seenMm[0];
       },
     });
-    const parts = all.map((body) => partOf(context, body.solid, facesOf(body, cuts)));
-    const durations = parts.map((p) => p.durationS);
-    return {
-      parts: parts.length,
-      fitting: parts.filter((p) => p.fits).length,
-      seamMm,
-      seenSeamMm,
-      supportMm3: parts.reduce((v, p) => v + p.supportMm3, 0),
-      longestS: Math.max(0, ...durations),
-      allS: makespanS(durations, aim.printers),
-      slivers: parts.filter((p) => p.longestMm < figures.sliverMm.value).length,
-    };
+    const parts = all.map((body) => partOf(context, skinOf(context, body.solid), facesOf(body, cuts)));
+    return { ...partFigures(parts, aim.printers), seamMm, seenSeamMm };
   } finally {
     for (const s of pool) s.delete();
   }

@@ -7,7 +7,7 @@ import { fitPoints, posePoints } from '../bedFit.ts';
 import { kernelBodies, type Bodies, type Keep } from './bodies.ts';
 import { cutSolid } from './cutSolid.ts';
 import { bestLie, cellsFor, gridCuts } from './grid.ts';
-import { crumbRule, judgeCuts, planOn, standInOf, type PlanAim, type PlanFigures } from './planCuts.ts';
+import { crumbRule, groundOf, judgeCuts, planOn, standInOf, type PlanAim, type PlanFigures } from './planCuts.ts';
 import { mostCuts, planeOf, type PlaneCut } from './PlaneCut.ts';
 import { planCost } from './planCost.ts';
 import { principalAxes } from './principalAxes.ts';
@@ -37,19 +37,21 @@ interface Asked {
   layer?: number;
   keepClean?: readonly CleanBox[];
   weights?: Wishes;
+  quick?: boolean;
 }
 
 /** What a plan is made for, from what was asked. */
 export const aimOf = (
   rooms: readonly RoomOfBed[],
   style: PlanStyle,
-  { kind, layer, keepClean, weights }: Asked,
+  { kind, layer, keepClean, weights, quick }: Asked,
 ): PlanAim => ({
   rooms: rooms.map((r) => r.room),
   printers: rooms.length,
   style,
   ...(weights && { weights: weighed(weights) }),
   clean: keepClean,
+  ...(quick && { quick }),
   profile: usualProfile(kind, layer),
 });
 
@@ -74,13 +76,23 @@ export async function fitsAny(part: TriMesh, rooms: readonly Vec3[]): Promise<bo
   );
 }
 
-/** With whose weights plans of a style are looked for: seams kept short often leave fewer parts, too. */
-const searchedFor: Record<PlanStyle, readonly PlanStyle[]> = {
-  fewest: ['fewest', 'clean'],
-  clean: ['clean'],
-  support: ['support'],
-  soon: ['soon'],
+/**
+ * With whose weights plans of a style are looked for, and how broadly: seams kept short often leave fewer parts too, and a
+ * narrower beam sometimes keeps what a broader one crowds out. What one search cut the others find ready.
+ */
+const searchedFor: Record<PlanStyle, readonly { style: PlanStyle; broad?: number }[]> = {
+  fewest: [{ style: 'fewest' }, { style: 'clean' }, { style: 'fewest', broad: 0.5 }],
+  clean: [{ style: 'clean' }],
+  support: [{ style: 'support' }],
+  soon: [{ style: 'soon' }],
 };
+
+/** A plan with more parts than this share of the cells of the even grid is held against it. */
+const nearGrid = 0.6;
+
+/** Cells that the planes of a grid make of the room. */
+const cellsOfGrid = (grid: readonly PlaneCut[]): number =>
+  [0, 1, 2].reduce((n, k) => n * (1 + grid.filter((c) => Math.abs(c.normal[k]) === 1).length), 1);
 
 /** How often parts that fit on the stand-in and not in truth are planned again, each time for a little less room. */
 const most = 3;
@@ -95,32 +107,40 @@ const lessRoom = 0.985;
 export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunContext): Promise<Division> {
   return withSolids(async (kernel, keep) => {
     const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.15));
-    const tries = (aim.weights ? [aim.style] : searchedFor[aim.style]).map((style, i, all) =>
+    const ground = groundOf(stand, aim, context);
+    const tries = (aim.weights || aim.quick ? [{ style: aim.style }] : searchedFor[aim.style]).map((search, i, all) =>
       planOn(
-        stand,
-        { ...aim, style },
+        ground,
+        { ...aim, ...search },
         sliceContext(context, 0.15 + (0.6 * i) / all.length, 0.15 + (0.6 * (i + 1)) / all.length),
       ),
     );
     const grid = gridPlanes(mesh, aim.rooms);
     // a grid of many cells is no rival, and takes long to judge
     const rival = grid.length > 0 && grid.length < mostCuts / 40 ? judgeCuts(stand, grid, aim) : null;
-    const judged = [
-      ...tries.map(({ cuts }) => ({ cuts, figures: judgeCuts(stand, cuts, aim) })),
-      ...(rival ? [{ cuts: grid, figures: rival }] : []),
-    ];
+    const judged = [...tries, ...(rival ? [{ cuts: grid, figures: rival }] : [])];
     const weights = aim.weights ?? weightsOf[aim.style];
     const scale = { room: aim.rooms[0], allS: judged[0].figures.allS };
     const best = judged.reduce((a, b) =>
       planCost(b.figures, weights, scale) < planCost(a.figures, weights, scale) ? b : a,
     );
     context.progress(0.78, 'Cutting in truth');
-    const proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 1));
-    const figures = proved.cuts.length === best.cuts.length ? best.figures : judgeCuts(stand, proved.cuts, aim);
+    let proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 0.95));
+    let isGrid = best.cuts === grid;
+    // one that was too large to be judged may still have fewer parts than a plan of nearly as many
+    if (aim.style === 'fewest' && !isGrid && !rival && proved.parts > nearGrid * cellsOfGrid(grid)) {
+      const even = await prove(kernel, keep, mesh, grid, aim, sliceContext(context, 0.95, 1));
+      if (even.fitting === even.parts && even.parts < proved.parts) {
+        proved = even;
+        isGrid = true;
+      }
+    }
+    const figures =
+      !isGrid && proved.cuts.length === best.cuts.length ? best.figures : judgeCuts(stand, proved.cuts, aim);
     return {
       cuts: proved.cuts,
       looked: tries.reduce((n, t) => n + t.looked, 0),
-      grid: best.cuts === grid,
+      grid: isGrid,
       figures: { ...figures, parts: proved.parts, fitting: proved.fitting },
       picture: planPicture(keep, stand.solid, proved.cuts, crumbRule),
     };
@@ -155,7 +175,7 @@ async function prove(
     for (const solid of tooLarge) {
       const part = fromSolid(solid);
       const stand = await standInOf(kernel, keep, part, rooms, context);
-      const { cuts: more } = planOn(stand, { ...aim, rooms }, context);
+      const { cuts: more } = planOn(groundOf(stand, { ...aim, rooms }, context), { ...aim, rooms }, context);
       // a cut through everything would go through other parts too
       const own = more.filter((c) => c.through);
       cuts.push(...own);

@@ -1,3 +1,5 @@
+import { newHit, treeOf } from '../../mesh/Bvh.ts';
+import { volumeOf } from '../../mesh/measures.ts';
 import { normalize } from '../../mesh/transform.ts';
 import { triangleCount, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { simplifyTo } from '../../repair/makeSimpler.ts';
@@ -7,14 +9,45 @@ import type { Keep } from './bodies.ts';
 
 /** Triangles of the stand-in on which cuts are tried. */
 const proxyTriangles = 6000;
-/** Above this, quick collapses go before the kernel's own. */
-const heavy = 60_000;
+/** More corners than this are looked at in a sample when it is measured how far they lie outside. */
+const sampled = 30_000;
+/** A stand-in whose volume is off by more is none. */
+const volumeOff = 0.01;
+
+/** Share of a mesh's corners that are to lie no farther from the stand-in than is said of it. */
+const nearlyAll = 0.99;
+
+/** How far nearly all corners of a mesh lie from another skin at most, mm. */
+function distanceFrom(mesh: TriMesh, light: TriMesh): number {
+  const tree = treeOf(light);
+  const n = mesh.positions.length / 3;
+  const step = Math.max(1, Math.ceil(n / sampled));
+  const hit = newHit();
+  const all = new Float64Array(Math.ceil(n / step));
+  for (let v = 0; v < n; v += step) {
+    const [x, y, z] = mesh.positions.subarray(3 * v, 3 * v + 3);
+    all[v / step] = tree.nearest(x, y, z, Infinity, hit, hit.triangle).distance;
+  }
+  return all.sort()[Math.floor(nearlyAll * (all.length - 1))];
+}
+
+/** By quadric collapses, which keep the form of rough skin with far fewer triangles; null where that is no solid. */
+async function quickProxy(kernel: Kernel, keep: Keep, mesh: TriMesh, mostMm: number): Promise<Solid | null> {
+  try {
+    const light = await simplifyTo(mesh, proxyTriangles, mostMm);
+    const solid = keep(toSolid(kernel, light));
+    return Math.abs(solid.volume() / volumeOf(mesh) - 1) < volumeOff ? solid : null;
+  } catch (error) {
+    if (isMeshError(error)) return null;
+    throw error;
+  }
+}
 
 /**
  * A stand-in of a solid with few triangles, on which cuts are tried: closed, within a tolerance that grows until it is
  * light enough. Corners keep their places, so that its hull lies within the solid's.
  *
- * @returns the stand-in, and how far its skin may lie from the solid's
+ * @returns the stand-in, and how far the solid's skin may lie from its own
  * @param mostMm the tolerance goes no further; the stand-in may stay heavier then
  */
 export async function proxyOf(
@@ -23,19 +56,17 @@ export async function proxyOf(
   mesh: TriMesh,
   mostMm: number,
 ): Promise<{ mesh: TriMesh; toleranceMm: number }> {
-  let solid: Solid | null = null;
+  if (triangleCount(mesh) > 2 * proxyTriangles) {
+    const quick = await quickProxy(kernel, keep, mesh, 2 * mostMm);
+    const light = quick && fromSolid(quick);
+    const toleranceMm = light ? distanceFrom(mesh, light) : Infinity;
+    if (light && toleranceMm < 2 * mostMm) return { mesh: light, toleranceMm };
+  }
+  let solid = keep(toSolid(kernel, mesh));
   let toleranceMm = 0;
-  if (triangleCount(mesh) > heavy)
-    try {
-      solid = keep(toSolid(kernel, await simplifyTo(mesh, heavy, mostMm / 4)));
-      toleranceMm = mostMm / 4;
-    } catch (error) {
-      if (!isMeshError(error)) throw error;
-    }
-  solid ??= keep(toSolid(kernel, mesh));
   for (let t = mostMm / 64; solid.numTri() > proxyTriangles && t <= mostMm; t *= 2) {
     solid = keep(solid.simplify(t));
-    toleranceMm = Math.max(toleranceMm, t);
+    toleranceMm = t;
   }
   return { mesh: fromSolid(solid), toleranceMm };
 }

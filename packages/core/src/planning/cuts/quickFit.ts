@@ -4,7 +4,7 @@ import { spreadRotations, thinned } from '../bedFit.ts';
 
 /** Turns looked at; a part that fits none of them even nearly is taken for one that does not fit. */
 const turns = spreadRotations(500);
-/** Hull corners looked at. */
+/** Points looked at, those farthest out. */
 const mostPoints = 60;
 /** Float32 rounding of a part cut exactly to the bed must not make it too large. */
 const enough = 1 - 1e-5;
@@ -77,7 +77,7 @@ const ratioOf = (size: Vec3, room: Vec3): number => {
 };
 
 /**
- * Does a hull fit one of the rooms in some pose? Quick and on the safe side: yes is certain, no may be wrong where only
+ * Do points, a hull's or a skin's, fit one of the rooms in some pose? Quick and on the safe side: yes is certain, no may be wrong where only
  * a turn between those tried would do.
  *
  * @param frames rotations likely to do, tried first

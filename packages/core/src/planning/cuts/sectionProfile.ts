@@ -1,7 +1,8 @@
-import { cross, dot, normalize, type Mat3 } from '../../mesh/transform.ts';
+import { cross, dot, normalize, vec3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { keptClean, shareIn, type CleanBox } from './CleanBox.ts';
 import { partsOfBox } from './quickFit.ts';
+import type { Skin } from './skinCut.ts';
 
 /** What planes at rising offsets along a direction would cut. */
 export interface SectionProfile {
@@ -25,6 +26,113 @@ export function besideOf(normal: Vec3): [Vec3, Vec3] {
   return [u, cross(normal, u)];
 }
 
+/** What sweeps in all directions through one skin share. */
+export interface SweptSkin {
+  /** two corners each */
+  edges: Uint32Array;
+  /** every corner along the rows of every frame */
+  along: Float64Array;
+}
+
+type Swept = Skin & { frames: readonly Mat3[] };
+
+/** Makes ready what the sweeps through a skin share. */
+export function sweptSkin({ positions: p, triangles: t, frames }: Swept): SweptSkin {
+  const n = p.length / 3;
+  const edges: number[] = [];
+  const known = new Set<number>();
+  for (let i = 0; i < t.length; i += 3)
+    for (let k = 0; k < 3; k++) {
+      const a = t[i + k];
+      const b = t[k === 2 ? i : i + k + 1];
+      // closed skins have every edge in both directions
+      const key = a < b ? a * n + b : b * n + a;
+      if (known.has(key)) continue;
+      known.add(key);
+      edges.push(a, b);
+    }
+  const rows = frames.flat();
+  const along = new Float64Array(n * rows.length);
+  for (let i = 0; i < n; i++)
+    for (let a = 0; a < rows.length; a++)
+      along[i * rows.length + a] = rows[a][0] * p[3 * i] + rows[a][1] * p[3 * i + 1] + rows[a][2] * p[3 * i + 2];
+  return { edges: Uint32Array.from(edges), along };
+}
+
+const emptyBoxes = (numbers: number): Float64Array => {
+  const box = new Float64Array(numbers);
+  for (let i = 0; i < box.length; i += 2) {
+    box[i] = Infinity;
+    box[i + 1] = -Infinity;
+  }
+  return box;
+};
+
+/** Corners in the frame of a direction, and between which planes each lies. */
+function placed(p: Float32Array, rows: Mat3, offsets: Float64Array): { own: Float64Array; bin: Uint32Array } {
+  const n = p.length / 3;
+  const own = new Float64Array(3 * n);
+  const bin = new Uint32Array(n);
+  for (let i = 0; i < n; i++) {
+    const x = p[3 * i];
+    const y = p[3 * i + 1];
+    const z = p[3 * i + 2];
+    for (let r = 0; r < 3; r++) own[3 * i + r] = rows[r][0] * x + rows[r][1] * y + rows[r][2] * z;
+    const h = own[3 * i];
+    let lo = 0;
+    let hi = offsets.length;
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (offsets[mid] > h) hi = mid;
+      else lo = mid + 1;
+    }
+    bin[i] = lo;
+  }
+  return { own, bin };
+}
+
+/** Widens the boxes of each plane's section by where edges cross it, and those between planes by corners. */
+function widen(
+  { edges, along }: SweptSkin,
+  own: Float64Array,
+  bin: Uint32Array,
+  offsets: Float64Array,
+  between: Float64Array,
+  inPlane: Float64Array,
+): void {
+  const corners = bin.length;
+  const given = along.length / corners;
+  const k2 = 2 * (given + 3);
+  for (let i = 0; i < corners; i++) {
+    let at = bin[i] * k2;
+    for (let a = 0; a < given + 3; a++, at += 2) {
+      const w = a < given ? along[i * given + a] : own[3 * i + a - given];
+      if (w < between[at]) between[at] = w;
+      if (w > between[at + 1]) between[at + 1] = w;
+    }
+  }
+  for (let e = 0; e < edges.length; e += 2) {
+    let a = edges[e];
+    let b = edges[e + 1];
+    if (bin[a] === bin[b]) continue;
+    if (bin[a] > bin[b]) [a, b] = [b, a];
+    const to = bin[b];
+    const low = own[3 * a];
+    const rise = own[3 * b] - low;
+    for (let o = bin[a]; o < to; o++) {
+      const s = (offsets[o] - low) / rise;
+      let at = o * k2;
+      for (let x = 0; x < given + 3; x++, at += 2) {
+        const wa = x < given ? along[a * given + x] : own[3 * a + x - given];
+        const wb = x < given ? along[b * given + x] : own[3 * b + x - given];
+        const w = wa + s * (wb - wa);
+        if (w < inPlane[at]) inPlane[at] = w;
+        if (w > inPlane[at + 1]) inPlane[at + 1] = w;
+      }
+    }
+  }
+}
+
 /**
  * Sweeps planes along a direction through a skin, all at once: every triangle adds to the planes that cross it, every
  * corner to the boxes of the side on which it lies.
@@ -32,110 +140,81 @@ export function besideOf(normal: Vec3): [Vec3, Vec3] {
  * Boxes stand as lowest and highest of each axis of each frame, `2 * axes` numbers a plane.
  *
  * @param clean boxes in which a seam counts for much more
+ * @param swept what the sweeps share, where there are several
  */
 export function sectionProfile(
-  part: { positions: Float32Array; triangles: Uint32Array; seen: Float32Array; frames: readonly Mat3[] },
+  part: Swept,
   normal: Vec3,
   offsets: Float64Array,
   rooms: readonly Vec3[],
   clean: readonly CleanBox[] = [],
+  swept: SweptSkin = sweptSkin(part),
 ): SectionProfile {
   const { positions: p, triangles: t, seen } = part;
   const count = offsets.length;
-  const frames: Mat3[] = [...part.frames];
   const [u, v] = besideOf(normal);
-  frames.push([normal, u, v]);
-  const axes = frames.flat();
-  const k2 = 2 * axes.length;
-  const vertices = p.length / 3;
-  const height = new Float64Array(vertices);
-  const bin = new Uint32Array(vertices);
-  const empty = (n: number): Float64Array => {
-    const box = new Float64Array(n * k2);
-    for (let i = 0; i < box.length; i += 2) {
-      box[i] = Infinity;
-      box[i + 1] = -Infinity;
-    }
-    return box;
-  };
+  const { own, bin } = placed(p, [normal, u, v], offsets);
+  const axes = 3 * part.frames.length + 3;
   // boxes of the corners between planes, and of the sections themselves
-  const between = empty(count + 1);
-  const inPlane = empty(count);
-  const along = new Float64Array(vertices * axes.length);
-  for (let i = 0; i < vertices; i++) {
-    const x = p[3 * i];
-    const y = p[3 * i + 1];
-    const z = p[3 * i + 2];
-    const h = normal[0] * x + normal[1] * y + normal[2] * z;
-    height[i] = h;
-    let lo = 0;
-    let hi = count;
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1;
-      if (offsets[mid] > h) hi = mid;
-      else lo = mid + 1;
-    }
-    bin[i] = lo;
-    for (let a = 0; a < axes.length; a++) {
-      const w = axes[a][0] * x + axes[a][1] * y + axes[a][2] * z;
-      along[i * axes.length + a] = w;
-      const at = lo * k2 + 2 * a;
-      if (w < between[at]) between[at] = w;
-      if (w > between[at + 1]) between[at + 1] = w;
-    }
-  }
+  const between = emptyBoxes((count + 1) * 2 * axes);
+  const inPlane = emptyBoxes(count * 2 * axes);
+  widen(swept, own, bin, offsets, between, inPlane);
   const areaMm2 = new Float64Array(count);
   const seenMm = new Float64Array(count);
   const seamMm = new Float64Array(count);
-  const base: Vec3 = [p[0], p[1], p[2]];
-  const ends = new Float64Array(6);
+  const baseU = own[1];
+  const baseV = own[2];
   for (let i = 0; i < t.length; i += 3) {
     const b0 = bin[t[i]];
     const b1 = bin[t[i + 1]];
     const b2 = bin[t[i + 2]];
+    if (b0 === b1 && b1 === b2) continue;
     const from = Math.min(b0, b1, b2);
     const to = Math.max(b0, b1, b2);
     for (let o = from; o < to; o++) {
       const at = offsets[o];
+      // the body lies on the left of the way from where the skin goes down to where it rises
+      let u0 = 0;
+      let v0 = 0;
+      let u1 = 0;
+      let v1 = 0;
       for (let k = 0; k < 3; k++) {
-        const a = t[i + k];
-        const b = t[k === 2 ? i : i + k + 1];
+        const a = 3 * t[i + k];
+        const b = 3 * t[k === 2 ? i : i + k + 1];
         // a corner on the plane counts as above
-        const above = height[a] >= at;
-        if (above === height[b] >= at) continue;
-        const s = (at - height[a]) / (height[b] - height[a]);
-        // the body lies on the left of the way from where the skin goes down to where it rises
-        const slot = above ? 0 : 3;
-        for (let c = 0; c < 3; c++) ends[slot + c] = p[3 * a + c] + s * (p[3 * b + c] - p[3 * a + c]) - base[c];
-        for (let x = 0; x < axes.length; x++) {
-          const wa = along[a * axes.length + x];
-          const w = wa + s * (along[b * axes.length + x] - wa);
-          const place = o * k2 + 2 * x;
-          if (w < inPlane[place]) inPlane[place] = w;
-          if (w > inPlane[place + 1]) inPlane[place + 1] = w;
+        const above = own[a] >= at;
+        if (above === own[b] >= at) continue;
+        const s = (at - own[a]) / (own[b] - own[a]);
+        const along = own[a + 1] + s * (own[b + 1] - own[a + 1]) - baseU;
+        const across = own[a + 2] + s * (own[b + 2] - own[a + 2]) - baseV;
+        if (above) {
+          u0 = along;
+          v0 = across;
+        } else {
+          u1 = along;
+          v1 = across;
         }
       }
-      const [ax, ay, az, bx, by, bz] = ends;
-      areaMm2[o] +=
-        (normal[0] * (ay * bz - az * by) + normal[1] * (az * bx - ax * bz) + normal[2] * (ax * by - ay * bx)) / 2;
-      if (seen[i / 3] > 0) {
-        const length = Math.sqrt((bx - ax) ** 2 + (by - ay) ** 2 + (bz - az) ** 2);
-        seamMm[o] += length;
-        let weight = seen[i / 3];
-        if (clean.length > 0) {
-          const from: Vec3 = [ax + base[0], ay + base[1], az + base[2]];
-          const to: Vec3 = [bx + base[0], by + base[1], bz + base[2]];
-          const share = Math.min(
-            1,
-            clean.reduce((sum, one) => sum + shareIn(one, from, to), 0),
-          );
-          weight += share * (keptClean - weight);
-        }
-        seenMm[o] += length * weight;
+      areaMm2[o] += (u0 * v1 - v0 * u1) / 2;
+      const shows = seen[i / 3];
+      if (!(shows > 0)) continue;
+      const length = Math.sqrt((u1 - u0) ** 2 + (v1 - v0) ** 2);
+      seamMm[o] += length;
+      let weight = shows;
+      if (clean.length > 0) {
+        const place = (a: number, b: number): Vec3 =>
+          vec3((k) => at * normal[k] + (a + baseU) * u[k] + (b + baseV) * v[k]);
+        const ends: [Vec3, Vec3] = [place(u0, v0), place(u1, v1)];
+        const share = Math.min(
+          1,
+          clean.reduce((sum, one) => sum + shareIn(one, ...ends), 0),
+        );
+        weight += share * (keptClean - weight);
       }
+      seenMm[o] += length * weight;
     }
   }
-  return { normal, offsets, areaMm2, seenMm, seamMm, ...partsOfSides(between, inPlane, count, axes.length, rooms) };
+  return { normal, offsets, areaMm2, seenMm, seamMm, ...partsOfSides(between, inPlane, count, axes, rooms) };
 }
 
 /** Parts expected of what lies below plus of what lies above each plane. */

@@ -10,7 +10,7 @@ import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
 import { roomsOf } from '@jasmorphe/core/planning/room';
-import { joinKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
+import { joinKinds, placedKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { countOf, whole } from '@jasmorphe/core/words/numbers';
@@ -108,20 +108,30 @@ export function DivideDecision({ body, printers }: StageProps) {
   const styleAsked = planStyles.map((plan) =>
     ready ? ask(catalogue.cuts, { ...shape, plan }, { after, ifKnown: !asked }) : null,
   );
+  // something to look at within seconds, while the four are sought
+  const quickAsked = ready
+    ? ask(catalogue.cuts, { ...shape, plan: 'fewest', quick: true }, { after, ifKnown: !asked })
+    : null;
   const ownAsked = ready && own && own.length > 0 ? ask(catalogue.cuts, { ...shape, cuts: own }, { after }) : null;
   const weighedAsked =
     ready && wishes
       ? ask(catalogue.cuts, { ...shape, plan: 'fewest', weights: wishes }, { after, ifKnown: !asked })
       : null;
-  const previews = usePreviews(body.id, base.hash, [ownAsked, ...styleAsked, weighedAsked]);
-  const ownReport = reportOf(previews[0], catalogue.cuts);
-  const found = planStyles.map((_, i) => reportOf(previews[i + 1], catalogue.cuts));
+  const [ownSeen, quickSeen, weighedSeen, ...styleSeen] = usePreviews(body.id, base.hash, [
+    ownAsked,
+    quickAsked,
+    weighedAsked,
+    ...styleAsked,
+  ]);
+  const ownReport = reportOf(ownSeen, catalogue.cuts);
+  const quickReport = reportOf(quickSeen, catalogue.cuts);
+  const found = [...styleSeen.map((p) => reportOf(p, catalogue.cuts)), quickReport];
   const best = Object.fromEntries(planStyles.map((s) => [s, bestFor(s, found)])) as Record<
     PlanStyle,
     ReturnType<typeof bestFor>
   >;
-  const weighedReport = reportOf(previews[1 + planStyles.length], catalogue.cuts);
-  const planning = previews.slice(1).some((p) => p.state === 'working');
+  const weighedReport = reportOf(weighedSeen, catalogue.cuts);
+  const planning = [quickSeen, weighedSeen, ...styleSeen].some((p) => p.state === 'working');
   const known = asked || found.some((r) => r !== null);
 
   const sameBeds = JSON.stringify([old.bed, old.beds ?? null]) === JSON.stringify([beds.bed, beds.beds ?? null]);
@@ -142,6 +152,7 @@ export function DivideDecision({ body, printers }: StageProps) {
     if (c === 'own') return JSON.stringify(ownOf(old)) === JSON.stringify(own);
     if (c === 'weighed')
       return weighedReport !== null && JSON.stringify(ownOf(old)) === JSON.stringify(weighedReport.cuts);
+    if (quickReport && best[c] === quickReport) return false;
     return ownOf(old) === null && best[c] !== null && old.plan === best[c].plan;
   };
   const taken = planStyles.find(isDone);
@@ -161,10 +172,12 @@ export function DivideDecision({ body, printers }: StageProps) {
     c === 'cut'
       ? undefined
       : c === 'own'
-        ? previews[0]
+        ? ownSeen
         : c === 'weighed'
-          ? previews[1 + planStyles.length]
-          : previews[1 + planStyles.indexOf(c)];
+          ? weighedSeen
+          : best[c] === quickReport && quickReport
+            ? quickSeen
+            : styleSeen[planStyles.indexOf(c)];
   const chosenReport = reports[columns.indexOf(chosen)] ?? null;
 
   const paramsOf = (c: Column): Partial<DivideParams> => {
@@ -193,6 +206,8 @@ export function DivideDecision({ body, printers }: StageProps) {
     if (c === 'own') return { ...rest, plan: 'auto', cuts: own! };
     // cut as it was planned
     if (c === 'weighed') return { ...rest, plan: 'fewest', cuts: weighedReport?.cuts };
+    // the first one is not found again by its name
+    if (quickReport && best[c] === quickReport) return { ...rest, plan: 'fewest', cuts: quickReport.cuts };
     const plan = best[c]?.plan;
     return { ...rest, plan: plan && plan !== 'own' ? plan : c };
   };
@@ -248,7 +263,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const cells = cellsOn(size, beds, margin);
   const fitsWhole = cells === 1;
   const slivers = done ? sliversOf(done.parts).length : 0;
-  const looked = found.reduce((n, r) => n + (r?.looked ?? 0), 0);
+  const looked = found.reduce((n, r) => n + (r && r !== quickReport ? r.looked : 0), 0) || (quickReport?.looked ?? 0);
   const pictures: ConsequenceRow = {
     label: 'Drawn apart',
     cells: reports.map((report, i) =>
@@ -338,6 +353,7 @@ export function DivideDecision({ body, printers }: StageProps) {
               density={density}
               printer={pickedPart.printer || (cutFor.length === 1 ? cutFor[0].profile.name : '')}
               faces={faces}
+              kind={(placedKinds as readonly string[]).includes(join) && join !== 'none' ? join : 'pin'}
               onPick={(tag) => dispatch(pickPart(body.parts.find((p) => p.tag === tag)?.id ?? null))}
               onMerge={(cut) => {
                 const all = done.cuts.map(cutOf);

@@ -6,7 +6,7 @@ import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
 import { areaText, fixed, massText, sizeText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
-import type { JoinedFace } from './usePegs.ts';
+import { withOneMore, type JoinedFace } from './usePegs.ts';
 
 const ofKind: Record<PlacedJoin['kind'], string> = {
   pin: 'pin',
@@ -33,6 +33,7 @@ export function PartCard({
   density,
   printer,
   faces,
+  kind,
   onPick,
   onMerge,
   onPlaces,
@@ -45,6 +46,8 @@ export function PartCard({
   printer: string;
   /** its faces with what stands on them by hand */
   faces: readonly JoinedFace[];
+  /** of a join that is added */
+  kind: JoinPlace['kind'];
   onPick: (tag: string) => void;
   /** takes the cut away that parts it from a neighbour */
   onMerge: (cut: number) => void;
@@ -72,17 +75,31 @@ export function PartCard({
         <dd>{printer || '—'}</dd>
       </dl>
       <ul className="besides" aria-label="Neighbours">
-        {part.beside.map((b) => (
-          <li key={b.tag}>
-            <Button variant="text" onClick={() => onPick(b.tag)}>
-              {b.tag}
-            </Button>
-            <span className="figure">{areaText(b.areaMm2)}</span>
-            <Button variant="text" color="inherit" onClick={() => onMerge(b.cut)}>
-              Merge, without cut {b.cut}
-            </Button>
-          </li>
-        ))}
+        {part.beside.map((b) => {
+          const face = faces.find((f) => f.cut === b.cut && f.to === b.tag);
+          const more = face && withOneMore(face, kind);
+          return (
+            <li key={b.tag}>
+              <Button variant="text" onClick={() => onPick(b.tag)}>
+                {b.tag}
+              </Button>
+              <span className="figure">{areaText(b.areaMm2)}</span>
+              <Button variant="text" color="inherit" onClick={() => onMerge(b.cut)}>
+                Merge, without cut {b.cut}
+              </Button>
+              {face && more && (
+                <Button
+                  variant="text"
+                  color="inherit"
+                  aria-label={`Add a join to ${b.tag}`}
+                  onClick={() => onPlaces(face, more)}
+                >
+                  Add a join
+                </Button>
+              )}
+            </li>
+          );
+        })}
       </ul>
       {shown.length + byHand.length > 0 && (
         <ul className="joinsOfPart" aria-label="Joins">

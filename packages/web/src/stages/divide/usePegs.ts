@@ -15,6 +15,8 @@ export interface JoinedFace {
   places: JoinPlace[];
   /** they were placed by hand */
   own: boolean;
+  /** where a join has most room, the roomiest first */
+  rooms: Point[];
 }
 
 const inBox = ({ plain: { min, size } }: DividedPart, at: Point): boolean =>
@@ -31,7 +33,7 @@ function isOnFace(report: DivideReport, part: DividedPart, cut: number, to: stri
 
 /** The faces of a part that have joins, or had some before they were taken away by hand. */
 export function facesOf(report: DivideReport, part: DividedPart, hand: readonly JoinPlace[]): JoinedFace[] {
-  return part.beside.map(({ cut, tag: to }) => {
+  return part.beside.map(({ cut, tag: to, rooms }) => {
     const placed = hand.filter((p) => isOnFace(report, part, cut, to, p));
     const made = part.joins
       .filter((j) => j.cut === cut && j.to === to && (placedKinds as readonly string[]).includes(j.kind))
@@ -40,8 +42,24 @@ export function facesOf(report: DivideReport, part: DividedPart, hand: readonly 
         kind: j.kind,
         mm: j.diameterMm,
       }));
-    return { cut, to, places: placed.length > 0 ? placed : made, own: placed.length > 0 };
+    return {
+      cut,
+      to,
+      places: placed.length > 0 ? placed : made,
+      own: placed.length > 0,
+      rooms: rooms.map((r): Point => [r.x, r.y, r.z]),
+    };
   });
+}
+
+/** Joins nearer to each other than this would meet, mm. */
+const apartMm = 8;
+
+/** The joins of a face with one more where it has most room; null where none has room. */
+export function withOneMore({ places, rooms }: JoinedFace, kind: JoinPlace['kind']): JoinPlace[] | null {
+  const there = places.filter((p) => p.kind !== 'none');
+  const at = rooms.find((r) => there.every((p) => Math.hypot(...r.map((x, k) => x - p.at[k])) > apartMm));
+  return at ? [...there, { at, kind }] : null;
 }
 
 /** Joins placed by hand, with those of one face replaced; an empty face stays free of joins. */
