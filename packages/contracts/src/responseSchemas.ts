@@ -419,11 +419,12 @@ export const answerSchemas: Record<string, object> = {
       kind: { type: 'string', enum: ['filament', 'resin'] },
       layer: { type: 'number' },
       plan: { type: 'string', enum: ['clean', 'fewest', 'soon', 'support'] },
+      quick: { type: 'boolean' },
       weights: { $ref: '#/components/schemas/Wishes' },
       cuts: { type: 'array', items: { $ref: '#/components/schemas/PlaneCut' } },
       keepClean: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
     },
-    required: ['bed', 'margin', 'kind', 'plan'],
+    required: ['bed', 'margin', 'kind', 'plan', 'quick'],
   },
   CutsReport: {
     description: 'What a plan of cuts comes to.',

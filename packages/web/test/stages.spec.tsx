@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -9,8 +10,8 @@ import { bodyOf, deviation, factsOf, imported, meshOf, printerOf, sound, stepOf,
 const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
-const { cellsOn } = await import('../src/stages/divide/DivideDecision.tsx');
-const { advisedOf, bedParams, bestFor } = await import('../src/stages/divide/plans.ts');
+const { settled } = await import('../src/stages/divide/settled.ts');
+const { cellsIn, roomsIn, advisedOf, bedParams, bestFor } = await import('../src/stages/divide/plans.ts');
 const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/OwnCuts.tsx');
 const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
 const { previewApi } = await import('../src/app/previewApi.ts');
@@ -359,9 +360,9 @@ describe('Divide', () => {
     const keepOuts = [{ min: [0, 0] as [number, number], max: [5, 5] as [number, number] }];
     const clip = { ...small, profile: { ...small.profile, keepOuts } };
     expect(bedParams([clip]).beds).eql([{ name: 'Small', bed: [60, 60, 60], keepOuts }]);
-    expect(cellsOn([100, 80, 60], { bed: [300, 300, 300] }, 0)).equal(1);
-    expect(cellsOn([100, 80, 60], { bed: [60, 60, 60] }, 0)).equal(4);
-    expect(cellsOn([100, 80, 60], { bed: [5, 5, 5] }, 3), 'no room is left').equal(null);
+    expect(cellsIn([100, 80, 60], roomsIn({ bed: [300, 300, 300] }, 0))).equal(1);
+    expect(cellsIn([100, 80, 60], roomsIn({ bed: [60, 60, 60] }, 0))).equal(4);
+    expect(cellsIn([100, 80, 60], roomsIn({ bed: [5, 5, 5] }, 3)), 'no room is left').equal(Infinity);
   });
 
   it('a plane is moved along its normal and leaned about the point by which it is known', () => {
@@ -377,6 +378,23 @@ describe('Divide', () => {
     // without a point, about where the middle of the model stands over it
     const free = leaned({ normal: [0, 0, 1], offset: 30 }, { tilt: 90, turn: 0 }, [7, 8, 9]);
     expect(free).eql({ normal: [1, 0, 0], offset: 7 });
+  });
+
+  it('a plane that is let go settles at a flat, in the middle, or whole beds from an end', () => {
+    const reach = { from: -50, size: 500 };
+    const rooms: Vec3[] = [[214, 180, 600]];
+    // 50 mm under the end, 214 from either end, twice 180
+    for (const [at, to] of [
+      [203, 200],
+      [166, 164],
+      [234, 236],
+      [312, 310],
+      [90, 90],
+      [118, 120],
+    ])
+      expect(settled(at, reach, [120], rooms), `${at}`).equal(to);
+    expect(settled(166, reach, [166.5], rooms), 'a flat that is nearer').equal(166.5);
+    expect(settled(449.9, reach, [450], []), 'never at an end').equal(449.9);
   });
 
   it('four plans are asked for by one press and stand side by side; the one chosen is cut as it was planned', async () => {

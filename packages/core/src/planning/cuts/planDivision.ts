@@ -117,7 +117,7 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
     );
     const grid = gridPlanes(mesh, aim.rooms);
     // a grid of many cells is no rival, and takes long to judge
-    const rival = grid.length > 0 && grid.length < mostCuts / 40 ? judgeCuts(stand, grid, aim) : null;
+    const rival = !aim.quick && grid.length > 0 && grid.length < mostCuts / 40 ? judgeCuts(stand, grid, aim) : null;
     const judged = [...tries, ...(rival ? [{ cuts: grid, figures: rival }] : [])];
     const weights = aim.weights ?? weightsOf[aim.style];
     const scale = { room: aim.rooms[0], allS: judged[0].figures.allS };
@@ -128,7 +128,7 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
     let proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 0.95));
     let isGrid = best.cuts === grid;
     // one that was too large to be judged may still have fewer parts than a plan of nearly as many
-    if (aim.style === 'fewest' && !isGrid && !rival && proved.parts > nearGrid * cellsOfGrid(grid)) {
+    if (aim.style === 'fewest' && !aim.quick && !isGrid && !rival && proved.parts > nearGrid * cellsOfGrid(grid)) {
       const even = await prove(kernel, keep, mesh, grid, aim, sliceContext(context, 0.95, 1));
       if (even.fitting === even.parts && even.parts < proved.parts) {
         proved = even;

@@ -6,10 +6,8 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { sliversOf, type DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
-import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
-import { roomsOf } from '@jasmorphe/core/planning/room';
 import { joinKinds, placedKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -38,7 +36,7 @@ import { PartCard } from './PartCard.tsx';
 import { useSeams } from './useSeams.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
-import { advisedOf, bedParams, bestFor, cutSo } from './plans.ts';
+import { advisedOf, bedParams, bestFor, cellsIn, cutSo, roomsIn } from './plans.ts';
 
 const AreaProfile = lazyPart(() => import('./AreaProfile.tsx'));
 
@@ -59,15 +57,6 @@ const joinWords: Record<JoinKind, string> = {
 type Column = 'cut' | 'own' | 'weighed' | PlanStyle;
 
 const columnNames: Record<Column, string> = { cut: 'As cut', own: 'Yours', weighed: 'Weighed', ...planNames };
-
-/** How many cells of the beds' rooms a size takes; null where there is no room at all. */
-export function cellsOn(size: Vec3, beds: Pick<DivideParams, 'bed' | 'beds'>, margin: number): number | null {
-  try {
-    return Math.min(...roomsOf(beds.bed, margin, beds.beds).map(({ room }) => cellsFor(size, bestLie(size, room))));
-  } catch {
-    return null;
-  }
-}
 
 /** On which beds, and where shall it be cut? */
 export function DivideDecision({ body, printers }: StageProps) {
@@ -253,15 +242,15 @@ export function DivideDecision({ body, printers }: StageProps) {
     (facts.min.z + facts.max.z) / 2,
   ];
   const size: Vec3 = [facts.size.x, facts.size.y, facts.size.z];
+  const rooms = roomsIn(beds, margin);
   useHeldPlane(
     base.hash,
     chosen === 'own' && own && pickedCut !== null && !own[pickedCut]?.loop ? (own[pickedCut] ?? null) : null,
     handles,
-    { middle, size },
+    { middle, size, rooms },
     (cut) => edit(own!.map((c, i) => (i === pickedCut ? cut : c))),
   );
-  const cells = cellsOn(size, beds, margin);
-  const fitsWhole = cells === 1;
+  const fitsWhole = cellsIn(size, rooms) === 1;
   const slivers = done ? sliversOf(done.parts).length : 0;
   const looked = found.reduce((n, r) => n + (r && r !== quickReport ? r.looked : 0), 0) || (quickReport?.looked ?? 0);
   const pictures: ConsequenceRow = {
@@ -458,7 +447,7 @@ export function DivideDecision({ body, printers }: StageProps) {
       }
       action={{
         label,
-        disabled: !ready || sending || cells === null || (plans && planning) || isDone(chosen),
+        disabled: !ready || sending || rooms.length === 0 || (plans && planning) || isDone(chosen),
         run: () => (plans ? setAsked(true) : run(paramsOf(chosen))),
       }}
       busy={body.busyJobId !== null}

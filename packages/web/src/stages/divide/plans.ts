@@ -1,7 +1,10 @@
 import type { PrinterView } from '@jasmorphe/contracts/views';
 import type { NamedBed } from '@jasmorphe/core/params/checks';
 import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
-import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { DivideParams, DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
+import { roomsOf } from '@jasmorphe/core/planning/room';
 import type { PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
 
 /** What each plan is to be least in, in the order in which ties are settled. */
@@ -72,3 +75,16 @@ export const cutSo = ({ parts, cuts }: DivideReport): { parts: number; fitting: 
   fitting: parts.filter((p) => p.fits).length,
   seamMm: cuts.reduce((n, c) => n + c.seamMm, 0),
 });
+
+/** The rooms that parts may lie in on the beds; none where the margin leaves none. */
+export function roomsIn({ bed, beds }: Pick<DivideParams, 'bed' | 'beds'>, margin: number): Vec3[] {
+  try {
+    return roomsOf(bed, margin, beds).map(({ room }) => room);
+  } catch {
+    return [];
+  }
+}
+
+/** How many cells of the rooms a size takes; Infinity where there is no room. */
+export const cellsIn = (size: Vec3, rooms: readonly Vec3[]): number =>
+  Math.min(Infinity, ...rooms.map((room) => cellsFor(size, bestLie(size, room))));

@@ -5,35 +5,48 @@ import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCu
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { holdPlane, setExplode, type HeldPlane } from '../../bench/benchSlice.ts';
 import { fullMesh } from '../../worker/fullMesh.ts';
+import { settled } from './settled.ts';
 
 const triple = (v: Vec3): [number, number, number] => [v[0], v[1], v[2]];
 const keyOf = ({ normal, offset }: Pick<HeldPlane, 'normal' | 'offset'>, handles: string): string =>
   JSON.stringify([normal, offset, handles]);
 
-/** So near to where a flat begins a plane is meant there, as a share of the model's size along the axis. */
-const snapShare = 0.012;
-
-/** The offset of a flat underside that a plane was let go near to; its own where there is none. */
-async function snapped(hash: string, { normal, offset }: HeldPlane, size: Vec3): Promise<number> {
+/** Where a plane settles that was let go; its own offset where it is askew. */
+async function snapped(
+  hash: string,
+  { normal, offset }: HeldPlane,
+  { middle, size, rooms }: HeldModel,
+): Promise<number> {
   const k = normal.findIndex((x) => x === 1);
   if (k < 0) return offset;
   await fullMesh().load(hash);
   const flats = await fullMesh().undersides(k as 0 | 1 | 2);
-  const near = flats
-    .filter((f) => Math.abs(f.at - offset) < snapShare * size[k])
-    .sort((a, b) => Math.abs(a.at - offset) - Math.abs(b.at - offset));
-  return near[0]?.at ?? offset;
+  const reach = { from: middle[k] - size[k] / 2, size: size[k] };
+  return settled(
+    offset,
+    reach,
+    flats.map((f) => f.at),
+    rooms,
+  );
+}
+
+/** What a plane is held in. */
+export interface HeldModel {
+  middle: Vec3;
+  size: Vec3;
+  /** rooms that parts may lie in, mm */
+  rooms: readonly Vec3[];
 }
 
 /**
  * Holds a cut on the bench with handles, and tells where it was drawn to. Let go near to where a flat underside begins,
- * a plane across an axis settles there.
+ * the middle, or whole beds from an end, a plane across an axis settles there.
  */
 export function useHeldPlane(
   hash: string,
   cut: PlaneCut | null,
   handles: 'move' | 'turn',
-  { middle, size }: { middle: Vec3; size: Vec3 },
+  model: HeldModel,
   onChange: (cut: PlaneCut) => void,
 ): void {
   const dispatch = useAppDispatch();
@@ -44,7 +57,7 @@ export function useHeldPlane(
     told.current = onChange;
   });
   const key = cut ? keyOf({ normal: triple(cut.normal), offset: cut.offset }, handles) : '';
-  const at = cut ? (cut.through ?? middle) : middle;
+  const at = cut ? (cut.through ?? model.middle) : model.middle;
   const place = JSON.stringify(at);
   useEffect(() => {
     if (key === given.current) return;
@@ -83,7 +96,7 @@ export function useHeldPlane(
       ...(cut.within && { within: cut.within }),
     };
     told.current({ normal: plane.normal, offset: plane.offset, ...through });
-    void snapped(hash, plane, size)
+    void snapped(hash, plane, model)
       .then((offset) => {
         if (live && offset !== plane.offset) told.current({ normal: plane.normal, offset, ...through });
       })
