@@ -202,9 +202,10 @@ describe('command line', () => {
   }).timeout(60_000);
 
   it('tells joins and order without writing, keeps names, places joins by hand, and makes a fit gauge', async () => {
-    const bed = ['--bed', '60x60x60', '--at', 'z=4'];
-    await report('size', gear, '-o', out('big.stl'), '--factor', '2');
+    const bed = ['--bed', '60x60x60', '--at', 'z=30'];
     const big = out('big.stl');
+    await report('size', cube, '-o', out('whole.stl'), '--to', 'x=50');
+    await report('move', out('whole.stl'), '-o', big, '--on-bed');
     const told = await report<{
       joins: { part: string; to: string; kind: string }[];
       loose: { count: number }[];
@@ -220,10 +221,10 @@ describe('command line', () => {
     writeFileSync(out('named.json'), JSON.stringify(first));
     // cut lower as well, the upper part would be called C1 now: it stays B1
     const again = await report<{ parts: { name: string; min: { z: number } }[] }>(
-      ...['divide', big, '-o', out('renamed'), '--bed', '60x60x60', '--at', 'z=2', '--at', 'z=4'],
+      ...['divide', big, '-o', out('renamed'), '--bed', '60x60x60', '--at', 'z=15', '--at', 'z=30'],
       ...['--names', out('named.json')],
     );
-    expect(again.parts.find((p) => p.min.z > 3.9)!.name).equal('B1');
+    expect(again.parts.find((p) => p.min.z > 29.9)!.name).equal('B1');
     const hand = await report<{ leftOut: { why: string }[] }>('joins', big, ...bed, '--join-at', '0,0,90=dowel');
     expect(hand.leftOut.map((l) => l.why)).eql(['noFace']);
     const gauge = await report<{ steps: { mm: number; holeMm: number }[]; pinMm: number }>(
@@ -233,10 +234,10 @@ describe('command line', () => {
     const wrong = await cli('gauge', '-o', out('no.stl'), '--steps', '7');
     expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
     // a plan is kept, and cut as it was made
-    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '60x60x10');
+    const plan = await report<{ cuts: unknown[]; parts: number }>('cuts', big, '--bed', '60x60x30');
     writeFileSync(out('plan.json'), JSON.stringify(plan));
     const cut = await report<{ parts: unknown[] }>(
-      ...['divide', big, '-o', out('kept'), '--bed', '60x60x10', '--cuts', out('plan.json')],
+      ...['divide', big, '-o', out('kept'), '--bed', '60x60x30', '--cuts', out('plan.json')],
     );
     expect(cut.parts.length).equal(plan.parts);
     const none = await cli('divide', big, '-o', out('none'), '--bed', '30x30x30', '--cuts', out('named.stl'));

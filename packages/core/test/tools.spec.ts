@@ -261,12 +261,12 @@ describe('stand-in scanner', () => {
     const model = { ...rabbit(), positions: rabbit().positions.map((x) => 10 * x) };
     const clean = (await run(mend, model, {})).outputs[0];
     const loops: number[] = [];
-    for (const severity of [0.2, 0.9]) {
+    for (const severity of [0.2, 0.7]) {
       const { outputs, report } = await run(practice, clean, { severity, seed: 7 });
       expect(report.after.watertight).equal(false);
       loops.push(report.after.openEdges);
       // what gives the dirtier back gives the cleaner back
-      if (severity < 0.9) continue;
+      if (severity < 0.7) continue;
       const { outputs: mended } = await run(mend, outputs[0], { fillLimit: 1e6 });
       const kept = (await run(crop, mended[0], { keep: 'largest' })).outputs[0];
       expect(isSound(inspectMesh(kept)), `severity ${severity}`).equal(true);
