@@ -50,7 +50,7 @@ export default tseslint.config(
   },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off', 'no-undef': 'off' } },
   { files: ['**/test/**', 'e2e/**'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
-  { files: ['packages/web/**'], ...reactHooks.configs.flat['recommended-latest'] },
+  { files: ['packages/web/src/**'], ...reactHooks.configs.flat['recommended-latest'] },
   { files: ['packages/web/src/**'], ...jsxA11y.flatConfigs.recommended },
   {
     // what is drawn on the bench is changed in place, frame by frame: three.js has no other way

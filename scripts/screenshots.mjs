@@ -108,7 +108,7 @@ const shots = [
     path: at('Window ammonite', 'divide'),
     scheme: 'dark',
     act: async (p) => {
-      await p.getByRole('gridcell', { name: 'B3', exact: true }).click();
+      await p.getByRole('gridcell', { name: 'C2', exact: true }).click();
       await p.waitForTimeout(1500);
     },
   },
@@ -129,7 +129,7 @@ const shots = [
     name: 'recut',
     path: at('Window ammonite', 'print'),
     act: async (p) => {
-      await p.getByRole('gridcell', { name: 'B4', exact: true }).click();
+      await p.getByRole('gridcell', { name: 'C5', exact: true }).click();
       await p.getByRole('button', { name: 'It is started' }).click();
       await p.getByLabel('Or it stopped at, by calipers').fill('47.3');
       await p.getByRole('button', { name: /^It stopped at/ }).click();

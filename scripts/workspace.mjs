@@ -41,9 +41,11 @@ const sources = [
   'demo/src',
 ];
 
+/** When it was built last. */
+const stamp = join(root, '.cache', 'built');
+
 /** Builds what has changed since the last build. */
 export function ensureBuilt() {
-  const stamp = join(root, '.cache', 'built');
   const files = [
     'package-lock.json',
     'tsconfig.base.json',
@@ -59,8 +61,6 @@ export function ensureBuilt() {
   )
     return;
   build();
-  mkdirSync(dirname(stamp), { recursive: true });
-  writeFileSync(stamp, '');
 }
 
 export function build() {
@@ -83,6 +83,8 @@ export function build() {
     throw new Error(
       `The page loads ${initialKb.toFixed(0)} kB of JavaScript (gzipped) before it shows anything; at most ${mostKb} kB may be. See what main.tsx imports.`,
     );
+  mkdirSync(dirname(stamp), { recursive: true });
+  writeFileSync(stamp, '');
 }
 
 /** Where Chromium is, installing Debian's when this process may; null when there is none. */
