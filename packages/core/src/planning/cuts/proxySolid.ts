@@ -11,8 +11,10 @@ import type { Keep } from './bodies.ts';
 const proxyTriangles = 6000;
 /** More corners than this are looked at in a sample when it is measured how far they lie outside. */
 const sampled = 30_000;
-/** A stand-in whose volume is off by more is none. */
-const volumeOff = 0.01;
+/** Where so many lie too far off, half as many again are tried. */
+const more = 1.5;
+/** A stand-in whose volume is off by more is none; thin shells lose some by their facets. */
+const volumeOff = 0.05;
 
 /** Share of a mesh's corners that are to lie no farther from the stand-in than is said of it. */
 const nearlyAll = 0.99;
@@ -32,9 +34,15 @@ function distanceFrom(mesh: TriMesh, light: TriMesh): number {
 }
 
 /** By quadric collapses, which keep the form of rough skin with far fewer triangles; null where that is no solid. */
-async function quickProxy(kernel: Kernel, keep: Keep, mesh: TriMesh, mostMm: number): Promise<Solid | null> {
+async function quickProxy(
+  kernel: Kernel,
+  keep: Keep,
+  mesh: TriMesh,
+  triangles: number,
+  mostMm: number,
+): Promise<Solid | null> {
   try {
-    const light = await simplifyTo(mesh, proxyTriangles, mostMm);
+    const light = await simplifyTo(mesh, triangles, mostMm);
     const solid = keep(toSolid(kernel, light));
     return Math.abs(solid.volume() / volumeOf(mesh) - 1) < volumeOff ? solid : null;
   } catch (error) {
@@ -57,10 +65,15 @@ export async function proxyOf(
   mostMm: number,
 ): Promise<{ mesh: TriMesh; toleranceMm: number }> {
   if (triangleCount(mesh) > 2 * proxyTriangles) {
-    const quick = await quickProxy(kernel, keep, mesh, 2 * mostMm);
-    const light = quick && fromSolid(quick);
-    const toleranceMm = light ? distanceFrom(mesh, light) : Infinity;
-    if (light && toleranceMm < 2 * mostMm) return { mesh: light, toleranceMm };
+    let best: { mesh: TriMesh; toleranceMm: number } | null = null;
+    for (const triangles of [proxyTriangles, more * proxyTriangles]) {
+      const quick = await quickProxy(kernel, keep, mesh, triangles, 2 * mostMm);
+      if (!quick) continue;
+      const light = fromSolid(quick);
+      best = { mesh: light, toleranceMm: distanceFrom(mesh, light) };
+      if (best.toleranceMm < mostMm) break;
+    }
+    if (best && best.toleranceMm < 2 * mostMm) return best;
   }
   let solid = keep(toSolid(kernel, mesh));
   let toleranceMm = 0;
