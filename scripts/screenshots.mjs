@@ -33,6 +33,9 @@ const cancelRest = async () => {
       await fetch(`${address}/api/jobs/${job.id}/cancel`, { method: 'POST' });
 };
 
+/** The tags of parts in sight that nobody printed yet. */
+const unprinted = (p) =>
+  p.locator('.partsTable .MuiDataGrid-row', { hasText: '—' }).locator('[role=gridcell][data-colindex="0"]');
 const shots = [
   { name: 'shelf', path: '/', ready: (p) => p.locator('.portrait img').nth(4).waitFor() },
   { name: 'intake', path: at('Carnyx', 'intake'), act: (p) => p.keyboard.press('h') },
@@ -108,7 +111,7 @@ const shots = [
     path: at('Window ammonite', 'divide'),
     scheme: 'dark',
     act: async (p) => {
-      await p.getByRole('gridcell', { name: 'C2', exact: true }).click();
+      await unprinted(p).last().click();
       await p.waitForTimeout(1500);
     },
   },
@@ -129,7 +132,7 @@ const shots = [
     name: 'recut',
     path: at('Window ammonite', 'print'),
     act: async (p) => {
-      await p.getByRole('gridcell', { name: 'C5', exact: true }).click();
+      await unprinted(p).last().click();
       await p.getByRole('button', { name: 'It is started' }).click();
       await p.getByLabel('Or it stopped at, by calipers').fill('47.3');
       await p.getByRole('button', { name: /^It stopped at/ }).click();

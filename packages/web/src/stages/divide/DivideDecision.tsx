@@ -164,9 +164,8 @@ export function DivideDecision({ body, printers }: StageProps) {
         ? ownSeen
         : c === 'weighed'
           ? weighedSeen
-          : best[c] === quickReport && quickReport
-            ? quickSeen
-            : styleSeen[planStyles.indexOf(c)];
+          : // its own search, which may still be stopped, whatever stands in the column meanwhile
+            styleSeen[planStyles.indexOf(c)];
   const chosenReport = reports[columns.indexOf(chosen)] ?? null;
 
   const paramsOf = (c: Column): Partial<DivideParams> => {
