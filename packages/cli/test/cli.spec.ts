@@ -246,6 +246,24 @@ describe('command line', () => {
     expect(weighed.code).equal(2);
   }).timeout(60_000);
 
+  it('a first plan is told quickly, is cut from its file, and says what it compared', async () => {
+    await report('size', cube, '-o', out('block.stl'), '--to', 'x=100');
+    const bed = ['--bed', '60x60x60'];
+    const first = await report<{ parts: number; fitting: number; looked: number; cuts: unknown[] }>(
+      ...['cuts', out('block.stl'), ...bed, '--quick'],
+    );
+    expect([first.parts, first.fitting]).eql([8, 8]);
+    const full = await report<{ looked: number }>('cuts', out('block.stl'), ...bed);
+    expect(first.looked).lessThan(full.looked);
+    writeFileSync(out('first.json'), JSON.stringify(first));
+    const made = await report<{ parts: { fits: boolean }[] }>(
+      ...['divide', out('block.stl'), '-o', out('blocks'), ...bed, '--cuts', out('first.json')],
+    );
+    expect(made.parts.map((p) => p.fits)).eql(new Array(8).fill(true));
+    const told = await cli('cuts', out('block.stl'), ...bed, '--quick');
+    expect(told.out).match(/Fewest: best of \d+ ways to cut compared/);
+  });
+
   it('closes the loops asked for and leaves the others, crops, mends and gives a foot', async () => {
     const found = await report<{ findings: { code: string; loop?: number; lengthMm?: number }[]; openLoops: number }>(
       'inspect',

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { createRequire } from 'node:module';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
-import { treeOf } from '@jasmorphe/core/mesh/Bvh';
+import { newHit, treeOf } from '@jasmorphe/core/mesh/Bvh';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { normalize, scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { boundsOf, concatMeshes, flipMesh, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
@@ -18,9 +18,10 @@ import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { creaseLoops } from '@jasmorphe/core/planning/cuts/creaseLoops';
 import { alongLoop } from '@jasmorphe/core/planning/cuts/loopPlane';
 import { naturalPlanes } from '@jasmorphe/core/planning/cuts/naturalPlanes';
-import { makespanS } from '@jasmorphe/core/planning/cuts/planCuts';
+import { groundOf, judgeCuts, makespanS, planOn, standInOf } from '@jasmorphe/core/planning/cuts/planCuts';
 import { planDivision } from '@jasmorphe/core/planning/cuts/planDivision';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { proxyOf } from '@jasmorphe/core/planning/cuts/proxySolid';
 import { principalAxes } from '@jasmorphe/core/planning/cuts/principalAxes';
 import { fitsQuickly } from '@jasmorphe/core/planning/cuts/quickFit';
 import { shareIn } from '@jasmorphe/core/planning/cuts/CleanBox';
@@ -29,7 +30,7 @@ import { cutSkin } from '@jasmorphe/core/planning/cuts/skinCut';
 import { seenSkin } from '@jasmorphe/core/planning/cuts/seenSkin';
 import { besideOf, sectionProfile } from '@jasmorphe/core/planning/cuts/sectionProfile';
 import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
-import { fromSolid, hullPoints, kernelNow, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
+import { fromSolid, hullPoints, kernelNow, loadKernel, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, turned } from './solids.ts';
 
 const require = createRequire(import.meta.url);
@@ -121,6 +122,91 @@ describe('plans of cuts', () => {
     });
     expect(bar.report.parts).equal(2);
     for (const c of bar.report.cuts) expect(Math.abs(c.offset - 150), `cut at ${c.offset}`).least(39);
+  });
+
+  it('the first plan of a narrow search fits and is cut as given; it looks at far less than the full one', async () => {
+    const mesh = scaledTo((await run(mend, cellsOf('bunny'), {})).outputs[0], 320);
+    const bed = [220, 220, 250];
+    const quick = (await run(cuts, mesh, { bed, quick: true })).report;
+    const full = (await run(cuts, mesh, { bed })).report;
+    expect([quick.fitting, full.fitting]).eql([quick.parts, full.parts]);
+    expect(quick.looked).lessThan(full.looked / 3);
+    expect(full.parts).most(quick.parts);
+    const made = (await run(divide, mesh, { bed, cuts: quick.cuts, join: 'none' })).report;
+    expect(made.parts.length).equal(quick.parts);
+    expect(made.parts.every((p) => p.fits)).equal(true);
+    expect(made.volumeError).lessThan(1e-6);
+    expect(await codeOf(() => run(cuts, mesh, { bed, quick: 'yes' }))).equal('bad-params');
+  });
+
+  it('what was sought on a ground before changes no plan; figures of a plan are those of its cuts judged afresh', async () => {
+    await loadKernel();
+    const wanted = aim([100, 100, 100], 'fewest', 2);
+    await withSolids(async (kernel, keep) => {
+      const stand = await standInOf(kernel, keep, torus(80, 25, 40, 20), wanted.rooms, quietContext);
+      const alone = planStyles.map((style) =>
+        planOn(groundOf(stand, wanted, quietContext), { ...wanted, style }, quietContext),
+      );
+      const shared = groundOf(stand, wanted, quietContext);
+      const narrow = { ...wanted, broad: 0.5 };
+      const first = planOn(groundOf(stand, wanted, quietContext), narrow, quietContext);
+      [...planStyles.entries()].reverse().forEach(([i, style]) => {
+        const again = planOn(shared, { ...wanted, style }, quietContext);
+        expect(again.cuts, style).eql(alone[i].cuts);
+        const afresh = judgeCuts(stand, again.cuts, { ...wanted, style });
+        // one by skins that are cut here, the other by solids of the kernel
+        for (const key of ['parts', 'fitting', 'slivers'] as const) expect(again.figures[key], key).equal(afresh[key]);
+        for (const key of ['seamMm', 'seenSeamMm', 'longestS', 'allS'] as const)
+          expect(again.figures[key] / afresh[key], `${style} ${key}`).closeTo(1, 2e-3);
+        // a part cut to the very height of the room may stand in the one and not in the other: a tenth of the unit
+        expect(again.figures.supportMm3).closeTo(afresh.supportMm3, 0.1 * 0.01 * 100 ** 3);
+      });
+      expect(planOn(shared, narrow, quietContext).cuts, 'a narrow search after broad ones').eql(first.cuts);
+    });
+  });
+
+  it('never has more parts than the even grid where that is too large to be judged, unless something else is wished', async () => {
+    // five a side: twelve planes, no rival of the search itself; beds of 20 hold 125 cells
+    const cube = await box(100, 100, 100);
+    const bed = [20, 20, 20];
+    const { report } = await run(cuts, cube, { bed, margin: 0 });
+    expect(report.parts).most(125);
+    expect(report.fitting).equal(report.parts);
+    const wished = await run(cuts, cube, {
+      bed: [50, 50, 50],
+      margin: 0,
+      weights: { parts: 0.2, seam: 1, support: 0, time: 0 },
+    });
+    expect(wished.report.parts).least(8);
+  });
+
+  it('a stand-in has few triangles, the volume, and lies where it says', async () => {
+    const { Manifold } = await loadKernel();
+    await withSolids(async (kernel, keep) => {
+      const rough = fromSolid(
+        keep(Manifold.sphere(100, 240)).warp((v) => {
+          // knobs all over: what a simplification by flatness alone leaves as it is
+          const f = 1 + 0.01 * Math.sin(v[0] / 4) * Math.sin(v[1] / 4) * Math.sin(v[2] / 4);
+          for (let k = 0; k < 3; k++) v[k] *= f;
+        }),
+      );
+      expect(rough.triangles.length / 3).greaterThan(20_000);
+      const { mesh, toleranceMm } = await proxyOf(kernel, keep, rough, 2);
+      expect(mesh.triangles.length / 3).most(9_000);
+      expect(volumeOf(mesh) / volumeOf(rough)).closeTo(1, 0.02);
+      expect(inspectMesh(mesh, { skipSelfIntersections: true, brief: true }).openEdges).equal(0);
+      // outside check: distances asked of the tree that inspecting uses, for every corner
+      const tree = treeOf(mesh);
+      const hit = newHit();
+      let far = 0;
+      const { positions: p } = rough;
+      for (let i = 0; i < p.length; i += 3)
+        if (tree.nearest(p[i], p[i + 1], p[i + 2], Infinity, hit).distance > toleranceMm + 1e-6) far++;
+      expect(far / (p.length / 3)).most(0.011);
+      // what is light is its own stand-in
+      const own = await proxyOf(kernel, keep, await box(10, 10, 10), 1);
+      expect([own.mesh.triangles.length / 3, own.toleranceMm]).eql([12, 0]);
+    });
   });
 
   it('a part that no bed can hold is said, with how much it is too long', async () => {

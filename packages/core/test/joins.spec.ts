@@ -183,6 +183,32 @@ describe('joins', () => {
     expect(free.report.parts[0].joins).eql([]);
   });
 
+  it('places are offered on the face that both parts share, the middle first; a join added there is made', async () => {
+    const mesh = await box(60, 40, 80);
+    const { report } = await parted(mesh, { ...cutAt(30), join: 'none' });
+    for (const [part, other] of [
+      [report.parts[0], report.parts[1]],
+      [report.parts[1], report.parts[0]],
+    ]) {
+      const [{ tag, rooms, areaMm2 }] = part.beside;
+      expect([tag, areaMm2]).eql([other.tag, 60 * 40]);
+      expect(rooms.length).within(2, 6);
+      for (const { x, y, z } of rooms) {
+        expect(z).closeTo(30, 1e-4);
+        // as far from the outline as a place must have room
+        expect(Math.min(x, y, 60 - x, 40 - y)).least(2);
+      }
+      // the roomiest place of a rectangle is on its middle line, half its breadth from three sides or two
+      expect(Math.min(rooms[0].x, rooms[0].y, 60 - rooms[0].x, 40 - rooms[0].y)).closeTo(20, 1.5);
+    }
+    const [{ x, y, z }] = report.parts[0].beside[0].rooms;
+    const made = await parted(mesh, { ...cutAt(30), join: 'pin', joinPlaces: [{ at: [x, y, z], kind: 'dowel' }] });
+    expect(made.report.parts[0].joins.map((j) => [j.kind, Math.hypot(j.at.x - x, j.at.y - y) < 1e-3])).eql([
+      ['dowel', true],
+    ]);
+    expect(made.report.leftOut).eql([]);
+  });
+
   it('screws and nuts have the sizes of the standards', () => {
     // ISO 273 medium, ISO 4032 s and m max, ISO 4762 dk: handbook tables, from memory
     expect(boltSizes.map((b) => [b.name, b.hole, b.nutFlats, b.nutHeight, b.head])).eql([

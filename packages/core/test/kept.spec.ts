@@ -82,7 +82,13 @@ const first: Partial<Record<OperationName, object>> = {
         },
         joins: [],
       },
-      { tag: 'B1', volumeMm3: 6, size: xyz(1, 2, 3), min: xyz(0) },
+      {
+        tag: 'B1',
+        volumeMm3: 6,
+        size: xyz(1, 2, 3),
+        min: xyz(0),
+        beside: [{ tag: 'A1', areaMm2: 6, cut: 1 }],
+      },
     ],
     cuts: [],
     volumeError: 0,
@@ -135,8 +141,9 @@ describe('what an earlier version kept', () => {
     expect(mend.sizeChange).eql(xyz(1));
     expect(mend.after.findings.map((f) => f.key)).eql(['open-edges-2']);
     const { parts } = readReport(descriptionOf('divide'), first.divide) as {
-      parts: { heightMm: number; fits: boolean }[];
+      parts: { heightMm: number; fits: boolean; beside: { rooms: object[] }[] }[];
     };
+    expect(parts.map((p) => p.beside.map((b) => b.rooms))).eql([[], [[]]]);
     // lying with its x axis down it is as high as it is wide
     expect(parts.map((p) => [p.heightMm, p.fits])).eql([
       [1, true],

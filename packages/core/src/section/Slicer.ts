@@ -201,7 +201,7 @@ export class Slicer {
 }
 
 /** Index of the first of the rising heights that lies above a value. */
-function firstAbove(heights: ArrayLike<number>, value: number): number {
+export function firstAbove(heights: ArrayLike<number>, value: number): number {
   let lo = 0;
   let hi = heights.length;
   while (lo < hi) {

@@ -90,6 +90,9 @@ const searchedFor: Record<PlanStyle, readonly { style: PlanStyle; broad?: number
 /** A plan with more parts than this share of the cells of the even grid is held against it. */
 const nearGrid = 0.6;
 
+/** Is nothing but the number of parts to be best, after a full search? */
+const onlyParts = ({ style, weights, quick }: PlanAim): boolean => style === 'fewest' && !weights && !quick;
+
 /** Cells that the planes of a grid make of the room. */
 const cellsOfGrid = (grid: readonly PlaneCut[]): number =>
   [0, 1, 2].reduce((n, k) => n * (1 + grid.filter((c) => Math.abs(c.normal[k]) === 1).length), 1);
@@ -125,22 +128,22 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
       planCost(b.figures, weights, scale) < planCost(a.figures, weights, scale) ? b : a,
     );
     context.progress(0.78, 'Cutting in truth');
-    let proved = await prove(kernel, keep, mesh, best.cuts, aim, sliceContext(context, 0.78, 0.95));
-    let isGrid = best.cuts === grid;
+    let chosen: { cuts: PlaneCut[]; figures: PlanFigures | null } = best;
+    let proved = await prove(kernel, keep, mesh, chosen.cuts, aim, sliceContext(context, 0.78, 0.95));
     // one that was too large to be judged may still have fewer parts than a plan of nearly as many
-    if (aim.style === 'fewest' && !aim.quick && !isGrid && !rival && proved.parts > nearGrid * cellsOfGrid(grid)) {
+    if (grid.length > 0 && !rival && onlyParts(aim) && proved.parts > nearGrid * cellsOfGrid(grid)) {
       const even = await prove(kernel, keep, mesh, grid, aim, sliceContext(context, 0.95, 1));
       if (even.fitting === even.parts && even.parts < proved.parts) {
         proved = even;
-        isGrid = true;
+        chosen = { cuts: grid, figures: null };
       }
     }
-    const figures =
-      !isGrid && proved.cuts.length === best.cuts.length ? best.figures : judgeCuts(stand, proved.cuts, aim);
+    const asPlanned = proved.cuts.length === chosen.cuts.length ? chosen.figures : null;
+    const figures = asPlanned ?? judgeCuts(stand, proved.cuts, aim);
     return {
       cuts: proved.cuts,
       looked: tries.reduce((n, t) => n + t.looked, 0),
-      grid: isGrid,
+      grid: chosen.cuts === grid,
       figures: { ...figures, parts: proved.parts, fitting: proved.fitting },
       picture: planPicture(keep, stand.solid, proved.cuts, crumbRule),
     };

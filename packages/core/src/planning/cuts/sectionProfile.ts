@@ -1,5 +1,6 @@
 import { cross, dot, normalize, vec3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
+import { firstAbove } from '../../section/Slicer.ts';
 import { keptClean, shareIn, type CleanBox } from './CleanBox.ts';
 import { partsOfBox } from './quickFit.ts';
 import type { Skin } from './skinCut.ts';
@@ -78,15 +79,7 @@ function placed(p: Float32Array, rows: Mat3, offsets: Float64Array): { own: Floa
     const y = p[3 * i + 1];
     const z = p[3 * i + 2];
     for (let r = 0; r < 3; r++) own[3 * i + r] = rows[r][0] * x + rows[r][1] * y + rows[r][2] * z;
-    const h = own[3 * i];
-    let lo = 0;
-    let hi = offsets.length;
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1;
-      if (offsets[mid] > h) hi = mid;
-      else lo = mid + 1;
-    }
-    bin[i] = lo;
+    bin[i] = firstAbove(offsets, own[3 * i]);
   }
   return { own, bin };
 }
