@@ -1,13 +1,13 @@
 import type { NamedBed } from '@jasmorphe/core/params/checks';
-import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { CleanBox, CleanPlace, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { OptionSpec } from './options.ts';
-import { beds, boxes, wishes, type BedValue } from './values.ts';
+import { beds, cleanPlaces, wishes, type BedValue } from './values.ts';
 
 /** What the options of beds give. */
 export interface BedOptions {
   bed: BedValue[];
-  keepClean?: CleanBox[];
+  keepClean?: CleanPlace[];
   weigh?: Wishes;
 }
 
@@ -21,12 +21,12 @@ export const bedOptions: readonly OptionSpec[] = [
   },
   {
     flags: '--keep-clean <x,y,z:x,y,z>',
-    help: 'a box in which the skin must stay clean of seams; may be repeated',
-    parse: boxes,
+    help: 'a box, or as x,y,z:radius a spot, in which the skin must stay clean of seams; may be repeated',
+    parse: cleanPlaces,
   },
   {
     flags: '--weigh <parts=1,seam=0.5,...>',
-    help: 'what counts in a plan, each from 0 to 1: parts, seam, support, time; those left out count for nothing',
+    help: 'what counts in a plan, each from 0 to 1: parts, seam, support, time, symmetry; those left out count for nothing',
     parse: wishes,
   },
 ];
@@ -36,9 +36,20 @@ export const paramsOfBeds = ({
   bed,
   keepClean,
   weigh,
-}: BedOptions): { bed: [number, number, number]; beds?: NamedBed[]; keepClean?: CleanBox[]; weights?: Wishes } => ({
-  bed: bed[0].bed,
-  ...(bed[0].name === '' ? {} : { beds: bed }),
-  ...(keepClean ? { keepClean } : {}),
-  ...(weigh ? { weights: weigh } : {}),
-});
+}: BedOptions): {
+  bed: [number, number, number];
+  beds?: NamedBed[];
+  keepClean?: CleanBox[];
+  painted?: CleanSpot[];
+  weights?: Wishes;
+} => {
+  const boxes = keepClean?.filter((p): p is CleanBox => 'min' in p) ?? [];
+  const painted = keepClean?.filter((p): p is CleanSpot => 'radiusMm' in p) ?? [];
+  return {
+    bed: bed[0].bed,
+    ...(bed[0].name === '' ? {} : { beds: bed }),
+    ...(boxes.length > 0 ? { keepClean: boxes } : {}),
+    ...(painted.length > 0 ? { painted } : {}),
+    ...(weigh ? { weights: weigh } : {}),
+  };
+};

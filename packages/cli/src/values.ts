@@ -2,6 +2,7 @@ import { InvalidArgumentError } from 'commander';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import type { Place, PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
+import type { CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
 const finite = (text: string, what: string): number => {
@@ -81,14 +82,20 @@ export function beds(text: string, before: BedValue[] = []): BedValue[] {
   return [...before, { name, bed: bed(text.slice(at + 1)) }];
 }
 
-/** `0,0,100:50,50,120`: two corners of a box, which may be repeated */
-export function boxes(
-  text: string,
-  before: { min: [number, number, number]; max: [number, number, number] }[] = [],
-): { min: [number, number, number]; max: [number, number, number] }[] {
-  const corners = text.split(':').map(direction);
-  if (corners.length !== 2) throw new InvalidArgumentError(`"${text}" is not a box such as 0,0,100:50,50,120.`);
-  const [a, b] = corners;
+/** `0,0,100:50,50,120`, two corners of a box, or `0,0,100:25`, a spot and its radius; may be repeated */
+export function cleanPlaces(text: string, before: CleanPlace[] = []): CleanPlace[] {
+  const [first, second, ...more] = text.split(':');
+  if (second === undefined || more.length > 0)
+    throw new InvalidArgumentError(
+      `"${text}" is neither a box such as 0,0,100:50,50,120 nor a spot such as 0,0,100:25.`,
+    );
+  const a = direction(first);
+  if (!second.includes(',')) {
+    const radiusMm = finite(second, 'a radius in mm');
+    if (radiusMm <= 0) throw new InvalidArgumentError(`"${second}" is not a radius above 0.`);
+    return [...before, { at: a, radiusMm }];
+  }
+  const b = direction(second);
   return [
     ...before,
     {
@@ -100,7 +107,7 @@ export function boxes(
 
 /** `parts=1,seam=0.5`; what is left out counts for nothing */
 export function wishes(text: string): Wishes {
-  const out: Wishes = { parts: 0, seam: 0, support: 0, time: 0 };
+  const out: Required<Wishes> = { parts: 0, seam: 0, support: 0, time: 0, symmetry: 0 };
   for (const part of text.split(',')) {
     const [name, value, ...more] = part.split('=');
     const key = name.trim() as keyof Wishes;

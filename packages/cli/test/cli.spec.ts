@@ -189,7 +189,19 @@ describe('command line', () => {
       volumeError: number;
       planMs: number;
       partsMs: number;
-    }>('divide', gear, '-o', out('planned'), ...beds, '--plan', 'clean,fewest', '--keep-clean', '0,0,0:1,1,1');
+    }>(
+      'divide',
+      gear,
+      '-o',
+      out('planned'),
+      ...beds,
+      '--plan',
+      'clean,fewest',
+      '--keep-clean',
+      '0,0,0:1,1,1',
+      '--keep-clean',
+      '0,0,0:2',
+    );
     expect(divided.plans.map((p) => p.plan)).eql(['clean', 'fewest']);
     expect(divided.parts.length).equal(divided.plans[0].parts);
     expect(divided.parts.every((p) => p.fits && ['small', 'long'].includes(p.printer))).equal(true);
@@ -335,6 +347,7 @@ describe('command line', () => {
       ['divide', cube, '-o', out('x'), '--bed', 'a=10x10x10', '--bed', '20x20x20'],
       ['divide', cube, '-o', out('x'), '--bed', '10x10x10', '--plan', 'fewest,best'],
       ['cuts', cube, '--bed', '10x10x10', '--keep-clean', '0,0,0'],
+      ['cuts', cube, '--bed', '10x10x10', '--keep-clean', '0,0,0:-2'],
       ['mend', cube, '-o', out('x.stl'), '--method', 'glue'],
       ['inspect', cube, '--colour'],
     ]) {

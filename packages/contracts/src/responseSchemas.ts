@@ -256,6 +256,12 @@ export const answerSchemas: Record<string, object> = {
     properties: { min: { $ref: '#/components/schemas/Vec3' }, max: { $ref: '#/components/schemas/Vec3' } },
     required: ['min', 'max'],
   },
+  CleanSpot: {
+    description: 'Skin that was painted to stay clean: what lies in a ball, mm.',
+    type: 'object',
+    properties: { at: { $ref: '#/components/schemas/Vec3' }, radiusMm: { type: 'number' } },
+    required: ['at', 'radiusMm'],
+  },
   ClearanceParams: {
     type: 'object',
     properties: {
@@ -423,6 +429,7 @@ export const answerSchemas: Record<string, object> = {
       weights: { $ref: '#/components/schemas/Wishes' },
       cuts: { type: 'array', items: { $ref: '#/components/schemas/PlaneCut' } },
       keepClean: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
+      painted: { type: 'array', items: { $ref: '#/components/schemas/CleanSpot' } },
     },
     required: ['bed', 'margin', 'kind', 'plan', 'quick'],
   },
@@ -435,6 +442,15 @@ export const answerSchemas: Record<string, object> = {
       picture: { $ref: '#/components/schemas/PlanPicture' },
       looked: { description: 'ways to cut that were compared', type: 'number' },
       grid: { description: 'the even grid was as good as anything found', type: 'boolean' },
+      printers: {
+        description: 'what each printer prints, where there are several',
+        type: 'array',
+        items: {
+          type: 'object',
+          properties: { name: { type: 'string' }, parts: { type: 'number' }, durationS: { type: 'number' } },
+          required: ['name', 'parts', 'durationS'],
+        },
+      },
       misfits: {
         description: 'parts that fit no bed: where their middles are, and how much too long they are',
         type: 'array',
@@ -444,6 +460,7 @@ export const answerSchemas: Record<string, object> = {
           required: ['at', 'overMm'],
         },
       },
+      slivers: { type: 'number' },
       parts: { type: 'number' },
       fitting: { type: 'number' },
       seamMm: { type: 'number' },
@@ -457,7 +474,11 @@ export const answerSchemas: Record<string, object> = {
       },
       longestS: { type: 'number' },
       allS: { description: 'until all is printed, on all printers', type: 'number' },
-      slivers: { type: 'number' },
+      mirrored: {
+        description:
+          'share of the flesh in parts that have their twin, where the model is mirrored; null where it is not',
+        anyOf: [{ type: 'number' }, { type: 'null' }],
+      },
     },
     required: [
       'plan',
@@ -465,7 +486,9 @@ export const answerSchemas: Record<string, object> = {
       'picture',
       'looked',
       'grid',
+      'printers',
       'misfits',
+      'slivers',
       'parts',
       'fitting',
       'seamMm',
@@ -473,7 +496,7 @@ export const answerSchemas: Record<string, object> = {
       'supportMm3',
       'longestS',
       'allS',
-      'slivers',
+      'mirrored',
     ],
   },
   Deviation: {
@@ -513,6 +536,7 @@ export const answerSchemas: Record<string, object> = {
       layer: { type: 'number' },
       weights: { $ref: '#/components/schemas/Wishes' },
       keepClean: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
+      painted: { type: 'array', items: { $ref: '#/components/schemas/CleanSpot' } },
       cuts: { type: 'array', items: { $ref: '#/components/schemas/PlaneCut' } },
       at: { type: 'array', items: { $ref: '#/components/schemas/CutAt' } },
       join: {
@@ -3292,6 +3316,10 @@ export const answerSchemas: Record<string, object> = {
       seam: { type: 'number' },
       support: { type: 'number' },
       time: { type: 'number' },
+      symmetry: {
+        description: 'parts in pairs where the model is mirrored; of no account if left out',
+        type: 'number',
+      },
     },
     required: ['parts', 'seam', 'support', 'time'],
   },

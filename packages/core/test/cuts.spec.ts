@@ -18,7 +18,8 @@ import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { creaseLoops } from '@jasmorphe/core/planning/cuts/creaseLoops';
 import { alongLoop } from '@jasmorphe/core/planning/cuts/loopPlane';
 import { naturalPlanes } from '@jasmorphe/core/planning/cuts/naturalPlanes';
-import { groundOf, judgeCuts, makespanS, planOn, standInOf } from '@jasmorphe/core/planning/cuts/planCuts';
+import { makespanOn } from '@jasmorphe/core/planning/cuts/makespan';
+import { groundOf, judgeCuts, planOn, standInOf } from '@jasmorphe/core/planning/cuts/planCuts';
 import { planDivision } from '@jasmorphe/core/planning/cuts/planDivision';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { proxyOf } from '@jasmorphe/core/planning/cuts/proxySolid';
@@ -37,8 +38,7 @@ const require = createRequire(import.meta.url);
 const { divide, cuts, mend } = operations;
 
 const aim = (room: Vec3, style: (typeof planStyles)[number] = 'fewest', printers = 1) => ({
-  rooms: [room],
-  printers,
+  rooms: Array.from({ length: printers }, () => room),
   style,
 });
 
@@ -583,9 +583,9 @@ describe('what cuts are judged by', () => {
     expect(new Set(others)).eql(new Set([1]));
     // a line from 0 to 10, of which 2 to 6 lie in the box; and one beside it
     const zone = { min: [2, -1, -1], max: [6, 1, 1] } as const;
-    expect(shareIn(zone, [0, 0, 0], [10, 0, 0])).closeTo(0.4, 1e-12);
-    expect(shareIn(zone, [0, 2, 0], [10, 2, 0])).equal(0);
-    expect(shareIn(zone, [3, 0, 0], [4, 0, 0])).equal(1);
+    expect(shareIn([zone], [0, 0, 0], [10, 0, 0])).closeTo(0.4, 1e-12);
+    expect(shareIn([zone], [0, 2, 0], [10, 2, 0])).equal(0);
+    expect(shareIn([zone], [3, 0, 0], [4, 0, 0])).equal(1);
   });
 
   it('principal axes of a bar lie along it, however it is turned', async () => {
@@ -645,7 +645,12 @@ describe('what cuts are judged by', () => {
     expect(cube.report.longestS).closeTo(300 + 1000 * (2.5 + 8) + 5 * 27.5, 1e-6);
     const thick = await run(cuts, await box(50, 50, 50), { bed: [60, 60, 60], kind: 'resin', layer: 0.1 });
     expect(thick.report.longestS).closeTo(300 + 500 * (2.5 + 8) + 5 * 27.5, 1e-6);
-    expect(makespanS([5, 4, 3, 3], 2)).equal(8);
-    expect(makespanS([5], 3)).equal(5);
+    const onAny = (all: number[], printers: number) =>
+      makespanOn(
+        all.map((durationS) => ({ durationS, onto: Array.from({ length: printers }, (_, i) => i) })),
+        printers,
+      );
+    expect(onAny([5, 4, 3, 3], 2)).equal(8);
+    expect(onAny([5], 3)).equal(5);
   });
 });

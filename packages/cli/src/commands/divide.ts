@@ -193,7 +193,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
     const began = performance.now();
     const plans: CutsReport[] = [];
     for (const plan of asked) {
-      const { bed, margin, beds, keepClean, kind, layer, weights } = params;
+      const { bed, margin, beds, keepClean, painted, kind, layer, weights } = params;
       const { report } = await operations.cuts.run(
         inputs,
         parseParams(operations.cuts.params, {
@@ -204,6 +204,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
           plan,
           ...(beds && { beds }),
           ...(keepClean && { keepClean }),
+          ...(painted && { painted }),
           ...(weights && { weights }),
         }),
         context,

@@ -1,6 +1,6 @@
 import { ValidateBy, type ValidationOptions } from 'class-validator';
 import { placedKinds, type JoinKind } from '../trade/joinKinds.ts';
-import { wishNames } from './Wishes.ts';
+import { wishesNeeded, wishNames } from './Wishes.ts';
 import { placeKinds } from '../trade/placeKinds.ts';
 
 /** JSON Schema of a value, as the API description shows it. */
@@ -350,6 +350,26 @@ export const IsBoxes = (most: number, options?: ValidationOptions) =>
     options,
   );
 
+const isSpot = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { at, radiusMm, ...more } = v as Record<string, unknown>;
+  return isPoint(at) && finite(radiusMm) && radiusMm > 0 && radiusMm <= mostMm && Object.keys(more).length === 0;
+};
+
+/** Spots of the skin, each a ball around a point of it, mm. */
+export const IsSpots = (most: number, options?: ValidationOptions) =>
+  by(
+    'isSpots',
+    (v) => Array.isArray(v) && v.length <= most && v.every(isSpot),
+    `up to ${most} spots, each with its place and its radius in mm`,
+    {
+      type: 'array',
+      items: fields({ at: point, radiusMm: { type: 'number', exclusiveMinimum: 0 } }, ['at', 'radiusMm']),
+      maxItems: most,
+    },
+    options,
+  );
+
 /** A place on a bed where nothing may stand, corners x, y in mm. */
 export interface KeepOut {
   min: [number, number];
@@ -421,11 +441,9 @@ export const IsFits = (options?: ValidationOptions) =>
 const areWishes = (v: unknown): boolean =>
   typeof v === 'object' &&
   v !== null &&
-  Object.keys(v).length === wishNames.length &&
-  wishNames.every((n) => {
-    const share = (v as Record<string, unknown>)[n];
-    return finite(share) && share >= 0 && share <= 1;
-  });
+  Object.keys(v).every((n) => (wishNames as readonly string[]).includes(n)) &&
+  wishesNeeded.every((n) => n in v) &&
+  Object.values(v).every((share) => finite(share) && share >= 0 && share <= 1);
 
 /** What a maker weighs a plan by: see `Wishes`. */
 export const IsWishes = (options?: ValidationOptions) =>
@@ -433,7 +451,9 @@ export const IsWishes = (options?: ValidationOptions) =>
     'isWishes',
     areWishes,
     `${wishNames.join(', ')}, each from 0 to 1`,
-    fields(Object.fromEntries(wishNames.map((n) => [n, { type: 'number', minimum: 0, maximum: 1 }])), [...wishNames]),
+    fields(Object.fromEntries(wishNames.map((n) => [n, { type: 'number', minimum: 0, maximum: 1 }])), [
+      ...wishesNeeded,
+    ]),
     options,
   );
 

@@ -6,6 +6,7 @@ import {
   IsMm,
   IsPlaneCuts,
   IsPositiveTriple,
+  IsSpots,
   IsWishes,
   type NamedBed,
 } from '../../params/checks.ts';
@@ -13,7 +14,7 @@ import { stageFinding } from '../../inspect/stageFinding.ts';
 import { Param } from '../../params/Param.ts';
 import type { Wishes } from '../../params/Wishes.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
-import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
+import type { CleanBox, CleanSpot } from '../../planning/cuts/CleanBox.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import type { PlanPicture } from '../../planning/cuts/planPicture.ts';
 import type { PlanFigures } from '../../planning/cuts/planCuts.ts';
@@ -70,10 +71,15 @@ export class CutsParams {
   @IsOptional()
   @IsBoxes(100)
   keepClean?: CleanBox[];
+
+  @Param('spots of the skin that were painted to stay clean of seams', { flag: null })
+  @IsOptional()
+  @IsSpots(400)
+  painted?: CleanSpot[];
 }
 
 /** What a plan of cuts comes to. */
-export interface CutsReport extends PlanFigures {
+export interface CutsReport extends Omit<PlanFigures, 'shares'> {
   plan: PlanStyle | 'own';
   cuts: PlaneCut[];
   /** the parts drawn apart */
@@ -82,6 +88,8 @@ export interface CutsReport extends PlanFigures {
   looked: number;
   /** the even grid was as good as anything found */
   grid: boolean;
+  /** what each printer prints, where there are several */
+  printers: { name: string; parts: number; durationS: number }[];
   /** parts that fit no bed: where their middles are, and how much too long they are */
   misfits: { at: Xyz; overMm: number }[];
 }
@@ -95,13 +103,14 @@ const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)}
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
-  version: 3,
+  version: 4,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',
   study: true,
   shows: 'nothing',
   params: CutsParams,
+  kept: (r) => ({ mirrored: null, printers: [], ...r }) as CutsReport,
   findings: {
     at: ['divide'],
     of: (_, { misfits }) =>
@@ -153,6 +162,20 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
         of: (r) => secondsText(r.allS),
         brief: (r) => hoursShort(r.allS),
         method: 'on all the printers named',
+      },
+      {
+        label: 'On each printer',
+        of: (r) => r.printers.map((p) => `${p.name} ${whole(p.parts)}, ${secondsText(p.durationS)}`).join(' · '),
+        brief: (r) => r.printers.map((p) => `${p.name} ${hoursShort(p.durationS)}`).join(' · '),
+        method: 'parts and hours; the longest first, each to whichever printer that takes it is free first',
+        when: (r) => r.printers.length > 1,
+      },
+      {
+        label: 'Mirrored',
+        of: (r) => (r.mirrored === null ? '—' : r.mirrored > 0.999 ? 'all' : `${fixed(100 * r.mirrored, 0)} %`),
+        method:
+          'share of the flesh in parts that have their twin on the other side, in the mean over the planes the model is mirrored in',
+        when: (r) => r.mirrored !== null,
       },
       { label: 'Slivers', of: (r) => whole(r.slivers), when: (r) => r.slivers > 0 },
     ],

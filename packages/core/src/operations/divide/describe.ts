@@ -26,6 +26,7 @@ import {
   IsMm,
   IsPlaneCuts,
   IsPositiveTriple,
+  IsSpots,
   IsWishes,
   type JoinPlace,
   type NamedBed,
@@ -34,7 +35,7 @@ import {
 import { axes, type Axis } from '../../mesh/axes.ts';
 import type { CutAt } from '../../planning/cuts/grid.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
-import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
+import type { CleanBox, CleanSpot } from '../../planning/cuts/CleanBox.ts';
 import { isPlanStyle, planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
 import type { JoinLeftOut, LoosePart, Mixable, PlacedJoin } from './joins/Join.ts';
 import { joinKinds, joinNames, type JoinKind } from '../../trade/joinKinds.ts';
@@ -113,6 +114,14 @@ export class DivideParams {
   @IsOptional()
   @IsBoxes(100)
   keepClean?: CleanBox[];
+
+  @Param('spots of the skin that were painted to stay clean of seams', {
+    says: (spots: unknown[]) => (spots.length > 0 ? 'painted skin kept clean' : null),
+    flag: null,
+  })
+  @IsOptional()
+  @IsSpots(400)
+  painted?: CleanSpot[];
 
   @Param('flat cuts of your own in any direction, through all or through one part', {
     says: (cuts: unknown[]) => `${whole(cuts.length)} cuts placed`,

@@ -5,11 +5,12 @@ import { roughDurationS } from '../estimate.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 import type { Solid } from '../../solid/kernel.ts';
 import { figures } from '../../trade/figures.ts';
-import type { CleanBox } from './CleanBox.ts';
+import type { CleanPlace } from './CleanBox.ts';
 import type { Option, Sweep } from './options.ts';
 import { extentsIn, fitsQuickly, partsOfBox } from './quickFit.ts';
 import { principalAxes } from './principalAxes.ts';
 import type { Skin } from './skinCut.ts';
+import { centreOf } from './symmetry.ts';
 import type { Weights } from './styles.ts';
 
 /** A part as the planner sees it: a piece of the stand-in, with what is judged of it. */
@@ -22,6 +23,8 @@ export interface PlanPart extends Required<Skin> {
   /** outward normals of its cut faces */
   faces: readonly Vec3[];
   longestMm: number;
+  /** middle of its flesh */
+  centre: Vec3;
   fits: boolean;
   /** nothing that was tried divides it */
   stuck: boolean;
@@ -32,8 +35,12 @@ export interface PlanPart extends Required<Skin> {
   durationS: number;
   /** what planes in many directions would cut of it, once that was worked out */
   sweeps: Sweep[] | null;
+  /** numbers of the rooms that it fits, once that was asked */
+  onto: readonly number[] | null;
   /** what cuts made of it, by normal and offset */
   parted: Map<string, PlanPart[] | null>;
+  /** cuts through it that were asked for by themselves */
+  single: Map<string, Option | null>;
   /** the best cuts through it, by what was looked for */
   options: Map<Weights, { most: number; ranked: (Option | null)[] }>;
 }
@@ -42,7 +49,7 @@ export interface PlanPart extends Required<Skin> {
 export interface PartContext {
   rooms: readonly Vec3[];
   /** where no seam should be */
-  clean: readonly CleanBox[];
+  clean: readonly CleanPlace[];
   profile: PrinterProfile;
   /** how much a seam shows on each triangle of the stand-in, and the kernel's number for it */
   seen: Float32Array;
@@ -96,13 +103,16 @@ export function partOf(context: PartContext, skin: Skin, faces: readonly Vec3[])
     faces,
     volumeMm3,
     longestMm: Math.max(...sizes[0]),
+    centre: centreOf(skin),
     fits,
     stuck: false,
     expected: fits ? 1 : expected,
     supportMm3: 0,
     durationS: 0,
     sweeps: null,
+    onto: null,
     parted: new Map(),
+    single: new Map(),
     options: new Map(),
   };
   judgePrint(part, context, areaOf(skin));
@@ -157,4 +167,18 @@ function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: nu
   }
   part.supportMm3 = best;
   part.durationS = roughDurationS({ volumeMm3: part.volumeMm3, areaMm2, heightMm: height, columnsMm3: best }, profile);
+}
+
+/** Numbers of the rooms that a part fits; all of them where it fits none, since it has to be printed somewhere. */
+export function roomsFor(part: PlanPart, rooms: readonly Vec3[]): readonly number[] {
+  if (part.onto) return part.onto;
+  const all = rooms.map((_, i) => i);
+  const sizes = part.frames.map((rows) => extentsIn(part.positions, rows));
+  const fitting = all.filter(
+    (i) =>
+      sizes.some((size) => partsOfBox(size, [rooms[i]]) === 1) ||
+      (part.fits && fitsQuickly(part.positions, [rooms[i]], part.frames)),
+  );
+  part.onto = fitting.length > 0 ? fitting : all;
+  return part.onto;
 }

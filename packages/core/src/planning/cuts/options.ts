@@ -5,6 +5,7 @@ import { alike, sectionProfile, sweptSkin, type SectionProfile } from './section
 import type { PlanPart, PartContext } from './PlanPart.ts';
 import { partOf } from './PlanPart.ts';
 import { cutSkin } from './skinCut.ts';
+import type { Mirror } from './symmetry.ts';
 import type { Weights } from './styles.ts';
 
 /** One way to cut a part. */
@@ -120,4 +121,26 @@ export function optionsOf(part: PlanPart, weights: Weights, context: OptionConte
   });
   part.options.set(weights, { most, ranked });
   return ranked.filter((o) => o !== null);
+}
+
+/** The cut of a part in one plane, really cut on the stand-in; null where it cuts nothing. Worked out once. */
+export function optionIn(part: PlanPart, { normal, offset }: Mirror, context: OptionContext): Option | null {
+  const key = `${normal.join()} ${offset}`;
+  const known = part.single.get(key);
+  if (known !== undefined) return known;
+  const children = partedBy(part, normal, offset, context);
+  if (!children) {
+    part.single.set(key, null);
+    return null;
+  }
+  const { areaMm2, seamMm, seenMm } = sectionProfile(
+    part,
+    normal,
+    Float64Array.of(offset),
+    context.rooms,
+    context.clean,
+  );
+  const option = { normal, offset, areaMm2: areaMm2[0], seamMm: seamMm[0], seenMm: seenMm[0], children };
+  part.single.set(key, option);
+  return option;
 }

@@ -19,6 +19,7 @@ export function planCost(
     supportMm3: number;
     allS: number;
     slivers: number;
+    mirrored: number | null;
   },
   weights: Weights,
   scale: { room: Vec3; allS: number },
@@ -29,6 +30,7 @@ export function planCost(
     (weights.seam * plan.seenSeamMm) / roundBedOf(scale.room) +
     (weights.support * plan.supportMm3) / supportUnitOf(scale.room) +
     (weights.time * plan.allS) / (scale.allS || 1) +
-    weights.sliver * plan.slivers
+    weights.sliver * plan.slivers +
+    weights.symmetry * (1 - (plan.mirrored ?? 1))
   );
 }

@@ -1,30 +1,30 @@
 import { vec3 } from '../../mesh/transform.ts';
-import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
+import { diagonalOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
 import { kernelNow, type Kernel, type Solid } from '../../solid/kernel.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
-import type { CleanBox } from './CleanBox.ts';
+import type { CleanPlace } from './CleanBox.ts';
 import { checkFacesOut } from './checkCuts.ts';
 import { kernelBodies, type Keep } from './bodies.ts';
 import { cutSolid, fromPlane, sidesOf, toPlane, type CrumbRule, type CutBody } from './cutSolid.ts';
-import { optionsOf, smallJointMm2, type Option, type OptionContext } from './options.ts';
-import { partOf, skinOf, type PlanPart } from './PlanPart.ts';
+import { makespanOn, sharesOf, type PrinterShare } from './makespan.ts';
+import { optionIn, optionsOf, smallJointMm2, type Option, type OptionContext } from './options.ts';
+import { partOf, roomsFor, skinOf, type PlanPart } from './PlanPart.ts';
 import { misfit, roundBedOf, supportUnitOf } from './planCost.ts';
 import type { PlaneCut } from './PlaneCut.ts';
 import { proxyOf } from './proxySolid.ts';
 import { roomiestPlaces } from './roomiestPlaces.ts';
-import { sectionProfile } from './sectionProfile.ts';
+import { alike, sectionProfile } from './sectionProfile.ts';
 import { seenSkin } from './seenSkin.ts';
 import { sectionRings, type Skin } from './skinCut.ts';
 import { weightsOf, type PlanStyle, type Weights } from './styles.ts';
+import { areTwins, mirroredPlane, mirrorsOf, pairedAfter, pairedIn, shareOfPaired, type Mirror } from './symmetry.ts';
 
 /** What is to be planned for. */
 export interface PlanAim {
-  /** rooms that parts may lie in, of one printer or several, mm */
+  /** rooms that parts may lie in, one a printer, mm */
   rooms: readonly Vec3[];
-  /** how many printers there are of them */
-  printers: number;
   style: PlanStyle;
   /** the maker's own, instead of those of the style */
   weights?: Weights;
@@ -32,7 +32,7 @@ export interface PlanAim {
   quick?: boolean;
   /** how broad the search is, beside what is usual for so many parts */
   broad?: number;
-  clean?: readonly CleanBox[];
+  clean?: readonly CleanPlace[];
   /** whose times are meant; a filament printer with usual settings if left out */
   profile?: PrinterProfile;
 }
@@ -50,6 +50,10 @@ export interface PlanFigures {
   /** until all is printed, on all printers */
   allS: number;
   slivers: number;
+  /** share of the flesh in parts that have their twin, where the model is mirrored; null where it is not */
+  mirrored: number | null;
+  /** what each printer prints, in the order of the rooms */
+  shares: PrinterShare[];
 }
 
 export interface CutPlan {
@@ -64,6 +68,8 @@ interface State {
   cuts: readonly { option: Option; part: PlanPart }[];
   seenMm: number;
   small: number;
+  /** flesh in parts that have their twin, in each mirror of the model, mm³ */
+  paired: readonly number[];
   cost: number;
 }
 
@@ -86,19 +92,15 @@ const flake = 0.01;
 
 const narrow = { states: 2, cuts: 5 };
 
-/** Seconds until the last of several printers is done, the longest prints first (Graham 1969). */
-export function makespanS(durations: readonly number[], printers: number): number {
-  const free = new Array<number>(Math.max(1, printers)).fill(0);
-  for (const d of [...durations].sort((a, b) => b - a)) free[free.indexOf(Math.min(...free))] += d;
-  return Math.max(...free);
-}
-
 /** The parts that searches for plans of one stand-in share, and what they are judged by. */
 export interface PlanGround {
   whole: PlanPart[];
   options: OptionContext;
   /** the largest room, mm */
   room: Vec3;
+  mirrors: readonly Mirror[];
+  /** of the whole from corner to corner, mm */
+  longest: number;
 }
 
 /** Makes ready what searches on a stand-in share. */
@@ -117,7 +119,8 @@ export function groundOf(stand: StandIn, aim: Omit<PlanAim, 'style' | 'weights'>
     roundBedMm: roundBedOf(room),
     checkCancelled: () => context.checkCancelled(),
   };
-  return { whole: skinsOf(stand, options).map((skin) => partOf(options, skin, [])), options, room };
+  const { mirrors, longest } = stand;
+  return { whole: skinsOf(stand, options).map((skin) => partOf(options, skin, [])), options, room, mirrors, longest };
 }
 
 /**
@@ -127,12 +130,11 @@ export function groundOf(stand: StandIn, aim: Omit<PlanAim, 'style' | 'weights'>
  *
  * @throws MeshError `cancelled`
  */
-export function planOn({ whole, options, room }: PlanGround, aim: PlanAim, context: RunContext): CutPlan {
+export function planOn(ground: PlanGround, aim: PlanAim, context: RunContext): CutPlan {
+  const { whole, options, room, mirrors, longest } = ground;
   const weights = aim.weights ?? weightsOf[aim.style];
-  const allS = makespanS(
-    whole.map((p) => p.durationS),
-    aim.printers,
-  );
+  const makespan = (parts: readonly PlanPart[]): number => makespanOn(printsOf(parts, aim.rooms), aim.rooms.length);
+  const allS = makespan(whole);
   const volume = whole.reduce((v, p) => v + p.volumeMm3, 0);
   const supportUnit = supportUnitOf(room);
   const cells = whole.reduce((n, p) => n + p.expected, 0);
@@ -157,21 +159,22 @@ export function planOn({ whole, options, room }: PlanGround, aim: PlanAim, conte
       weights.parts * n +
       weights.seam * (s.seenMm / options.roundBedMm + seamAhead * ahead) +
       (weights.support * support) / supportUnit +
-      (weights.time > 0
-        ? (weights.time *
-            makespanS(
-              s.parts.map((p) => p.durationS),
-              aim.printers,
-            )) /
-          (allS || 1)
-        : 0) +
+      (weights.time > 0 ? (weights.time * makespan(s.parts)) / (allS || 1) : 0) +
       weights.sliver * slivers +
+      weights.symmetry * (1 - shareOfPaired(s.paired, volume)) +
       weights.smallJoint * s.small
     );
   };
-  const begun: Omit<State, 'cost'> = { parts: whole, cuts: [], seenMm: 0, small: 0 };
+  const begun: Omit<State, 'cost'> = {
+    parts: whole,
+    cuts: [],
+    seenMm: 0,
+    small: 0,
+    paired: pairedIn(whole, mirrors, longest),
+  };
   const after = (s: State, part: PlanPart, option: Option): State => {
     const next = {
+      paired: pairedAfter(s.paired, s.parts, part, option.children, mirrors, longest),
       parts: [...s.parts.filter((p) => p !== part), ...option.children],
       cuts: [...s.cuts, { option, part }],
       seenMm: s.seenMm + option.seenMm,
@@ -198,7 +201,7 @@ export function planOn({ whole, options, room }: PlanGround, aim: PlanAim, conte
         Math.min(0.9, state.parts.length / Math.max(cells, state.parts.length + 1)),
         `Best of ${looked} ways to cut so far`,
       );
-      const ways = optionsOf(part, weights, options, breadth.cuts);
+      const ways = [...optionsOf(part, weights, options, breadth.cuts), ...mirroredWays(part, state, ground)];
       if (ways.length === 0) {
         part.stuck = true;
         next.set(`stuck ${part.id}`, { ...state, cost: cost(state) });
@@ -241,26 +244,65 @@ export function planOn({ whole, options, room }: PlanGround, aim: PlanAim, conte
   return {
     cuts: best.cuts.map(({ option, part }) => cutThrough(option, part)),
     looked,
-    figures: figuresOf(best, aim.printers),
+    figures: figuresOf(best, aim.rooms, ground),
   };
 }
 
-const figuresOf = ({ parts, cuts, seenMm }: State, printers: number): PlanFigures => ({
-  ...partFigures(parts, printers),
+/** Such cuts that are looked at of one part. */
+const mostMirrored = 3;
+
+/** Cuts through a part like those through its twin, and where it is its own twin, in the mirror itself. */
+function mirroredWays(part: PlanPart, { cuts }: State, { mirrors, longest, options }: PlanGround): Option[] {
+  const planes: Mirror[] = [];
+  const add = (plane: Mirror): void => {
+    const same = (p: Mirror): boolean =>
+      alike(p.normal, plane.normal) > 0.9999 && Math.abs(Math.abs(p.offset) - Math.abs(plane.offset)) < 1e-3 * longest;
+    if (planes.length < mostMirrored && !planes.some(same)) planes.push(plane);
+  };
+  for (const mirror of mirrors)
+    for (const { part: other, option } of cuts)
+      if (areTwins(other, part, mirror, longest)) add(mirroredPlane(option, mirror));
+  for (const mirror of mirrors) if (areTwins(part, part, mirror, longest)) add(mirror);
+  return planes.map((plane) => optionIn(part, plane, options)).filter((o) => o !== null);
+}
+
+/** What each part takes, and which printers it fits. */
+const printsOf = (parts: readonly PlanPart[], rooms: readonly Vec3[]) =>
+  parts.map((p) => ({ durationS: p.durationS, onto: rooms.length > 1 ? roomsFor(p, rooms) : [0] }));
+
+const figuresOf = (
+  { parts, cuts, seenMm }: State,
+  rooms: readonly Vec3[],
+  symmetry: Pick<PlanGround, 'mirrors' | 'longest'>,
+): PlanFigures => ({
+  ...partFigures(parts, rooms, symmetry),
   seamMm: cuts.reduce((sum, { option }) => sum + option.seamMm, 0),
   seenSeamMm: seenMm,
 });
 
 /** What parts come to by themselves. */
-function partFigures(parts: readonly PlanPart[], printers: number): Omit<PlanFigures, 'seamMm' | 'seenSeamMm'> {
+function partFigures(
+  parts: readonly PlanPart[],
+  rooms: readonly Vec3[],
+  { mirrors, longest }: Pick<PlanGround, 'mirrors' | 'longest'>,
+): Omit<PlanFigures, 'seamMm' | 'seenSeamMm'> {
   const durations = parts.map((p) => p.durationS);
+  const shares = sharesOf(printsOf(parts, rooms), rooms.length);
   return {
     parts: parts.length,
     fitting: parts.filter((p) => p.fits).length,
     supportMm3: parts.reduce((v, p) => v + p.supportMm3, 0),
     longestS: Math.max(0, ...durations),
-    allS: makespanS(durations, printers),
+    allS: Math.max(...shares.map((s) => s.durationS)),
     slivers: parts.filter((p) => p.longestMm < figures.sliverMm.value).length,
+    mirrored:
+      mirrors.length > 0
+        ? shareOfPaired(
+            pairedIn(parts, mirrors, longest),
+            parts.reduce((v, p) => v + p.volumeMm3, 0),
+          )
+        : null,
+    shares,
   };
 }
 
@@ -301,6 +343,10 @@ export interface StandIn {
   seen: Float32Array;
   /** how far its skin may lie from the solid's, mm */
   toleranceMm: number;
+  /** planes that it is mirrored in */
+  mirrors: Mirror[];
+  /** from corner to corner, mm */
+  longest: number;
 }
 
 /** Makes the stand-in of a solid. */
@@ -330,7 +376,7 @@ export async function standInOf(
   );
   checkFacesOut(solid.volume());
   const seen = seenSkin(light, sliceContext(context, 0.3, 1));
-  return { solid, original, seen, toleranceMm };
+  return { solid, original, seen, toleranceMm, mirrors: mirrorsOf(light), longest: diagonalOf(light) };
 }
 
 /** Outward normals of the cut faces of a body. */
@@ -372,7 +418,7 @@ export function judgeCuts(stand: StandIn, cuts: readonly PlaneCut[], aim: PlanAi
       },
     });
     const parts = all.map((body) => partOf(context, skinOf(context, body.solid), facesOf(body, cuts)));
-    return { ...partFigures(parts, aim.printers), seamMm, seenSeamMm };
+    return { ...partFigures(parts, aim.rooms, stand), seamMm, seenSeamMm };
   } finally {
     for (const s of pool) s.delete();
   }

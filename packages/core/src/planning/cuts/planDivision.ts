@@ -16,7 +16,7 @@ import { planPicture, type PlanPicture } from './planPicture.ts';
 import type { Wishes } from '../../params/Wishes.ts';
 import { usualProfile } from '../PrinterProfile.ts';
 import type { RoomOfBed } from '../room.ts';
-import type { CleanBox } from './CleanBox.ts';
+import type { CleanBox, CleanSpot } from './CleanBox.ts';
 import { weighed, weightsOf, type PlanStyle } from './styles.ts';
 
 /** A plan that was proved on the solid itself. */
@@ -36,6 +36,7 @@ interface Asked {
   kind: 'filament' | 'resin';
   layer?: number;
   keepClean?: readonly CleanBox[];
+  painted?: readonly CleanSpot[];
   weights?: Wishes;
   quick?: boolean;
 }
@@ -44,13 +45,12 @@ interface Asked {
 export const aimOf = (
   rooms: readonly RoomOfBed[],
   style: PlanStyle,
-  { kind, layer, keepClean, weights, quick }: Asked,
+  { kind, layer, keepClean = [], painted = [], weights, quick }: Asked,
 ): PlanAim => ({
   rooms: rooms.map((r) => r.room),
-  printers: rooms.length,
   style,
   ...(weights && { weights: weighed(weights) }),
-  clean: keepClean,
+  clean: [...keepClean, ...painted],
   ...(quick && { quick }),
   profile: usualProfile(kind, layer),
 });

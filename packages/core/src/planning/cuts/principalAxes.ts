@@ -2,8 +2,8 @@ import { cross, identity3, normalize, type Mat3 } from '../../mesh/transform.ts'
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 
 /**
- * Rows along the principal axes of a skin, the longest first: eigenvectors of the covariance of its triangles' centres
- * weighted by area, by Jacobi's rotations. The model's own axes where there is no skin.
+ * Rows along the principal axes of a skin, the longest first: eigenvectors of the covariance of its area, exact however it
+ * is cut into triangles (second moments of a triangle by its corners and its middle), by Jacobi's rotations. The model's own axes where there is no skin.
  */
 export function principalAxes(positions: Float32Array, triangles: Uint32Array): Mat3 {
   let area = 0;
@@ -15,32 +15,32 @@ export function principalAxes(positions: Float32Array, triangles: Uint32Array): 
     const a = 3 * triangles[i];
     const b = 3 * triangles[i + 1];
     const c = 3 * triangles[i + 2];
-    const ax = positions[a];
-    const ay = positions[a + 1];
-    const az = positions[a + 2];
-    const bx = positions[b];
-    const by = positions[b + 1];
-    const bz = positions[b + 2];
-    const cx = positions[c];
-    const cy = positions[c + 1];
-    const cz = positions[c + 2];
+    const ax = positions[a] - ox;
+    const ay = positions[a + 1] - oy;
+    const az = positions[a + 2] - oz;
+    const bx = positions[b] - ox;
+    const by = positions[b + 1] - oy;
+    const bz = positions[b + 2] - oz;
+    const cx = positions[c] - ox;
+    const cy = positions[c + 1] - oy;
+    const cz = positions[c + 2] - oz;
     const nx = (by - ay) * (cz - az) - (bz - az) * (cy - ay);
     const ny = (bz - az) * (cx - ax) - (bx - ax) * (cz - az);
     const nz = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
     const w = Math.sqrt(nx * nx + ny * ny + nz * nz);
-    const x = (ax + bx + cx) / 3 - ox;
-    const y = (ay + by + cy) / 3 - oy;
-    const z = (az + bz + cz) / 3 - oz;
+    const x = (ax + bx + cx) / 3;
+    const y = (ay + by + cy) / 3;
+    const z = (az + bz + cz) / 3;
     area += w;
     mx += w * x;
     my += w * y;
     mz += w * z;
-    xx += w * x * x;
-    xy += w * x * y;
-    xz += w * x * z;
-    yy += w * y * y;
-    yz += w * y * z;
-    zz += w * z * z;
+    xx += (w * (9 * x * x + ax * ax + bx * bx + cx * cx)) / 12;
+    xy += (w * (9 * x * y + ax * ay + bx * by + cx * cy)) / 12;
+    xz += (w * (9 * x * z + ax * az + bx * bz + cx * cz)) / 12;
+    yy += (w * (9 * y * y + ay * ay + by * by + cy * cy)) / 12;
+    yz += (w * (9 * y * z + ay * az + by * bz + cy * cz)) / 12;
+    zz += (w * (9 * z * z + az * az + bz * bz + cz * cz)) / 12;
   }
   if (!(area > 0)) return identity3;
   xx -= (mx * mx) / area;

@@ -1,7 +1,7 @@
 import { cross, dot, normalize, vec3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { firstAbove } from '../../section/Slicer.ts';
-import { keptClean, shareIn, type CleanBox } from './CleanBox.ts';
+import { keptClean, placesOn, shareIn, type CleanPlace } from './CleanBox.ts';
 import { partsOfBox } from './quickFit.ts';
 import type { Skin } from './skinCut.ts';
 
@@ -132,7 +132,7 @@ function widen(
  *
  * Boxes stand as lowest and highest of each axis of each frame, `2 * axes` numbers a plane.
  *
- * @param clean boxes in which a seam counts for much more
+ * @param clean places in which a seam counts for much more
  * @param swept what the sweeps share, where there are several
  */
 export function sectionProfile(
@@ -140,7 +140,7 @@ export function sectionProfile(
   normal: Vec3,
   offsets: Float64Array,
   rooms: readonly Vec3[],
-  clean: readonly CleanBox[] = [],
+  clean: readonly CleanPlace[] = [],
   swept: SweptSkin = sweptSkin(part),
 ): SectionProfile {
   const { positions: p, triangles: t, seen } = part;
@@ -155,6 +155,7 @@ export function sectionProfile(
   const areaMm2 = new Float64Array(count);
   const seenMm = new Float64Array(count);
   const seamMm = new Float64Array(count);
+  const cleanOn = Array.from(offsets, (at) => placesOn(clean, normal, at));
   const baseU = own[1];
   const baseV = own[2];
   for (let i = 0; i < t.length; i += 3) {
@@ -194,15 +195,10 @@ export function sectionProfile(
       const length = Math.sqrt((u1 - u0) ** 2 + (v1 - v0) ** 2);
       seamMm[o] += length;
       let weight = shows;
-      if (clean.length > 0) {
+      if (cleanOn[o].length > 0) {
         const place = (a: number, b: number): Vec3 =>
           vec3((k) => at * normal[k] + (a + baseU) * u[k] + (b + baseV) * v[k]);
-        const ends: [Vec3, Vec3] = [place(u0, v0), place(u1, v1)];
-        const share = Math.min(
-          1,
-          clean.reduce((sum, one) => sum + shareIn(one, ...ends), 0),
-        );
-        weight += share * (keptClean - weight);
+        weight += shareIn(cleanOn[o], place(u0, v0), place(u1, v1)) * (keptClean - weight);
       }
       seenMm[o] += length * weight;
     }
