@@ -7,6 +7,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, meshOf, printerOf, sound, stepOf, xyz } from './things.ts';
 
+const { clearBench, dab, endStroke, holdBrush, mostDabs, showPainted } = await import('../src/bench/benchSlice.ts');
 const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
@@ -315,6 +316,8 @@ describe('Divide', () => {
     looked: 100,
     grid: false,
     misfits: [],
+    mirrored: null,
+    printers: [],
     picture: { wide: 10, high: 10, parts: [[[0, 0, 10, 0, 10, 10]]] },
     ...change,
   });
@@ -443,6 +446,48 @@ describe('Divide', () => {
     await waitFor(() => expect(done().length).equal(1));
     const { params } = done()[0].body as { params: { plan: string; cuts?: unknown[] } };
     expect([params.plan, params.cuts]).eql(['fewest', planOf('fewest', {}).cuts]);
+  });
+
+  it('skin painted on the bench is asked to stay clean; rubbed out or wiped off it is not', async () => {
+    answering((operation, p) => (operation === 'cuts' ? planOf(p.plan as string, {}) : report(4)));
+    const card = at('divide', bodyOf(), printers);
+    const bench = () => store.getState().bench;
+    const stroke = (...dabs: [number, number, number][]) =>
+      act(() => {
+        for (const d of dabs) store.dispatch(dab(d));
+        store.dispatch(endStroke());
+      });
+    stroke([1, 1, 1]);
+    expect(bench().painted, 'no brush in hand').eql([]);
+    fireEvent.click(card.getByRole('button', button('Paint skin clean')));
+    const { radiusMm } = bench().brush!;
+    // dabs closer than half the brush are one
+    stroke([0, 0, 0], [0.1 * radiusMm, 0, 0], [radiusMm, 0, 0], [2 * radiusMm, 0, 0]);
+    await waitFor(() => card.getByRole('button', button('Rub out')));
+    expect(bench().painted.map((s) => s.at[0] / radiusMm)).eql([0, 1, 2]);
+    fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
+    await waitFor(() => expect(askedOf('cuts').at(-1)!.params.painted).eql(bench().painted), patience);
+    fireEvent.click(card.getByRole('button', button('Rub out')));
+    expect(bench().brush!.wipes).equal(true);
+    stroke([2.5 * radiusMm, 0, 0]);
+    expect(bench().painted.length).equal(2);
+    await waitFor(() => expect(askedOf('cuts').at(-1)!.params.painted).eql(bench().painted), patience);
+    fireEvent.click(card.getByRole('button', button('Take all paint off')));
+    await waitFor(() => expect(bench().painted).eql([]));
+    await waitFor(() => expect(askedOf('cuts').at(-1)!.params).not.property('painted'), patience);
+    card.unmount();
+    expect(bench().brush, 'the brush is laid down where nobody paints').equal(null);
+  });
+
+  it('no more dabs are kept than a plan takes', () => {
+    store.dispatch(showPainted([]));
+    store.dispatch(holdBrush({ radiusMm: 1, wipes: false }));
+    for (let i = 0; i < mostDabs + 5; i++) store.dispatch(dab([2 * i, 0, 0]));
+    const { painted } = store.getState().bench;
+    expect(painted.length).equal(mostDabs);
+    expect(parseParams(catalogue.cuts.params, { bed: [9, 9, 9], painted }).painted).eql(painted);
+    store.dispatch(clearBench());
+    expect(store.getState().bench.painted).eql([]);
   });
 
   it('a plan is changed by hand: its cuts are judged at once, moved, taken away, and cut so', async () => {

@@ -19,6 +19,7 @@ import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import type { DisplayGeometry } from './displayMesh.ts';
 import { PlacedBodyMesh } from './PlacedBodyMesh.tsx';
 import { FindingLines } from './FindingLines.tsx';
+import { PaintedSkin, useBrush } from './Painted.tsx';
 import { partTint, stoppedTint } from './partTint.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
@@ -75,40 +76,53 @@ function Clay({
   clip,
   opacity = 1,
   onPick,
+  takesPaint = false,
+  colours,
 }: {
   geometry: DisplayGeometry['geometry'];
   colour: string;
   clip: Plane | null;
   opacity?: number;
   onPick?: (at: Point) => void;
+  /** can it be painted? */
+  takesPaint?: boolean;
+  colours?: Tokens;
 }) {
+  const brush = useBrush();
+  const painted = useAppSelector((s) => s.bench.painted);
   const invalidate = useThree((s) => s.invalidate);
   useEffect(() => invalidate(), [geometry, colour, clip, opacity, invalidate]);
   return (
-    <mesh
-      geometry={geometry}
-      onClick={
-        onPick
-          ? (e) => {
-              if (e.delta > 4) return;
-              e.stopPropagation();
-              onPick([e.point.x, e.point.y, e.point.z]);
-            }
-          : undefined
-      }
-    >
-      <meshStandardMaterial
-        key={clip ? 'cut' : 'whole'}
-        color={colour}
-        roughness={0.92}
-        metalness={0}
-        side={clip ? DoubleSide : FrontSide}
-        clippingPlanes={clip ? [clip] : []}
-        transparent={opacity < 1}
-        opacity={opacity}
-        depthWrite={opacity >= 1}
-      />
-    </mesh>
+    <>
+      <mesh
+        geometry={geometry}
+        {...(takesPaint && brush)}
+        onClick={
+          onPick && !(takesPaint && brush)
+            ? (e) => {
+                if (e.delta > 4) return;
+                e.stopPropagation();
+                onPick(e.object.worldToLocal(e.point.clone()).toArray());
+              }
+            : undefined
+        }
+      >
+        <meshStandardMaterial
+          key={clip ? 'cut' : 'whole'}
+          color={colour}
+          roughness={0.92}
+          metalness={0}
+          side={clip ? DoubleSide : FrontSide}
+          clippingPlanes={clip ? [clip] : []}
+          transparent={opacity < 1}
+          opacity={opacity}
+          depthWrite={opacity >= 1}
+        />
+      </mesh>
+      {takesPaint && colours && painted.length > 0 && (
+        <PaintedSkin geometry={geometry} spots={painted} clip={clip} colours={colours} />
+      )}
+    </>
   );
 }
 
@@ -137,6 +151,8 @@ function Whole({
       clip={clip}
       opacity={ghost && !clip ? 0.38 : 1}
       onPick={asks ? (at) => dispatch(pickPoint(at)) : undefined}
+      takesPaint
+      colours={colours}
     />
   ) : null;
 }
@@ -184,6 +200,8 @@ function Part({
 }) {
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.partId);
+  // a part stands where it stood in the whole, wherever it is shown
+  const asks = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'model') && !part.move;
   const { display } = useDisplay(part.mesh.hash, Math.max(leastPerPart, Math.floor(budget / count / 500) * 500));
   const { middle, shift } = placeOf(part, centre, diagonal, explode);
   const key = [...middle, ...shift].join();
@@ -212,7 +230,9 @@ function Part({
             chosen ? colours.verdigris : part.state === 'failed' ? stoppedTint(colours) : partTint(index, colours)
           }
           clip={clip}
-          onPick={() => dispatch(pickPart(chosen ? null : part.id))}
+          onPick={(at) => dispatch(asks ? pickPoint(at) : pickPart(chosen ? null : part.id))}
+          takesPaint={!part.move}
+          colours={colours}
         />
       </group>
     </group>

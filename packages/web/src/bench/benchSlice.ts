@@ -1,4 +1,5 @@
 import type { Finding } from '@jasmorphe/core/inspect/Finding';
+import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export type BenchView = 'fit' | 'front' | 'right' | 'top' | 'corner';
@@ -55,6 +56,18 @@ export interface ShownJoint {
 export type SkinMap =
   { kind: 'thickness'; factor: number; leastMm: number } | { kind: 'clearance'; factor: number; liningMm: number };
 
+/** A brush with which skin is painted, or wiped clean of paint. */
+export interface Brush {
+  radiusMm: number;
+  wipes: boolean;
+}
+
+/** Dabs that are kept at most; as many as a plan takes. */
+export const mostDabs = 400;
+
+/** Dabs closer than this share of the brush are one. */
+const dabsApart = 0.5;
+
 export interface BenchState {
   /** cut plane: share of the way along the axis; null when off */
   section: { axis: 0 | 1 | 2; share: number } | null;
@@ -87,6 +100,11 @@ export interface BenchState {
   /** a join that was dragged, until whoever decides has taken note */
   pegMoved: Pick<Peg, 'key' | 'at'> | null;
   map: SkinMap | null;
+  brush: Brush | null;
+  /** skin that is painted, as it is shown */
+  painted: { at: [number, number, number]; radiusMm: number }[];
+  /** counts up with every stroke that is done, for whoever keeps what was painted */
+  strokes: number;
   /** what studies on screen have brought up */
   studied: Finding[];
   /** counts up with every wish to look from somewhere */
@@ -113,6 +131,9 @@ const initialState: BenchState = {
   pegs: [],
   pegMoved: null,
   map: null,
+  brush: null,
+  painted: [],
+  strokes: 0,
   studied: [],
   view: { name: 'corner', n: 0 },
 };
@@ -169,6 +190,22 @@ export const benchSlice = createSlice({
       const peg = s.pegs.find((p) => p.key === a.payload?.key);
       if (peg && a.payload) peg.at = a.payload.at;
     },
+    holdBrush: (s, a: PayloadAction<Brush | null>) => void (s.brush = a.payload),
+    showPainted: (s, a: PayloadAction<readonly CleanSpot[]>) =>
+      void (s.painted = a.payload.map(({ at: [x, y, z], radiusMm }) => ({ at: [x, y, z], radiusMm }))),
+    dab: (s, a: PayloadAction<[number, number, number]>) => {
+      if (!s.brush) return;
+      const { radiusMm, wipes } = s.brush;
+      const [x, y, z] = a.payload;
+      const far = ({ at }: CleanSpot): number => Math.hypot(at[0] - x, at[1] - y, at[2] - z);
+      if (wipes) s.painted = s.painted.filter((spot) => far(spot) > radiusMm);
+      else if (
+        s.painted.length < mostDabs &&
+        !s.painted.some((spot) => far(spot) < dabsApart * radiusMm && spot.radiusMm >= radiusMm)
+      )
+        s.painted.push({ at: a.payload, radiusMm });
+    },
+    endStroke: (s) => void s.strokes++,
     showMap: (s, a: PayloadAction<SkinMap | null>) => void (s.map = a.payload),
     tellStudied: (s, a: PayloadAction<Finding[]>) => void (s.studied = a.payload),
     look: (s, a: PayloadAction<BenchView>) => void (s.view = { name: a.payload, n: s.view.n + 1 }),
@@ -200,6 +237,10 @@ export const {
   showPegs,
   movePeg,
   showMap,
+  holdBrush,
+  showPainted,
+  dab,
+  endStroke,
   tellStudied,
   look,
   clearBench,

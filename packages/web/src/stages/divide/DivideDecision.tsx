@@ -5,7 +5,7 @@ import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { sliversOf, type DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
-import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, planStyles, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
 import { joinKinds, placedKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
@@ -34,6 +34,7 @@ import { PlanPicture } from './PlanPicture.tsx';
 import { WishSliders } from './WishSliders.tsx';
 import { PartCard } from './PartCard.tsx';
 import { useSeams } from './useSeams.ts';
+import { usePainted } from './usePainted.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
 import { advisedOf, bedParams, bestFor, cellsIn, cutSo, roomsIn } from './plans.ts';
@@ -92,7 +93,20 @@ export function DivideDecision({ body, printers }: StageProps) {
   const printing = { kind: of?.kind ?? 'filament', ...(of && { layer: of.layerMm }) } as const;
   const [keptClean, setKeptClean] = useState<CleanBox[] | null>(null);
   const clean = keptClean ?? old.keepClean ?? [];
-  const shape = { ...beds, margin, ...printing, ...(clean.length > 0 && { keepClean: clean }) };
+  const [keptPaint, setKeptPaint] = useState<CleanSpot[] | null>(null);
+  const painted = keptPaint ?? old.painted ?? [];
+  const paint = (spots: CleanSpot[]) => {
+    setKeptPaint(spots);
+    setAsked(false);
+  };
+  usePainted(painted, paint);
+  const shape = {
+    ...beds,
+    margin,
+    ...printing,
+    ...(clean.length > 0 && { keepClean: clean }),
+    ...(painted.length > 0 && { painted }),
+  };
   const [wishes, setWishes] = useState<Wishes | null>(old.weights ?? null);
   const styleAsked = planStyles.map((plan) =>
     ready ? ask(catalogue.cuts, { ...shape, plan }, { after, ifKnown: !asked }) : null,
@@ -132,6 +146,7 @@ export function DivideDecision({ body, printers }: StageProps) {
     labels === (old.labels ?? labels) &&
     labelMm === (old.labelMm ?? labelMm) &&
     JSON.stringify(clean) === JSON.stringify(old.keepClean ?? []) &&
+    JSON.stringify(painted) === JSON.stringify(old.painted ?? []) &&
     joinMm === (old.joinMm ?? joinMm) &&
     JSON.stringify(places) === JSON.stringify(old.joinPlaces ?? []);
   /** what stands in the column is what was done */
@@ -183,6 +198,7 @@ export function DivideDecision({ body, printers }: StageProps) {
       labelMm,
       joinPlaces: hand.length > 0 ? hand : undefined,
       keepClean: clean.length > 0 ? clean : undefined,
+      painted: painted.length > 0 ? painted : undefined,
       weights: c === 'weighed' ? (wishes ?? undefined) : undefined,
       names: done ? namesOf(done, body.parts, old.names ?? []) : undefined,
     };
@@ -371,6 +387,8 @@ export function DivideDecision({ body, printers }: StageProps) {
             <>
               <KeptClean
                 boxes={clean}
+                painted={painted}
+                onWiped={() => paint([])}
                 longestMm={Math.max(...size)}
                 onChange={(boxes) => {
                   setKeptClean(boxes);

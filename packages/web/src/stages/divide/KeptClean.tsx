@@ -2,10 +2,10 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
 import { useEffect } from 'react';
-import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { vec3 } from '@jasmorphe/core/mesh/transform';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { askForPlace, askForPoints } from '../../bench/benchSlice.ts';
+import { askForPlace, askForPoints, holdBrush, mostDabs } from '../../bench/benchSlice.ts';
 import { LengthField } from '../../forms/Fields.tsx';
 
 /** How large a place that is picked is taken, as a share of the model's longest side. */
@@ -26,15 +26,74 @@ export const grown = (box: CleanBox, across: number): CleanBox => {
   return { min: vec3((k) => middle[k] - across / 2), max: vec3((k) => middle[k] + across / 2) };
 };
 
-/** Places of the skin in which no seam shall show, picked on the bench. */
+/** How broad the brush is to begin with, as a share of the model's longest side. */
+const usualBrush = 0.03;
+
+/** Skin painted to stay clean: the brush, how broad it is, and how to take paint away again. */
+function Brushes({
+  painted,
+  longestMm,
+  onWiped,
+}: {
+  painted: readonly CleanSpot[];
+  longestMm: number;
+  onWiped: () => void;
+}) {
+  const dispatch = useAppDispatch();
+  const brush = useAppSelector((s) => s.bench.brush);
+  const full = painted.length >= mostDabs;
+  const usual = Math.max(1, Math.round(usualBrush * longestMm));
+  const take = (wipes: boolean) => {
+    dispatch(askForPoints(0));
+    dispatch(holdBrush(brush && brush.wipes === wipes ? null : { radiusMm: brush?.radiusMm ?? usual, wipes }));
+  };
+  return (
+    <>
+      <div className="brushes">
+        <Button variant="text" aria-pressed={brush?.wipes === false} onClick={() => take(false)}>
+          {brush?.wipes === false ? 'Draw over the skin' : 'Paint skin clean'}
+        </Button>
+        {painted.length > 0 && (
+          <>
+            <Button variant="text" aria-pressed={brush?.wipes === true} onClick={() => take(true)}>
+              Rub out
+            </Button>
+            <Button variant="text" onClick={onWiped}>
+              Take all paint off
+            </Button>
+          </>
+        )}
+      </div>
+      {brush && (
+        <LengthField
+          label="Brush"
+          hint={
+            full
+              ? `across; ${mostDabs} dabs are as many as are kept: rub some out, or take a broader brush`
+              : 'across; drawn over the model, it paints skin that no seam shall cross'
+          }
+          mm={2 * brush.radiusMm}
+          onChange={(mm) => mm !== null && mm > 0 && dispatch(holdBrush({ ...brush, radiusMm: mm / 2 }))}
+        />
+      )}
+    </>
+  );
+}
+
+/** Places of the skin in which no seam shall show, picked or painted on the bench. */
 export function KeptClean({
   boxes,
+  painted,
   longestMm,
   onChange,
+  onWiped,
 }: {
   boxes: readonly CleanBox[];
+  painted: readonly CleanSpot[];
   longestMm: number;
   onChange: (boxes: CleanBox[]) => void;
+  /** all paint is to come off */
+  onWiped: () => void;
 }) {
   const dispatch = useAppDispatch();
   const points = useAppSelector((s) => s.bench.points);
@@ -75,10 +134,14 @@ export function KeptClean({
         variant="text"
         sx={{ alignSelf: 'flex-start' }}
         aria-pressed={asking}
-        onClick={() => dispatch(asking ? askForPoints(0) : askForPlace('clean'))}
+        onClick={() => {
+          dispatch(holdBrush(null));
+          dispatch(asking ? askForPoints(0) : askForPlace('clean'));
+        }}
       >
         {asking ? 'Click the place on the model' : 'Keep a place clean'}
       </Button>
+      <Brushes painted={painted} longestMm={longestMm} onWiped={onWiped} />
     </div>
   );
 }

@@ -8,6 +8,7 @@ const words: Record<keyof Wishes, string> = {
   seam: 'Clean skin',
   support: 'Little support',
   time: 'Soon printed',
+  symmetry: 'In mirrored pairs',
 };
 
 /** What counts in a plan, to be drawn; a plan is made when a slider is let go. */
@@ -24,12 +25,12 @@ export function WishSliders({ value, onChange }: { value: Wishes; onChange: (val
             min={0}
             max={1}
             step={0.05}
-            value={drawn[name]}
+            value={drawn[name] ?? 0}
             aria-label={words[name]}
             onChange={(_e, share) => setDrawn({ ...drawn, [name]: share })}
             onChangeCommitted={(_e, share) => onChange({ ...drawn, [name]: share })}
           />
-          <span className="figure">{fixed(drawn[name], 2)}</span>
+          <span className="figure">{fixed(drawn[name] ?? 0, 2)}</span>
         </label>
       ))}
     </div>

@@ -1,0 +1,25 @@
+import { useEffect } from 'react';
+import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { holdBrush, showPainted } from '../../bench/benchSlice.ts';
+
+/** Shows painted skin on the bench, and tells of what was painted there, stroke by stroke. */
+export function usePainted(painted: readonly CleanSpot[], onChange: (painted: CleanSpot[]) => void): void {
+  const dispatch = useAppDispatch();
+  const shown = useAppSelector((s) => s.bench.painted);
+  const strokes = useAppSelector((s) => s.bench.strokes);
+  const key = JSON.stringify(painted);
+  useEffect(() => void dispatch(showPainted(JSON.parse(key) as CleanSpot[])), [key, dispatch]);
+  useEffect(() => {
+    if (strokes > 0 && JSON.stringify(shown) !== key) onChange(shown);
+    // what was painted is taken when a stroke is done
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [strokes]);
+  useEffect(
+    () => () => {
+      dispatch(holdBrush(null));
+      dispatch(showPainted([]));
+    },
+    [dispatch],
+  );
+}
