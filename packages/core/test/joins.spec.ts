@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { boundsOf, concatMeshes, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { normalize } from '@jasmorphe/core/mesh/transform';
@@ -11,6 +12,7 @@ import { wordOutline } from '@jasmorphe/core/operations/divide/tags';
 import { operations } from '@jasmorphe/core/operations/runs';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { fromSolid, loadKernel, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { boltSizes } from '@jasmorphe/core/trade/fasteners';
 import { glyphs } from '@jasmorphe/core/words/glyphOutlines';
 import { box, codeOf, run, sphere } from './solids.ts';
@@ -160,6 +162,63 @@ describe('joins', () => {
     const plain = await parted(shell, { ...cutAt(60.3) });
     report.parts.forEach((p, i) => expect(p.volumeMm3).greaterThan(plain.report.parts[i].volumeMm3));
     expect(await common(outputs[0], outputs[1])).lessThan(0.05);
+  });
+
+  it('a solid band gives a shell flesh for joins of every kind; outside nothing changes, and an opening stays', async () => {
+    const shell = await withSolids(async ({ Manifold }, keep) =>
+      fromSolid(
+        keep(keep(Manifold.cube([120, 120, 120])).subtract(keep(Manifold.cube([114, 114, 114]).translate([3, 3, 3])))),
+      ),
+    );
+    const bare = await parted(shell, { ...cutAt(60), join: 'tongue' });
+    expect([bare.report.faces, bare.report.bareFaces, bare.report.bandMm3]).eql([1, 1, 0]);
+    for (const [join, bandMm] of [
+      ['tongue', 10],
+      ['dovetail', 10],
+      ['magnet', 10],
+    ] as const) {
+      const { report, outputs } = await parted(shell, { ...cutAt(60), join, bandMm });
+      expect(report.bareFaces, join).equal(0);
+      expect(
+        report.parts.flatMap((p) => p.joins).every((j) => !j.boss),
+        join,
+      ).equal(true);
+      expect(report.volumeError, join).lessThan(1e-6);
+      for (const o of outputs) {
+        const { min, max } = boundsOf(o);
+        for (const k of [0, 1])
+          expect(
+            [min[k], max[k]].map((x) => Math.round(x * 100) / 100),
+            join,
+          ).eql([0, 120]);
+        const { watertight, shells, selfIntersectingPairs } = inspectMesh(o, { brief: true });
+        expect([watertight, shells, selfIntersectingPairs], join).eql([true, 1, 0]);
+        // light comes through the middle of the cut: an upright ray there meets one wall alone
+        let crossed = 0;
+        for (let t = 0; t < o.triangles.length; t += 3) {
+          const [a, b, c] = [0, 1, 2].map((k) => [0, 1].map((x) => o.positions[3 * o.triangles[t + k] + x] - 60.123));
+          const turn = (p: number[], q: number[]) => Math.sign(p[0] * q[1] - p[1] * q[0]);
+          if (turn(a, b) === turn(b, c) && turn(b, c) === turn(c, a)) crossed++;
+        }
+        expect(crossed, `${join} stays open`).equal(2);
+      }
+      expect(await common(outputs[0], outputs[1]), join).lessThan(0.05);
+    }
+    // screws want a way for the driver too: a shell in eight has them, not one that is closed behind each face
+    const eight = { ...cutAt(60), at: (['x', 'y', 'z'] as const).map((axis) => ({ axis, mm: 60.2 })), join: 'bolt' };
+    expect((await parted(shell, eight)).report.bareFaces).equal(12);
+    const screwed = await parted(shell, { ...eight, bandMm: 22 });
+    expect(screwed.report.bareFaces).lessThan(12);
+    expect(screwed.report.loose.map((l) => l.kind)).include.members(['bolt', 'nut']);
+    // straight as deep as the tongue reaches, then at 45 degrees: between a ring of the straight part and one a width deeper
+    const { report } = await parted(shell, { ...cutAt(60), join: 'tongue', bandMm: 10, joinMm: 6, clearance: 0.2 });
+    const straight = 6 + 0.2 + figures.joinSkinMm.value + 0.5;
+    const ring = 114 ** 2 - 94 ** 2;
+    expect(report.bandMm3).within(2 * ring * straight, 2 * ring * (straight + 10));
+    // a cavity too narrow for two bands and an opening is left alone
+    const { report: narrow } = await parted(shell, { ...cutAt(60), join: 'tongue', bandMm: 50 });
+    expect(narrow.bandMm3).equal(0);
+    expect(await codeOf(() => parted(shell, { ...cutAt(60), bandMm: -1 }))).equal('bad-params');
   });
 
   it('joins placed by hand stand where they are wanted; what cannot be is said; a face can be kept free', async () => {

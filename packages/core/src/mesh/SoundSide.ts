@@ -1,7 +1,7 @@
 import type { NearestHit } from './Bvh.ts';
 import { twinsOf } from './edges.ts';
 import { oncePerMesh } from './oncePerMesh.ts';
-import { crossesOf } from './measures.ts';
+import { cornerNormals, unitNormalsOf } from './measures.ts';
 import type { TriMesh } from './TriMesh.ts';
 
 /** A nearest point that lies within this share of a triangle's height of a side counts as on the side. */
@@ -20,24 +20,9 @@ export class SoundSide {
   private readonly corners: Float32Array;
 
   constructor(readonly mesh: TriMesh) {
-    const { positions: p, triangles } = mesh;
     this.twins = twinsOf(mesh);
-    this.normals = crossesOf(mesh);
-    this.corners = new Float32Array(p.length);
-    for (let i = 0; i < triangles.length; i += 3) {
-      const twice = Math.hypot(this.normals[i], this.normals[i + 1], this.normals[i + 2]);
-      if (!(twice > 0)) continue;
-      for (let x = 0; x < 3; x++) this.normals[i + x] /= twice;
-      for (let k = 0; k < 3; k++) {
-        const a = 3 * triangles[i + k];
-        const b = 3 * triangles[i + ((k + 1) % 3)];
-        const c = 3 * triangles[i + ((k + 2) % 3)];
-        let along = 0;
-        for (let x = 0; x < 3; x++) along += (p[b + x] - p[a + x]) * (p[c + x] - p[a + x]);
-        const angle = Math.atan2(twice, along);
-        for (let x = 0; x < 3; x++) this.corners[a + x] += angle * this.normals[i + x];
-      }
-    }
+    this.normals = unitNormalsOf(mesh);
+    this.corners = cornerNormals(mesh, this.normals);
   }
 
   /** Is a point inside, given the nearest point of the mesh to it? */

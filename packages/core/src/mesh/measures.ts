@@ -49,6 +49,42 @@ export function crossesOf({ positions: p, triangles }: TriMesh): Float32Array {
   return crosses;
 }
 
+/** Unit normal of each triangle, x, y, z; zeros where it has no area. */
+export function unitNormalsOf(mesh: TriMesh): Float32Array {
+  const normals = crossesOf(mesh);
+  for (let i = 0; i < normals.length; i += 3) {
+    const twice = Math.hypot(normals[i], normals[i + 1], normals[i + 2]);
+    if (twice > 0) for (let x = 0; x < 3; x++) normals[i + x] /= twice;
+  }
+  return normals;
+}
+
+/**
+ * At each vertex the sum of the normals around it, each by its angle there, so that it does not matter how flats are cut into
+ * triangles (Baerentzen and Aanaes 2005); x, y, z, not of unit length.
+ */
+export function cornerNormals({ positions: p, triangles }: TriMesh, normals: ArrayLike<number>): Float32Array {
+  const corners = new Float32Array(p.length);
+  for (let i = 0; i < triangles.length; i += 3) {
+    if (normals[i] === 0 && normals[i + 1] === 0 && normals[i + 2] === 0) continue;
+    for (let k = 0; k < 3; k++) {
+      const a = 3 * triangles[i + k];
+      const b = 3 * triangles[i + ((k + 1) % 3)];
+      const c = 3 * triangles[i + ((k + 2) % 3)];
+      const ux = p[b] - p[a];
+      const uy = p[b + 1] - p[a + 1];
+      const uz = p[b + 2] - p[a + 2];
+      const vx = p[c] - p[a];
+      const vy = p[c + 1] - p[a + 1];
+      const vz = p[c + 2] - p[a + 2];
+      const twice = Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+      const angle = Math.atan2(twice, ux * vx + uy * vy + uz * vz);
+      for (let x = 0; x < 3; x++) corners[a + x] += angle * normals[i + x];
+    }
+  }
+  return corners;
+}
+
 /** Unit normal of triangle `t`, or zeros where it has no area. */
 export function triangleNormal(mesh: TriMesh, t: number): [number, number, number] {
   const { positions: p, triangles } = mesh;

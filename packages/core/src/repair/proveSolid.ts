@@ -60,15 +60,30 @@ function shareChanged(before: TriMesh, after: TriMesh): number {
   return volume === 0 ? 0 : (volumeOf(after) - volume) / Math.abs(volume);
 }
 
+/** Shells smaller than this share of the whole that mending crossings left behind are splinters of rounding. */
+const splinterShare = 1e-7;
+
+/** Without closed shells that hold next to nothing of the whole. The largest stay. */
+function dropSplinters(mesh: TriMesh): TriMesh {
+  const { label, count } = shellsOf(mesh);
+  if (count < 2) return mesh;
+  const { volume } = shellMeasures(mesh);
+  const least = splinterShare * Math.abs(volumeOf(mesh));
+  const keep: number[] = [];
+  for (let t = 0; t < label.length; t++) if (Math.abs(volume[label[t]]) >= least) keep.push(t);
+  return keep.length === 0 || keep.length === label.length ? mesh : subMesh(mesh, keep);
+}
+
 /** A closed mesh without its crossings, by the way that changes least; null where none leaves a solid. */
 function freeOfCrossings(mesh: TriMesh, fresh: Uint8Array, scale: number, context: RunContext): TriMesh | null {
   const settled = settleCrossings(mesh, scale, sliceContext(context, 0, 0.4), 5, fresh);
-  const solid = settled && tearsOf(settled) === 0 ? settled : null;
+  const solid = settled && tearsOf(settled) === 0 ? dropSplinters(settled) : null;
   const change = solid ? Math.abs(shareChanged(mesh, solid)) : Infinity;
-  if (change <= settledShare) return solid;
+  // closing what was taken out may part a body at a thin place
+  if (solid && change <= settledShare && shellsOf(solid).count <= shellsOf(mesh).count) return solid;
   const resolved = resolveCrossings(mesh, sliceContext(context, 0.4, 0.8));
   const united = resolved && settleResolved(resolved, scale, sliceContext(context, 0.8, 1));
-  if (united && united.triangles.length > 0 && tearsOf(united) === 0) return united;
+  if (united && united.triangles.length > 0 && tearsOf(united) === 0) return dropSplinters(united);
   return change <= mostOfVolume ? solid : null;
 }
 

@@ -48,6 +48,12 @@ export const figures = {
   },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   joinAcrossMm: { value: 6, unit: 'mm', reason: 'stout enough to hold parts while glue cures', source: practice },
+  bandMm: {
+    value: 10,
+    unit: 'mm',
+    reason: 'room for a pin of 6 mm with 2 mm of flesh on either side; screws with their nuts want about 20 mm',
+    source: 'our own judgement',
+  },
   joinSkinMm: { value: 0.8, unit: 'mm', reason: 'two lines of a 0.4 mm nozzle around a hole', source: practice },
   slowGlueMm2: {
     value: 5000,

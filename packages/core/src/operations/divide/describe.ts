@@ -166,6 +166,15 @@ export class DivideParams {
   @Max(12)
   joinMm: number = figures.joinAcrossMm.value;
 
+  @Param('solid band along cut faces inside a shell, so wide, for joins to stand in; 0 for none', {
+    says: (mm: number, { length }: Speaker) => (mm > 0 ? `bands of ${length(mm)}` : null),
+  })
+  @IsOptional()
+  @IsNumber({ allowNaN: false, allowInfinity: false })
+  @Min(0)
+  @Max(60)
+  bandMm: number = 0;
+
   @Param('joins placed by hand, each on the face that two parts share there; kind none keeps a face free', {
     says: (places: unknown[]) => (places.length > 0 ? `${countOf(places.length, 'join')} placed by hand` : null),
     flag: null,
@@ -267,6 +276,8 @@ export interface DivideReport {
   bareFaces: number;
   /** cut faces too small for a tag */
   untagged: number;
+  /** flesh of the bands in shells, mm³ */
+  bandMm3: number;
   /** the parts drawn apart, the farthest first: outlines as x, y of their corners, y down; null of an earlier version */
   map: { wide: number; high: number; parts: { tag: string; rings: number[][] }[] } | null;
   volumeError: number;
@@ -315,7 +326,7 @@ function keptPart(p: Partial<DividedPart>): DividedPart {
 
 export const description = describe<'divide', DivideParams, DivideReport & Proven>({
   name: 'divide',
-  version: 6,
+  version: 7,
   makes: 'parts',
   takes: 'mesh',
   stop: 'divide',
@@ -332,6 +343,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       faces: 0,
       bareFaces: 0,
       untagged: 0,
+      bandMm3: 0,
       map: null,
       ...r,
       order: (r.order ?? []).map((o) => ({ ...o, glueMm2: o.glueMm2 ?? 0 })),
@@ -442,6 +454,12 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
         label: 'Faces without a join',
         of: (r) => (r.faces > 0 ? `${whole(r.bareFaces)} of ${whole(r.faces)}` : '—'),
         method: 'too little flesh, or none wanted',
+      },
+      {
+        label: 'Bands',
+        of: (r) => volumeText(r.bandMm3),
+        method: 'flesh added along cut faces inside the shell',
+        when: (r) => r.bandMm3 > 0,
       },
       { label: 'Sound solids', of: (r) => proofText(r.proof), bad: isUnsound, method: proofMethod },
     ],

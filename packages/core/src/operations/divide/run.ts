@@ -27,6 +27,9 @@ import { fromSolid, toSolid, withSolids, type Solid } from '../../solid/kernel.t
 import type { PartName } from '../../params/checks.ts';
 import { axes } from '../../mesh/axes.ts';
 import type { Lump } from './contact.ts';
+import { addBands } from './joins/bands.ts';
+import { boltReach } from './joins/bolts.ts';
+import { reachOf } from './joins/decide.ts';
 import { addJoins, type JoinsMade } from './joins/joins.ts';
 import { sitesOf, type Site } from './joins/sites.ts';
 import { levelsOf } from './levels.ts';
@@ -161,6 +164,10 @@ function nameLumps(lumps: Lump[], names: readonly PartName[]): void {
 
 /** Places of a face that are shown for a join by hand, and how much room each has around it, mm. */
 const placesShown = { most: 6, roomMm: 2 };
+
+/** How far bands go straight up from a cut, mm: as deep as the joins reach. */
+const bandStraight = ({ join, clearance, joinMm }: DivideParams): number =>
+  join === 'bolt' ? boltReach : reachOf({ kind: join === 'none' ? 'pin' : join, clearance, widest: joinMm });
 
 /** Parts that share a face with each, the largest face first. */
 function besideOf(sites: readonly Site[], lumps: readonly Lump[], cuts: readonly PlaneCut[]): DividedPart['beside'][] {
@@ -310,15 +317,23 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     const apart = apartOf(nodes, cuts);
     work.progress(0.55, 'Placing joins');
     const spaces = rooms.map((r) => r.room);
+    const bare = lumps.map((l) => l.solid);
+    const bandMm3 =
+      params.bandMm > 0
+        ? addBands(
+            { kernel, keep },
+            lumps,
+            cuts,
+            solid,
+            mesh,
+            { wide: params.bandMm, straight: bandStraight(params) },
+            sliceContext(work, 0.5, 0.55),
+          )
+        : 0;
     const sites = sitesOf(keep, lumps, cuts);
     const beside = besideOf(sites, lumps, cuts);
     // as they were cut: joins are not in one another's way, and tags are of no account
-    const look = lookOf(
-      keep,
-      lumps.map((l) => l.solid),
-      sites,
-      params.join === 'dovetail',
-    );
+    const look = lookOf(keep, bare, sites, params.join === 'dovetail');
     const drawn = drawnApart(keep, lumps, cuts);
     const made: JoinsMade | null =
       params.join === 'none' && !params.joinPlaces
@@ -402,6 +417,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
         faces: made?.faces ?? 0,
         bareFaces: made?.bare ?? 0,
         untagged,
+        bandMm3,
         map: {
           wide: drawn.wide,
           high: drawn.high,

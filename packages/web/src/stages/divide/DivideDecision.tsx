@@ -69,7 +69,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const done = applied?.step.report;
   const old: Partial<DivideParams> = applied?.step.params ?? {};
   const form = useParamsForm(catalogue.divide.params, { ...catalogue.divide.begins, ...old });
-  const { margin, join, joinMm, clearance, labels, labelMm } = form.values;
+  const { margin, join, joinMm, clearance, labels, labelMm, bandMm } = form.values;
   const facts = base.facts ?? body.mesh.facts;
   const ready = isSound(facts) || facts.watertight;
 
@@ -145,6 +145,7 @@ export function DivideDecision({ body, printers }: StageProps) {
     clearance === (old.clearance ?? clearance) &&
     labels === (old.labels ?? labels) &&
     labelMm === (old.labelMm ?? labelMm) &&
+    bandMm === (old.bandMm ?? bandMm) &&
     JSON.stringify(clean) === JSON.stringify(old.keepClean ?? []) &&
     JSON.stringify(painted) === JSON.stringify(old.painted ?? []) &&
     joinMm === (old.joinMm ?? joinMm) &&
@@ -196,6 +197,7 @@ export function DivideDecision({ body, printers }: StageProps) {
       clearance,
       labels,
       labelMm,
+      bandMm,
       joinPlaces: hand.length > 0 ? hand : undefined,
       keepClean: clean.length > 0 ? clean : undefined,
       painted: painted.length > 0 ? painted : undefined,
@@ -454,6 +456,11 @@ export function DivideDecision({ body, printers }: StageProps) {
               <>
                 <ParamLength name="clearance" label="Gap a side" hint={fitHint(of)} />
                 <ParamLength name="joinMm" label="Joins at most" hint={figures.joinAcrossMm.reason} />
+                <ParamLength
+                  name="bandMm"
+                  label="Bands in shells"
+                  hint={`0 for none; ${figures.bandMm.value} mm: ${figures.bandMm.reason}`}
+                />
               </>
             )}
             <ParamLength name="margin" label="Edge kept free" hint={figures.bedMarginMm.reason} />

@@ -31,7 +31,7 @@ export function lightAt(mesh: TriMesh, at: Vec3): number {
 }
 
 /** Is any of the air of a solid outside the skin of a mesh? */
-function comesOut({ keep }: Maker, mesh: TriMesh, air: Solid): boolean {
+export function comesOut({ keep }: Maker, mesh: TriMesh, air: Solid): boolean {
   for (const piece of air.decompose().map(keep)) {
     if (piece.volume() < 1e-3) continue;
     const skin = fromSolid(piece);

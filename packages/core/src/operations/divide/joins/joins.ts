@@ -29,7 +29,17 @@ import { dowelLength, looseOf, sizeOf } from './loose.ts';
 import { wrongFits, type FittedFace, type Fitting } from './mixing.ts';
 import type { Point } from './places.ts';
 import { pinSides } from './pinSides.ts';
-import { grown, prism, roundOutline, squareOutline, tongueOutline, type Maker, type Outline } from './shapes.ts';
+import {
+  grown,
+  prism,
+  roundOutline,
+  shellsOf,
+  squareOutline,
+  tongueOutline,
+  withoutFilms,
+  type Maker,
+  type Outline,
+} from './shapes.ts';
 import { fleshAt, sitesOf, type Flesh, type Site } from './sites.ts';
 
 /** What became of the joins. */
@@ -65,6 +75,8 @@ const poleMm = 0.4;
 const grooveMm = 0.05;
 /** What is printed on grows out of this much of its part, mm. */
 const rootMm = 0.5;
+/** What is printed on wants so much flesh under it, mm (our own judgement). */
+const footMm = 2;
 /** Where only thinner pins fit, bosses are tried, mm (our own judgement). */
 const leastStout = 3;
 const outlineOf = ({ kind, across, length, keyed }: Decided): Outline => {
@@ -373,6 +385,11 @@ class JoinMaker {
     const needed = (w: 1 | -1): Solid => this.onCut(join, prism(maker, wide, 1e-2, join.depth + clearance + skinMm, w));
     if (this.isTaken(holed, needed(way))) return false;
     if (on === 'both' && this.isTaken(pinned, needed(-way as 1 | -1))) return false;
+    // what is printed on stands on flesh that nothing else is taken out of
+    const foot =
+      on === 'both' ? null : this.onCut(join, prism(maker, grown(maker, outline, 0), 1e-2, footMm, -way as 1 | -1));
+    if (foot && this.isTaken(pinned, foot)) return false;
+    if (foot) this.bodies[pinned].taken.push(foot);
     this.take(holed, this.onCut(join, prism(maker, hole, -1e-2, join.depth + clearance, way)));
     if (join.kind === 'magnet') this.markPoles(join);
     if (on === 'both')
@@ -421,12 +438,32 @@ class JoinMaker {
     const slot = along(keep(profile.offset(wishes.clearance, 'Miter', 4)), -wishes.clearance, past);
     const flesh = fleshAt(keep, join.site, this.lumps, this.cuts[join.site.cut], depth + 1);
     const near = keep(keep(flesh.up.add(flesh.down)).transform(fromZ(this.cuts[join.site.cut].normal)));
-    const rail = keep(along(profile, 0, past).intersect(near));
     const needed = along(keep(profile.offset(wishes.clearance + skinMm, 'Round')), 0, length);
-    if (this.isTaken(holed, needed) || rail.isEmpty()) return false;
-    const half = (part: number): Solid => keep(slot.intersect(this.lumps[part].solid));
-    this.take(holed, half(holed));
-    this.bodies[pinned].added.push(rail);
+    const sole: Outline = [
+      [-across / 2, -footMm],
+      [across / 2, -footMm],
+      [across / 2, -1e-2],
+      [-across / 2, -1e-2],
+    ];
+    const foot = keep(along(keep(new kernel.CrossSection([sole])), 0, past).intersect(near));
+    // flesh on the way beyond the mouth is no part of it, nor what hangs over where the parts do not meet
+    const over = prism(maker, join.site.shared, -2 * rootMm, depth + 1, way);
+    const stand = place(keep, over, this.cuts[join.site.cut], 0, 0);
+    const rails = keep(keep(along(profile, 0, past).intersect(near)).intersect(stand))
+      .decompose()
+      .map(keep)
+      .filter((piece) => keep(piece.intersect(foot)).volume() > 1e-3);
+    const taken = keep(slot.intersect(this.lumps[holed].solid));
+    if (rails.length === 0 || this.isTaken(holed, needed) || this.isTaken(holed, taken) || this.isTaken(pinned, foot))
+      return false;
+    // a slot through thin flesh would cut some of it off
+    const left = keep(
+      this.lumps[holed].solid.subtract(keep(kernel.Manifold.union([taken, ...this.bodies[holed].out]))),
+    );
+    if (shellsOf(maker, left).length > shellsOf(maker, this.lumps[holed].solid).length) return false;
+    this.take(holed, taken);
+    this.bodies[pinned].taken.push(foot);
+    this.bodies[pinned].added.push(...rails);
     return true;
   }
 
@@ -526,8 +563,10 @@ class JoinMaker {
     lumps.forEach((lump, i) => {
       context.checkCancelled();
       const { out, added } = this.bodies[i];
+      const plain = lump.solid;
       if (out.length > 0) lump.solid = keep(lump.solid.subtract(keep(maker.kernel.Manifold.union(out))));
       if (added.length > 0) lump.solid = keep(maker.kernel.Manifold.union([lump.solid, ...added]));
+      if (out.length + added.length > 0) lump.solid = withoutFilms(maker, lump.solid, plain);
     });
     return {
       joins,

@@ -1,6 +1,6 @@
 import type { CrossSection } from 'manifold-3d';
 import type { Keep } from '../../../planning/cuts/bodies.ts';
-import type { Kernel, Solid } from '../../../solid/kernel.ts';
+import { fromSolid, toSolid, type Kernel, type Solid } from '../../../solid/kernel.ts';
 
 /** Makes the bodies of joins in the frame of a cut: u, v in its plane, w along its normal. */
 export interface Maker {
@@ -91,4 +91,27 @@ export function prism({ keep }: Maker, flat: CrossSection, from: number, to: num
     solid = keep(solid.add(keep(keep(tip).translate([0, 0, to - drawn]))));
   }
   return way > 0 ? solid : keep(solid.mirror([0, 0, 1]));
+}
+
+/** Shells that hold no more than this are rounding, mm³. */
+const filmMm3 = 0.1;
+
+/** Shells of a body that are more than rounding. */
+export const shellsOf = ({ keep, kernel }: Maker, solid: Solid): Solid[] =>
+  // as a mesh, so that what hangs on by a corner alone is a shell of its own
+  keep(toSolid(kernel, fromSolid(solid)))
+    .decompose()
+    .map(keep)
+    .filter((s) => Math.abs(s.volume()) > filmMm3);
+
+/**
+ * A body without the shells that enclose next to nothing.
+ *
+ * @param of what it was made of: solid shells that hold none of it hang on to nothing, and go too
+ */
+export function withoutFilms(maker: Maker, solid: Solid, of: Solid): Solid {
+  const shells = shellsOf(maker, solid);
+  const kept =
+    shells.length < 2 ? shells : shells.filter((s) => s.volume() < 0 || maker.keep(s.intersect(of)).volume() > filmMm3);
+  return kept.length > 0 ? maker.keep(maker.kernel.Manifold.compose(kept)) : solid;
 }
