@@ -336,14 +336,19 @@ describe('cuts in any direction', () => {
       // the upright post by closed form: 15 mm across of 64 sides, 70 mm of it above the plate less what stands under it
       if (lean === 0) {
         const foot = 32 * 15 ** 2 * Math.sin((2 * Math.PI) / 64);
-        expect(Math.min(...report.parts.map((p) => p.volumeMm3))).closeTo(foot * 60, 5);
+        expect(Math.min(...report.parts.map((p) => p.plain.volumeMm3))).closeTo(foot * 60, 5);
         expect(report.cuts[0].areaMm2).closeTo(foot, 1);
       }
       expect(report.cuts[0].seamMm).closeTo(
         loops.find((l) => alongLoop(l.points).offset === cut.offset)!.lengthMm,
         1e-6,
       );
-      expect(report.parts.reduce((v, p) => v + p.volumeMm3, 0)).closeTo(whole, 1e-5 * whole);
+      expect(report.parts.reduce((v, p) => v + p.plain.volumeMm3, 0)).closeTo(whole, 1e-5 * whole);
+      // two pins across the flat face, and a tag on either side of it
+      expect([report.faces, report.bareFaces, report.untagged], `lean ${lean}`).eql([1, 0, 0]);
+      expect(report.parts.map((p) => p.joins.length)).eql([2, 2]);
+      expect(report.order.map(({ direction: d }) => [d.x, d.y, d.z].map(Math.abs))).eql([[0, 0, 1]]);
+      expect(report.interlocked).eql([]);
     }
   });
 
@@ -363,6 +368,24 @@ describe('cuts in any direction', () => {
     expect(report.parts.length).equal(2);
     expect(report.volumeError).lessThan(1e-6);
     expect(report.proof!.sound).equal(true);
+    // on the bent face stand pins in holes that differ by the clearance, and the parts have nothing in common
+    const joined = await run(divide, mesh, { bed: [200, 200, 200], cuts: [cut], join: 'pin', labels: true });
+    expect([joined.report.faces, joined.report.bareFaces, joined.report.untagged]).eql([1, 0, 0]);
+    expect(joined.report.interlocked).eql([]);
+    expect(joined.report.proof!.sound).equal(true);
+    await withSolids((_, keep) => {
+      const [a, b] = joined.outputs.map((o) => keep(toSolid(kernel, o)));
+      expect(keep(a.intersect(b)).volume()).lessThan(0.5);
+      return Promise.resolve();
+    });
+    const [plain, pinned] = [report, joined.report].map((r) => r.parts.map((p) => p.volumeMm3));
+    // both lose what is engraved, one gains its pins
+    expect(Math.max(...pinned.map((v, i) => v - plain[i]))).greaterThan(50);
+    for (const { at } of joined.report.parts[0].joins) {
+      // its place lies on the membrane: between the heights of the loop
+      const high = at.x * cut.normal[0] + at.y * cut.normal[1] + at.z * cut.normal[2] - cut.offset;
+      expect(high).within(Math.min(...heights) - 0.1, Math.max(...heights) + 0.1);
+    }
     // a ring around a ring parts nothing
     const ring: Vec3[] = [0, 1, 2, 3].map((i) => [
       70 + 12 * Math.cos((Math.PI * i) / 2),

@@ -86,6 +86,7 @@ const report = (): DivideReport => {
     ],
     loose: [],
     mixable: [],
+    interlocked: [],
     leftOut: [],
     faces: 2,
     bareFaces: 0,

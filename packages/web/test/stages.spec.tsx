@@ -285,6 +285,7 @@ describe('Divide', () => {
     order: [],
     loose: [],
     mixable: [],
+    interlocked: [],
     leftOut: [],
     faces: 0,
     bareFaces: 0,

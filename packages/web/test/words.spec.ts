@@ -164,6 +164,7 @@ describe('findings', () => {
       ],
       leftOut: [],
       mixable: [],
+      interlocked: [],
     });
     const stopped = part('A2', { state: 'failed', failedAtMm: 47.3 });
     const list = findingsOf(body([imported, divided], { parts: [part('A1'), stopped] }), 'divide', 'mm');

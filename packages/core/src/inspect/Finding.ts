@@ -39,6 +39,7 @@ export interface FindingValues {
   slivers: { tags: string[]; underMm: number };
   'join-left-out': { why: 'noFace' | 'noRoom' };
   'could-mix': { pairs: string[] };
+  interlocked: { tags: string[] };
   'print-stopped': { tag: string; heightMm: number };
   'rest-waits': { tag: string };
   'to-mend': { name: string; count: number };

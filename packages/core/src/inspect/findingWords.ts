@@ -81,6 +81,8 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
       : 'A join was placed where a hole for it would come through the skin or into another; it was left out.',
   'could-mix': (v) =>
     `${counted(v.pairs.length, 'face fits', 'faces fit')} where another belongs, pins and outline: ${listed(v.pairs)}. Go by the tags.`,
+  interlocked: (v) =>
+    `${listed(v.tags)} ${v.tags.length === 1 ? 'comes' : 'come'} off in no straight way that was tried. Cut there with a plane, or once more.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
@@ -120,6 +122,7 @@ const methods: { [K in FindingKind]?: string } = {
   slivers: 'longest side of each part',
   'join-left-out': 'sections through the flesh around it',
   'could-mix': 'every face tried on every other',
+  interlocked: 'some thousand lines along each of up to 60 ways',
   'print-stopped': 'print log',
   'rest-waits': 'print log',
   'to-mend': 'findings of the skin',

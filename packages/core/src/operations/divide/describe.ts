@@ -269,6 +269,8 @@ export interface DivideReport {
   loose: LoosePart[];
   /** faces that could be put together though they do not belong together */
   mixable: Mixable[];
+  /** parts over cuts along creases for which no straight way off was found */
+  interlocked: string[];
   /** joins placed by hand that could not be made */
   leftOut: JoinLeftOut[];
   /** faces that parts share, and those of them without a join */
@@ -344,6 +346,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       bareFaces: 0,
       untagged: 0,
       bandMm3: 0,
+      interlocked: [],
       map: null,
       ...r,
       order: (r.order ?? []).map((o) => ({ ...o, glueMm2: o.glueMm2 ?? 0 })),
@@ -358,7 +361,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
     }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],
-    of(_, { parts, leftOut, mixable }) {
+    of(_, { parts, leftOut, mixable, interlocked }) {
       const underMm = figures.sliverMm.value;
       const slivers = sliversOf(parts);
       return [
@@ -391,6 +394,16 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
         ...leftOut.map(({ at, why }) =>
           stageFinding('join-left-out', 'attention', { why }, { at, spanMm: 1, mends: ['divide'] }),
         ),
+        ...(interlocked.length === 0
+          ? []
+          : [
+              stageFinding(
+                'interlocked',
+                'failure',
+                { tags: interlocked },
+                { name: interlocked.join(' '), count: interlocked.length, sure: 'sampled', mends: ['divide'] },
+              ),
+            ]),
         ...(mixable.length === 0
           ? []
           : [
@@ -453,7 +466,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       {
         label: 'Faces without a join',
         of: (r) => (r.faces > 0 ? `${whole(r.bareFaces)} of ${whole(r.faces)}` : '—'),
-        method: 'too little flesh, or none wanted',
+        method: 'too little flesh, or none wanted; bands give shells flesh',
       },
       {
         label: 'Bands',

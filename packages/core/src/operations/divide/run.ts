@@ -27,6 +27,7 @@ import { fromSolid, toSolid, withSolids, type Solid } from '../../solid/kernel.t
 import type { PartName } from '../../params/checks.ts';
 import { axes } from '../../mesh/axes.ts';
 import type { Lump } from './contact.ts';
+import { wayOff } from './comesOff.ts';
 import { addBands } from './joins/bands.ts';
 import { boltReach } from './joins/bolts.ts';
 import { reachOf } from './joins/decide.ts';
@@ -172,10 +173,10 @@ const bandStraight = ({ join, clearance, joinMm }: DivideParams): number =>
 /** Parts that share a face with each, the largest face first. */
 function besideOf(sites: readonly Site[], lumps: readonly Lump[], cuts: readonly PlaneCut[]): DividedPart['beside'][] {
   const faces = lumps.map(() => new Map<string, DividedPart['beside'][number]>());
-  for (const { cut, below, above, areaMm2, shared } of sites) {
-    const rooms = cuts[cut].loop
-      ? []
-      : roomiestPlaces(shared, placesShown.most, placesShown.roomMm).map(({ u, v }) => xyz(fromPlane(cuts[cut], u, v)));
+  for (const { cut, below, above, areaMm2, shared, over } of sites) {
+    const rooms = roomiestPlaces(shared, placesShown.most, placesShown.roomMm).map(({ u, v }) =>
+      xyz(fromPlane({ ...cuts[cut], offset: cuts[cut].offset + (over?.(u, v) ?? 0) }, u, v)),
+    );
     for (const [own, other] of [
       [below, above],
       [above, below],
@@ -233,6 +234,30 @@ function lookOf(keep: Keep, solids: readonly Solid[], sites: readonly Site[], sl
       some.every((a) => others.every((b) => keep(along(a, direction).intersect(along(b, direction))).area() < passMm2)),
   };
 }
+
+/** How parts come off over cuts along loops: across, in another way, or not at all that was found; undefined over planes. */
+function waysOffLoops(
+  steps: readonly AssemblyStep[],
+  solids: readonly Solid[],
+  cuts: readonly PlaneCut[],
+): ('across' | Vec3 | null | undefined)[] {
+  const meshes = new Map<number, TriMesh>();
+  const meshOf = (part: number): TriMesh => {
+    const known = meshes.get(part) ?? fromSolid(solids[part]);
+    meshes.set(part, known);
+    return known;
+  };
+  return steps.map(({ cut, parts, on, direction }) => {
+    if (!cuts[cut].loop) return undefined;
+    const off = vec3((k) => -direction[k]);
+    const way = wayOff(parts.map(meshOf), on.map(meshOf), off);
+    return way === off ? 'across' : way;
+  });
+}
+
+/** The way in which parts are put on that leans from the normal of their cut. */
+const leaning = (way: 'across' | Vec3 | null | undefined): Vec3 | null =>
+  way === undefined || way === null || way === 'across' ? null : vec3((k) => -way[k]);
 
 /** Outlines that overlap by less pass one another, mm²: what rounding leaves where parts share a wall. */
 const passMm2 = 0.5;
@@ -335,6 +360,8 @@ export const divide = makeOperation(description, async ([mesh], params, context)
     // as they were cut: joins are not in one another's way, and tags are of no account
     const look = lookOf(keep, bare, sites, params.join === 'dovetail');
     const drawn = drawnApart(keep, lumps, cuts);
+    const steps = assemblyOf(nodes, cuts, look);
+    const ways = waysOffLoops(steps, bare, cuts);
     const made: JoinsMade | null =
       params.join === 'none' && !params.joinPlaces
         ? null
@@ -348,6 +375,7 @@ export const divide = makeOperation(description, async ([mesh], params, context)
               clearance: params.clearance,
               widest: params.joinMm,
               places: params.joinPlaces ?? [],
+              locked: new Set(ways.flatMap((way, i) => (way === undefined || way === 'across' ? [] : [steps[i].cut]))),
               mesh,
               fits: (points) => fitsQuickly(points, spaces, [identity3]),
             },
@@ -404,13 +432,14 @@ export const divide = makeOperation(description, async ([mesh], params, context)
             ...measured,
           };
         }),
-        order: assemblyOf(nodes, cuts, look).map((s) => ({
+        order: steps.map((s, i) => ({
           name: s.parts.map((p) => parts[p].tag).join('+'),
           from: s.on.map((p) => parts[p].tag),
-          direction: xyz(slideOr(made, s, cuts)),
+          direction: xyz(leaning(ways[i]) ?? slideOr(made, s, cuts)),
           cut: s.cut + 1,
           glueMm2: glueOf(sites, s),
         })),
+        interlocked: steps.flatMap((s, i) => (ways[i] === null ? [s.parts.map((p) => parts[p].tag).join('+')] : [])),
         loose: made?.loose ?? [],
         mixable: made?.mixable ?? [],
         leftOut: made?.leftOut ?? [],

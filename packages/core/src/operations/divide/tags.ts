@@ -18,6 +18,8 @@ export interface TagLook {
 const leastMm = 2;
 /** Smaller than this a tag stands alone, mm (our own judgement). */
 const leastWithMore = 3;
+/** Letters on a bent face are bent in steps of so much, mm. */
+const bentMm = 1.5;
 /** Kept free around a tag, mm. */
 const around = 0.6;
 
@@ -126,7 +128,7 @@ export function engraveTags(maker: Maker, lumps: Lump[], cuts: readonly PlaneCut
   const { keep, kernel } = maker;
   const tools = lumps.map((): ReturnType<typeof place>[] => []);
   let bare = 0;
-  for (const { cut: number, below, above, shared } of sitesOf(keep, lumps, cuts)) {
+  for (const { cut: number, below, above, shared, over } of sitesOf(keep, lumps, cuts)) {
     const cut = cuts[number];
     const turn = upOnCut(cut);
     for (const [own, other, way] of [
@@ -134,8 +136,14 @@ export function engraveTags(maker: Maker, lumps: Lump[], cuts: readonly PlaneCut
       [above, below, 1],
     ] as const) {
       const sign = fitted(maker, shared, lumps[own].tag, lumps[other].tag, turn, way > 0, look.heightMm);
-      if (sign) tools[own].push(place(keep, prism(maker, sign, -0.05, look.depthMm, way), cut, 0, 0));
-      else bare++;
+      if (!sign) {
+        bare++;
+        continue;
+      }
+      const flat = prism(maker, sign, -0.05, look.depthMm, way);
+      // along a membrane it follows the face
+      const laid = over ? keep(keep(flat.refineToLength(bentMm)).warp((v) => void (v[2] += over(v[0], v[1])))) : flat;
+      tools[own].push(place(keep, laid, cut, 0, 0));
     }
   }
   lumps.forEach((lump, i) => {

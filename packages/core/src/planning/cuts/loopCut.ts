@@ -40,6 +40,23 @@ function heightAt(ring: readonly Vec3[], u: number, v: number): number {
   return Math.abs(weights) > 1e-12 ? heights / weights : ring.reduce((s, p) => s + p[2], 0) / n;
 }
 
+/** Corners of a loop in the frame of its cut, to the left around: along the plane, and over it. */
+function ringOf({ normal, offset, loop }: PlaneCut): Vec3[] {
+  const rows = rowsToZ(normal);
+  const ring = loop!.map((p): Vec3 => [dot(rows[0], p), dot(rows[1], p), dot(rows[2], p) - offset]);
+  const signed = ring.reduce((s, p, i) => {
+    const q = ring[(i + 1) % ring.length];
+    return s + (p[0] * q[1] - q[0] * p[1]) / 2;
+  }, 0);
+  return signed < 0 ? ring.reverse() : ring;
+}
+
+/** How high the membrane of a cut along a loop lies over its plane at u, v, mm. */
+export function membraneOver(cut: PlaneCut): (u: number, v: number) => number {
+  const ring = ringOf(cut);
+  return (u, v) => heightAt(ring, u, v);
+}
+
 /** Pieces that a membrane is made of, along the loop. */
 const pieces = 100;
 
@@ -51,15 +68,14 @@ interface Sheet {
 }
 
 /** The membrane of a loop; null where the loop folds over itself as seen across its plane. */
-function spanned(kernel: Kernel, keep: Keep, { normal, offset, loop }: PlaneCut): Sheet | null {
+function spanned(kernel: Kernel, keep: Keep, cut: PlaneCut): Sheet | null {
+  const { normal, offset } = cut;
   const rows = rowsToZ(normal);
-  const along = (r: Vec3, p: Vec3): number => dot(r, p);
-  let ring = loop!.map((p): Vec3 => [along(rows[0], p), along(rows[1], p), along(rows[2], p) - offset]);
+  const ring = ringOf(cut);
   const signed = ring.reduce((s, p, i) => {
     const q = ring[(i + 1) % ring.length];
     return s + (p[0] * q[1] - q[0] * p[1]) / 2;
   }, 0);
-  if (signed < 0) ring = [...ring].reverse();
   const flat = keep(new kernel.CrossSection([ring.map(([u, v]): [number, number] => [u, v])], 'NonZero'));
   if (flat.numContour() !== 1 || Math.abs(flat.area() - Math.abs(signed)) > 0.01 * Math.abs(signed)) return null;
   const { min, max } = flat.bounds();

@@ -43,6 +43,9 @@ export interface Decided {
   wallMm: number;
   boss: boolean;
   own: boolean;
+  /** how high its face lies over the plane of the cut there, and by how much that differs under it, mm */
+  lift: number;
+  slack: number;
 }
 
 /** A join at a place, with what is usual left to be so. */
@@ -62,6 +65,8 @@ export const joinAt = (
   wallMm: 0,
   boss: false,
   own: false,
+  lift: 0,
+  slack: 0,
   ...own,
 });
 
@@ -225,6 +230,8 @@ export function decideAt(
         wallMm: 0,
         boss: false,
         own: true,
+        lift: 0,
+        slack: 0,
       };
       return { ...own, wallMm: wallAt(flesh, own, at, clearance) };
     }

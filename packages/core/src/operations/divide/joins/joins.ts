@@ -61,6 +61,8 @@ export interface JoinOptions extends JoinWishes {
   automatic: boolean;
   /** placed by hand */
   places: readonly JoinPlace[];
+  /** numbers of cuts over which parts go together in another way than across: nothing is pinned there */
+  locked: ReadonlySet<number>;
   /** the whole model */
   mesh: TriMesh;
   /** is there a bed for a hull of these corners? Quick, and rather no than yes */
@@ -73,6 +75,8 @@ const groove = { depth: 1, width: 1.5, inset: 2 };
 const poleMm = 0.4;
 /** Outlines of grooves are drawn no finer, mm. */
 const grooveMm = 0.05;
+/** A join that is dragged along a membrane may lie so far off it, mm. */
+const offMembrane = 15;
 /** What is printed on grows out of this much of its part, mm. */
 const rootMm = 0.5;
 /** What is printed on wants so much flesh under it, mm (our own judgement). */
@@ -124,12 +128,13 @@ class JoinMaker {
       let nearest = 1;
       for (const site of this.sites) {
         const cut = this.cuts[site.cut];
-        const high = Math.abs(heightOver(cut, own.at));
-        if (high >= nearest) continue;
         const [u, v] = toPlane(cut, own.at);
+        const high = Math.abs(heightOver(cut, own.at) - (site.over?.(u, v) ?? 0));
+        // along a membrane it is drawn in a plane, and may come off it
+        if (high >= (site.over ? nearest + offMembrane : nearest)) continue;
         if (!whereIn(site.shared.toPolygons(), u, v).inside) continue;
         best = site;
-        nearest = high;
+        nearest = Math.min(nearest, high);
       }
       if (best) out.set(best, [...(out.get(best) ?? []), own]);
       else this.leftOut.push({ at: xyz(own.at), why: 'noFace' });
@@ -212,16 +217,25 @@ class JoinMaker {
     return made.map((b) => b.join);
   }
 
+  /** What goes on a face: along a membrane, which no rail and no screw's head lies flat on, pins instead. */
+  private wishesOn(site: Site): JoinWishes {
+    const { kind } = this.wishes;
+    return site.over && kind !== 'groove' && !isLoose(kind) && !isPrintedOn(kind)
+      ? { ...this.wishes, kind: 'pin' }
+      : this.wishes;
+  }
+
   /** Joins on a face where none were placed by hand. */
   private onFace(site: Site): Decided[] {
-    const { kind } = this.wishes;
+    if (this.wishes.locked.has(site.cut)) return [];
+    const wishes = this.wishesOn(site);
+    const { kind } = wishes;
     if (kind === 'bolt') return this.bolts(site);
     if (kind === 'groove') return [];
-    const flesh = this.flesh(site, this.wishes);
-    const found =
-      kind === 'tongue' ? decideTongue(site, flesh, this.wishes) : decidePins(site, flesh, this.wishes, this.used);
+    const flesh = this.flesh(site, wishes);
+    const found = kind === 'tongue' ? decideTongue(site, flesh, wishes) : decidePins(site, flesh, wishes, this.used);
     const enough = Math.min(leastStout, this.wishes.widest);
-    if (kind === 'tongue' || found.some((d) => d.across >= enough)) return found;
+    if (kind === 'tongue' || site.over || found.some((d) => d.across >= enough)) return found;
     const bosses = this.bosses(site);
     return bosses.length > 0 ? bosses : found;
   }
@@ -255,9 +269,11 @@ class JoinMaker {
         `Joins of ${this.lumps[site.above].tag} and ${this.lumps[site.below].tag}`,
       );
       const own = hand.get(site);
-      if (own) out.push(...this.placed(site, own));
+      if (own && this.wishes.locked.has(site.cut))
+        this.leftOut.push(...own.map((p) => ({ at: xyz(p.at), why: 'noRoom' as const })));
+      else if (own) out.push(...this.placed(site, own));
       else if (!this.wishes.automatic) return;
-      else if (this.wishes.kind === 'dovetail') rest.push(site);
+      else if (this.wishes.kind === 'dovetail' && !site.over) rest.push(site);
       else out.push(...this.onFace(site));
     });
     const groups = new Map<CutNode | null, Site[]>();
@@ -267,7 +283,7 @@ class JoinMaker {
       // what slides in cannot be pinned as well
       if (!out.some((d) => d.site.group === sites[0].group)) out.push(...this.slides(sites));
     }
-    return out;
+    return out.map(seated);
   }
 
   /** Corners of the box of what stands out of a face from one place of it to another, mm. */
@@ -352,7 +368,8 @@ class JoinMaker {
   private onCut(join: Decided, solid: Solid): Solid {
     const { keep } = this.maker;
     const turned = join.turn === 0 ? solid : keep(solid.rotate([0, 0, (join.turn * 180) / Math.PI]));
-    return place(keep, turned, this.cuts[join.site.cut], ...join.at);
+    const cut = this.cuts[join.site.cut];
+    return place(keep, turned, { ...cut, offset: cut.offset + join.lift }, ...join.at);
   }
 
   /** Makes the bodies of one join; false where there is something in the way. */
@@ -390,12 +407,13 @@ class JoinMaker {
       on === 'both' ? null : this.onCut(join, prism(maker, grown(maker, outline, 0), 1e-2, footMm, -way as 1 | -1));
     if (foot && this.isTaken(pinned, foot)) return false;
     if (foot) this.bodies[pinned].taken.push(foot);
-    this.take(holed, this.onCut(join, prism(maker, hole, -1e-2, join.depth + clearance, way)));
+    const open = -1e-2 - join.slack;
+    this.take(holed, this.onCut(join, prism(maker, hole, open, join.depth + clearance, way)));
     if (join.kind === 'magnet') this.markPoles(join);
     if (on === 'both')
-      this.take(pinned, this.onCut(join, prism(maker, hole, -1e-2, join.depth + clearance, -way as 1 | -1)));
+      this.take(pinned, this.onCut(join, prism(maker, hole, open, join.depth + clearance, -way as 1 | -1)));
     else {
-      const pin = this.onCut(join, prism(maker, grown(maker, outline, 0), -rootMm, join.depth, way, true));
+      const pin = this.onCut(join, prism(maker, grown(maker, outline, 0), -rootMm - join.slack, join.depth, way, true));
       this.bodies[pinned].added.push(pin);
     }
     return true;
@@ -473,6 +491,7 @@ class JoinMaker {
     const { keep } = maker;
     const made: Site[] = [];
     for (const site of this.sites) {
+      if (site.over) continue;
       // corners that no nozzle draws would only make slivers
       const plain = keep(site.shared.simplify(grooveMm));
       const outer = keep(keep(plain.offset(-groove.inset, 'Round')).simplify(grooveMm));
@@ -508,7 +527,7 @@ class JoinMaker {
       context.progress(0.6 + (0.3 * i) / decided.length, 'Making joins');
       const on = sideOf(join);
       if (on === null || !this.make(join, on)) {
-        if (join.own) this.leftOut.push({ at: xyz(fromPlane(cuts[join.site.cut], ...join.at)), why: 'noRoom' });
+        if (join.own) this.leftOut.push({ at: xyz(placeOf(cuts[join.site.cut], join)), why: 'noRoom' });
         return;
       }
       made.push({ join, on });
@@ -526,7 +545,7 @@ class JoinMaker {
         join.site,
         {
           kind,
-          at: xyz(fromPlane(cuts[join.site.cut], ...middleOf(join))),
+          at: xyz(placeOf(cuts[join.site.cut], join)),
           diameterMm: join.across,
           depthMm: join.depth,
           lengthMm,
@@ -636,6 +655,25 @@ class JoinMaker {
 /** The middle of what is drawn out along a face from its place. */
 const middleOf = ({ kind, turn, length, at: [x, y] }: Decided): Point =>
   kind === 'dovetail' ? [x + (length / 2) * Math.cos(turn), y + (length / 2) * Math.sin(turn)] : [x, y];
+
+/** Where the middle of a join lies, on its face. */
+const placeOf = (cut: PlaneCut, join: Decided): Vec3 =>
+  fromPlane({ ...cut, offset: cut.offset + join.lift }, ...middleOf(join));
+
+/** A join as high as its face lies there. */
+function seated(join: Decided): Decided {
+  const { over } = join.site;
+  if (!over) return join;
+  const [u, v] = join.at;
+  const lift = over(u, v);
+  const r = join.across / 2;
+  let slack = 0;
+  for (let k = 0; k < 12; k++) {
+    const angle = (k * Math.PI) / 6;
+    slack = Math.max(slack, Math.abs(over(u + r * Math.cos(angle), v + r * Math.sin(angle)) - lift));
+  }
+  return { ...join, lift, slack };
+}
 
 /** Across x, high y: narrow at the face, wide at its head. */
 const dovetail = (across: number, depth: number, root: number): Outline => {
