@@ -9,7 +9,11 @@ const evenPlanes = 20;
 /** Directions closer than this are one, as |cos|: 8 degrees. */
 const same = Math.cos((8 * Math.PI) / 180);
 
-const around = spreadDirections(7);
+/** Directions all round, and how many there are in all. More are not always better: they crowd out what lies well. */
+const spreads = {
+  usual: { around: spreadDirections(7), most: 16 },
+  wide: { around: spreadDirections(24), most: 30 },
+};
 
 interface Flat {
   normal: Vec3;
@@ -42,7 +46,8 @@ export function flatsOfPart({ positions: p, triangles: t, crosses, seen }: PlanP
 }
 
 /** Directions along which a part might be cut: axes of the model, its own, its flats', and some all round. */
-export function directionsFor(part: PlanPart, flats: readonly Flat[]): Vec3[] {
+export function directionsFor(part: PlanPart, flats: readonly Flat[], wide: boolean): Vec3[] {
+  const { around, most } = spreads[wide ? 'wide' : 'usual'];
   const out: Vec3[] = [];
   const add = (d: Vec3, limit = same): void => {
     if (!out.some((o) => alike(o, d) > limit)) out.push(d);
@@ -51,7 +56,7 @@ export function directionsFor(part: PlanPart, flats: readonly Flat[]): Vec3[] {
   for (const d of part.frames[1]) add(d, Math.cos((1 * Math.PI) / 180));
   for (const f of flats) if (f.areaMm2 > 0.02 * flats[0].areaMm2) add(f.normal, Math.cos((1 * Math.PI) / 180));
   for (const d of around) add(d, Math.cos((20 * Math.PI) / 180));
-  return out.slice(0, 16);
+  return out.slice(0, most);
 }
 
 /** What makes a plane one that something speaks for. */

@@ -37,6 +37,8 @@ export const smallJointMm2 = 100;
 const leastProgress = 0.15;
 
 export interface OptionContext extends PartContext {
+  /** in many more directions */
+  wide: boolean;
   crumbs: CrumbRule;
   /** mm of seam that weigh as much as one in the weights: round a bed */
   roundBedMm: number;
@@ -44,11 +46,11 @@ export interface OptionContext extends PartContext {
 }
 
 /** What planes in many directions would cut of a part; worked out once, whatever is looked for. */
-function sweepsOf(part: PlanPart, { rooms, clean }: OptionContext): Sweep[] {
+function sweepsOf(part: PlanPart, { rooms, clean, wide }: OptionContext): Sweep[] {
   if (part.sweeps) return part.sweeps;
   const flats = flatsOfPart(part, 12);
   const swept = sweptSkin(part);
-  part.sweeps = directionsFor(part, flats).flatMap((normal) => {
+  part.sweeps = directionsFor(part, flats, wide).flatMap((normal) => {
     const along = offsetsAlong(part, normal, rooms, flats);
     if (!along) return [];
     return [{ ...sectionProfile(part, normal, along.offsets, rooms, clean, swept), natural: along.natural }];

@@ -103,12 +103,22 @@ export interface PlanGround {
   longest: number;
 }
 
-/** Makes ready what searches on a stand-in share. */
-export function groundOf(stand: StandIn, aim: Omit<PlanAim, 'style' | 'weights'>, context: RunContext): PlanGround {
+/**
+ * Makes ready what searches on a stand-in share.
+ *
+ * @param wide cuts in many more directions are looked at
+ */
+export function groundOf(
+  stand: StandIn,
+  aim: Omit<PlanAim, 'style' | 'weights'>,
+  context: RunContext,
+  wide = false,
+): PlanGround {
   let ids = 0;
   const room = aim.rooms.reduce((a, b) => (a[0] * a[1] * a[2] >= b[0] * b[1] * b[2] ? a : b));
   const options: OptionContext = {
     crumbs: crumbRule,
+    wide,
     // its corners are the solid's, but not all of them: parts of the solid may be a little larger
     rooms: aim.rooms.map((r) => vec3((k) => r[k] - stand.toleranceMm)),
     clean: aim.clean ?? [],

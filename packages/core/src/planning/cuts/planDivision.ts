@@ -76,12 +76,19 @@ export async function fitsAny(part: TriMesh, rooms: readonly Vec3[]): Promise<bo
   );
 }
 
+interface Search {
+  style: PlanStyle;
+  broad?: number;
+  /** cuts in many more directions are looked at */
+  wide?: boolean;
+}
+
 /**
  * With whose weights plans of a style are looked for, and how broadly: seams kept short often leave fewer parts too, and a
- * narrower beam sometimes keeps what a broader one crowds out. What one search cut the others find ready.
+ * narrower beam sometimes keeps what a broader one crowds out, and so do fewer directions. What one search cut the others find ready.
  */
-const searchedFor: Record<PlanStyle, readonly { style: PlanStyle; broad?: number }[]> = {
-  fewest: [{ style: 'fewest' }, { style: 'clean' }, { style: 'fewest', broad: 0.5 }],
+const searchedFor: Record<PlanStyle, readonly Search[]> = {
+  fewest: [{ style: 'fewest' }, { style: 'clean' }, { style: 'fewest', broad: 0.5 }, { style: 'clean', wide: true }],
   clean: [{ style: 'clean' }],
   support: [{ style: 'support' }],
   soon: [{ style: 'soon' }],
@@ -111,9 +118,10 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
   return withSolids(async (kernel, keep) => {
     const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.15));
     const ground = groundOf(stand, aim, context);
-    const tries = (aim.weights || aim.quick ? [{ style: aim.style }] : searchedFor[aim.style]).map((search, i, all) =>
+    const own: readonly Search[] = aim.weights || aim.quick ? [{ style: aim.style }] : searchedFor[aim.style];
+    const tries = own.map(({ wide, ...search }, i, all) =>
       planOn(
-        ground,
+        wide ? groundOf(stand, aim, context, true) : ground,
         { ...aim, ...search },
         sliceContext(context, 0.15 + (0.6 * i) / all.length, 0.15 + (0.6 * (i + 1)) / all.length),
       ),
