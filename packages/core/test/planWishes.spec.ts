@@ -212,3 +212,79 @@ describe('core: wishes for a plan', function () {
     expect((await run(cuts, await box(400, 40, 40), { bed: [310, 50, 50] })).report.printers).eql([]);
   });
 });
+
+describe('core: plans beside exhaustive search', function () {
+  this.timeout(120_000);
+  before(() => loadKernel());
+
+  /** Cells of a small grid in connected pieces, each as a list of `x + 5 y`. */
+  function pieces(cells: readonly number[]): number[][] {
+    const left = new Set(cells);
+    const out: number[][] = [];
+    for (const first of cells) {
+      if (!left.delete(first)) continue;
+      const piece = [first];
+      for (const c of piece)
+        for (const n of [c % 5 < 4 ? c + 1 : -1, c % 5 > 0 ? c - 1 : -1, c + 5, c - 5])
+          if (left.delete(n)) piece.push(n);
+      out.push(piece.sort((a, b) => a - b));
+    }
+    return out;
+  }
+
+  /** Fewest parts by straight cuts along the grid, each through one piece, into pieces within two by two cells: all ways tried. */
+  function fewest(piece: readonly number[], known = new Map<string, number>()): number {
+    const key = piece.join();
+    const told = known.get(key);
+    if (told !== undefined) return told;
+    const xs = piece.map((c) => c % 5);
+    const ys = piece.map((c) => Math.floor(c / 5));
+    const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+    let best = x1 - x0 < 2 && y1 - y0 < 2 ? 1 : Infinity;
+    const cut = (below: (c: number) => boolean): void => {
+      const parts = [...pieces(piece.filter(below)), ...pieces(piece.filter((c) => !below(c)))];
+      best = Math.min(
+        best,
+        parts.reduce((n, p) => n + fewest(p, known), 0),
+      );
+    };
+    if (best > 1) {
+      for (let x = x0 + 1; x <= x1; x++) cut((c) => c % 5 < x);
+      for (let y = y0 + 1; y <= y1; y++) cut((c) => Math.floor(c / 5) < y);
+    }
+    known.set(key, best);
+    return best;
+  }
+
+  it('never more parts than the best of all guillotine cuts of small shapes of squares', async () => {
+    const shape = fc.uniqueArray(fc.integer({ min: 0, max: 24 }), { minLength: 9, maxLength: 16 });
+    let tried = 0;
+    await fc.assert(
+      fc.asyncProperty(shape, async (cells) => {
+        const [largest] = pieces(cells).sort((a, b) => b.length - a.length);
+        if (largest.length < 6) return;
+        tried++;
+        const mesh = await withSolids((kernel, keep) =>
+          Promise.resolve(
+            fromSolid(
+              keep(
+                kernel.Manifold.union(
+                  largest.map((c) =>
+                    keep(keep(kernel.Manifold.cube([40, 40, 30])).translate([40 * (c % 5), 40 * Math.floor(c / 5), 0])),
+                  ),
+                ),
+              ),
+            ),
+          ),
+        );
+        const { report } = await run(cuts, mesh, { bed: [80.5, 80.5, 31] });
+        expect(report.fitting).equal(report.parts);
+        expect(report.parts, largest.join()).most(fewest(largest));
+        // nor fewer than the volume allows
+        expect(report.parts).least(Math.ceil((largest.length * 40 * 40 * 30) / (80.5 * 80.5 * 31)));
+      }),
+      { numRuns: 14, seed: 11 },
+    );
+    expect(tried).greaterThan(7);
+  });
+});

@@ -166,6 +166,19 @@ describe('joins on the bench', () => {
     expect(withOneMore(bare, 'pin')).eql([{ at: [5, 10, 20], kind: 'pin' }]);
   });
 
+  it('a join on a bent face is known by its cut, though it lies off the plane of it', () => {
+    const r = report();
+    const loop = [xyz(0, 0, 17), xyz(20, 0, 23), xyz(20, 20, 17), xyz(0, 20, 23)];
+    const bent = { ...r, cuts: [{ ...r.cuts[0], loop }, r.cuts[1]] } as DivideReport;
+    const [a, b] = bent.parts;
+    const places = [{ at: [5, 5, 18.5] as [number, number, number], kind: 'pin' as const }];
+    expect(facesOf(bent, a, places)[0]).include({ own: true });
+    // the flat report takes it for no face's: it would be in the air
+    expect(facesOf(r, a, places)[0]).include({ own: false });
+    // the other face of the neighbour, 20 mm above, is not meant
+    expect(facesOf(bent, b, places).map((f) => f.own)).eql([true, false]);
+  });
+
   it('a box that is kept clean is drawn by its twelve edges, and fits are typed by material', () => {
     expect(edgesOfBox({ min: [0, 0, 0], max: [1, 2, 3] }).length).equal(12 * 6);
     const fits = readFits('PLA 0.15; PETG clear 0,2 mm');

@@ -19,16 +19,28 @@ export interface JoinedFace {
   rooms: Point[];
 }
 
-const inBox = ({ plain: { min, size } }: DividedPart, at: Point): boolean =>
-  (['x', 'y', 'z'] as const).every((a, k) => at[k] >= min[a] - 0.1 && at[k] <= min[a] + size[a] + 0.1);
+const inBox = ({ plain: { min, size } }: DividedPart, at: Point, by: number): boolean =>
+  (['x', 'y', 'z'] as const).every((a, k) => at[k] >= min[a] - by && at[k] <= min[a] + size[a] + by);
+
+/** A join that is dragged along a bent face stays in a plane, and may come off it so far, mm. */
+const offBent = 15;
 
 /** Is a place on the face that two parts share at a cut? */
 function isOnFace(report: DivideReport, part: DividedPart, cut: number, to: string, { at }: JoinPlace): boolean {
   const plane = report.cuts[cut - 1];
   const other = report.parts.find((p) => p.tag === to);
   if (!plane || !other) return false;
-  const { normal: n, offset } = plane;
-  return Math.abs(n.x * at[0] + n.y * at[1] + n.z * at[2] - offset) < 0.5 && inBox(part, at) && inBox(other, at);
+  const { normal: n, offset, loop } = plane;
+  const over = ([x, y, z]: readonly number[]): number => n.x * x + n.y * y + n.z * z - offset;
+  const high = over(at);
+  if (!loop) return Math.abs(high) < 0.5 && inBox(part, at, 0.1) && inBox(other, at, 0.1);
+  const heights = loop.map(({ x, y, z }) => over([x, y, z]));
+  return (
+    high > Math.min(...heights) - offBent &&
+    high < Math.max(...heights) + offBent &&
+    inBox(part, at, offBent) &&
+    inBox(other, at, offBent)
+  );
 }
 
 /** The faces of a part that have joins, or had some before they were taken away by hand. */
