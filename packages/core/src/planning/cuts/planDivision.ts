@@ -94,6 +94,10 @@ const searchedFor: Record<PlanStyle, readonly Search[]> = {
   soon: [{ style: 'soon' }],
 };
 
+/** Of more parts than this the widest search would take too long, and is narrower. */
+const manyParts = 40;
+const broadOfMany = 0.5;
+
 /** A plan with more parts than this share of the cells of the even grid is held against it. */
 const nearGrid = 0.6;
 
@@ -118,11 +122,12 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
   return withSolids(async (kernel, keep) => {
     const stand = await standInOf(kernel, keep, mesh, aim.rooms, sliceContext(context, 0, 0.15));
     const ground = groundOf(stand, aim, context);
+    const many = ground.whole.reduce((n, p) => n + p.expected, 0) > manyParts;
     const own: readonly Search[] = aim.weights || aim.quick ? [{ style: aim.style }] : searchedFor[aim.style];
     const tries = own.map(({ wide, ...search }, i, all) =>
       planOn(
         wide ? groundOf(stand, aim, context, true) : ground,
-        { ...aim, ...search },
+        { ...aim, ...search, ...(wide && many && { broad: broadOfMany }) },
         sliceContext(context, 0.15 + (0.6 * i) / all.length, 0.15 + (0.6 * (i + 1)) / all.length),
       ),
     );
