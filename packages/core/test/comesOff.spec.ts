@@ -6,13 +6,12 @@ import { dot } from '@jasmorphe/core/mesh/transform';
 import type { TriMesh, Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { operations } from '@jasmorphe/core/operations/runs';
-import { fromSolid, kernelNow, loadKernel, withSolids, type Solid } from '@jasmorphe/core/solid/kernel';
+import { fromSolid, loadKernel, withSolids, type Kernel, type Solid } from '@jasmorphe/core/solid/kernel';
 import { box, moved, run } from './solids.ts';
 
 const up: Vec3 = [0, 0, 1];
-const made = (
-  make: (k: ReturnType<typeof kernelNow>, keep: <T extends { delete(): void }>(x: T) => T) => Solid,
-): Promise<TriMesh> => withSolids((kernel, keep) => Promise.resolve(fromSolid(make(kernel, keep as never))));
+const made = (make: (k: Kernel, keep: <T extends { delete(): void }>(x: T) => T) => Solid): Promise<TriMesh> =>
+  withSolids((kernel, keep) => Promise.resolve(fromSolid(make(kernel, keep as never))));
 
 describe('core: parts that come off', function () {
   this.timeout(60_000);
@@ -54,7 +53,7 @@ describe('core: parts that come off', function () {
     const lean = 35;
     const draft = 18;
     // wider at its mouth by tan 18 degrees a side, and long enough to come out of the block all round
-    const plugAt = (k: ReturnType<typeof kernelNow>, grow: number) =>
+    const plugAt = (k: Kernel, grow: number) =>
       k.Manifold.cylinder(100, 10 + grow, 10 + grow + 100 * Math.tan((draft * Math.PI) / 180), 48)
         .translate([0, 0, -25])
         .rotate([0, lean, 0]);
