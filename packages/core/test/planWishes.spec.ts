@@ -7,6 +7,7 @@ import { makespanOn, sharesOf } from '@jasmorphe/core/planning/cuts/makespan';
 import { judgeCuts, standInOf } from '@jasmorphe/core/planning/cuts/planCuts';
 import { planeOf } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import {
+  areOne,
   areTwins,
   centreOf,
   mirroredPlane,
@@ -66,6 +67,10 @@ describe('core: wishes for a plan', function () {
         // turned about, it is the same plane
         own.normal.forEach((x, k) => expect(x).closeTo(-mirror.normal[k], 1e-9));
         expect(own.offset).closeTo(-mirror.offset, 1e-6);
+        expect(areOne(own, mirror, 1e-3)).equal(true);
+        // on the other side of the origin it is another one
+        expect(areOne({ ...mirror, offset: mirror.offset + 1 }, mirror, 0.5)).equal(false);
+        expect(areOne({ ...mirror, offset: -mirror.offset }, mirror, 0.5)).equal(Math.abs(mirror.offset) < 0.25);
       }),
     );
   });

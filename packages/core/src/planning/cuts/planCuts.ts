@@ -15,11 +15,11 @@ import { misfit, roundBedOf, supportUnitOf } from './planCost.ts';
 import type { PlaneCut } from './PlaneCut.ts';
 import { proxyOf } from './proxySolid.ts';
 import { roomiestPlaces } from './roomiestPlaces.ts';
-import { alike, sectionProfile } from './sectionProfile.ts';
+import { sectionProfile } from './sectionProfile.ts';
 import { seenSkin } from './seenSkin.ts';
 import { sectionRings, type Skin } from './skinCut.ts';
 import { weightsOf, type PlanStyle, type Weights } from './styles.ts';
-import { areTwins, mirroredPlane, mirrorsOf, pairedAfter, pairedIn, shareOfPaired, type Mirror } from './symmetry.ts';
+import { areOne, areTwins, mirroredPlane, mirrorsOf, pairedAfter, pairedIn, shareOfPaired, type Mirror } from './symmetry.ts';
 
 /** What is to be planned for. */
 export interface PlanAim {
@@ -265,9 +265,7 @@ const mostMirrored = 3;
 function mirroredWays(part: PlanPart, { cuts }: State, { mirrors, longest, options }: PlanGround): Option[] {
   const planes: Mirror[] = [];
   const add = (plane: Mirror): void => {
-    const same = (p: Mirror): boolean =>
-      alike(p.normal, plane.normal) > 0.9999 && Math.abs(Math.abs(p.offset) - Math.abs(plane.offset)) < 1e-3 * longest;
-    if (planes.length < mostMirrored && !planes.some(same)) planes.push(plane);
+    if (planes.length < mostMirrored && !planes.some((p) => areOne(p, plane, 1e-3 * longest))) planes.push(plane);
   };
   for (const mirror of mirrors)
     for (const { part: other, option } of cuts)

@@ -35,6 +35,12 @@ export function mirroredPlane(plane: Mirror, { normal: m, offset }: Mirror): Mir
   return { normal: vec3((k) => plane.normal[k] - 2 * along * m[k]), offset: plane.offset - 2 * offset * along };
 }
 
+/** Are two planes one, whichever way they face, so near to each other, mm? */
+export function areOne(a: Mirror, b: Mirror, within: number): boolean {
+  const along = dot(a.normal, b.normal);
+  return Math.abs(along) > 0.9999 && Math.abs(a.offset - Math.sign(along) * b.offset) < within;
+}
+
 /** Middle of the flesh of a closed skin, mm; of its corners' box where it holds nothing. */
 export function centreOf({ positions: p, triangles: t }: TriMesh): Vec3 {
   let volume = 0;
