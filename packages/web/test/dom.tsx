@@ -102,6 +102,7 @@ export function type(field: HTMLElement, text: string): void {
 
 afterEach(() => {
   cleanup();
+  sessionStorage.clear();
   sent.length = 0;
   answers.clear();
 });

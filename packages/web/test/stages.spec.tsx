@@ -476,7 +476,16 @@ describe('Divide', () => {
     fireEvent.click(card.getByRole('button', button('Take all paint off')));
     await waitFor(() => expect(bench().painted).eql([]));
     await waitFor(() => expect(askedOf('cuts').at(-1)!.params).not.property('painted'), patience);
+    // what is in hand outlives a reload, and is gone when it was taken back
+    fireEvent.click(card.getByRole('button', button('Paint skin clean')));
+    stroke([9, 9, 9]);
     card.unmount();
+    const again = at('divide', bodyOf(), printers);
+    await waitFor(() => expect(bench().painted.map((s) => s.at)).eql([[9, 9, 9]]));
+    again.unmount();
+    const other = at('divide', bodyOf({ id: 'c' }), printers);
+    expect(bench().painted, 'of another model').eql([]);
+    other.unmount();
     expect(bench().brush, 'the brush is laid down where nobody paints').equal(null);
   });
 

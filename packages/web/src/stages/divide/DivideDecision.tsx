@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
@@ -25,6 +25,7 @@ import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { Toggles } from '../../ui/Toggles.tsx';
 import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
+import { forgetDrafts, useDraft } from '../useDraft.ts';
 import { useStep } from '../useStep.ts';
 import { cutOf, cutsOf, fitHint, namesOf, ownOf, printersOf } from './divideParams.ts';
 import { KeptClean } from './KeptClean.tsx';
@@ -84,16 +85,24 @@ export function DivideDecision({ body, printers }: StageProps) {
       : bedParams(cutFor);
 
   const [asked, setAsked] = useState(false);
-  const [edited, setEdited] = useState<PlaneCut[] | null>(null);
+  const drafts = `divide ${body.id} ${base.hash}`;
+  const stepId = applied?.step.id;
+  const stepWas = useRef(stepId);
+  useEffect(() => {
+    // done, undone or done elsewhere: what was in hand stays on this page, and is not brought back
+    if (stepWas.current !== stepId) forgetDrafts(drafts);
+    stepWas.current = stepId;
+  }, [stepId, drafts]);
+  const [edited, setEdited] = useDraft<PlaneCut[]>(`${drafts} cuts`);
   const [pickedCut, setPickedCut] = useState<number | null>(null);
-  const [placed, setPlaced] = useState<JoinPlace[] | null>(null);
+  const [placed, setPlaced] = useDraft<JoinPlace[]>(`${drafts} joins`);
   const places = placed ?? old.joinPlaces ?? [];
   const own = edited ?? ownOf(old);
   const of = cutFor[0]?.profile;
   const printing = { kind: of?.kind ?? 'filament', ...(of && { layer: of.layerMm }) } as const;
-  const [keptClean, setKeptClean] = useState<CleanBox[] | null>(null);
+  const [keptClean, setKeptClean] = useDraft<CleanBox[]>(`${drafts} clean`);
   const clean = keptClean ?? old.keepClean ?? [];
-  const [keptPaint, setKeptPaint] = useState<CleanSpot[] | null>(null);
+  const [keptPaint, setKeptPaint] = useDraft<CleanSpot[]>(`${drafts} paint`);
   const painted = keptPaint ?? old.painted ?? [];
   const paint = (spots: CleanSpot[]) => {
     setKeptPaint(spots);

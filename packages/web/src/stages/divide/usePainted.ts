@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { holdBrush, showPainted } from '../../bench/benchSlice.ts';
@@ -10,8 +10,12 @@ export function usePainted(painted: readonly CleanSpot[], onChange: (painted: Cl
   const strokes = useAppSelector((s) => s.bench.strokes);
   const key = JSON.stringify(painted);
   useEffect(() => void dispatch(showPainted(JSON.parse(key) as CleanSpot[])), [key, dispatch]);
+  const taken = useRef(strokes);
   useEffect(() => {
-    if (strokes > 0 && JSON.stringify(shown) !== key) onChange(shown);
+    // strokes that were done before this card was there are no change of it
+    if (taken.current === strokes) return;
+    taken.current = strokes;
+    if (JSON.stringify(shown) !== key) onChange(shown);
     // what was painted is taken when a stroke is done
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [strokes]);
