@@ -19,7 +19,16 @@ import { sectionProfile } from './sectionProfile.ts';
 import { seenSkin } from './seenSkin.ts';
 import { sectionRings, type Skin } from './skinCut.ts';
 import { weightsOf, type PlanStyle, type Weights } from './styles.ts';
-import { areOne, areTwins, mirroredPlane, mirrorsOf, pairedAfter, pairedIn, shareOfPaired, type Mirror } from './symmetry.ts';
+import {
+  areOne,
+  areTwins,
+  mirroredPlane,
+  mirrorsOf,
+  pairedAfter,
+  pairedIn,
+  shareOfPaired,
+  type Mirror,
+} from './symmetry.ts';
 
 /** What is to be planned for. */
 export interface PlanAim {
