@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { quietContext } from '@jasmorphe/core/run/context';
+import { centreOf } from '@jasmorphe/core/mesh/measures';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { placesOn, shareIn, type CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { makespanOn, sharesOf } from '@jasmorphe/core/planning/cuts/makespan';
@@ -9,7 +10,6 @@ import { planeOf } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import {
   areOne,
   areTwins,
-  centreOf,
   mirroredPlane,
   mirrorsOf,
   pairedAfter,

@@ -12,7 +12,7 @@ const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
 const { settled } = await import('../src/stages/divide/settled.ts');
-const { cellsIn, roomsIn, advisedOf, bedParams, bestFor } = await import('../src/stages/divide/plans.ts');
+const { cellsIn, roomsIn, advisedOf, bedParams, bestFor, printerRows } = await import('../src/stages/divide/plans.ts');
 const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/OwnCuts.tsx');
 const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
 const { previewApi } = await import('../src/app/previewApi.ts');
@@ -351,6 +351,21 @@ describe('Divide', () => {
         clean: found('clean', { parts: 9, seenSeamMm: 200 }),
       })?.why,
     ).equal('1 part more than the fewest, and 50 % less seam that shows.');
+  });
+
+  it('what each printer prints stands in a row of its own, whatever their names', () => {
+    const two = found('fewest', {
+      printers: [
+        { name: 'Long bed', parts: 2, durationS: 90_000 },
+        { name: 'Small bed', parts: 1, durationS: 0 },
+      ],
+    });
+    // 90 000 s are 25 hours; one that prints nothing is told too
+    const rows = printerRows([two, null, found('clean', {})]);
+    expect(rows.map((r) => r.label)).eql(['On Long bed', 'On Small bed']);
+    expect(rows[0].cells).eql(['25.0 h', null, null]);
+    expect(rows[1].cells[0]).match(/^0/);
+    expect(printerRows([found('soon', {})])).eql([]);
   });
 
   it('beds go by name where there are several, or something stands on one', () => {

@@ -99,7 +99,7 @@ const inShort = (mm: number, length: (mm: number) => string): string =>
   !length(mm).endsWith('mm') ? length(mm) : mm >= 1000 ? `${fixed(mm / 1000, 1)} m` : `${fixed(mm, 0)} mm`;
 
 /** Hours without their tenths from a hundred on. */
-const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)} h` : secondsText(s));
+export const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)} h` : secondsText(s));
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
@@ -166,7 +166,6 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
       {
         label: 'On each printer',
         of: (r) => r.printers.map((p) => `${p.name} ${whole(p.parts)}, ${secondsText(p.durationS)}`).join(' · '),
-        brief: (r) => r.printers.map((p) => `${p.name} ${hoursShort(p.durationS)}`).join(' · '),
         method: 'parts and hours; the longest first, each to whichever printer that takes it is free first',
         when: (r) => r.printers.length > 1,
       },

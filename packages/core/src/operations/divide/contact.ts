@@ -21,18 +21,30 @@ export interface Face {
 /** Inside a lump as seen from its cut face, past what rounding may have left there, mm. */
 export const into = (cut: PlaneCut): number => 2e-4 * (1 + Math.abs(cut.offset));
 
+/** Does a solid reach the plane of a cut, or come to it within rounding? */
+export function reachesCut(solid: Solid, cut: PlaneCut): boolean {
+  const tolerance = 1e-4 * (1 + Math.abs(cut.offset));
+  const { lo, hi } = reachOver(solid, cut);
+  return lo <= tolerance && hi >= -tolerance;
+}
+
+/** Do the boxes of two solids meet, or come so near, mm? */
+export function boxesMeet(a: Solid, b: Solid, within = 0): boolean {
+  const p = a.boundingBox();
+  const q = b.boundingBox();
+  return [0, 1, 2].every((k) => p.min[k] <= q.max[k] + within && q.min[k] <= p.max[k] + within);
+}
+
 /** Lumps with a face on the plane of a cut. */
 export function facesOn(keep: Keep, lumps: readonly Lump[], cuts: readonly PlaneCut[], number: number): Face[] {
   const cut = cuts[number];
-  // the face of a cut along a loop is no plane: it is glued without joins or tags
+  // the face of a cut along a loop is no plane: see `sitesOf`
   if (cut.loop) return [];
-  const tolerance = 1e-4 * (1 + Math.abs(cut.offset));
   const out: Face[] = [];
   lumps.forEach((lump, index) => {
     const side = sidesOf(lump).find((s) => Math.abs(s) === number + 1);
     if (side === undefined) return;
-    const { lo, hi } = reachOver(lump.solid, cut);
-    if (lo > tolerance || hi < -tolerance) return;
+    if (!reachesCut(lump.solid, cut)) return;
     const above = side > 0;
     const section = sectionAt(keep, lump.solid, cut, above ? into(cut) : -into(cut));
     if (!section.isEmpty()) out.push({ index, above, section });

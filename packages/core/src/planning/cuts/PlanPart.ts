@@ -1,4 +1,4 @@
-import { areaOf, crossesOf, volumeOf } from '../../mesh/measures.ts';
+import { areaOf, centreOf, crossesOf, volumeOf } from '../../mesh/measures.ts';
 import { dot, identity3, type Mat3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { roughDurationS } from '../estimate.ts';
@@ -10,7 +10,6 @@ import type { Option, Sweep } from './options.ts';
 import { extentsIn, fitsQuickly, partsOfBox } from './quickFit.ts';
 import { principalAxes } from './principalAxes.ts';
 import type { Skin } from './skinCut.ts';
-import { centreOf } from './symmetry.ts';
 import type { Weights } from './styles.ts';
 
 /** A part as the planner sees it: a piece of the stand-in, with what is judged of it. */

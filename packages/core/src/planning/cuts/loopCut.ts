@@ -1,5 +1,5 @@
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
-import { crossesOf } from '../../mesh/measures.ts';
+import { cornerNormals, unitNormalsOf } from '../../mesh/measures.ts';
 import { cross, dot, normalize, vec3 } from '../../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
 import { fromSolid, toSolid, type Kernel, type Solid } from '../../solid/kernel.ts';
@@ -40,20 +40,20 @@ function heightAt(ring: readonly Vec3[], u: number, v: number): number {
   return Math.abs(weights) > 1e-12 ? heights / weights : ring.reduce((s, p) => s + p[2], 0) / n;
 }
 
-/** Corners of a loop in the frame of its cut, to the left around: along the plane, and over it. */
-function ringOf({ normal, offset, loop }: PlaneCut): Vec3[] {
+/** Corners of a loop in the frame of its cut, to the left around: along the plane, and over it; and what they enclose there. */
+function ringOf({ normal, offset, loop }: PlaneCut): { ring: Vec3[]; areaMm2: number } {
   const rows = rowsToZ(normal);
   const ring = loop!.map((p): Vec3 => [dot(rows[0], p), dot(rows[1], p), dot(rows[2], p) - offset]);
   const signed = ring.reduce((s, p, i) => {
     const q = ring[(i + 1) % ring.length];
     return s + (p[0] * q[1] - q[0] * p[1]) / 2;
   }, 0);
-  return signed < 0 ? ring.reverse() : ring;
+  return { ring: signed < 0 ? ring.reverse() : ring, areaMm2: Math.abs(signed) };
 }
 
 /** How high the membrane of a cut along a loop lies over its plane at u, v, mm. */
 export function membraneOver(cut: PlaneCut): (u: number, v: number) => number {
-  const ring = ringOf(cut);
+  const { ring } = ringOf(cut);
   return (u, v) => heightAt(ring, u, v);
 }
 
@@ -71,13 +71,9 @@ interface Sheet {
 function spanned(kernel: Kernel, keep: Keep, cut: PlaneCut): Sheet | null {
   const { normal, offset } = cut;
   const rows = rowsToZ(normal);
-  const ring = ringOf(cut);
-  const signed = ring.reduce((s, p, i) => {
-    const q = ring[(i + 1) % ring.length];
-    return s + (p[0] * q[1] - q[0] * p[1]) / 2;
-  }, 0);
+  const { ring, areaMm2 } = ringOf(cut);
   const flat = keep(new kernel.CrossSection([ring.map(([u, v]): [number, number] => [u, v])], 'NonZero'));
-  if (flat.numContour() !== 1 || Math.abs(flat.area() - Math.abs(signed)) > 0.01 * Math.abs(signed)) return null;
+  if (flat.numContour() !== 1 || Math.abs(flat.area() - areaMm2) > 0.01 * areaMm2) return null;
   const { min, max } = flat.bounds();
   const step = (2 * (max[0] - min[0] + max[1] - min[1])) / pieces;
   // the underside of a refined slab is the membrane laid flat
@@ -121,36 +117,20 @@ function waysOut(skin: TriMesh, loop: readonly Vec3[]): Vec3[] {
   const keyOf = (x: number, y: number, z: number): string => `${Math.fround(x)} ${Math.fround(y)} ${Math.fround(z)}`;
   const wanted = new Map(loop.map((p, i) => [keyOf(...(p as [number, number, number])), i]));
   const sums = loop.map((): Vec3 => [0, 0, 0]);
-  const crosses = crossesOf(skin);
-  const { positions: p, triangles } = skin;
-  for (let h = 0; h < triangles.length; h++) {
-    const v = triangles[h];
-    const i = wanted.get(keyOf(p[3 * v], p[3 * v + 1], p[3 * v + 2]));
-    if (i === undefined) continue;
-    const t = (h / 3) | 0;
-    const n = normalize([crosses[3 * t], crosses[3 * t + 1], crosses[3 * t + 2]]);
-    // by the angle at the corner, so that it does not matter how a flat is cut into triangles (Baerentzen and Aanaes 2005)
-    const angle = angleAt(skin, h);
-    sums[i] = vec3((k) => sums[i][k] + angle * n[k]);
+  const normals = unitNormalsOf(skin);
+  const corners = cornerNormals(skin, normals);
+  const { positions: p } = skin;
+  for (let v = 0; v < p.length; v += 3) {
+    const i = wanted.get(keyOf(p[v], p[v + 1], p[v + 2]));
+    if (i !== undefined) sums[i] = vec3((k) => sums[i][k] + corners[v + k]);
   }
   const tree = treeOf(skin);
   return sums.map((s, i) => {
     if (Math.hypot(...s) > 1e-9) return normalize(s);
     const [x, y, z] = loop[i];
     const { triangle: t } = tree.nearest(x, y, z, Infinity, newHit());
-    return normalize([crosses[3 * t], crosses[3 * t + 1], crosses[3 * t + 2]]);
+    return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]];
   });
-}
-
-function angleAt({ positions: p, triangles }: TriMesh, h: number): number {
-  const t = h - (h % 3);
-  const at = (v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
-  const o = at(triangles[h]);
-  const a = at(triangles[t + ((h + 1) % 3)]);
-  const b = at(triangles[t + ((h + 2) % 3)]);
-  const u = normalize(vec3((k) => a[k] - o[k]));
-  const w = normalize(vec3((k) => b[k] - o[k]));
-  return Math.acos(Math.max(-1, Math.min(1, dot(u, w))));
 }
 
 /** The way out at a point of a loop, between its two nearest corners. */

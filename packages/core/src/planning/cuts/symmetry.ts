@@ -1,4 +1,5 @@
 import { newHit, treeOf } from '../../mesh/Bvh.ts';
+import { centreOf } from '../../mesh/measures.ts';
 import { dot, identity3, vec3 } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { principalAxes } from './principalAxes.ts';
@@ -39,37 +40,6 @@ export function mirroredPlane(plane: Mirror, { normal: m, offset }: Mirror): Mir
 export function areOne(a: Mirror, b: Mirror, within: number): boolean {
   const along = dot(a.normal, b.normal);
   return Math.abs(along) > 0.9999 && Math.abs(a.offset - Math.sign(along) * b.offset) < within;
-}
-
-/** Middle of the flesh of a closed skin, mm; of its corners' box where it holds nothing. */
-export function centreOf({ positions: p, triangles: t }: TriMesh): Vec3 {
-  let volume = 0;
-  const sum: [number, number, number] = [0, 0, 0];
-  const [ox, oy, oz] = [p[0] ?? 0, p[1] ?? 0, p[2] ?? 0];
-  for (let i = 0; i < t.length; i += 3) {
-    const a = 3 * t[i];
-    const b = 3 * t[i + 1];
-    const c = 3 * t[i + 2];
-    const ax = p[a] - ox;
-    const ay = p[a + 1] - oy;
-    const az = p[a + 2] - oz;
-    const bx = p[b] - ox;
-    const by = p[b + 1] - oy;
-    const bz = p[b + 2] - oz;
-    const cx = p[c] - ox;
-    const cy = p[c + 1] - oy;
-    const cz = p[c + 2] - oz;
-    const v = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
-    volume += v;
-    sum[0] += v * (ax + bx + cx);
-    sum[1] += v * (ay + by + cy);
-    sum[2] += v * (az + bz + cz);
-  }
-  if (!(Math.abs(volume) > 1e-9)) {
-    const { min, max } = boundsOf({ positions: p, triangles: t });
-    return vec3((k) => (min[k] + max[k]) / 2);
-  }
-  return [ox + sum[0] / (4 * volume), oy + sum[1] / (4 * volume), oz + sum[2] / (4 * volume)];
 }
 
 /**

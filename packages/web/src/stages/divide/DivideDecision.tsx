@@ -38,7 +38,7 @@ import { useSeams } from './useSeams.ts';
 import { usePainted } from './usePainted.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
-import { advisedOf, bedParams, bestFor, cellsIn, cutSo, roomsIn } from './plans.ts';
+import { advisedOf, bedParams, bestFor, cellsIn, cutSo, roomsIn, printerRows } from './plans.ts';
 
 const AreaProfile = lazyPart(() => import('./AreaProfile.tsx'));
 
@@ -285,7 +285,15 @@ export function DivideDecision({ body, printers }: StageProps) {
       report ? <PlanPicture key={columns[i]} picture={report.picture} of={columnNames[columns[i]]} /> : null,
     ),
   };
-  const rows = rowsOf(catalogue.cuts, reports, { length }, { leave: columns.length > 1 ? ['Seam in all'] : [] })
+  const rows = [
+    ...rowsOf(
+      catalogue.cuts,
+      reports,
+      { length },
+      { leave: ['On each printer', ...(columns.length > 1 ? ['Seam in all'] : [])] },
+    ),
+    ...printerRows(reports),
+  ]
     .map((row) => withCut(row, columns, done, length))
     .filter((row) => columns.some((c) => c !== 'cut') || row.cells.some((cell) => cell !== null));
   const names = cutFor.map((p) => p.profile.name).join(', ') || 'the usual bed';

@@ -1,6 +1,6 @@
 import type { PrinterView } from '@jasmorphe/contracts/views';
 import type { NamedBed } from '@jasmorphe/core/params/checks';
-import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
+import { hoursShort, type CutsReport } from '@jasmorphe/core/operations/cuts/describe';
 import type { DivideParams, DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { bestLie, cellsFor } from '@jasmorphe/core/planning/cuts/grid';
@@ -30,6 +30,18 @@ export function bestFor(style: PlanStyle, found: readonly (CutsReport | null)[])
       (best, r) => (best && !less(measures[style](r), measures[style](best)) ? best : r),
       null,
     );
+}
+
+/** What each of several printers prints by each plan: a row a printer, since their names want room. */
+export function printerRows(reports: readonly (CutsReport | null)[]): { label: string; cells: (string | null)[] }[] {
+  const names = new Set(reports.flatMap((r) => r?.printers.map((p) => p.name) ?? []));
+  return [...names].map((name) => ({
+    label: `On ${name}`,
+    cells: reports.map((r) => {
+      const share = r?.printers.find((p) => p.name === name);
+      return share ? hoursShort(share.durationS) : null;
+    }),
+  }));
 }
 
 /** A few parts more are worth a cleaner skin up to this share. */

@@ -1,6 +1,6 @@
 import type { CrossSection } from 'manifold-3d';
 import { roomiestPlaces } from '../../../planning/cuts/roomiestPlaces.ts';
-import { reachOver, sectionAt, sidesOf } from '../../../planning/cuts/cutSolid.ts';
+import { sectionAt, sidesOf } from '../../../planning/cuts/cutSolid.ts';
 import { fromZ, toZ } from '../../../planning/cuts/planeFrame.ts';
 import type { PlaneCut } from '../../../planning/cuts/PlaneCut.ts';
 import { cornerNormals, unitNormalsOf } from '../../../mesh/measures.ts';
@@ -8,7 +8,7 @@ import type { TriMesh } from '../../../mesh/TriMesh.ts';
 import type { Ring } from '../../../section/rings.ts';
 import type { RunContext } from '../../../run/context.ts';
 import { fromSolid, toSolid, type Solid } from '../../../solid/kernel.ts';
-import { into, type Lump } from '../contact.ts';
+import { boxesMeet, into, reachesCut, type Lump } from '../contact.ts';
 import { comesOut } from './bosses.ts';
 import { withoutFilms, type Maker } from './shapes.ts';
 
@@ -56,18 +56,8 @@ function toolOf(
   way: 1 | -1,
 ): Solid {
   const { min, max } = keep(lump.transform(toZ(cut.normal))).boundingBox();
-  const rect = (grow: number): CrossSection =>
-    keep(
-      new kernel.CrossSection([
-        [
-          [min[0] - grow, min[1] - grow],
-          [max[0] + grow, min[1] - grow],
-          [max[0] + grow, max[1] + grow],
-          [min[0] - grow, max[1] + grow],
-        ],
-      ]),
-    );
-  const all = rect(1);
+  const size: [number, number] = [max[0] - min[0] + 2, max[1] - min[1] + 2];
+  const all = keep(keep(kernel.CrossSection.square(size)).translate([min[0] - 1, min[1] - 1]));
   const steps = Math.max(1, Math.round(wide / stepMm));
   const slices: Solid[] = [];
   for (let k = 0; k <= steps; k++) {
@@ -99,19 +89,6 @@ function swollen({ keep, kernel }: Maker, solid: Solid, by: number): Solid {
 /** Is a lump what half-spaces leave of the whole? What boxes and creases cut is not. */
 const isPlain = (lump: Lump, cuts: readonly PlaneCut[]): boolean =>
   sidesOf(lump).every((s) => !cuts[Math.abs(s) - 1].loop && !cuts[Math.abs(s) - 1].within);
-
-const overlap = (a: Solid, b: Solid): boolean => {
-  const p = a.boundingBox();
-  const q = b.boundingBox();
-  return [0, 1, 2].every((k) => p.min[k] < q.max[k] && q.min[k] < p.max[k]);
-};
-
-/** Does a part reach the plane of a cut? */
-function facesCut(solid: Solid, cut: PlaneCut): boolean {
-  const { lo, hi } = reachOver(solid, cut);
-  const tolerance = 1e-4 * (1 + Math.abs(cut.offset));
-  return lo <= tolerance && hi >= -tolerance;
-}
 
 /** Nothing that is added inside makes a part larger. */
 function sameBox(a: Solid, b: Solid): boolean {
@@ -161,12 +138,12 @@ export function addBands(
         return keep(left.trimByPlane([sign * normal[0], sign * normal[1], sign * normal[2]], sign * offset + by));
       }, body);
     const tools = sidesOf(lump)
-      .filter((side) => facesCut(lump.solid, cuts[Math.abs(side) - 1]) && holesOn(side).length > 0)
+      .filter((side) => reachesCut(lump.solid, cuts[Math.abs(side) - 1]) && holesOn(side).length > 0)
       .map((side) => toolOf(maker, holesOn(side), lump.solid, cuts[Math.abs(side) - 1], look, side > 0 ? 1 : -1));
     if (tools.length === 0) return;
     // a hair behind the cuts, where the wall stands between inside and outside
     const tool = inCell(keep(kernel.Manifold.union(tools)), rootMm / 4);
-    const near = plain.filter((solid, i) => i === own || overlap(solid, tool));
+    const near = plain.filter((solid, i) => i === own || boxesMeet(solid, tool));
     const air = keep(tool.subtract(keep(kernel.Manifold.union(near))));
     const flesh = air
       .decompose()

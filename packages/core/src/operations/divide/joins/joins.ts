@@ -7,7 +7,7 @@ import { fromZ, rowsToZ, toZ } from '../../../planning/cuts/planeFrame.ts';
 import { heightOver, type PlaneCut } from '../../../planning/cuts/PlaneCut.ts';
 import { whereIn, lieOf } from '../../../section/rings.ts';
 import { fromSolid, hullPoints, type Solid } from '../../../solid/kernel.ts';
-import { place, type Lump } from '../contact.ts';
+import { boxesMeet, place, type Lump } from '../contact.ts';
 import { wordOutline } from '../tags.ts';
 import { boltReach, boltTools, decideBolts, type BoltSide, type DecidedBolt } from './bolts.ts';
 import { decideBosses } from './bosses.ts';
@@ -357,12 +357,9 @@ class JoinMaker {
 
   /** Would the flesh that a hole needs be that of another hole? */
   private isTaken(part: number, needed: Solid): boolean {
-    const { min, max } = needed.boundingBox();
-    return this.bodies[part].taken.some((t) => {
-      const box = t.boundingBox();
-      if (min.some((m, k) => m > box.max[k] || max[k] < box.min[k])) return false;
-      return this.maker.keep(needed.intersect(t)).volume() > 1e-6;
-    });
+    return this.bodies[part].taken.some(
+      (t) => boxesMeet(needed, t) && this.maker.keep(needed.intersect(t)).volume() > 1e-6,
+    );
   }
 
   private onCut(join: Decided, solid: Solid): Solid {

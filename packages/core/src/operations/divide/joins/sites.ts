@@ -7,7 +7,7 @@ import { whereIn } from '../../../section/rings.ts';
 import type { Solid } from '../../../solid/kernel.ts';
 import { membraneOver } from '../../../planning/cuts/loopCut.ts';
 import { sidesOf } from '../../../planning/cuts/cutSolid.ts';
-import { facesOn, into, type Lump } from '../contact.ts';
+import { boxesMeet, facesOn, into, type Lump } from '../contact.ts';
 
 /** A face that two parts share. */
 export interface Site {
@@ -44,9 +44,7 @@ function sharedAlong(keep: Keep, below: Lump, above: Lump, cut: PlaneCut): Cross
   const turn = toZ(cut.normal);
   const lower = keep(below.solid.transform(turn));
   const upper = keep(above.solid.transform(turn));
-  const p = lower.boundingBox();
-  const q = upper.boundingBox();
-  if ([0, 1, 2].some((k) => p.min[k] > q.max[k] + pressMm || q.min[k] > p.max[k] + pressMm)) return null;
+  if (!boxesMeet(lower, upper, pressMm)) return null;
   const pressed = keep(keep(lower.translate([0, 0, pressMm])).intersect(upper));
   if (pressed.isEmpty()) return null;
   // without the slivers where walls that stand upright were grazed
