@@ -1,4 +1,4 @@
-import type { NamedBed } from '@jasmorphe/core/params/checks';
+import type { BedSettings, NamedBed } from '@jasmorphe/core/params/checks';
 import type { CleanBox, CleanPlace, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { OptionSpec } from './options.ts';
@@ -15,7 +15,7 @@ export interface BedOptions {
 export const bedOptions: readonly OptionSpec[] = [
   {
     flags: '--bed <[name=]XxYxZ>',
-    help: 'room of the printer; with names it may be repeated for several',
+    help: 'room of the printer; with names it may be repeated for several; kind=resin, layer=0.4 and nozzle=0.8 may follow, each after a comma',
     parse: beds,
     required: true,
   },
@@ -36,18 +36,18 @@ export const paramsOfBeds = ({
   bed,
   keepClean,
   weigh,
-}: BedOptions): {
+}: BedOptions): BedSettings & {
   bed: [number, number, number];
   beds?: NamedBed[];
   keepClean?: CleanBox[];
   painted?: CleanSpot[];
   weights?: Wishes;
 } => {
+  const [{ name, ...one }] = bed;
   const boxes = keepClean?.filter((p): p is CleanBox => 'min' in p) ?? [];
   const painted = keepClean?.filter((p): p is CleanSpot => 'radiusMm' in p) ?? [];
   return {
-    bed: bed[0].bed,
-    ...(bed[0].name === '' ? {} : { beds: bed }),
+    ...(name === '' ? one : { bed: one.bed, beds: bed }),
     ...(boxes.length > 0 ? { keepClean: boxes } : {}),
     ...(painted.length > 0 ? { painted } : {}),
     ...(weigh ? { weights: weigh } : {}),

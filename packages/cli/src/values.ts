@@ -3,6 +3,7 @@ import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import type { Place, PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
+import { printerKinds, type BedSettings, type NamedBed } from '@jasmorphe/core/params/checks';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
 const finite = (text: string, what: string): number => {
@@ -68,18 +69,28 @@ export function bed(text: string): [number, number, number] {
 }
 
 /** A bed, by name where several are given. */
-export interface BedValue {
-  name: string;
-  bed: [number, number, number];
+export type BedValue = Omit<NamedBed, 'keepOuts'>;
+
+/** `kind=resin`, `layer=0.4` or `nozzle=0.8` of a bed */
+function bedSetting(text: string): BedSettings {
+  const [key, value = '', ...more] = text.split('=').map((t) => t.trim());
+  const kind = printerKinds.find((k) => k === value);
+  if (more.length === 0 && key === 'kind' && kind) return { kind };
+  if (more.length === 0 && (key === 'layer' || key === 'nozzle')) {
+    const mm = finite(value, `a ${key} in mm`);
+    if (mm > 0) return { [key]: mm };
+  }
+  throw new InvalidArgumentError(`"${text}" is none of kind=filament, kind=resin, layer=0.4 and nozzle=0.8.`);
 }
 
-/** `220x220x250`, or `long=300x300x400`, which may be repeated */
+/** `220x220x250`, or `long=300x300x400,nozzle=0.8`, which may be repeated */
 export function beds(text: string, before: BedValue[] = []): BedValue[] {
-  const at = text.indexOf('=');
-  const name = at < 0 ? '' : text.slice(0, at).trim();
+  const [first, ...settings] = text.split(',');
+  const at = first.indexOf('=');
+  const name = at < 0 ? '' : first.slice(0, at).trim();
   if (at === 0 || (before.length > 0 && (name === '' || before.some((b) => b.name === '' || b.name === name))))
     throw new InvalidArgumentError('Several beds each want a name of their own, such as long=300x300x400.');
-  return [...before, { name, bed: bed(text.slice(at + 1)) }];
+  return [...before, Object.assign({ name, bed: bed(first.slice(at + 1)) }, ...settings.map(bedSetting))];
 }
 
 /** `0,0,100:50,50,120`, two corners of a box, or `0,0,100:25`, a spot and its radius; may be repeated */

@@ -670,7 +670,10 @@ describe('what cuts are judged by', () => {
     expect(thick.report.longestS).closeTo(300 + 500 * (2.5 + 8) + 5 * 27.5, 1e-6);
     const onAny = (all: number[], printers: number) =>
       makespanOn(
-        all.map((durationS) => ({ durationS, onto: Array.from({ length: printers }, (_, i) => i) })),
+        all.map((s) => ({
+          durationsS: new Array<number>(printers).fill(s),
+          onto: Array.from({ length: printers }, (_, i) => i),
+        })),
         printers,
       );
     expect(onAny([5, 4, 3, 3], 2)).equal(8);

@@ -16,6 +16,9 @@ import {
   pairedIn,
   shareOfPaired,
 } from '@jasmorphe/core/planning/cuts/symmetry';
+import { roughDurationS } from '@jasmorphe/core/planning/estimate';
+import { usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { fromSolid, loadKernel, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, turned } from './solids.ts';
@@ -162,31 +165,37 @@ describe('core: wishes for a plan', function () {
           minLength: 1,
           maxLength: 6,
         }),
-        (printers, given) => {
-          const prints = given.map(([durationS, mask]) => {
+        fc.array(fc.integer({ min: 1, max: 3 }), { minLength: 3, maxLength: 3 }),
+        (printers, given, slower) => {
+          const alike = slower.slice(0, printers).every((s) => s === slower[0]);
+          const prints = given.map(([s, mask]) => {
             const onto = Array.from({ length: printers }, (_, i) => i).filter((i) => (mask >> i) & 1);
-            return { durationS, onto: onto.length > 0 ? onto : [0] };
+            return { durationsS: slower.slice(0, printers).map((by) => s * by), onto: onto.length > 0 ? onto : [0] };
           });
           const shares = sharesOf(prints, printers);
           expect(shares.reduce((n, s) => n + s.parts, 0)).equal(prints.length);
-          expect(shares.reduce((n, s) => n + s.durationS, 0)).equal(prints.reduce((n, p) => n + p.durationS, 0));
+          // every share is made of its own printer's times
+          shares.forEach((s, i) => expect(s.durationS % slower[i]).equal(0));
+          if (alike)
+            expect(shares.reduce((n, s) => n + s.durationS, 0)).equal(prints.reduce((n, p) => n + p.durationsS[0], 0));
           const free = new Array<number>(printers).fill(0);
           const best = (i: number): number =>
             i === prints.length
               ? Math.max(...free)
               : Math.min(
                   ...prints[i].onto.map((p) => {
-                    free[p] += prints[i].durationS;
+                    free[p] += prints[i].durationsS[p];
                     const all = best(i + 1);
-                    free[p] -= prints[i].durationS;
+                    free[p] -= prints[i].durationsS[p];
                     return all;
                   }),
                 );
           const made = makespanOn(prints, printers);
           const least = best(0);
           expect(made).least(least);
-          // list scheduling is within twice the best where all take all (Graham 1969); bound jobs stay within it on these
-          expect(made).most(2 * least);
+          // list scheduling is within twice the best where all take all (Graham 1969); bound jobs stay within it on these.
+          // On printers that are not alike it is within their number (Ibarra and Kim 1977)
+          expect(made).most((alike ? 2 : Math.max(2, printers)) * least);
         },
       ),
     );
@@ -215,6 +224,55 @@ describe('core: wishes for a plan', function () {
     expect(report.printers.reduce((n, p) => n + p.parts, 0)).equal(report.parts);
     expect(Math.max(...report.printers.map((p) => p.durationS))).closeTo(report.allS, 1e-6);
     expect((await run(cuts, await box(400, 40, 40), { bed: [310, 50, 50] })).report.printers).eql([]);
+  });
+
+  it("hours go by each printer's own nozzle, layer and kind", async () => {
+    const bar = await box(400, 40, 40);
+    const bed = [110, 50, 50];
+    const of = async (settings: object): Promise<CutsReport> => (await run(cuts, bar, { bed, ...settings })).report;
+    // walls and infill are laid in lines as wide and high as the nozzle, until the hot end melts no faster: closed form
+    const piece = { volumeMm3: 100 * 40 * 40, areaMm2: 4 * 100 * 40 + 2 * 40 * 40, heightMm: 40, columnsMm3: 0 };
+    const fine = usualProfile('filament', undefined, 0.2);
+    expect([fine.layerMm, fine.lineWidthMm, fine.nozzleMm]).eql([0.1, 0.225, 0.2]);
+    const byHand = ({ nozzle, mostFlow }: { nozzle: number; mostFlow: number }): number => {
+      const wide = (0.45 / 0.4) * nozzle;
+      const line = wide * (nozzle / 2);
+      const walls = piece.areaMm2 * 3 * wide;
+      const laid =
+        walls / Math.min(50 * line, mostFlow) + (0.15 * (piece.volumeMm3 - walls)) / Math.min(80 * line, mostFlow);
+      return 300 + 1.2 * laid;
+    };
+    for (const nozzle of [0.2, 0.4, 0.8])
+      expect(roughDurationS(piece, usualProfile('filament', undefined, nozzle)), `${nozzle} mm`).closeTo(
+        byHand({ nozzle, mostFlow: 12 }),
+        1e-6,
+      );
+    const usual = await of({});
+    expect((await of({ nozzle: 0.4 })).allS, 'the usual nozzle').equal(usual.allS);
+    expect((await of({ nozzle: 0.8 })).allS).below(0.7 * usual.allS);
+    expect((await of({ nozzle: 0.2 })).allS).above(2 * usual.allS);
+    // of two beds alike, the one with the wide nozzle takes more of the parts, and is done about as soon
+    const beds = [
+      { name: 'fine', bed, nozzle: 0.4 },
+      { name: 'wide', bed, nozzle: 0.8 },
+    ];
+    const { report } = await run(cuts, bar, { bed, beds });
+    const [few, many] = report.printers;
+    expect(many.parts).above(few.parts);
+    expect(report.allS).below(
+      (await run(cuts, bar, { bed, beds: beds.map((b) => ({ ...b, nozzle: 0.4 })) })).report.allS,
+    );
+    // resin beside filament: its hours are of its layers
+    const mixed = await run(cuts, bar, { bed, beds: [beds[0], { name: 'vat', bed, kind: 'resin', layer: 0.05 }] });
+    const vat = mixed.report.printers[1];
+    expect((vat.durationS - vat.parts * (300 + 5 * 27.5)) / (2.5 + 8), 'whole layers').closeTo(
+      Math.round((vat.durationS - vat.parts * (300 + 5 * 27.5)) / (2.5 + 8)),
+      1e-6,
+    );
+    for (const bad of [{ kind: 'clay' }, { nozzle: 0 }, { nozzle: -1 }, { layer: '1' }, { colour: 'red' }])
+      expect(await codeOf(() => run(cuts, bar, { bed, beds: [{ ...beds[0], ...bad }] })), JSON.stringify(bad)).equal(
+        'bad-params',
+      );
   });
 });
 

@@ -12,7 +12,8 @@ const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
 const { settled } = await import('../src/stages/divide/settled.ts');
-const { cellsIn, roomsIn, advisedOf, bedParams, bestFor, printerRows } = await import('../src/stages/divide/plans.ts');
+const { cellsIn, roomsIn, advisedOf, areSameBeds, bedParams, bedsOf, bestFor, printerRows } =
+  await import('../src/stages/divide/plans.ts');
 const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/OwnCuts.tsx');
 const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
 const { previewApi } = await import('../src/app/previewApi.ts');
@@ -370,15 +371,29 @@ describe('Divide', () => {
 
   it('beds go by name where there are several, or something stands on one', () => {
     const [small, large] = printers;
-    expect(bedParams([])).eql({ bed: [220, 220, 250] });
-    expect(bedParams([small])).eql({ bed: [60, 60, 60] });
+    expect(bedParams([])).eql({ bed: [220, 220, 250], kind: 'filament' });
+    const usual = { kind: 'filament', layer: small.profile.layerMm, nozzle: 0.4 } as const;
+    expect(bedParams([small])).eql({ bed: [60, 60, 60], ...usual });
     expect(bedParams([small, large]).beds).eql([
-      { name: 'Small', bed: [60, 60, 60] },
-      { name: 'Large', bed: [300, 300, 300] },
+      { name: 'Small', bed: [60, 60, 60], ...usual },
+      { name: 'Large', bed: [300, 300, 300], ...usual },
     ]);
+    const resin = { ...large, profile: { ...large.profile, kind: 'resin' as const, layerMm: 0.05 } };
+    expect(bedParams([small, resin]).beds?.[1]).eql({
+      name: 'Large',
+      bed: [300, 300, 300],
+      kind: 'resin',
+      layer: 0.05,
+    });
+    // a divide of before that said nothing of nozzles is for the same printers
+    const { nozzle: _, ...before } = bedParams([small]);
+    expect(areSameBeds(before, bedParams([small]))).equal(true);
+    const wide = { ...small, profile: { ...small.profile, nozzleMm: 0.8 } };
+    expect(areSameBeds(before, bedParams([wide]))).equal(false);
+    expect(areSameBeds(bedsOf(bedParams([small, resin])), bedParams([small, resin]))).equal(true);
     const keepOuts = [{ min: [0, 0] as [number, number], max: [5, 5] as [number, number] }];
     const clip = { ...small, profile: { ...small.profile, keepOuts } };
-    expect(bedParams([clip]).beds).eql([{ name: 'Small', bed: [60, 60, 60], keepOuts }]);
+    expect(bedParams([clip]).beds).eql([{ name: 'Small', bed: [60, 60, 60], ...usual, keepOuts }]);
     expect(cellsIn([100, 80, 60], roomsIn({ bed: [300, 300, 300] }, 0))).equal(1);
     expect(cellsIn([100, 80, 60], roomsIn({ bed: [60, 60, 60] }, 0))).equal(4);
     expect(cellsIn([100, 80, 60], roomsIn({ bed: [5, 5, 5] }, 3)), 'no room is left').equal(Infinity);

@@ -193,7 +193,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
     const began = performance.now();
     const plans: CutsReport[] = [];
     for (const plan of asked) {
-      const { bed, margin, beds, keepClean, painted, kind, layer, weights } = params;
+      const { bed, margin, beds, keepClean, painted, kind, layer, nozzle, weights } = params;
       const { report } = await operations.cuts.run(
         inputs,
         parseParams(operations.cuts.params, {
@@ -201,6 +201,7 @@ export const divide = operationCommand<'divide', Options, Planned>('divide', {
           margin,
           kind,
           ...(layer && { layer }),
+          ...(nozzle && { nozzle }),
           plan,
           ...(beds && { beds }),
           ...(keepClean && { keepClean }),

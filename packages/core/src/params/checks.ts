@@ -457,8 +457,21 @@ export const IsWishes = (options?: ValidationOptions) =>
     options,
   );
 
+/** What lays the layers: a nozzle, or light in a vat. */
+export const printerKinds = ['filament', 'resin'] as const;
+export type PrinterKind = (typeof printerKinds)[number];
+
+/** What prints on a bed, where it is not what prints on the others. */
+export interface BedSettings {
+  kind?: PrinterKind;
+  /** height of a layer, mm */
+  layer?: number;
+  /** bore of the nozzle, mm */
+  nozzle?: number;
+}
+
 /** A bed by its name. */
-export interface NamedBed {
+export interface NamedBed extends BedSettings {
   name: string;
   /** x, y, z, mm */
   bed: [number, number, number];
@@ -467,8 +480,11 @@ export interface NamedBed {
 
 const isNamedBed = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
-  const { name, bed, keepOuts: places, ...more } = v as Record<string, unknown>;
+  const { name, bed, keepOuts: places, kind, layer, nozzle, ...more } = v as Record<string, unknown>;
   return (
+    (kind === undefined || (printerKinds as readonly unknown[]).includes(kind)) &&
+    (layer === undefined || isLength(layer)) &&
+    (nozzle === undefined || isLength(nozzle)) &&
     typeof name === 'string' &&
     name.length > 0 &&
     name.length <= 80 &&
@@ -483,13 +499,20 @@ export const IsBeds = (options?: ValidationOptions) =>
   by(
     'isBeds',
     (v) => Array.isArray(v) && v.length > 0 && v.length <= 20 && v.every(isNamedBed),
-    'one to twenty beds, each with a name and its room x, y, z in mm',
+    'one to twenty beds, each with a name and its room x, y, z in mm; kind, layer and nozzle where they differ',
     {
       type: 'array',
-      items: fields({ name: { type: 'string', minLength: 1, maxLength: 80 }, bed: tripleOf(lengthMm), keepOuts }, [
-        'name',
-        'bed',
-      ]),
+      items: fields(
+        {
+          name: { type: 'string', minLength: 1, maxLength: 80 },
+          bed: tripleOf(lengthMm),
+          keepOuts,
+          kind: { type: 'string', enum: [...printerKinds] },
+          layer: lengthMm,
+          nozzle: lengthMm,
+        },
+        ['name', 'bed'],
+      ),
       minItems: 1,
       maxItems: 20,
     },

@@ -4,9 +4,11 @@ import {
   IsLengthMm,
   IsMm,
   IsPositiveTriple,
+  printerKinds,
   type KeepOut,
   IsFits,
   type FitReading,
+  type PrinterKind,
 } from '../params/checks.ts';
 import { figures } from '../trade/figures.ts';
 
@@ -16,8 +18,8 @@ export class PrinterProfile {
   @MaxLength(80)
   name: string = 'Printer';
 
-  @IsIn(['filament', 'resin'])
-  kind: 'filament' | 'resin' = 'filament';
+  @IsIn(printerKinds)
+  kind: PrinterKind = 'filament';
 
   /** Usable room x, y, z, mm. */
   @IsPositiveTriple()
@@ -232,8 +234,17 @@ export class PrinterProfile {
 export const densityOf = ({ kind, densityGCm3 }: Pick<PrinterProfile, 'kind' | 'densityGCm3'>): number =>
   densityGCm3 ?? (kind === 'resin' ? figures.resinDensityGCm3 : figures.filamentDensityGCm3).value;
 
-/** A printer of a kind with usual settings. @param layerMm usual for the kind if left out */
-export function usualProfile(kind: PrinterProfile['kind'], layerMm?: number): PrinterProfile {
-  const usual = (kind === 'resin' ? figures.resinLayerMm : figures.layerMm).value;
-  return Object.assign(new PrinterProfile(), { kind, layerMm: layerMm ?? usual });
+/**
+ * A printer of a kind with usual settings.
+ *
+ * @param layerMm usual for the kind if left out: of a nozzle half its bore (common practice)
+ * @param nozzleMm its lines are as wide, beside its bore, as those of the usual one; resin has none
+ */
+export function usualProfile(kind: PrinterKind, layerMm?: number, nozzleMm?: number): PrinterProfile {
+  const profile = Object.assign(new PrinterProfile(), { kind });
+  const larger = kind === 'filament' && nozzleMm ? nozzleMm / profile.nozzleMm : 1;
+  profile.nozzleMm *= larger;
+  profile.lineWidthMm *= larger;
+  profile.layerMm = layerMm ?? (kind === 'resin' ? figures.resinLayerMm.value : figures.layerMm.value * larger);
+  return profile;
 }

@@ -1,6 +1,6 @@
 import { MeshError } from '../run/MeshError.ts';
 import type { Vec3 } from '../mesh/TriMesh.ts';
-import type { KeepOut, NamedBed } from '../params/checks.ts';
+import type { BedSettings, KeepOut, NamedBed } from '../params/checks.ts';
 
 /**
  * Room of a bed less a margin at each side and on top, mm.
@@ -48,15 +48,15 @@ export function roomBeside(bed: readonly number[], margin: number, keepOuts: rea
   return [best[0], best[1], z];
 }
 
-/** A bed with what may be used of it, mm. */
-export interface RoomOfBed {
+/** A bed with what may be used of it, mm, and what prints on it where that was said. */
+export interface RoomOfBed extends BedSettings {
   name: string;
   room: Vec3;
 }
 
 /** Rooms of the beds that parts may lie on: those named, or the one bed. */
 export const roomsOf = (bed: readonly number[], margin: number, beds?: readonly NamedBed[]): RoomOfBed[] =>
-  (beds ?? [{ name: '', bed: bed as [number, number, number] }]).map((b) => ({
-    name: b.name,
-    room: roomBeside(b.bed, margin, b.keepOuts ?? []),
+  (beds ?? [{ name: '', bed: bed as [number, number, number] }]).map(({ bed: own, keepOuts, ...b }) => ({
+    ...b,
+    room: roomBeside(own, margin, keepOuts ?? []),
   }));

@@ -8,7 +8,9 @@ import {
   IsPositiveTriple,
   IsSpots,
   IsWishes,
+  printerKinds,
   type NamedBed,
+  type PrinterKind,
 } from '../../params/checks.ts';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { Param } from '../../params/Param.ts';
@@ -39,13 +41,18 @@ export class CutsParams {
 
   @Param('what prints it: hours go by it')
   @IsOptional()
-  @IsIn(['filament', 'resin'])
-  kind: 'filament' | 'resin' = 'filament';
+  @IsIn(printerKinds)
+  kind: PrinterKind = 'filament';
 
   @Param('height of a layer, where it is not the usual one')
   @IsOptional()
   @IsLengthMm()
   layer?: number;
+
+  @Param('bore of the nozzle, where it is not the usual one: lines and layers go by it')
+  @IsOptional()
+  @IsLengthMm()
+  nozzle?: number;
 
   @Param('what the plan is to be best at')
   @IsOptional()
@@ -155,7 +162,8 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
         label: 'Longest',
         of: (r) => secondsText(r.longestS),
         brief: (r) => hoursShort(r.longestS),
-        method: 'filament: from volume and skin; resin: from the height; by usual settings',
+        method:
+          'filament: from volume and skin; resin: from the height; by usual settings of each printer and its nozzle',
       },
       {
         label: 'All printed',
@@ -166,7 +174,7 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
       {
         label: 'On each printer',
         of: (r) => r.printers.map((p) => `${p.name} ${whole(p.parts)}, ${secondsText(p.durationS)}`).join(' · '),
-        method: 'parts and hours; the longest first, each to whichever printer that takes it is free first',
+        method: 'parts and hours; the longest first, each to whichever printer that takes it has it done first',
         when: (r) => r.printers.length > 1,
       },
       {

@@ -12,7 +12,7 @@ export const cuts = makeOperation(description, async ([mesh], params, context) =
   const rooms = roomsOf(bed, margin, beds);
   const aim = aimOf(rooms, plan, params);
   const named = (shares: PlanFigures['shares']): CutsReport['printers'] =>
-    rooms.length > 1 ? shares.map((share, i) => ({ name: rooms[i].name, ...share })) : [];
+    rooms.length > 1 ? shares.map(({ parts, durationS }, i) => ({ name: rooms[i].name, parts, durationS })) : [];
   let report: CutsReport;
   if (own) {
     checkCuts(mesh, own);

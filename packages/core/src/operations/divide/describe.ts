@@ -28,9 +28,11 @@ import {
   IsPositiveTriple,
   IsSpots,
   IsWishes,
+  printerKinds,
   type JoinPlace,
   type NamedBed,
   type PartName,
+  type PrinterKind,
 } from '../../params/checks.ts';
 import { axes, type Axis } from '../../mesh/axes.ts';
 import type { CutAt } from '../../planning/cuts/grid.ts';
@@ -94,13 +96,18 @@ export class DivideParams {
 
   @Param('what prints it: the hours of a plan go by it', { says: (k: string) => (k === 'resin' ? 'for resin' : null) })
   @IsOptional()
-  @IsIn(['filament', 'resin'])
-  kind: 'filament' | 'resin' = 'filament';
+  @IsIn(printerKinds)
+  kind: PrinterKind = 'filament';
 
   @Param('height of a layer, for the hours of a plan', { says: saysLength('layer') })
   @IsOptional()
   @IsLengthMm()
   layer?: number;
+
+  @Param('bore of the nozzle, for the hours of a plan', { says: saysLength('nozzle') })
+  @IsOptional()
+  @IsLengthMm()
+  nozzle?: number;
 
   @Param('what counts in a plan, each from 0 to 1, instead of what the plan weighs', { flag: null })
   @IsOptional()

@@ -31,7 +31,8 @@ export interface PlanPart extends Required<Skin> {
   expected: number;
   /** in the pose with the least support among its cut faces and the model's axes */
   supportMm3: number;
-  durationS: number;
+  /** on each printer, s */
+  durationsS: readonly number[];
   /** what planes in many directions would cut of it, once that was worked out */
   sweeps: Sweep[] | null;
   /** numbers of the rooms that it fits, once that was asked */
@@ -49,7 +50,8 @@ export interface PartContext {
   rooms: readonly Vec3[];
   /** where no seam should be */
   clean: readonly CleanPlace[];
-  profile: PrinterProfile;
+  /** the printers of the rooms */
+  profiles: readonly PrinterProfile[];
   /** how much a seam shows on each triangle of the stand-in, and the kernel's number for it */
   seen: Float32Array;
   original: number;
@@ -107,7 +109,7 @@ export function partOf(context: PartContext, skin: Skin, faces: readonly Vec3[])
     stuck: false,
     expected: fits ? 1 : expected,
     supportMm3: 0,
-    durationS: 0,
+    durationsS: [],
     sweeps: null,
     onto: null,
     parted: new Map(),
@@ -121,7 +123,7 @@ export function partOf(context: PartContext, skin: Skin, faces: readonly Vec3[])
 const steep = -Math.sin((figures.overhangDeg.value * Math.PI) / 180) - 1e-3;
 
 /** Support by columns from the overhangs to the floor, and time, in the best of a few poses. */
-function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: number): void {
+function judgePrint(part: PlanPart, { rooms, profiles }: PartContext, areaMm2: number): void {
   const { positions: p, triangles: t, crosses } = part;
   // a part that will be cut on is not held to the room's height yet
   const tallest = part.fits ? Math.max(...rooms.map((r) => Math.max(...r))) * (1 + 1e-5) : Infinity;
@@ -165,7 +167,8 @@ function judgePrint(part: PlanPart, { rooms, profile }: PartContext, areaMm2: nu
     }
   }
   part.supportMm3 = best;
-  part.durationS = roughDurationS({ volumeMm3: part.volumeMm3, areaMm2, heightMm: height, columnsMm3: best }, profile);
+  const piece = { volumeMm3: part.volumeMm3, areaMm2, heightMm: height, columnsMm3: best };
+  part.durationsS = profiles.map((profile) => roughDurationS(piece, profile));
 }
 
 /** Numbers of the rooms that a part fits; all of them where it fits none, since it has to be printed somewhere. */

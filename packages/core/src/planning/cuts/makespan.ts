@@ -1,6 +1,7 @@
 /** A print that has to be done on one of some printers. */
 export interface Print {
-  durationS: number;
+  /** by printer, s */
+  durationsS: readonly number[];
   /** numbers of the printers that can do it, at least one */
   onto: readonly number[];
 }
@@ -9,15 +10,23 @@ export interface Print {
 export interface PrinterShare {
   parts: number;
   durationS: number;
+  /** its longest print, s */
+  longestS: number;
 }
 
-/** Shares prints out, the longest first, each to whichever of its printers is free first (Graham 1969). */
+/**
+ * Shares prints out, the longest first, each to whichever of its printers has it done first (Graham 1969; for printers that
+ * are not alike Ibarra and Kim 1977).
+ */
 export function sharesOf(prints: readonly Print[], printers: number): PrinterShare[] {
-  const shares = Array.from({ length: Math.max(1, printers) }, (): PrinterShare => ({ parts: 0, durationS: 0 }));
-  for (const { durationS, onto } of [...prints].sort((a, b) => b.durationS - a.durationS)) {
-    const own = onto.reduce((a, b) => (shares[b].durationS < shares[a].durationS ? b : a));
+  const shares = Array.from({ length: Math.max(1, printers) }, () => ({ parts: 0, durationS: 0, longestS: 0 }));
+  const least = ({ durationsS, onto }: Print): number => onto.reduce((s, p) => Math.min(s, durationsS[p]), Infinity);
+  for (const { durationsS, onto } of [...prints].sort((a, b) => least(b) - least(a))) {
+    const done = (p: number): number => shares[p].durationS + durationsS[p];
+    const own = onto.reduce((a, b) => (done(b) < done(a) ? b : a));
     shares[own].parts++;
-    shares[own].durationS += durationS;
+    shares[own].durationS += durationsS[own];
+    shares[own].longestS = Math.max(shares[own].longestS, durationsS[own]);
   }
   return shares;
 }

@@ -42,9 +42,12 @@ export interface PlanAim {
   /** how broad the search is, beside what is usual for so many parts */
   broad?: number;
   clean?: readonly CleanPlace[];
-  /** whose times are meant; a filament printer with usual settings if left out */
-  profile?: PrinterProfile;
+  /** the printers of the rooms: hours go by them; of filament with usual settings where left out */
+  profiles?: readonly PrinterProfile[];
 }
+
+const profilesOf = ({ rooms, profiles }: Pick<PlanAim, 'rooms' | 'profiles'>): PrinterProfile[] =>
+  rooms.map((_, i) => profiles?.[i] ?? new PrinterProfile());
 
 /** What a plan comes to, judged on the stand-in. */
 export interface PlanFigures {
@@ -131,7 +134,7 @@ export function groundOf(
     // its corners are the solid's, but not all of them: parts of the solid may be a little larger
     rooms: aim.rooms.map((r) => vec3((k) => r[k] - stand.toleranceMm)),
     clean: aim.clean ?? [],
-    profile: aim.profile ?? new PrinterProfile(),
+    profiles: profilesOf(aim),
     seen: stand.seen,
     original: stand.original,
     next: () => ++ids,
@@ -285,7 +288,7 @@ function mirroredWays(part: PlanPart, { cuts }: State, { mirrors, longest, optio
 
 /** What each part takes, and which printers it fits. */
 const printsOf = (parts: readonly PlanPart[], rooms: readonly Vec3[]) =>
-  parts.map((p) => ({ durationS: p.durationS, onto: rooms.length > 1 ? roomsFor(p, rooms) : [0] }));
+  parts.map((p) => ({ durationsS: p.durationsS, onto: rooms.length > 1 ? roomsFor(p, rooms) : [0] }));
 
 const figuresOf = (
   { parts, cuts, seenMm }: State,
@@ -303,13 +306,12 @@ function partFigures(
   rooms: readonly Vec3[],
   { mirrors, longest }: Pick<PlanGround, 'mirrors' | 'longest'>,
 ): Omit<PlanFigures, 'seamMm' | 'seenSeamMm'> {
-  const durations = parts.map((p) => p.durationS);
   const shares = sharesOf(printsOf(parts, rooms), rooms.length);
   return {
     parts: parts.length,
     fitting: parts.filter((p) => p.fits).length,
     supportMm3: parts.reduce((v, p) => v + p.supportMm3, 0),
-    longestS: Math.max(0, ...durations),
+    longestS: Math.max(...shares.map((s) => s.longestS)),
     allS: Math.max(...shares.map((s) => s.durationS)),
     slivers: parts.filter((p) => p.longestMm < figures.sliverMm.value).length,
     mirrored:
@@ -339,7 +341,7 @@ function skinsOf({ solid }: StandIn, context: Parameters<typeof skinOf>[0]): Ski
 
 /** Is a part among those that hold most of the support, or take longest, so that a further cut might pay? */
 function worthCutting(part: PlanPart, all: readonly PlanPart[], weights: Weights): boolean {
-  const by = (p: PlanPart): number => (weights.support >= 0.5 ? p.supportMm3 : p.durationS);
+  const by = (p: PlanPart): number => (weights.support >= 0.5 ? p.supportMm3 : Math.min(...p.durationsS));
   return by(part) > 0 && all.filter((p) => by(p) > by(part)).length < 5;
 }
 
@@ -415,7 +417,7 @@ export function judgeCuts(stand: StandIn, cuts: readonly PlaneCut[], aim: PlanAi
     const context = {
       rooms: aim.rooms,
       clean: aim.clean ?? [],
-      profile: aim.profile ?? new PrinterProfile(),
+      profiles: profilesOf(aim),
       seen: stand.seen,
       original: stand.original,
       next: () => ++ids,

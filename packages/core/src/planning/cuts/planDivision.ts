@@ -14,7 +14,8 @@ import { principalAxes } from './principalAxes.ts';
 import { fitsQuickly } from './quickFit.ts';
 import { planPicture, type PlanPicture } from './planPicture.ts';
 import type { Wishes } from '../../params/Wishes.ts';
-import { usualProfile } from '../PrinterProfile.ts';
+import type { BedSettings, PrinterKind } from '../../params/checks.ts';
+import { usualProfile, type PrinterProfile } from '../PrinterProfile.ts';
 import type { RoomOfBed } from '../room.ts';
 import type { CleanBox, CleanSpot } from './CleanBox.ts';
 import { weighed, weightsOf, type PlanStyle } from './styles.ts';
@@ -32,9 +33,8 @@ export interface Division {
 }
 
 /** What cuts and divide both say of a plan. */
-interface Asked {
-  kind: 'filament' | 'resin';
-  layer?: number;
+interface Asked extends BedSettings {
+  kind: PrinterKind;
   keepClean?: readonly CleanBox[];
   painted?: readonly CleanSpot[];
   weights?: Wishes;
@@ -45,15 +45,21 @@ interface Asked {
 export const aimOf = (
   rooms: readonly RoomOfBed[],
   style: PlanStyle,
-  { kind, layer, keepClean = [], painted = [], weights, quick }: Asked,
+  { keepClean = [], painted = [], weights, quick, ...usual }: Asked,
 ): PlanAim => ({
   rooms: rooms.map((r) => r.room),
   style,
   ...(weights && { weights: weighed(weights) }),
   clean: [...keepClean, ...painted],
   ...(quick && { quick }),
-  profile: usualProfile(kind, layer),
+  profiles: rooms.map((r) => profileOn(r, usual)),
 });
+
+/** What prints on a bed: what was said of it, else what was said of all. A nozzle or kind of its own has its own usual layer. */
+function profileOn(bed: BedSettings, all: BedSettings & { kind: PrinterKind }): PrinterProfile {
+  const { kind, layer, nozzle } = (bed.kind ?? bed.nozzle) ? { kind: all.kind, ...bed } : { ...all, ...bed };
+  return usualProfile(kind, layer, nozzle);
+}
 
 /** The bodies of a solid, each with its cavities; by winding number where boxes do not tell. */
 export const exactBodies = (kernel: Kernel, keep: Keep): Bodies =>

@@ -38,7 +38,7 @@ import { useSeams } from './useSeams.ts';
 import { usePainted } from './usePainted.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
-import { advisedOf, bedParams, bestFor, cellsIn, cutSo, roomsIn, printerRows } from './plans.ts';
+import { advisedOf, areSameBeds, bedParams, bedsOf, bestFor, cellsIn, cutSo, roomsIn, printerRows } from './plans.ts';
 
 const AreaProfile = lazyPart(() => import('./AreaProfile.tsx'));
 
@@ -79,10 +79,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const chosenPrinters = printers.filter((p) => used.includes(p.id));
   const cutFor = chosenPrinters.length > 0 ? chosenPrinters : printer ? [printer] : [];
   // beds of another time, whose printers are gone, are kept as long as nobody chooses
-  const beds =
-    toggled === null && old.bed && chosenPrinters.length === 0
-      ? { bed: old.bed, ...(old.beds && { beds: old.beds }) }
-      : bedParams(cutFor);
+  const beds = toggled === null && old.bed && chosenPrinters.length === 0 ? bedsOf(old) : bedParams(cutFor);
 
   const [asked, setAsked] = useState(false);
   const drafts = `divide ${body.id} ${base.hash}`;
@@ -98,8 +95,6 @@ export function DivideDecision({ body, printers }: StageProps) {
   const [placed, setPlaced] = useDraft<JoinPlace[]>(`${drafts} joins`);
   const places = placed ?? old.joinPlaces ?? [];
   const own = edited ?? ownOf(old);
-  const of = cutFor[0]?.profile;
-  const printing = { kind: of?.kind ?? 'filament', ...(of && { layer: of.layerMm }) } as const;
   const [keptClean, setKeptClean] = useDraft<CleanBox[]>(`${drafts} clean`);
   const clean = keptClean ?? old.keepClean ?? [];
   const [keptPaint, setKeptPaint] = useDraft<CleanSpot[]>(`${drafts} paint`);
@@ -112,7 +107,6 @@ export function DivideDecision({ body, printers }: StageProps) {
   const shape = {
     ...beds,
     margin,
-    ...printing,
     ...(clean.length > 0 && { keepClean: clean }),
     ...(painted.length > 0 && { painted }),
   };
@@ -146,7 +140,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const planning = [quickSeen, weighedSeen, ...styleSeen].some((p) => p.state === 'working');
   const known = asked || found.some((r) => r !== null);
 
-  const sameBeds = JSON.stringify([old.bed, old.beds ?? null]) === JSON.stringify([beds.bed, beds.beds ?? null]);
+  const sameBeds = areSameBeds(old, beds);
   const sameElse =
     sameBeds &&
     margin === (old.margin ?? margin) &&
@@ -199,7 +193,6 @@ export function DivideDecision({ body, printers }: StageProps) {
     const rest = {
       ...kept,
       ...beds,
-      ...printing,
       margin,
       join,
       joinMm,
@@ -471,7 +464,7 @@ export function DivideDecision({ body, printers }: StageProps) {
             <ParamChoice name="join" label="Joins" choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
             {join !== 'none' && (
               <>
-                <ParamLength name="clearance" label="Gap a side" hint={fitHint(of)} />
+                <ParamLength name="clearance" label="Gap a side" hint={fitHint(cutFor[0]?.profile)} />
                 <ParamLength name="joinMm" label="Joins at most" hint={figures.joinAcrossMm.reason} />
                 <ParamLength
                   name="bandMm"

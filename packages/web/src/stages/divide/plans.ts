@@ -1,5 +1,6 @@
 import type { PrinterView } from '@jasmorphe/contracts/views';
-import type { NamedBed } from '@jasmorphe/core/params/checks';
+import type { BedSettings, NamedBed, PrinterKind } from '@jasmorphe/core/params/checks';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { hoursShort, type CutsReport } from '@jasmorphe/core/operations/cuts/describe';
 import type { DivideParams, DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
@@ -62,19 +63,57 @@ export function advisedOf(best: Record<PlanStyle, CutsReport | null>): { style: 
   return { style: 'fewest', why: 'Fewer parts mean fewer seams; the cleaner plan has many more.' };
 }
 
+/** What prints, as far as the hours of a plan go by it. */
+const settingsOf = ({ kind, layerMm, nozzleMm }: PrinterView['profile']): BedSettings & { kind: PrinterKind } => ({
+  kind,
+  layer: layerMm,
+  ...(kind === 'filament' && { nozzle: nozzleMm }),
+});
+
+const usualBed: [number, number, number] = [220, 220, 250];
+
+type BedParams = Pick<DivideParams, 'bed' | 'beds' | 'kind' | 'layer' | 'nozzle'>;
+
+/** Those of a divide that say for which printers it is. */
+export const bedsOf = ({ bed, beds, kind = 'filament', layer, nozzle }: Partial<BedParams>): BedParams => ({
+  bed: bed ?? usualBed,
+  ...(beds && { beds }),
+  kind,
+  ...(layer !== undefined && { layer }),
+  ...(nozzle !== undefined && { nozzle }),
+});
+
+/** Are two divides for the same printers? What neither says is as usual. */
+export function areSameBeds(a: Partial<BedParams>, b: BedParams): boolean {
+  const all = ({ bed, beds, kind = 'filament', layer, nozzle }: Partial<BedParams>): string =>
+    JSON.stringify(
+      (beds ?? [{ name: '', bed: bed ?? usualBed }]).map((own: NamedBed) => [
+        own.name,
+        own.bed,
+        own.keepOuts ?? [],
+        own.kind ?? kind,
+        own.layer ?? layer ?? null,
+        own.nozzle ?? nozzle ?? figures.nozzleMm.value,
+      ]),
+    );
+  return all(a) === all(b);
+}
+
 /** The params that stand for printers: the one bed, or all by name where there are several or something is in the way. */
-export function bedParams(printers: readonly PrinterView[]): { bed: [number, number, number]; beds?: NamedBed[] } {
-  if (printers.length === 0) return { bed: [220, 220, 250] };
+export function bedParams(printers: readonly PrinterView[]): BedParams {
+  if (printers.length === 0) return { bed: usualBed, kind: 'filament' };
   const [{ profile }] = printers;
   const alone = printers.length === 1 && profile.keepOuts.length === 0;
   return {
     bed: profile.bedMm,
+    ...settingsOf(profile),
     ...(alone
       ? {}
       : {
           beds: printers.map(({ profile: p }) => ({
             name: p.name,
             bed: p.bedMm,
+            ...settingsOf(p),
             ...(p.keepOuts.length > 0 ? { keepOuts: p.keepOuts } : {}),
           })),
         }),
