@@ -215,6 +215,18 @@ describe('joins', () => {
     const straight = 6 + 0.2 + figures.joinSkinMm.value + 0.5;
     const ring = 114 ** 2 - 94 ** 2;
     expect(report.bandMm3).within(2 * ring * straight, 2 * ring * (straight + 10));
+    // rails in the bands of a coarse ball in eight, where three cuts meet: every part stays one piece
+    const ball = await withSolids(async ({ Manifold }, keep) =>
+      fromSolid(keep(keep(Manifold.sphere(100, 96)).subtract(keep(Manifold.sphere(96, 96))))),
+    );
+    const railed = await run(divide, ball, { bed: [140, 140, 140], plan: 'auto', join: 'dovetail', bandMm: 10 });
+    expect(railed.report.parts.flatMap((p) => p.joins).length).least(16);
+    expect(railed.report.proof).include({ sound: true });
+    expect(railed.report.proof!.volumeChange, 'nothing was taken out to make it sound').closeTo(0, 1e-9);
+    for (const o of railed.outputs) {
+      const { watertight, shells, selfIntersectingPairs } = inspectMesh(o, { brief: true });
+      expect([watertight, shells, selfIntersectingPairs]).eql([true, 1, 0]);
+    }
     // a cavity too narrow for two bands and an opening is left alone
     const { report: narrow } = await parted(shell, { ...cutAt(60), join: 'tongue', bandMm: 50 });
     expect(narrow.bandMm3).equal(0);

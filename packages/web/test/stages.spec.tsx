@@ -11,7 +11,7 @@ const { clearBench, dab, endStroke, holdBrush, mostDabs, showPainted } = await i
 const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
-const { settled } = await import('../src/stages/divide/settled.ts');
+const { settled, settledInMirror } = await import('../src/stages/divide/settled.ts');
 const { cellsIn, roomsIn, advisedOf, areSameBeds, bedParams, bedsOf, bestFor, printerRows } =
   await import('../src/stages/divide/plans.ts');
 const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/OwnCuts.tsx');
@@ -429,6 +429,26 @@ describe('Divide', () => {
       expect(settled(at, reach, [120], rooms), `${at}`).equal(to);
     expect(settled(166, reach, [166.5], rooms), 'a flat that is nearer').equal(166.5);
     expect(settled(449.9, reach, [450], []), 'never at an end').equal(449.9);
+  });
+
+  it('a plane let go near to a mirror of the model settles in it; turned into it only where it was turned', () => {
+    const lean = (deg: number): [number, number, number] => [
+      Math.cos((deg * Math.PI) / 180),
+      0,
+      Math.sin((deg * Math.PI) / 180),
+    ];
+    const mirror = { normal: lean(30), offset: 12 };
+    const held = { middle: [0, 0, 0], longest: 500 } as const;
+    const at = (normal: [number, number, number], offset: number, turned: boolean) =>
+      settledInMirror({ normal, offset }, [mirror], held, turned);
+    expect(at(lean(30), 15, false)).eql(mirror);
+    expect(at(lean(30), 19, false), 'more than 6 mm off').equal(null);
+    expect(at(lean(32), 12, true)).eql(mirror);
+    expect(at(lean(32), 12, false), 'it leans so because it was turned so').equal(null);
+    expect(at(lean(34), 12, true)).equal(null);
+    const back = at([-mirror.normal[0], 0, -mirror.normal[2]], -12.5, false);
+    expect(back?.offset, 'it keeps the way it faces').equal(-12);
+    expect(back?.normal[0]).closeTo(-mirror.normal[0], 1e-12);
   });
 
   it('four plans are asked for by one press and stand side by side; the one chosen is cut as it was planned', async () => {

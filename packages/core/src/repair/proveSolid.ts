@@ -79,12 +79,13 @@ function freeOfCrossings(mesh: TriMesh, fresh: Uint8Array, scale: number, contex
   const settled = settleCrossings(mesh, scale, sliceContext(context, 0, 0.4), 5, fresh);
   const solid = settled && tearsOf(settled) === 0 ? dropSplinters(settled) : null;
   const change = solid ? Math.abs(shareChanged(mesh, solid)) : Infinity;
-  // closing what was taken out may part a body at a thin place
-  if (solid && change <= settledShare && shellsOf(solid).count <= shellsOf(mesh).count) return solid;
+  // closing what was taken out may part a body at a thin place: no loose chip is passed off as sound
+  const whole = solid !== null && shellsOf(solid).count <= shellsOf(mesh).count;
+  if (whole && change <= settledShare) return solid;
   const resolved = resolveCrossings(mesh, sliceContext(context, 0.4, 0.8));
   const united = resolved && settleResolved(resolved, scale, sliceContext(context, 0.8, 1));
   if (united && united.triangles.length > 0 && tearsOf(united) === 0) return dropSplinters(united);
-  return change <= mostOfVolume ? solid : null;
+  return whole && change <= mostOfVolume ? solid : null;
 }
 
 /**

@@ -18,6 +18,7 @@ import type { Placement } from '@jasmorphe/core/worn/Placement';
 import { naturalPlanes, type NaturalPlane } from '@jasmorphe/core/planning/cuts/naturalPlanes';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { creaseLoops, type CreaseLoop } from '@jasmorphe/core/planning/cuts/creaseLoops';
+import { mirrorsOf, type Mirror } from '@jasmorphe/core/planning/cuts/symmetry';
 import { seamLines } from '@jasmorphe/core/planning/cuts/seamLines';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
@@ -260,6 +261,11 @@ const workshop = {
   /** Where flat undersides begin along an axis, those that save most support first. */
   undersides(axis: 0 | 1 | 2): NaturalPlane[] {
     return mesh ? naturalPlanes(mesh, axis) : [];
+  },
+
+  /** Planes that the mesh is mirrored in. */
+  mirrors(): Mirror[] {
+    return mesh ? mirrorsOf(mesh) : [];
   },
 
   /** Closed creases, those around the most skin first. */

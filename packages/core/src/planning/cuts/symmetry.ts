@@ -2,6 +2,7 @@ import { newHit, treeOf } from '../../mesh/Bvh.ts';
 import { centreOf } from '../../mesh/measures.ts';
 import { dot, identity3, vec3 } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
+import { oncePerMesh } from '../../mesh/oncePerMesh.ts';
 import { principalAxes } from './principalAxes.ts';
 
 /** A plane that a solid is mirrored in. */
@@ -47,7 +48,7 @@ export function areOne(a: Mirror, b: Mirror, within: number): boolean {
  * moments (a mirror plane of a body is always across a principal axis) or of the model; which of them are is seen from
  * how far the images of its corners lie from its skin.
  */
-export function mirrorsOf(mesh: TriMesh): Mirror[] {
+export const mirrorsOf = oncePerMesh((mesh: TriMesh): Mirror[] => {
   const centre = centreOf(mesh);
   const allowed = slack * Math.cbrt(sizeOf(boundsOf(mesh)).reduce((v, x) => v * x, 1));
   if (!(allowed > 0)) return [];
@@ -70,7 +71,7 @@ export function mirrorsOf(mesh: TriMesh): Mirror[] {
     if (looked > 0 && far <= allowed * looked) out.push(mirror);
   }
   return out;
-}
+});
 
 /** Is one part the image of another, as far as middle and volume tell? */
 export function areTwins(a: Lump, b: Lump, mirror: Mirror, longest: number): boolean {

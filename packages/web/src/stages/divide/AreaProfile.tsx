@@ -2,9 +2,11 @@ import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
+import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import type { NaturalPlane } from '@jasmorphe/core/planning/cuts/naturalPlanes';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planeOf } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import type { Mirror } from '@jasmorphe/core/planning/cuts/symmetry';
 import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
@@ -16,6 +18,11 @@ interface Sampled {
   at: number;
   cm2: number;
 }
+
+/** The axis that a direction is nearest to. */
+const longestOf = (v: Vec3): number => v.reduce((best, x, k) => (Math.abs(x) > Math.abs(v[best]) ? k : best), 0);
+
+const isAcross = ({ normal }: Mirror, k: number): boolean => normal[k] === 1;
 
 /** Undersides offered below the chart. */
 const offered = 4;
@@ -36,7 +43,9 @@ export default function AreaProfile({
   const length = useLength();
   const dispatch = useAppDispatch();
   const [axis, setAxis] = useState<Axis>('z');
-  const [found, setFound] = useState<{ of: string; data: Sampled[]; flats: NaturalPlane[] } | null>(null);
+  const [found, setFound] = useState<{ of: string; data: Sampled[]; flats: NaturalPlane[]; mirrors: Mirror[] } | null>(
+    null,
+  );
   const [over, setOver] = useState<number | null>(null);
   const k = axes.indexOf(axis) as 0 | 1 | 2;
   const key = `${hash} ${axis}`;
@@ -48,7 +57,8 @@ export default function AreaProfile({
         const profile = await fullMesh().profile(k, 160);
         const flats = await fullMesh().undersides(k);
         const data = profile.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }));
-        if (live) setFound({ of: key, data, flats });
+        const mirrors = (await fullMesh().mirrors()).filter((m) => longestOf(m.normal) === k);
+        if (live) setFound({ of: key, data, flats, mirrors });
       })
       .catch(() => undefined);
     return () => void (live = false);
@@ -63,6 +73,7 @@ export default function AreaProfile({
   );
   const data = found?.of === key ? found.data : [];
   const flats = found?.of === key ? found.flats : [];
+  const mirrors = found?.of === key ? found.mirrors : [];
   const hover = (at: number | null) => {
     setOver(at);
     if (at === null) {
@@ -126,12 +137,41 @@ export default function AreaProfile({
             {flats.map((f) => (
               <ReferenceLine key={`flat${f.at}`} x={f.at} stroke="var(--ochre)" strokeDasharray="2 3" />
             ))}
+            {mirrors
+              .filter((m) => isAcross(m, k))
+              .map((m) => (
+                <ReferenceLine key={`mirror${m.offset}`} x={m.offset} stroke="var(--verdigris)" strokeDasharray="6 3" />
+              ))}
             {across.map((c) => (
               <ReferenceLine key={c.offset} x={c.offset * c.normal[k]} stroke="var(--ink)" />
             ))}
             {over !== null && <ReferenceLine x={over} stroke="var(--verdigris)" />}
           </AreaChart>
         </ResponsiveContainer>
+      )}
+      {mirrors.length > 0 && (
+        <ul className="undersides" aria-label={`Planes along ${axis} in which it is mirrored`}>
+          {mirrors.map((m) => (
+            <li key={m.offset}>
+              <span>
+                {isAcross(m, k) ? (
+                  <>
+                    Its two sides mirror each other at {axis} <span className="figure">{length(m.offset)}</span>.
+                  </>
+                ) : (
+                  'Its two sides mirror each other in a plane that leans.'
+                )}
+              </span>
+              <Button
+                variant="text"
+                size="small"
+                onClick={() => onCut(isAcross(m, k) ? planeOf({ axis, mm: m.offset }) : m)}
+              >
+                Cut there
+              </Button>
+            </li>
+          ))}
+        </ul>
       )}
       {flats.length > 0 && (
         <ul className="undersides" aria-label={`Flats that begin along ${axis}`}>

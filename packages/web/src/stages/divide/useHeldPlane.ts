@@ -2,32 +2,32 @@ import { useEffect, useRef } from 'react';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { axes } from '@jasmorphe/core/mesh/axes';
 import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import type { Mirror } from '@jasmorphe/core/planning/cuts/symmetry';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { holdPlane, setExplode, type HeldPlane } from '../../bench/benchSlice.ts';
 import { fullMesh } from '../../worker/fullMesh.ts';
-import { settled } from './settled.ts';
+import { settled, settledInMirror } from './settled.ts';
 
 const triple = (v: Vec3): [number, number, number] => [v[0], v[1], v[2]];
 const keyOf = ({ normal, offset }: Pick<HeldPlane, 'normal' | 'offset'>, handles: string): string =>
   JSON.stringify([normal, offset, handles]);
 
-/** Where a plane settles that was let go; its own offset where it is askew. */
-async function snapped(
-  hash: string,
-  { normal, offset }: HeldPlane,
-  { middle, size, rooms }: HeldModel,
-): Promise<number> {
-  const k = normal.findIndex((x) => x === 1);
-  if (k < 0) return offset;
+/**
+ * Where a plane settles that was let go: in a plane that the model is mirrored in, or, across an axis, at what speaks for an
+ * offset there. As it lies where nothing does.
+ */
+async function snapped(hash: string, plane: HeldPlane, { middle, size, rooms }: HeldModel): Promise<Mirror> {
+  const { normal, offset, handles } = plane;
   await fullMesh().load(hash);
+  const mirrors = await fullMesh().mirrors();
+  const mirror = settledInMirror(plane, mirrors, { middle, longest: Math.max(...size) }, handles === 'turn');
+  const k = normal.findIndex((x) => x === 1);
+  if (k < 0 || (mirror && handles === 'turn')) return mirror ?? { normal, offset };
+  // moved across an axis: whatever is nearest, a mirror as well as a flat
   const flats = await fullMesh().undersides(k as 0 | 1 | 2);
   const reach = { from: middle[k] - size[k] / 2, size: size[k] };
-  return settled(
-    offset,
-    reach,
-    flats.map((f) => f.at),
-    rooms,
-  );
+  const speaking = [...flats.map((f) => f.at), ...(mirror ? [mirror.offset] : [])];
+  return { normal, offset: settled(offset, reach, speaking, rooms) };
 }
 
 /** What a plane is held in. */
@@ -40,7 +40,8 @@ export interface HeldModel {
 
 /**
  * Holds a cut on the bench with handles, and tells where it was drawn to. Let go near to where a flat underside begins,
- * the middle, or whole beds from an end, a plane across an axis settles there.
+ * the middle, or whole beds from an end, a plane across an axis settles there; near to a plane that the model is mirrored
+ * in, any plane does, turned into it by up to three degrees.
  */
 export function useHeldPlane(
   hash: string,
@@ -97,8 +98,8 @@ export function useHeldPlane(
     };
     told.current({ normal: plane.normal, offset: plane.offset, ...through });
     void snapped(hash, plane, model)
-      .then((offset) => {
-        if (live && offset !== plane.offset) told.current({ normal: plane.normal, offset, ...through });
+      .then(({ normal, offset }) => {
+        if (live && (offset !== plane.offset || normal !== plane.normal)) told.current({ normal, offset, ...through });
       })
       .catch(() => undefined);
     return () => void (live = false);

@@ -77,6 +77,11 @@ const poleMm = 0.4;
 const grooveMm = 0.05;
 /** A join that is dragged along a membrane may lie so far off it, mm. */
 const offMembrane = 15;
+/**
+ * A rail stands so far inside the outline of its face, and grows out of so much flesh, mm: less than anyone sees, and enough
+ * that no wall of it lies in the skin of its part, where rounding would leave films and chips.
+ */
+const inside = 0.05;
 /** What is printed on grows out of this much of its part, mm. */
 const rootMm = 0.5;
 /** What is printed on wants so much flesh under it, mm (our own judgement). */
@@ -441,7 +446,8 @@ class JoinMaker {
     const { maker, wishes } = this;
     const { keep, kernel } = maker;
     const { across, depth, length } = join;
-    const profile = keep(new kernel.CrossSection([dovetail(across, depth, rootMm)]));
+    const cut = this.cuts[join.site.cut];
+    const profile = keep(new kernel.CrossSection([dovetail(across, depth, inside)]));
     const along = (flat: typeof profile, from: number, to: number): Solid => {
       const bar = keep(keep(flat.extrude(to - from)).translate([0, 0, from]));
       // x across, y high, z along become v, w and u
@@ -451,8 +457,6 @@ class JoinMaker {
     // past the mouth, and cut to the skin
     const past = length + 4 * (across + depth);
     const slot = along(keep(profile.offset(wishes.clearance, 'Miter', 4)), -wishes.clearance, past);
-    const flesh = fleshAt(keep, join.site, this.lumps, this.cuts[join.site.cut], depth + 1);
-    const near = keep(keep(flesh.up.add(flesh.down)).transform(fromZ(this.cuts[join.site.cut].normal)));
     const needed = along(keep(profile.offset(wishes.clearance + skinMm, 'Round')), 0, length);
     const sole: Outline = [
       [-across / 2, -footMm],
@@ -460,11 +464,12 @@ class JoinMaker {
       [across / 2, -1e-2],
       [-across / 2, -1e-2],
     ];
-    const foot = keep(along(keep(new kernel.CrossSection([sole])), 0, past).intersect(near));
-    // flesh on the way beyond the mouth is no part of it, nor what hangs over where the parts do not meet
-    const over = prism(maker, join.site.shared, -2 * rootMm, depth + 1, way);
-    const stand = place(keep, over, this.cuts[join.site.cut], 0, 0);
-    const rails = keep(keep(along(profile, 0, past).intersect(near)).intersect(stand))
+    const foot = keep(along(keep(new kernel.CrossSection([sole])), 0, past).intersect(this.lumps[pinned].solid));
+    const over = (by: number, from: number, to: number): Solid =>
+      place(keep, prism(maker, keep(join.site.shared.offset(by, 'Miter', 4)), from, to, way), cut, 0, 0);
+    // over its face alone, and within the flesh above it; flesh on the way beyond the mouth is no part of it
+    const room = keep(this.lumps[holed].solid.add(over(1, -1, inside)));
+    const rails = keep(keep(along(profile, 0, past).intersect(over(-inside, -1, depth + 1))).intersect(room))
       .decompose()
       .map(keep)
       .filter((piece) => keep(piece.intersect(foot)).volume() > 1e-3);
@@ -476,7 +481,8 @@ class JoinMaker {
       this.lumps[holed].solid.subtract(keep(kernel.Manifold.union([taken, ...this.bodies[holed].out]))),
     );
     if (shellsOf(maker, left).length > shellsOf(maker, this.lumps[holed].solid).length) return false;
-    this.take(holed, taken);
+    this.bodies[holed].out.push(slot);
+    this.bodies[holed].taken.push(taken);
     this.bodies[pinned].taken.push(foot);
     this.bodies[pinned].added.push(...rails);
     return true;
