@@ -172,7 +172,7 @@ describe('command line', () => {
   }).timeout(120_000);
 
   it('plans cuts for beds by name, compares plans and cuts the first; the order goes together again', async () => {
-    const beds = ['--bed', 'small=35x35x25', '--bed', 'long=50x35x25'];
+    const beds = ['--bed', 'small=35x35x25', '--bed', 'long=50x35x25,nozzle=0.8'];
     const plan = await report<{ parts: number; cuts: unknown[]; seenSeamMm: number; plan: string }>(
       'cuts',
       gear,
@@ -211,6 +211,14 @@ describe('command line', () => {
     expect([...new Set(put)].sort()).eql(divided.parts.map((p) => p.name).sort());
     const told = await cli('divide', gear, '-o', out('again'), '--bed', '60x60x60', '--plan', 'fewest');
     expect(told.out).match(/Fewest {2}1 /);
+    // hours go by the nozzle, said of the bed or of all
+    const hours = async (...more: string[]): Promise<number> =>
+      (await report<{ longestS: number }>('cuts', gear, '--quick', ...more)).longestS;
+    const wide = await hours('--bed', '60x60x60,nozzle=0.8,layer=0.4');
+    expect(wide).equal(await hours('--bed', '60x60x60', '--nozzle', '0.8', '--layer', '0.4'));
+    expect(wide).lessThan(await hours('--bed', '60x60x60'));
+    for (const bad of ['60x60x60,nozzle=wide', '60x60x60,nozzle=0', '60x60x60,hue=red', '60x60x60,kind=clay'])
+      expect((await cli('cuts', gear, '--bed', bad)).code, bad).equal(2);
   }).timeout(60_000);
 
   it('tells joins and order without writing, keeps names, places joins by hand, and makes a fit gauge', async () => {

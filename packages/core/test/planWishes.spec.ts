@@ -4,6 +4,7 @@ import { quietContext } from '@jasmorphe/core/run/context';
 import { centreOf } from '@jasmorphe/core/mesh/measures';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { placesOn, shareIn, type CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
+import { necksOf } from '@jasmorphe/core/planning/cuts/necks';
 import { makespanOn, sharesOf } from '@jasmorphe/core/planning/cuts/makespan';
 import { judgeCuts, standInOf } from '@jasmorphe/core/planning/cuts/planCuts';
 import { planeOf } from '@jasmorphe/core/planning/cuts/PlaneCut';
@@ -224,6 +225,41 @@ describe('core: wishes for a plan', function () {
     expect(report.printers.reduce((n, p) => n + p.parts, 0)).equal(report.parts);
     expect(Math.max(...report.printers.map((p) => p.durationS))).closeTo(report.allS, 1e-6);
     expect((await run(cuts, await box(400, 40, 40), { bed: [310, 50, 50] })).report.printers).eql([]);
+  });
+
+  it('necks are places to cut: found between the planes looked at, and cut there', async () => {
+    // areas of a body of revolution with its waist at 73.2, along a parabola of the area: the lowest point is known
+    const waist = 73.2;
+    const areaAt = (z: number): number => 300 + 0.5 * (z - waist) ** 2;
+    fc.assert(
+      fc.property(fc.integer({ min: 8, max: 40 }), fc.double({ min: 0.1, max: 0.9, noNaN: true }), (planes, shift) => {
+        const offsets = Float64Array.from({ length: planes }, (_, i) => (200 * (i + shift)) / planes);
+        const { known, between } = necksOf({ offsets, areaMm2: offsets.map(areaAt) });
+        expect(known.length + between.length).equal(1);
+        expect([...known, ...between][0]).closeTo(waist, 0.2 * (200 / planes) + 1e-9);
+        for (const at of between) expect(at).closeTo(waist, 1e-6);
+      }),
+    );
+    const straight = Float64Array.of(0, 1, 2, 3, 4);
+    expect(necksOf({ offsets: straight, areaMm2: Float64Array.of(5, 5, 5, 5, 5) })).eql({ known: [], between: [] });
+    expect(necksOf({ offsets: straight, areaMm2: Float64Array.of(5, 4, 3, 2, 1) }), 'a spire has none').eql({
+      known: [],
+      between: [],
+    });
+    expect(necksOf({ offsets: straight, areaMm2: Float64Array.of(5, 5, 4, 5, 5) }), 'hardly narrower').eql({
+      known: [],
+      between: [],
+    });
+    // the same body: a plan for shortest seams takes its waist, wherever that lies between the even planes
+    const turnedUp = await withSolids(async ({ CrossSection, Manifold }, keep) => {
+      const rim = Array.from({ length: 101 }, (_, i): [number, number] => [Math.sqrt(areaAt(2 * i) / Math.PI), 2 * i]);
+      const profile = keep(new CrossSection([[[0, 0], ...rim, [0, 200]]]));
+      return fromSolid(keep(Manifold.revolve(profile, 64)));
+    });
+    const { report } = await run(cuts, turnedUp, { bed: [150, 150, 150], plan: 'clean' });
+    expect(report.cuts.length).equal(1);
+    expect(Math.abs(report.cuts[0].normal[2])).closeTo(1, 1e-9);
+    expect(Math.abs(report.cuts[0].offset)).closeTo(waist, 1);
   });
 
   it("hours go by each printer's own nozzle, layer and kind", async () => {

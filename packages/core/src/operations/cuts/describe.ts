@@ -110,7 +110,7 @@ export const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 36
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
-  version: 4,
+  version: 5,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',

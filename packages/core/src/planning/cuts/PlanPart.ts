@@ -42,7 +42,7 @@ export interface PlanPart extends Required<Skin> {
   /** cuts through it that were asked for by themselves */
   single: Map<string, Option | null>;
   /** the best cuts through it, by what was looked for */
-  options: Map<Weights, { most: number; ranked: (Option | null)[] }>;
+  options: Map<Weights, { most: number; necks: number; ranked: (Option | null)[] }>;
 }
 
 /** What parts are judged against. */

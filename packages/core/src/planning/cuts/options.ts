@@ -2,6 +2,7 @@ import type { Vec3 } from '../../mesh/TriMesh.ts';
 import type { CrumbRule } from './cutSolid.ts';
 import { directionsFor, flatsOfPart, offsetsAlong } from './candidates.ts';
 import { alike, sectionProfile, sweptSkin, type SectionProfile } from './sectionProfile.ts';
+import { mergedProfiles, necksOf } from './necks.ts';
 import type { PlanPart, PartContext } from './PlanPart.ts';
 import { partOf } from './PlanPart.ts';
 import { cutSkin } from './skinCut.ts';
@@ -27,11 +28,19 @@ interface Rough extends Omit<Option, 'children'> {
 
 /** Planes along one direction through a part, with what they would cut. */
 export interface Sweep extends SectionProfile {
+  /** offsets at which a flat begins */
   natural: ReadonlySet<number>;
+  /** and at which the part is narrow between wider places */
+  necks: ReadonlySet<number>;
 }
 
 /** Faces smaller than this hold no pin and little glue, mm². Two pins of 3 mm with their walls, side by side. */
 export const smallJointMm2 = 100;
+
+/** By how many parts a plane at which a flat begins may be worse. */
+const spokenFor = 0.04;
+/** Necks of a part that are looked at beside its other cuts. */
+const mostNecks = 2;
 
 /** Share of a part's expected number by which the larger side of a cut must be less. */
 const leastProgress = 0.15;
@@ -53,17 +62,29 @@ function sweepsOf(part: PlanPart, { rooms, clean, wide }: OptionContext): Sweep[
   part.sweeps = directionsFor(part, flats, wide).flatMap((normal) => {
     const along = offsetsAlong(part, normal, rooms, flats);
     if (!along) return [];
-    return [{ ...sectionProfile(part, normal, along.offsets, rooms, clean, swept), natural: along.natural }];
+    const even = sectionProfile(part, normal, along.offsets, rooms, clean, swept);
+    const { known, between } = necksOf(even);
+    const all =
+      between.length > 0
+        ? mergedProfiles(even, sectionProfile(part, normal, Float64Array.from(between), rooms, clean, swept))
+        : even;
+    return [{ ...all, natural: along.natural, necks: new Set([...known, ...between]) }];
   });
   return part.sweeps;
 }
 
-/** The best cuts through a part by a quick judgement from its sections, not all alike. */
-function roughly(part: PlanPart, weights: Weights, context: OptionContext, most: number): Rough[] {
+/** The best cuts through a part by a quick judgement from its sections, not all alike, and the best of its necks. */
+function roughly(
+  part: PlanPart,
+  weights: Weights,
+  context: OptionContext,
+  most: number,
+): { necks: Rough[]; others: Rough[] } {
   // a cut that leaves nearly all in one piece would be followed by others of its kind, without end
   const left = Math.max(1, part.expected - Math.max(0.4, leastProgress * part.expected));
   const all: Rough[] = [];
-  for (const { normal, offsets, natural, areaMm2, seamMm, seenMm, parts, larger } of sweepsOf(part, context)) {
+  const waists: Rough[] = [];
+  for (const { normal, offsets, natural, necks, areaMm2, seamMm, seenMm, parts, larger } of sweepsOf(part, context)) {
     const reach = offsets[offsets.length - 1] - offsets[0];
     const middle = (offsets[offsets.length - 1] + offsets[0]) / 2;
     for (let i = 0; i < offsets.length; i++) {
@@ -74,8 +95,8 @@ function roughly(part: PlanPart, weights: Weights, context: OptionContext, most:
         weights.smallJoint * Math.max(0, 1 - areaMm2[i] / smallJointMm2) +
         // among equals halves, and planes that something speaks for
         (0.02 * Math.abs(offsets[i] - middle)) / (reach || 1) -
-        (natural.has(offsets[i]) ? 0.04 + 0.3 * weights.support : 0);
-      all.push({
+        (natural.has(offsets[i]) ? spokenFor + 0.3 * weights.support : 0);
+      (necks.has(offsets[i]) ? waists : all).push({
         normal,
         offset: offsets[i],
         areaMm2: areaMm2[i],
@@ -86,9 +107,14 @@ function roughly(part: PlanPart, weights: Weights, context: OptionContext, most:
       });
     }
   }
-  all.sort((a, b) => a.score - b.score);
+  // necks beside the others, not instead of them: a short seam is not always a good one
+  return { necks: bestOf(waists, mostNecks), others: bestOf(all, most) };
+}
+
+/** The best of some cuts, not all alike. */
+function bestOf(cuts: Rough[], most: number): Rough[] {
   const chosen: Rough[] = [];
-  for (const c of all) {
+  for (const c of cuts.sort((a, b) => a.score - b.score)) {
     if (chosen.length >= most) break;
     if (!chosen.some((o) => alike(o.normal, c.normal) > 0.98 && Math.abs(o.offset - c.offset) < 0.06 * c.reach))
       chosen.push(c);
@@ -115,13 +141,14 @@ function partedBy(part: PlanPart, normal: Vec3, offset: number, context: OptionC
 /** The best ways to cut a part, each really cut on the stand-in; worked out once for the same weights. */
 export function optionsOf(part: PlanPart, weights: Weights, context: OptionContext, most: number): Option[] {
   const known = part.options.get(weights);
-  // fewer are the first of many
-  if (known && known.most >= most) return known.ranked.slice(0, most).filter((o) => o !== null);
-  const ranked = roughly(part, weights, context, most).map(({ score: _, reach: __, ...cut }): Option | null => {
+  // fewer are the first of many, after the same necks
+  if (known && known.most >= most) return known.ranked.slice(0, known.necks + most).filter((o) => o !== null);
+  const { necks, others } = roughly(part, weights, context, most);
+  const ranked = [...necks, ...others].map(({ score: _, reach: __, ...cut }): Option | null => {
     const children = partedBy(part, cut.normal, cut.offset, context);
     return children && { ...cut, children };
   });
-  part.options.set(weights, { most, ranked });
+  part.options.set(weights, { most, necks: necks.length, ranked });
   return ranked.filter((o) => o !== null);
 }
 

@@ -114,6 +114,17 @@ const onlyParts = ({ style, weights, quick }: PlanAim): boolean => style === 'fe
 const cellsOfGrid = (grid: readonly PlaneCut[]): number =>
   [0, 1, 2].reduce((n, k) => n * (1 + grid.filter((c) => Math.abs(c.normal[k]) === 1).length), 1);
 
+/** A plan that was cut in truth. */
+interface Proved {
+  planned: readonly PlaneCut[];
+  /** and those that what did not fit after all wanted besides */
+  cuts: PlaneCut[];
+  figures: PlanFigures;
+}
+
+/** So many plans are cut in truth at most. */
+const mostProved = 3;
+
 /** How often parts that fit on the stand-in and not in truth are planned again, each time for a little less room. */
 const most = 3;
 const lessRoom = 0.985;
@@ -143,28 +154,39 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
     const judged = [...tries, ...(rival ? [{ cuts: grid, figures: rival }] : [])];
     const weights = aim.weights ?? weightsOf[aim.style];
     const scale = { room: aim.rooms[0], allS: judged[0].figures.allS };
-    const best = judged.reduce((a, b) =>
-      planCost(b.figures, weights, scale) < planCost(a.figures, weights, scale) ? b : a,
-    );
-    context.progress(0.78, 'Cutting in truth');
-    let chosen: { cuts: PlaneCut[]; figures: PlanFigures | null } = best;
-    let proved = await prove(kernel, keep, mesh, chosen.cuts, aim, sliceContext(context, 0.78, 0.95));
-    // one that was too large to be judged may still have fewer parts than a plan of nearly as many
-    if (grid.length > 0 && !rival && onlyParts(aim) && proved.parts > nearGrid * cellsOfGrid(grid)) {
-      const even = await prove(kernel, keep, mesh, grid, aim, sliceContext(context, 0.95, 1));
-      if (even.fitting === even.parts && even.parts < proved.parts) {
-        proved = even;
-        chosen = { cuts: grid, figures: null };
-      }
+    const costOf = (figures: PlanFigures): number => planCost(figures, weights, scale);
+    const proofs = sliceContext(context, 0.78, 0.95);
+    proofs.progress(0, 'Cutting in truth');
+    const proveOne = async (
+      planned: readonly PlaneCut[],
+      known: PlanFigures | null,
+      on: RunContext,
+    ): Promise<Proved> => {
+      const { cuts, parts, fitting } = await prove(kernel, keep, mesh, planned, aim, on);
+      const asPlanned = known && cuts.length === planned.length ? known : judgeCuts(stand, cuts, aim);
+      return { planned, cuts, figures: { ...asPlanned, parts, fitting } };
+    };
+    let best: Proved | null = null;
+    let proved = 0;
+    // a plan whose parts fit in truth too costs what was thought; one with a part that does not may be dearer than the next
+    for (const { cuts, figures } of [...judged].sort((a, b) => costOf(a.figures) - costOf(b.figures))) {
+      if (best && (costOf(figures) >= costOf(best.figures) || proved >= mostProved)) break;
+      const next = await proveOne(cuts, figures, sliceContext(proofs, proved / mostProved, (proved + 1) / mostProved));
+      proved++;
+      if (!best || costOf(next.figures) < costOf(best.figures)) best = next;
     }
-    const asPlanned = proved.cuts.length === chosen.cuts.length ? chosen.figures : null;
-    const figures = asPlanned ?? judgeCuts(stand, proved.cuts, aim);
+    let chosen = best!;
+    // one that was too large to be judged may still have fewer parts than a plan of nearly as many
+    if (grid.length > 0 && !rival && onlyParts(aim) && chosen.figures.parts > nearGrid * cellsOfGrid(grid)) {
+      const even = await proveOne(grid, null, sliceContext(context, 0.95, 1));
+      if (even.figures.fitting === even.figures.parts && even.figures.parts < chosen.figures.parts) chosen = even;
+    }
     return {
-      cuts: proved.cuts,
+      cuts: chosen.cuts,
       looked: tries.reduce((n, t) => n + t.looked, 0),
-      grid: chosen.cuts === grid,
-      figures: { ...figures, parts: proved.parts, fitting: proved.fitting },
-      picture: planPicture(keep, stand.solid, proved.cuts, crumbRule),
+      grid: chosen.planned === grid,
+      figures: chosen.figures,
+      picture: planPicture(keep, stand.solid, chosen.cuts, crumbRule),
     };
   });
 }

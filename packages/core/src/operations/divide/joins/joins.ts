@@ -3,7 +3,7 @@ import { treeOf } from '../../../mesh/Bvh.ts';
 import { vec3 } from '../../../mesh/transform.ts';
 import { xyz, type TriMesh, type Vec3 } from '../../../mesh/TriMesh.ts';
 import { fromPlane, toPlane, type CutNode } from '../../../planning/cuts/cutSolid.ts';
-import { fromZ, rowsToZ, toZ } from '../../../planning/cuts/planeFrame.ts';
+import { rowsToZ, toZ } from '../../../planning/cuts/planeFrame.ts';
 import { heightOver, type PlaneCut } from '../../../planning/cuts/PlaneCut.ts';
 import { whereIn, lieOf } from '../../../section/rings.ts';
 import { fromSolid, hullPoints, type Solid } from '../../../solid/kernel.ts';
