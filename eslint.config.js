@@ -19,7 +19,16 @@ const only = (files, ...forbidden) => ({
 });
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/dist-types/**', '**/node_modules/**', 'data/**', 'packages/server/migrations/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      '**/test-built/**',
+      '**/dist-types/**',
+      '**/node_modules/**',
+      'data/**',
+      'packages/server/migrations/**',
+    ],
+  },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {

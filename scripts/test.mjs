@@ -36,45 +36,48 @@ if (suites.includes('e2e') && !chromium) {
   totals.failed++;
 }
 
-const runs = suites
-  .filter((name) => name !== 'e2e' || chromium)
-  .flatMap((name) => {
-    const folder = name === 'e2e' ? name : `packages/${name}/test`;
-    const files = readdirSync(folder)
-      .filter((f) => /\.spec\.tsx?$/.test(f))
-      .map((f) => join(folder, f));
-    const parts = Math.ceil(files.length / togetherOf(name));
-    // every so manieth file, so that neighbours in the alphabet, which are often alike, do not meet in one
-    return Array.from({ length: parts }, (_, part) => ({
-      title: parts > 1 ? `${name}, ${part + 1} of ${parts}` : name,
-      result: join(results, `${name}-${part}.json`),
-      files: files.filter((_, i) => i % parts === part),
-    }));
-  });
+const folderOf = (name) => (name === 'e2e' ? name : `packages/${name}/test`);
+const ready = suites.filter((name) => name !== 'e2e' || chromium);
+// after the packages are there
+const { buildTests, builtOf, firstOf } = await import('./testBuild.mjs');
+await buildTests(ready.map(folderOf));
+
+const runs = ready.flatMap((name) => {
+  const folder = folderOf(name);
+  const files = readdirSync(folder)
+    .filter((f) => /\.spec\.tsx?$/.test(f))
+    .map((f) => builtOf(join(folder, f)));
+  const parts = Math.ceil(files.length / togetherOf(name));
+  // every so manieth file, so that neighbours in the alphabet, which are often alike, do not meet in one
+  return Array.from({ length: parts }, (_, part) => ({
+    title: parts > 1 ? `${name}, ${part + 1} of ${parts}` : name,
+    result: join(results, `${name}-${part}.json`),
+    files: files.filter((_, i) => i % parts === part),
+    first: firstOf(folder),
+  }));
+});
 
 /** Runs one process to its end; what it says is shown at once when it ends, so that two do not mix. */
-const runOne = ({ title, result, files }) =>
+const runOne = ({ title, result, files, first }) =>
   new Promise((resolve) => {
     const began = Date.now();
     const child = spawn(
       process.execPath,
       [
-        '--conditions=source',
-        '--import',
-        'tsx',
+        '--enable-source-maps',
         'node_modules/mocha/bin/mocha.js',
         '--reporter',
         'scripts/countingReporter.cjs',
         '--timeout',
         '120000',
         '--exit',
+        ...(first ? ['--file', first] : []),
         ...files,
       ],
       {
         stdio: ['ignore', 'pipe', 'pipe'],
         env: {
           ...process.env,
-          TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json'),
           JASMORPHE_TEST_RESULT: result,
           ...(chromium ? { CHROMIUM: chromium } : {}),
         },

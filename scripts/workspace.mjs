@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'nod
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { firstLoad, mostKb } from './firstLoad.mjs';
+import { transpile } from './transpile.mjs';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -31,15 +32,10 @@ const newest = (folder) => {
   return time;
 };
 
-const sources = [
-  'packages/core/src',
-  'packages/contracts/src',
-  'packages/threads/src',
-  'packages/server/src',
-  'packages/cli/src',
-  'packages/web/src',
-  'demo/src',
-];
+/** What runs in Node. */
+const packages = ['packages/core', 'packages/contracts', 'packages/threads', 'packages/server', 'packages/cli', 'demo'];
+
+const sources = [...packages, 'packages/web'].map((folder) => `${folder}/src`);
 
 /** When it was built last. */
 const stamp = join(root, '.cache', 'built');
@@ -49,6 +45,7 @@ export function ensureBuilt() {
   const files = [
     'package-lock.json',
     'tsconfig.base.json',
+    'scripts/transpile.mjs',
     'packages/web/vite.config.ts',
     'packages/cli/vite.config.ts',
     'packages/web/index.html',
@@ -65,17 +62,7 @@ export function ensureBuilt() {
 
 export function build() {
   console.log('Building');
-  run('npx', [
-    '--no-install',
-    'tsc',
-    '-b',
-    'packages/core',
-    'packages/contracts',
-    'packages/threads',
-    'packages/server',
-    'packages/cli',
-    'demo',
-  ]);
+  for (const folder of packages) transpile(root, folder);
   for (const name of ['cli', 'web'])
     run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages', name) });
   const { initialKb } = firstLoad(join(root, 'packages/web/dist'));

@@ -90,7 +90,8 @@ export function beds(text: string, before: BedValue[] = []): BedValue[] {
   const name = at < 0 ? '' : first.slice(0, at).trim();
   if (at === 0 || (before.length > 0 && (name === '' || before.some((b) => b.name === '' || b.name === name))))
     throw new InvalidArgumentError('Several beds each want a name of their own, such as long=300x300x400.');
-  return [...before, Object.assign({ name, bed: bed(first.slice(at + 1)) }, ...settings.map(bedSetting))];
+  const said = settings.map(bedSetting).reduce<BedSettings>((all, one) => ({ ...all, ...one }), {});
+  return [...before, { name, bed: bed(first.slice(at + 1)), ...said }];
 }
 
 /** `0,0,100:50,50,120`, two corners of a box, or `0,0,100:25`, a spot and its radius; may be repeated */

@@ -290,7 +290,7 @@ describe('nothing is lost', function () {
       cpSync(rest, folder, { recursive: true });
       const child = spawn(
         process.execPath,
-        [fileURLToPath(new URL('./dying.mjs', import.meta.url)), folder, instant, change, deed, ...meshes],
+        [fileURLToPath(new URL('../test/dying.mjs', import.meta.url)), folder, instant, change, deed, ...meshes],
         { stdio: 'ignore' },
       );
       const [, signal] = await new Promise<[number | null, string | null]>((r) =>
