@@ -29,7 +29,7 @@ function parallelTo(mesh: TriMesh, outward: number, cell: number): TriMesh {
 }
 
 const solidFacts = (mesh: TriMesh) => {
-  const f = inspectMesh(mesh);
+  const f = inspectMesh(mesh, { brief: true });
   return [f.watertight, f.selfIntersectingPairs, f.nonManifoldEdges, f.nonManifoldVertices, f.inconsistentEdges];
 };
 const sound = [true, 0, 0, 0, 0];
@@ -72,7 +72,7 @@ describe('parallel bodies', () => {
   it('of two balls far apart are two balls, and none is passed over', async () => {
     const pair = concatMeshes([await sphere(3, 40), moved(await sphere(0.4, 24), 90, -40, 55)]);
     const grown = parallelTo(pair, 0.5, 0.25);
-    expect(inspectMesh(grown).shells).equal(2);
+    expect(inspectMesh(grown, { brief: true }).shells).equal(2);
     expect(volumeOf(grown) / ((4 / 3) * Math.PI * (3.5 ** 3 + 0.9 ** 3))).closeTo(1, 0.02);
   }).timeout(180_000);
 
@@ -137,7 +137,7 @@ describe('dual contouring', () => {
   it('keeps a wall that is little thicker than a cell as one wall', async () => {
     // two patches of skin in one cell (Nielson 2004)
     const skin = contour(turned(await box(20, 14, 0.9)), 0.5);
-    const facts = inspectMesh(skin);
+    const facts = inspectMesh(skin, { brief: true });
     expect([facts.watertight, facts.nonManifoldEdges, facts.shells]).eql([true, 0, 1]);
     expect(volumeOf(skin) / (20 * 14 * 0.9)).closeTo(1, 0.01);
   });
@@ -150,8 +150,8 @@ describe('dual contouring', () => {
         .add(k.Manifold.sphere(3, 32).translate([30, 0, 0])),
     );
     const skin = contour(source, 0.6);
-    const facts = inspectMesh(skin);
-    expect([facts.watertight, facts.shells]).eql([true, inspectMesh(source).shells]);
+    const facts = inspectMesh(skin, { brief: true });
+    expect([facts.watertight, facts.shells]).eql([true, inspectMesh(source, { brief: true }).shells]);
     // one body with a hole through it, and the skins of two balls
     expect(euler(skin)).equal(euler(source));
     expect(volumeOf(skin) / volumeOf(source)).closeTo(1, 2e-3);
@@ -161,7 +161,7 @@ describe('dual contouring', () => {
     const cube = await box(10, 10, 10);
     const open = without(cube, new Set([0]));
     const skin = contour(open, 0.4);
-    expect(inspectMesh(skin).watertight).equal(true);
+    expect(inspectMesh(skin, { brief: true }).watertight).equal(true);
     expect(volumeOf(skin) / 1000).closeTo(1, 0.06);
   }).timeout(180_000);
 
@@ -172,7 +172,7 @@ describe('dual contouring', () => {
     // two balls of radius 8, their middles 3 apart: less the lens they share (closed form)
     const lens = (Math.PI * (16 - 3) ** 2 * (9 + 12 * 8)) / (12 * 3);
     expect(volumeOf(skin) / (2 * (4 / 3) * Math.PI * 512 - lens)).closeTo(1, 0.01);
-    expect(inspectMesh(skin).shells).equal(1);
+    expect(inspectMesh(skin, { brief: true }).shells).equal(1);
   }).timeout(180_000);
 
   it('says so when a grid would not fit in memory, and stops when it is cancelled', async () => {

@@ -93,7 +93,7 @@ describe('what operations make', () => {
     const plate = await drilled(8);
     const { outputs, report } = await run(operations.hollow, plate, { wall: 1 });
     expect(report.proof).include({ sound: true, crossingPairs: 0, tears: 0 });
-    expect(isSound(inspectMesh(outputs[0]))).equal(true);
+    expect(isSound(inspectMesh(outputs[0], { brief: true }))).equal(true);
     // a grid of a third of the wall rounds creases off, never by more than a cell
     expect(report.wall.medianMm).closeTo(1, 0.02);
     expect(report.wall.minMm).greaterThan(0.75);
@@ -116,7 +116,7 @@ describe('what operations make', () => {
     );
     expect(selfIntersections(level).count).equal(0);
     const simpler = await makeSimpler(level, 0.35 / 24, quietContext);
-    const facts = inspectMesh(simpler);
+    const facts = inspectMesh(simpler, { brief: true });
     expect([facts.watertight, facts.selfIntersectingPairs, facts.nonManifoldVertices]).eql([true, 0, 0]);
     expect(triangleCount(simpler)).lessThan(triangleCount(level) / 3);
     expect(volumeOf(simpler) / volumeOf(level)).closeTo(1, 0.005);
@@ -128,11 +128,11 @@ describe('what operations make', () => {
       triangles: Uint32Array.of(0, 1, 2, 0, 2, 1),
     };
     const mesh = concatMeshes([await box(5, 5, 5), back]);
-    const facts = inspectMesh(mesh);
+    const facts = inspectMesh(mesh, { brief: true });
     expect([facts.watertight, facts.flatShells, isSound(facts)]).eql([true, 1, false]);
     const { mesh: clean, proof } = proveSolid(mesh, [], quietContext);
     expect(proof).include({ sound: true, flatShells: 1, mended: true });
-    expect(isSound(inspectMesh(clean))).equal(true);
+    expect(isSound(inspectMesh(clean, { brief: true }))).equal(true);
   });
 
   it('new triangles that cross are mended, and old ones stay bit for bit', async () => {
@@ -142,7 +142,7 @@ describe('what operations make', () => {
     for (let k = 0; k < 3; k++) positions[k] *= -1.2;
     const { mesh, proof } = proveSolid({ positions, triangles: before.triangles }, [before], quietContext);
     expect(proof).include({ mended: true, sound: true });
-    expect(inspectMesh(mesh).selfIntersectingPairs).equal(0);
+    expect(inspectMesh(mesh, { brief: true }).selfIntersectingPairs).equal(0);
     // what bounds winding numbers of one and more: the ball less the pyramid that was drawn through it, as the kernel has it
     const star = Array.from({ length: triangleCount(before) }, (_, t) => t).filter((t) =>
       [0, 1, 2].some((k) => before.triangles[3 * t + k] === 0),

@@ -81,7 +81,7 @@ describe('thicken', () => {
   it('a plate becomes as thick as asked and grows by no more than half of what was missing a side', async () => {
     const plate = await askew((k) => k.Manifold.cube([40, 30, 0.4], true));
     const { outputs, report } = await run(thicken, plate, { min: 0.8 });
-    expect(isSound(inspectMesh(outputs[0]))).equal(true);
+    expect(isSound(inspectMesh(outputs[0], { brief: true }))).equal(true);
     expect(report.volumeMm3 / (40 * 30 * 0.8)).closeTo(1, 0.015);
     expect(report.thinBeforePct).above(97);
     expect(report.thinAfterPct).below(1);
@@ -110,7 +110,7 @@ describe('thicken', () => {
         .add(k.Manifold.cylinder(14, 0.3, 0.3, 16).translate([0, 8, 4])),
     );
     const { outputs, report } = await run(thicken, mesh, { min: 0.8 });
-    expect(isSound(inspectMesh(outputs[0]))).equal(true);
+    expect(isSound(inspectMesh(outputs[0], { brief: true }))).equal(true);
     expect(report.thinAfterPct).below(0.6);
     expect(report.thinAfterPct).below(report.thinBeforePct / 15);
     // fin 20 x 12.5 grows by 0.3, rod of 9 mm from 0.6 to 0.8 across
@@ -206,7 +206,7 @@ describe('test pieces', () => {
     expect(small.report.sharePct).closeTo(100 * 0.15 ** 3, 1e-4);
     const region = await run(sample, mesh, { at: [100, 200, 400], across: 50 });
     expect(region.report.volumeMm3).closeTo(25 ** 3, 0.1);
-    expect(isSound(inspectMesh(region.outputs[0]))).equal(true);
+    expect(isSound(inspectMesh(region.outputs[0], { brief: true }))).equal(true);
     for (const bad of [{}, { largest: 3, at: [0, 0, 0], across: 3 }, { at: [0, 0, 0] }, { across: 4 }, { largest: 0 }])
       expect(await codeOf(() => run(sample, mesh, bad)), JSON.stringify(bad)).equal('bad-params');
     expect(await codeOf(() => run(sample, mesh, { at: [900, 0, 0], across: 3 }))).equal('cannot');

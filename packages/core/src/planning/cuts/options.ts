@@ -30,8 +30,9 @@ interface Rough extends Omit<Option, 'children'> {
 export interface Sweep extends SectionProfile {
   /** offsets at which a flat begins */
   natural: ReadonlySet<number>;
-  /** and at which the part is narrow between wider places */
+  /** and at which the part is narrow between wider places; `added` planes are there for that alone */
   necks: ReadonlySet<number>;
+  added: ReadonlySet<number>;
 }
 
 /** Faces smaller than this hold no pin and little glue, mm². Two pins of 3 mm with their walls, side by side. */
@@ -68,7 +69,7 @@ function sweepsOf(part: PlanPart, { rooms, clean, wide }: OptionContext): Sweep[
       between.length > 0
         ? mergedProfiles(even, sectionProfile(part, normal, Float64Array.from(between), rooms, clean, swept))
         : even;
-    return [{ ...all, natural: along.natural, necks: new Set([...known, ...between]) }];
+    return [{ ...all, natural: along.natural, necks: new Set([...known, ...between]), added: new Set(between) }];
   });
   return part.sweeps;
 }
@@ -84,7 +85,8 @@ function roughly(
   const left = Math.max(1, part.expected - Math.max(0.4, leastProgress * part.expected));
   const all: Rough[] = [];
   const waists: Rough[] = [];
-  for (const { normal, offsets, natural, necks, areaMm2, seamMm, seenMm, parts, larger } of sweepsOf(part, context)) {
+  for (const sweep of sweepsOf(part, context)) {
+    const { normal, offsets, natural, necks, added, areaMm2, seamMm, seenMm, parts, larger } = sweep;
     const reach = offsets[offsets.length - 1] - offsets[0];
     const middle = (offsets[offsets.length - 1] + offsets[0]) / 2;
     for (let i = 0; i < offsets.length; i++) {
@@ -96,7 +98,7 @@ function roughly(
         // among equals halves, and planes that something speaks for
         (0.02 * Math.abs(offsets[i] - middle)) / (reach || 1) -
         (natural.has(offsets[i]) ? spokenFor + 0.3 * weights.support : 0);
-      (necks.has(offsets[i]) ? waists : all).push({
+      const cut: Rough = {
         normal,
         offset: offsets[i],
         areaMm2: areaMm2[i],
@@ -104,7 +106,9 @@ function roughly(
         seenMm: seenMm[i],
         score,
         reach: reach || 1,
-      });
+      };
+      if (!added.has(offsets[i])) all.push(cut);
+      if (necks.has(offsets[i])) waists.push(cut);
     }
   }
   // necks beside the others, not instead of them: a short seam is not always a good one

@@ -74,7 +74,8 @@ export function DivideDecision({ body, printers }: StageProps) {
   const facts = base.facts ?? body.mesh.facts;
   const ready = isSound(facts) || facts.watertight;
 
-  const [toggled, setToggled] = useState<string[] | null>(null);
+  const drafts = `divide ${body.id} ${base.hash}`;
+  const [toggled, setToggled] = useDraft<string[]>(`${drafts} printers`);
   const used = toggled ?? printersOf(old, printers);
   const chosenPrinters = printers.filter((p) => used.includes(p.id));
   const cutFor = chosenPrinters.length > 0 ? chosenPrinters : printer ? [printer] : [];
@@ -82,7 +83,6 @@ export function DivideDecision({ body, printers }: StageProps) {
   const beds = toggled === null && old.bed && chosenPrinters.length === 0 ? bedsOf(old) : bedParams(cutFor);
 
   const [asked, setAsked] = useState(false);
-  const drafts = `divide ${body.id} ${base.hash}`;
   const stepId = applied?.step.id;
   const stepWas = useRef(stepId);
   useEffect(() => {
