@@ -111,6 +111,8 @@ class JoinMaker {
   /** corners of the hull of each part */
   private readonly hulls: Float32Array[] = [];
   private readonly meshes: TriMesh[] = [];
+  /** corners of the rails that stand out of each part */
+  private readonly rails: number[][];
   /** may the next magnet of a face show its north pole below? */
   private readonly poles = new Map<Site, boolean>();
   private readonly bodies: { out: Solid[]; added: Solid[]; taken: Solid[] }[];
@@ -123,6 +125,7 @@ class JoinMaker {
   ) {
     this.sites = sitesOf(maker.keep, lumps, cuts);
     this.bodies = lumps.map(() => ({ out: [], added: [], taken: [] }));
+    this.rails = lumps.map(() => []);
   }
 
   /** Joins placed by hand, by face. */
@@ -164,15 +167,19 @@ class JoinMaker {
     const fleshes = sites.map((s) => this.flesh(s, this.wishes));
     let best: Decided[] = [];
     for (let k = 0; k < 8; k++) {
-      const found = sites.flatMap((site, i) => {
+      const found: Decided[] = [];
+      sites.forEach((site, i) => {
         const others = shared.filter((s) => s !== site.shared);
-        return (
-          decideSlide(site, fleshes[i], this.wishes, angle + (k * Math.PI) / 4, others, (slide) =>
-            this.slideFits(slide),
-          ) ?? []
+        const slide = decideSlide(site, fleshes[i], this.wishes, angle + (k * Math.PI) / 4, others, (one) =>
+          this.slideFits(one, found),
         );
+        if (slide) found.push(slide);
       });
       if (found.length > best.length) best = found;
+    }
+    for (const slide of best) {
+      const { part, points } = this.railOf(slide);
+      this.rails[part].push(...points);
     }
     return best;
   }
@@ -315,16 +322,24 @@ class JoinMaker {
     return this.wishes.fits(points);
   }
 
-  private slideFits(slide: Decided): boolean {
+  /** The part that carries a rail, and corners of the box of what stands out of it. */
+  private railOf(slide: Decided): { part: number; points: number[] } {
     const { site, at, turn, length, depth, sides } = slide;
     const end: Point = [at[0] + length * Math.cos(turn), at[1] + length * Math.sin(turn)];
     const [part, out] = sides === 'up' ? [site.below, depth] : [site.above, -depth];
-    return this.fitsWith(part, this.standingOut(slide, at, end, out));
+    return { part, points: this.standingOut(slide, at, end, out) };
+  }
+
+  /** Does the part that carries a slide still fit, with all rails that it has, and with those beside? */
+  private slideFits(slide: Decided, beside: readonly Decided[]): boolean {
+    const { part, points } = this.railOf(slide);
+    const more = beside.map((s) => this.railOf(s)).filter((r) => r.part === part);
+    return this.fitsWith(part, [...this.rails[part], ...points, ...more.flatMap((r) => r.points)]);
   }
 
   /** Parts that would fit no bed with pins at all their places. */
   private tight(decided: readonly Decided[]): Set<number> {
-    const ends = this.lumps.map((): number[] => []);
+    const ends = this.rails.map((points) => [...points]);
     for (const join of decided) {
       const { site, turn, length, depth, at } = join;
       const half: Point = [(length / 2) * Math.cos(turn), (length / 2) * Math.sin(turn)];
