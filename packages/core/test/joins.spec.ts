@@ -233,6 +233,16 @@ describe('joins', () => {
     expect(await codeOf(() => parted(shell, { ...cutAt(60), bandMm: -1 }))).equal('bad-params');
   });
 
+  it('a part fits its bed with all of its rails, not with each alone', async () => {
+    // quarters of 100 x 100 x 50: a rail stands 4.5 out of a side, and there is room for that on one side of the bed alone
+    const { report } = await run(divide, await box(200, 200, 50), { bed: [105, 101, 60], join: 'dovetail' });
+    expect(report.parts.length).equal(4);
+    expect(report.parts.every((p) => p.fits)).equal(true);
+    const rails = report.parts.map((p) => p.joins.filter((j) => j.role === 'pin').length);
+    expect(rails.reduce((a, b) => a + b)).within(2, 4);
+    expect(Math.max(...rails)).equal(1);
+  });
+
   it('joins placed by hand stand where they are wanted; what cannot be is said; a face can be kept free', async () => {
     const own = await parted(await box(60, 60, 80), {
       ...cutAt(40),
