@@ -15,7 +15,7 @@ export interface BedOptions {
 export const bedOptions: readonly OptionSpec[] = [
   {
     flags: '--bed <[name=]XxYxZ>',
-    help: 'room of the printer; with names it may be repeated for several; kind=resin, layer=0.4 and nozzle=0.8 may follow, each after a comma',
+    help: 'room of the printer; with names it may be repeated for several; kind=resin, layer=0.4, nozzle=0.8 and margin=5 may follow, each after a comma',
     parse: beds,
     required: true,
   },

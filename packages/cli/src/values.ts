@@ -71,16 +71,16 @@ export function bed(text: string): [number, number, number] {
 /** A bed, by name where several are given. */
 export type BedValue = Omit<NamedBed, 'keepOuts'>;
 
-/** `kind=resin`, `layer=0.4` or `nozzle=0.8` of a bed */
-function bedSetting(text: string): BedSettings {
+/** `kind=resin`, `layer=0.4`, `nozzle=0.8` or `margin=5` of a bed */
+function bedSetting(text: string): BedSettings & Pick<NamedBed, 'margin'> {
   const [key, value = '', ...more] = text.split('=').map((t) => t.trim());
   const kind = printerKinds.find((k) => k === value);
   if (more.length === 0 && key === 'kind' && kind) return { kind };
-  if (more.length === 0 && (key === 'layer' || key === 'nozzle')) {
+  if (more.length === 0 && (key === 'layer' || key === 'nozzle' || key === 'margin')) {
     const mm = finite(value, `a ${key} in mm`);
-    if (mm > 0) return { [key]: mm };
+    if (mm > 0 || (mm === 0 && key === 'margin')) return { [key]: mm };
   }
-  throw new InvalidArgumentError(`"${text}" is none of kind=filament, kind=resin, layer=0.4 and nozzle=0.8.`);
+  throw new InvalidArgumentError(`"${text}" is none of kind=filament, kind=resin, layer=0.4, nozzle=0.8 and margin=5.`);
 }
 
 /** `220x220x250`, or `long=300x300x400,nozzle=0.8`, which may be repeated */
@@ -90,7 +90,7 @@ export function beds(text: string, before: BedValue[] = []): BedValue[] {
   const name = at < 0 ? '' : first.slice(0, at).trim();
   if (at === 0 || (before.length > 0 && (name === '' || before.some((b) => b.name === '' || b.name === name))))
     throw new InvalidArgumentError('Several beds each want a name of their own, such as long=300x300x400.');
-  const said = settings.map(bedSetting).reduce<BedSettings>((all, one) => ({ ...all, ...one }), {});
+  const said = settings.map(bedSetting).reduce<Partial<NamedBed>>((all, one) => ({ ...all, ...one }), {});
   return [...before, { name, bed: bed(first.slice(at + 1)), ...said }];
 }
 

@@ -217,7 +217,14 @@ describe('command line', () => {
     const wide = await hours('--bed', '60x60x60,nozzle=0.8,layer=0.4');
     expect(wide).equal(await hours('--bed', '60x60x60', '--nozzle', '0.8', '--layer', '0.4'));
     expect(wide).lessThan(await hours('--bed', '60x60x60'));
-    for (const bad of ['60x60x60,nozzle=wide', '60x60x60,nozzle=0', '60x60x60,hue=red', '60x60x60,kind=clay'])
+    expect(await hours('--bed', '60x60x60,margin=2')).equal(await hours('--bed', '60x60x60', '--margin', '2'));
+    for (const bad of [
+      '60x60x60,nozzle=wide',
+      '60x60x60,nozzle=0',
+      '60x60x60,margin=-1',
+      '60x60x60,hue=red',
+      '60x60x60,kind=clay',
+    ])
       expect((await cli('cuts', gear, '--bed', bad)).code, bad).equal(2);
   }).timeout(60_000);
 

@@ -1584,6 +1584,10 @@ export const answerSchemas: Record<string, object> = {
         maxItems: 3,
       },
       keepOuts: { type: 'array', items: { $ref: '#/components/schemas/KeepOut' } },
+      margin: {
+        description: 'kept free at each side and on top, where it is not what is kept free on the others, mm',
+        type: 'number',
+      },
       kind: { type: 'string', enum: ['filament', 'resin'] },
       layer: { description: 'height of a layer, mm', type: 'number' },
       nozzle: { description: 'bore of the nozzle, mm', type: 'number' },

@@ -652,6 +652,11 @@ describe('what cuts are judged by', () => {
     expect(roomBeside([200, 100, 50], 0, [{ min: [20, 0], max: [180, 10] }])).eql([200, 90, 50]);
     expect(() => roomBeside([10, 10, 10], 0, [{ min: [-1, -1], max: [11, 11] }])).throw(/no room/);
     expect(roomsOf([9, 9, 9], 0, [{ name: 'a', bed: [5, 6, 7] }])).eql([{ name: 'a', room: [5, 6, 7] }]);
+    const own = [{ name: 'a', bed: [5, 6, 7], margin: 2 } as const, { name: 'b', bed: [5, 6, 7] } as const];
+    expect(roomsOf([9, 9, 9], 1, own as never).map((r) => r.room)).eql([
+      [1, 2, 5],
+      [3, 4, 6],
+    ]);
   });
 
   it('the rough time is near the layered one, and several printers share the work', async () => {

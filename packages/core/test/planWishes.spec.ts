@@ -305,7 +305,14 @@ describe('core: wishes for a plan', function () {
       Math.round((vat.durationS - vat.parts * (300 + 5 * 27.5)) / (2.5 + 8)),
       1e-6,
     );
-    for (const bad of [{ kind: 'clay' }, { nozzle: 0 }, { nozzle: -1 }, { layer: '1' }, { colour: 'red' }])
+    for (const bad of [
+      { kind: 'clay' },
+      { margin: -1 },
+      { nozzle: 0 },
+      { nozzle: -1 },
+      { layer: '1' },
+      { colour: 'red' },
+    ])
       expect(await codeOf(() => run(cuts, bar, { bed, beds: [{ ...beds[0], ...bad }] })), JSON.stringify(bad)).equal(
         'bad-params',
       );

@@ -11,6 +11,7 @@ const { clearBench, dab, endStroke, holdBrush, mostDabs, showPainted } = await i
 const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
+const { marginHint } = await import('../src/stages/divide/divideParams.ts');
 const { settled, settledInMirror } = await import('../src/stages/divide/settled.ts');
 const { cellsIn, roomsIn, advisedOf, areSameBeds, bedParams, bedsOf, bestFor, printerRows } =
   await import('../src/stages/divide/plans.ts');
@@ -391,6 +392,12 @@ describe('Divide', () => {
     const wide = { ...small, profile: { ...small.profile, nozzleMm: 0.8 } };
     expect(areSameBeds(before, bedParams([wide]))).equal(false);
     expect(areSameBeds(bedsOf(bedParams([small, resin])), bedParams([small, resin]))).equal(true);
+    const shy = { ...small, profile: { ...small.profile, marginMm: 10 } };
+    expect(bedParams([shy]).beds).eql([{ name: 'Small', bed: [60, 60, 60], ...usual, margin: 10 }]);
+    expect(roomsIn(bedParams([shy]), 3)).eql([[40, 40, 50]]);
+    expect(areSameBeds(bedParams([small]), bedParams([shy]))).equal(false);
+    expect(marginHint(bedParams([shy]).beds, (mm) => `${mm} mm`)).match(/; Small keeps its own 10 mm$/);
+    expect(marginHint(undefined, String)).not.match(/keeps/);
     const keepOuts = [{ min: [0, 0] as [number, number], max: [5, 5] as [number, number] }];
     const clip = { ...small, profile: { ...small.profile, keepOuts } };
     expect(bedParams([clip]).beds).eql([{ name: 'Small', bed: [60, 60, 60], ...usual, keepOuts }]);

@@ -34,6 +34,8 @@ const tripleOf = (items: Schema): Schema => ({ type: 'array', items, minItems: 3
 const mostMm = 1e6;
 const positive: Schema = { type: 'number', exclusiveMinimum: 0 };
 const lengthMm: Schema = { ...positive, maximum: mostMm };
+const mm: Schema = { type: 'number', minimum: 0, maximum: mostMm };
+const isMm = (v: unknown): v is number => finite(v) && v >= 0 && v <= mostMm;
 const isLength = (v: unknown): v is number => finite(v) && v > 0 && v <= mostMm;
 const factor: Schema = { type: 'number', minimum: 1e-4, maximum: 1e5 };
 const isFactor = (v: unknown): v is number => finite(v) && v >= 1e-4 && v <= 1e5;
@@ -81,14 +83,7 @@ export const IsPositiveTriple = (options?: ValidationOptions) =>
 export const IsLengthMm = (options?: ValidationOptions) =>
   by('isLengthMm', isLength, 'a length above 0 and up to 1 000 000 mm', lengthMm, options);
 
-export const IsMm = (options?: ValidationOptions) =>
-  by(
-    'isMm',
-    (v) => finite(v) && v >= 0 && v <= mostMm,
-    'a length from 0 to 1 000 000 mm',
-    { type: 'number', minimum: 0, maximum: mostMm },
-    options,
-  );
+export const IsMm = (options?: ValidationOptions) => by('isMm', isMm, 'a length from 0 to 1 000 000 mm', mm, options);
 
 export const IsFactor = (options?: ValidationOptions) =>
   by('isFactor', isFactor, 'a factor from 0.0001 to 100 000', factor, options);
@@ -476,13 +471,16 @@ export interface NamedBed extends BedSettings {
   /** x, y, z, mm */
   bed: [number, number, number];
   keepOuts?: KeepOut[];
+  /** kept free at each side and on top, where it is not what is kept free on the others, mm */
+  margin?: number;
 }
 
 const isNamedBed = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
-  const { name, bed, keepOuts: places, kind, layer, nozzle, ...more } = v as Record<string, unknown>;
+  const { name, bed, keepOuts: places, margin, kind, layer, nozzle, ...more } = v as Record<string, unknown>;
   return (
     (kind === undefined || (printerKinds as readonly unknown[]).includes(kind)) &&
+    (margin === undefined || isMm(margin)) &&
     (layer === undefined || isLength(layer)) &&
     (nozzle === undefined || isLength(nozzle)) &&
     typeof name === 'string' &&
@@ -499,7 +497,7 @@ export const IsBeds = (options?: ValidationOptions) =>
   by(
     'isBeds',
     (v) => Array.isArray(v) && v.length > 0 && v.length <= 20 && v.every(isNamedBed),
-    'one to twenty beds, each with a name and its room x, y, z in mm; kind, layer and nozzle where they differ',
+    'one to twenty beds, each with a name and its room x, y, z in mm; margin, kind, layer and nozzle where they differ',
     {
       type: 'array',
       items: fields(
@@ -507,6 +505,7 @@ export const IsBeds = (options?: ValidationOptions) =>
           name: { type: 'string', minLength: 1, maxLength: 80 },
           bed: tripleOf(lengthMm),
           keepOuts,
+          margin: mm,
           kind: { type: 'string', enum: [...printerKinds] },
           layer: lengthMm,
           nozzle: lengthMm,

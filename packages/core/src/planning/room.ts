@@ -54,9 +54,15 @@ export interface RoomOfBed extends BedSettings {
   room: Vec3;
 }
 
-/** Rooms of the beds that parts may lie on: those named, or the one bed. */
+/**
+ * Rooms of the beds that parts may lie on: those named, or the one bed.
+ *
+ * @param margin of beds that say nothing of their own, mm
+ */
 export const roomsOf = (bed: readonly number[], margin: number, beds?: readonly NamedBed[]): RoomOfBed[] =>
-  (beds ?? [{ name: '', bed: bed as [number, number, number] }]).map(({ bed: own, keepOuts, ...b }) => ({
-    ...b,
-    room: roomBeside(own, margin, keepOuts ?? []),
-  }));
+  (beds ?? [{ name: '', bed: bed as [number, number, number] } as NamedBed]).map(
+    ({ bed: own, keepOuts, margin: kept, ...b }) => ({
+      ...b,
+      room: roomBeside(own, kept ?? margin, keepOuts ?? []),
+    }),
+  );

@@ -27,7 +27,7 @@ import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { forgetDrafts, useDraft } from '../useDraft.ts';
 import { useStep } from '../useStep.ts';
-import { cutOf, cutsOf, fitHint, namesOf, ownOf, printersOf } from './divideParams.ts';
+import { cutOf, cutsOf, fitHint, marginHint, namesOf, ownOf, printersOf } from './divideParams.ts';
 import { KeptClean } from './KeptClean.tsx';
 import { Creases } from './Creases.tsx';
 import { OwnCuts } from './OwnCuts.tsx';
@@ -473,7 +473,7 @@ export function DivideDecision({ body, printers }: StageProps) {
                 />
               </>
             )}
-            <ParamLength name="margin" label="Edge kept free" hint={figures.bedMarginMm.reason} />
+            <ParamLength name="margin" label="Edge kept free" hint={marginHint(beds.beds, length)} />
             <ParamYesNo name="labels" label="Tags on cut faces" />
             {labels && <ParamLength name="labelMm" label="Letters at most" hint={figures.tagMm.reason} />}
           </ParamFields>

@@ -1,6 +1,6 @@
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { DivideParams, DivideReport } from '@jasmorphe/core/operations/divide/describe';
-import type { PartName } from '@jasmorphe/core/params/checks';
+import type { NamedBed, PartName } from '@jasmorphe/core/params/checks';
 import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -39,6 +39,14 @@ export function fitHint(profile: PrinterProfile | undefined): string {
   if (!profile) return figures.fitClearanceMm.reason;
   const tried = profile.fits.map((f) => `${f.material} ${fixed(f.mm, 2)}`);
   return `fit gauge of ${profile.name}: ${[fixed(profile.fitMm, 2), ...tried].join(', ')} mm`;
+}
+
+/** Why an edge is kept free, and which printers keep another. */
+export function marginHint(beds: readonly NamedBed[] | undefined, length: (mm: number) => string): string {
+  const own = (beds ?? [])
+    .filter((b) => b.margin !== undefined)
+    .map((b) => `${b.name} keeps its own ${length(b.margin!)}`);
+  return [figures.bedMarginMm.reason, ...own].join('; ');
 }
 
 /** A cut of a report, to be made again. */

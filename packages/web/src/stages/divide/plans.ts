@@ -70,6 +70,10 @@ const settingsOf = ({ kind, layerMm, nozzleMm }: PrinterView['profile']): BedSet
   ...(kind === 'filament' && { nozzle: nozzleMm }),
 });
 
+/** What a printer keeps free, where that is not the usual: then it goes before what is asked for all. */
+const marginOf = ({ marginMm }: PrinterView['profile']): Pick<NamedBed, 'margin'> =>
+  marginMm === figures.bedMarginMm.value ? {} : { margin: marginMm };
+
 const usualBed: [number, number, number] = [220, 220, 250];
 
 type BedParams = Pick<DivideParams, 'bed' | 'beds' | 'kind' | 'layer' | 'nozzle'>;
@@ -91,6 +95,7 @@ export function areSameBeds(a: Partial<BedParams>, b: BedParams): boolean {
         own.name,
         own.bed,
         own.keepOuts ?? [],
+        own.margin ?? null,
         own.kind ?? kind,
         own.layer ?? layer ?? null,
         own.nozzle ?? nozzle ?? figures.nozzleMm.value,
@@ -99,11 +104,11 @@ export function areSameBeds(a: Partial<BedParams>, b: BedParams): boolean {
   return all(a) === all(b);
 }
 
-/** The params that stand for printers: the one bed, or all by name where there are several or something is in the way. */
+/** The params that stand for printers: the one bed, or all by name where there are several or something is in the way or kept free. */
 export function bedParams(printers: readonly PrinterView[]): BedParams {
   if (printers.length === 0) return { bed: usualBed, kind: 'filament' };
   const [{ profile }] = printers;
-  const alone = printers.length === 1 && profile.keepOuts.length === 0;
+  const alone = printers.length === 1 && profile.keepOuts.length === 0 && Object.keys(marginOf(profile)).length === 0;
   return {
     bed: profile.bedMm,
     ...settingsOf(profile),
@@ -115,6 +120,7 @@ export function bedParams(printers: readonly PrinterView[]): BedParams {
             bed: p.bedMm,
             ...settingsOf(p),
             ...(p.keepOuts.length > 0 ? { keepOuts: p.keepOuts } : {}),
+            ...marginOf(p),
           })),
         }),
   };
