@@ -60,9 +60,7 @@ export interface RoomOfBed extends BedSettings {
  * @param margin of beds that say nothing of their own, mm
  */
 export const roomsOf = (bed: readonly number[], margin: number, beds?: readonly NamedBed[]): RoomOfBed[] =>
-  (beds ?? [{ name: '', bed: bed as [number, number, number] } as NamedBed]).map(
-    ({ bed: own, keepOuts, margin: kept, ...b }) => ({
-      ...b,
-      room: roomBeside(own, kept ?? margin, keepOuts ?? []),
-    }),
-  );
+  (beds ?? [{ name: '', bed: bed as [number, number, number] }]).map(({ bed: own, keepOuts, margin: kept, ...b }) => ({
+    ...b,
+    room: roomBeside(own, kept ?? margin, keepOuts ?? []),
+  }));
