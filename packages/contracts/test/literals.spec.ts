@@ -1,6 +1,6 @@
 import { expect } from 'chai';
-import { readdirSync, readFileSync } from 'node:fs';
-import { join, relative } from 'node:path';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import ts from 'typescript';
 import { operationNames } from '@jasmorphe/core/operations/catalogue';
@@ -43,11 +43,11 @@ function literalsIn(file: string, text: string): string[] {
   return found;
 }
 
-function* sources(folder: string): Generator<string> {
+function* sources(folder: string, ending = /\.tsx?$/): Generator<string> {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     const path = join(folder, entry.name);
-    if (entry.isDirectory()) yield* sources(path);
-    else if (/\.tsx?$/.test(entry.name)) yield path;
+    if (entry.isDirectory()) yield* sources(path, ending);
+    else if (ending.test(entry.name)) yield path;
   }
 }
 
@@ -77,5 +77,26 @@ describe('names of operations', () => {
     // stops and kinds of jobs have names of their own
     for (const text of ["if (stage === 'mend') run();", "if (job.kind === 'import') run();"])
       expect(literalsIn('x.ts', text), text).eql([]);
+  });
+});
+
+describe('what the build makes', () => {
+  it('has a module for every source, and each finds what it imports beside it', () => {
+    const lost: string[] = [];
+    let imports = 0;
+    for (const name of ['core', 'contracts', 'threads', 'server', 'cli'])
+      for (const source of sources(join(packages, name, 'src'), /\.ts$/)) {
+        const made = source.replace(`${name}/src/`, `${name}/dist/`).replace(/\.ts$/, '.js');
+        if (!existsSync(made)) lost.push(`${relative(packages, made)} was not made`);
+        else
+          // as the compiler sees them: in a text an import is none
+          for (const { fileName } of ts.preProcessFile(readFileSync(made, 'utf8'), true, true).importedFiles) {
+            if (!fileName.startsWith('.')) continue;
+            imports++;
+            if (!existsSync(join(dirname(made), fileName))) lost.push(`${relative(packages, made)} wants ${fileName}`);
+          }
+      }
+    expect(imports).greaterThan(1000);
+    expect(lost).eql([]);
   });
 });

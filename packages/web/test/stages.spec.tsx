@@ -11,7 +11,7 @@ const { clearBench, dab, endStroke, holdBrush, mostDabs, showPainted } = await i
 const { setPrinter } = await import('../src/app/uiSlice.ts');
 const { stages } = await import('../src/stages/stages.ts');
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
-const { marginHint } = await import('../src/stages/divide/divideParams.ts');
+const { ownMargins } = await import('../src/stages/divide/divideParams.ts');
 const { settled, settledInMirror } = await import('../src/stages/divide/settled.ts');
 const { cellsIn, roomsIn, advisedOf, areSameBeds, bedParams, bedsOf, bestFor, printerRows } =
   await import('../src/stages/divide/plans.ts');
@@ -396,8 +396,10 @@ describe('Divide', () => {
     expect(bedParams([shy]).beds).eql([{ name: 'Small', bed: [60, 60, 60], ...usual, margin: 10 }]);
     expect(roomsIn(bedParams([shy]), 3)).eql([[40, 40, 50]]);
     expect(areSameBeds(bedParams([small]), bedParams([shy]))).equal(false);
-    expect(marginHint(bedParams([shy]).beds, (mm) => `${mm} mm`)).match(/; Small keeps its own 10 mm$/);
-    expect(marginHint(undefined, String)).not.match(/keeps/);
+    expect(ownMargins(bedParams([shy, large]).beds, (mm) => `${mm} mm`)).equal(
+      'Small keeps its own 10 mm free at the edge.',
+    );
+    expect(ownMargins(undefined, String)).equal('');
     const keepOuts = [{ min: [0, 0] as [number, number], max: [5, 5] as [number, number] }];
     const clip = { ...small, profile: { ...small.profile, keepOuts } };
     expect(bedParams([clip]).beds).eql([{ name: 'Small', bed: [60, 60, 60], ...usual, keepOuts }]);
@@ -544,6 +546,32 @@ describe('Divide', () => {
     expect(bench().painted, 'of another model').eql([]);
     other.unmount();
     expect(bench().brush, 'the brush is laid down where nobody paints').equal(null);
+  });
+
+  it('a printer that keeps its own margin is told, and asked for so; printers picked outlive a reload', async () => {
+    answering((operation, p) => (operation === 'cuts' ? planOf(p.plan as string, {}) : report(4)));
+    const shy = printerOf('shy', { name: 'Shy', bedMm: [200, 200, 200], marginMm: 12 });
+    const card = at('divide', bodyOf(), [shy, printers[1]]);
+    const field = () => card.queryByLabelText('Edge kept free');
+    await waitFor(() => card.getByText(/^Shy keeps its own 12\.0 mm free/));
+    expect(field(), 'it is asked for none of the printers in use').equal(null);
+    fireEvent.click(card.getByRole('button', { name: 'Large' }));
+    await waitFor(() => expect(field()).not.equal(null));
+    fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
+    await waitFor(
+      () =>
+        expect((askedOf('cuts').at(-1)!.params.beds as { margin?: number }[]).map((b) => b.margin ?? null)).eql([
+          12,
+          null,
+        ]),
+      patience,
+    );
+    card.unmount();
+    const again = at('divide', bodyOf(), [shy, printers[1]]);
+    for (const name of ['Shy', 'Large'])
+      expect(again.getByRole('button', { name }).getAttribute('aria-pressed'), name).equal('true');
+    again.unmount();
+    sessionStorage.clear();
   });
 
   it('no more dabs are kept than a plan takes', () => {

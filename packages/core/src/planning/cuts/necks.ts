@@ -55,21 +55,20 @@ export function necksOf({ offsets, areaMm2: area }: Pick<SectionProfile, 'offset
 
 /** Two profiles along one direction as one, their planes rising. */
 export function mergedProfiles(a: SectionProfile, b: SectionProfile): SectionProfile {
-  const from = a.offsets.length;
-  const order = Array.from({ length: from + b.offsets.length }, (_, i) => i).sort(
-    (i, j) => valueOf(a.offsets, b.offsets, i) - valueOf(a.offsets, b.offsets, j),
-  );
-  const both = (x: Float64Array, y: Float64Array): Float64Array =>
-    Float64Array.from(order, (i) => (i < from ? x[i] : y[i - from]));
+  const both = (x: Float64Array, y: Float64Array): Float64Array => Float64Array.of(...x, ...y);
+  const all = both(a.offsets, b.offsets);
+  const rising = Array.from(all.keys()).sort((i, j) => all[i] - all[j]);
+  const merged = (key: 'offsets' | 'areaMm2' | 'seenMm' | 'seamMm' | 'parts' | 'larger'): Float64Array => {
+    const values = both(a[key], b[key]);
+    return Float64Array.from(rising, (i) => values[i]);
+  };
   return {
     normal: a.normal,
-    offsets: both(a.offsets, b.offsets),
-    areaMm2: both(a.areaMm2, b.areaMm2),
-    seenMm: both(a.seenMm, b.seenMm),
-    seamMm: both(a.seamMm, b.seamMm),
-    parts: both(a.parts, b.parts),
-    larger: both(a.larger, b.larger),
+    offsets: merged('offsets'),
+    areaMm2: merged('areaMm2'),
+    seenMm: merged('seenMm'),
+    seamMm: merged('seamMm'),
+    parts: merged('parts'),
+    larger: merged('larger'),
   };
 }
-
-const valueOf = (a: Float64Array, b: Float64Array, i: number): number => (i < a.length ? a[i] : b[i - a.length]);

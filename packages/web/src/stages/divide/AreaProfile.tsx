@@ -152,7 +152,7 @@ export default function AreaProfile({
       {mirrors.length > 0 && (
         <ul className="undersides" aria-label={`Planes along ${axis} in which it is mirrored`}>
           {mirrors.map((m) => (
-            <li key={m.offset}>
+            <li key={`${m.normal.join()} ${m.offset}`}>
               <span>
                 {isAcross(m, k) ? (
                   <>

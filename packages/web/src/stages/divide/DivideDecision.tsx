@@ -27,7 +27,7 @@ import type { StageProps } from '../Stage.ts';
 import { useStageBase } from '../stageBase.ts';
 import { forgetDrafts, useDraft } from '../useDraft.ts';
 import { useStep } from '../useStep.ts';
-import { cutOf, cutsOf, fitHint, marginHint, namesOf, ownOf, printersOf } from './divideParams.ts';
+import { cutOf, cutsOf, fitHint, ownMargins, namesOf, ownOf, printersOf } from './divideParams.ts';
 import { KeptClean } from './KeptClean.tsx';
 import { Creases } from './Creases.tsx';
 import { OwnCuts } from './OwnCuts.tsx';
@@ -81,6 +81,8 @@ export function DivideDecision({ body, printers }: StageProps) {
   const cutFor = chosenPrinters.length > 0 ? chosenPrinters : printer ? [printer] : [];
   // beds of another time, whose printers are gone, are kept as long as nobody chooses
   const beds = toggled === null && old.bed && chosenPrinters.length === 0 ? bedsOf(old) : bedParams(cutFor);
+
+  const margins = ownMargins(beds.beds, length);
 
   const [asked, setAsked] = useState(false);
   const stepId = applied?.step.id;
@@ -473,7 +475,10 @@ export function DivideDecision({ body, printers }: StageProps) {
                 />
               </>
             )}
-            <ParamLength name="margin" label="Edge kept free" hint={marginHint(beds.beds, length)} />
+            {(beds.beds ?? [{ margin: undefined }]).some((b) => b.margin === undefined) && (
+              <ParamLength name="margin" label="Edge kept free" hint={figures.bedMarginMm.reason} />
+            )}
+            {margins && <small>{margins}</small>}
             <ParamYesNo name="labels" label="Tags on cut faces" />
             {labels && <ParamLength name="labelMm" label="Letters at most" hint={figures.tagMm.reason} />}
           </ParamFields>

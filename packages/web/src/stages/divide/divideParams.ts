@@ -41,13 +41,12 @@ export function fitHint(profile: PrinterProfile | undefined): string {
   return `fit gauge of ${profile.name}: ${[fixed(profile.fitMm, 2), ...tried].join(', ')} mm`;
 }
 
-/** Why an edge is kept free, and which printers keep another. */
-export function marginHint(beds: readonly NamedBed[] | undefined, length: (mm: number) => string): string {
-  const own = (beds ?? [])
+/** Which printers keep a margin of their own free, whatever is asked for the others; empty where none does. */
+export const ownMargins = (beds: readonly NamedBed[] | undefined, length: (mm: number) => string): string =>
+  (beds ?? [])
     .filter((b) => b.margin !== undefined)
-    .map((b) => `${b.name} keeps its own ${length(b.margin!)}`);
-  return [figures.bedMarginMm.reason, ...own].join('; ');
-}
+    .map((b) => `${b.name} keeps its own ${length(b.margin!)} free at the edge.`)
+    .join(' ');
 
 /** A cut of a report, to be made again. */
 export const cutOf = ({ normal, offset, through, within, loop }: DivideReport['cuts'][number]): PlaneCut => ({

@@ -18,7 +18,6 @@ import {
   decideTongue,
   reachOf,
   skinMm,
-  slideLean,
   type Decided,
   type JoinWishes,
 } from './decide.ts';
@@ -29,6 +28,7 @@ import { dowelLength, looseOf, sizeOf } from './loose.ts';
 import { wrongFits, type FittedFace, type Fitting } from './mixing.ts';
 import type { Point } from './places.ts';
 import { pinSides } from './pinSides.ts';
+import { footMm, onCut, slideBodies } from './slide.ts';
 import {
   grown,
   prism,
@@ -77,15 +77,8 @@ const poleMm = 0.4;
 const grooveMm = 0.05;
 /** A join that is dragged along a membrane may lie so far off it, mm. */
 const offMembrane = 15;
-/**
- * A rail stands so far inside the outline of its face, and grows out of so much flesh, mm: less than anyone sees, and enough
- * that no wall of it lies in the skin of its part, where rounding would leave films and chips.
- */
-const inside = 0.05;
 /** What is printed on grows out of this much of its part, mm. */
 const rootMm = 0.5;
-/** What is printed on wants so much flesh under it, mm (our own judgement). */
-const footMm = 2;
 /** Where only thinner pins fit, bosses are tried, mm (our own judgement). */
 const leastStout = 3;
 const outlineOf = ({ kind, across, length, keyed }: Decided): Outline => {
@@ -383,10 +376,7 @@ class JoinMaker {
   }
 
   private onCut(join: Decided, solid: Solid): Solid {
-    const { keep } = this.maker;
-    const turned = join.turn === 0 ? solid : keep(solid.rotate([0, 0, (join.turn * 180) / Math.PI]));
-    const cut = this.cuts[join.site.cut];
-    return place(keep, turned, { ...cut, offset: cut.offset + join.lift }, ...join.at);
+    return onCut(this.maker.keep, join, this.cuts[join.site.cut], solid);
   }
 
   /** Makes the bodies of one join; false where there is something in the way. */
@@ -458,48 +448,21 @@ class JoinMaker {
   }
 
   private makeSlide(join: Decided, pinned: number, holed: number, way: 1 | -1): boolean {
-    const { maker, wishes } = this;
+    const { maker, wishes, bodies } = this;
     const { keep, kernel } = maker;
-    const { across, depth, length } = join;
     const cut = this.cuts[join.site.cut];
-    const profile = keep(new kernel.CrossSection([dovetail(across, depth, inside)]));
-    const along = (flat: typeof profile, from: number, to: number): Solid => {
-      const bar = keep(keep(flat.extrude(to - from)).translate([0, 0, from]));
-      // x across, y high, z along become v, w and u
-      const laid = keep(bar.transform([0, 1, 0, 0, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1]));
-      return this.onCut(join, way > 0 ? laid : keep(laid.mirror([0, 0, 1])));
-    };
-    // past the mouth, and cut to the skin
-    const past = length + 4 * (across + depth);
-    const slot = along(keep(profile.offset(wishes.clearance, 'Miter', 4)), -wishes.clearance, past);
-    const needed = along(keep(profile.offset(wishes.clearance + skinMm, 'Round')), 0, length);
-    const sole: Outline = [
-      [-across / 2, -footMm],
-      [across / 2, -footMm],
-      [across / 2, -1e-2],
-      [-across / 2, -1e-2],
-    ];
-    const foot = keep(along(keep(new kernel.CrossSection([sole])), 0, past).intersect(this.lumps[pinned].solid));
-    const over = (by: number, from: number, to: number): Solid =>
-      place(keep, prism(maker, keep(join.site.shared.offset(by, 'Miter', 4)), from, to, way), cut, 0, 0);
-    // over its face alone, and within the flesh above it; flesh on the way beyond the mouth is no part of it
-    const room = keep(this.lumps[holed].solid.add(over(1, -1, inside)));
-    const rails = keep(keep(along(profile, 0, past).intersect(over(-inside, -1, depth + 1))).intersect(room))
-      .decompose()
-      .map(keep)
-      .filter((piece) => keep(piece.intersect(foot)).volume() > 1e-3);
-    const taken = keep(slot.intersect(this.lumps[holed].solid));
+    const [rail, flesh] = [this.lumps[pinned].solid, this.lumps[holed].solid];
+    const { slot, needed, foot, rails } = slideBodies(maker, join, cut, { rail, flesh, way }, wishes.clearance);
+    const taken = keep(slot.intersect(flesh));
     if (rails.length === 0 || this.isTaken(holed, needed) || this.isTaken(holed, taken) || this.isTaken(pinned, foot))
       return false;
     // a slot through thin flesh would cut some of it off
-    const left = keep(
-      this.lumps[holed].solid.subtract(keep(kernel.Manifold.union([taken, ...this.bodies[holed].out]))),
-    );
-    if (shellsOf(maker, left).length > shellsOf(maker, this.lumps[holed].solid).length) return false;
-    this.bodies[holed].out.push(slot);
-    this.bodies[holed].taken.push(taken);
-    this.bodies[pinned].taken.push(foot);
-    this.bodies[pinned].added.push(...rails);
+    const left = keep(flesh.subtract(keep(kernel.Manifold.union([taken, ...bodies[holed].out]))));
+    if (shellsOf(maker, left).length > shellsOf(maker, flesh).length) return false;
+    bodies[holed].out.push(slot);
+    bodies[holed].taken.push(taken);
+    bodies[pinned].taken.push(foot);
+    bodies[pinned].added.push(...rails);
     return true;
   }
 
@@ -692,20 +655,6 @@ function seated(join: Decided): Decided {
   }
   return { ...join, lift, slack };
 }
-
-/** Across x, high y: narrow at the face, wide at its head. */
-const dovetail = (across: number, depth: number, root: number): Outline => {
-  const n = across / 2;
-  const w = n + depth * slideLean;
-  return [
-    [-n, -root],
-    [n, -root],
-    [n, 0],
-    [w, depth],
-    [-w, depth],
-    [-n, 0],
-  ];
-};
 
 /**
  * Joins all faces that two parts share, as wished, and replaces the parts in `lumps`. A part that would not fit its bed
