@@ -15,6 +15,7 @@ import { kit } from './commands/kit.ts';
 import { measure } from './commands/measure.ts';
 import { mirror } from './commands/mirror.ts';
 import { backup, pack, restore, unpack } from './commands/packs.ts';
+import { pose } from './commands/pose.ts';
 import { reference } from './commands/reference.ts';
 import { sections } from './commands/sections.ts';
 import { size } from './commands/size.ts';
@@ -31,6 +32,7 @@ const own: { [N in OperationName]?: CliCommand } = {
   hollow,
   measure,
   mirror,
+  pose,
   reference,
   size,
   thickness,

@@ -22,7 +22,7 @@ interface Extra<N extends OperationName, O, K> {
   /** what is worked out beforehand, and the params that follow from it */
   before?: (inputs: TriMesh[], params: ParamsOf<N>, job: Job<O>) => Promise<{ params: ParamsOf<N>; known: K }>;
   /** writes what was made; the first mesh, as the output's name says, if left out; null writes nothing */
-  write?: null | ((outputs: TriMesh[], report: ReportOf<N>, job: Job<O>) => Promise<void>);
+  write?: null | ((outputs: TriMesh[], report: ReportOf<N>, job: Job<O>, inputs: TriMesh[]) => Promise<void>);
   /** the report for programs, where its keys are others than the operation's own */
   report?: (report: ReportOf<N>, job: Job<O>, known?: K) => object;
   /** the card for people, where it has more than the operation's own */
@@ -34,7 +34,9 @@ export function cardOf(name: OperationName, report: unknown): Card {
   const { words } = descriptionOf(name);
   const table = words.table && { heads: words.table.heads, rows: words.table.rows(report, inMm) };
   return {
-    rows: (words.rows ?? []).map((r) => [r.label, r.of(report, inMm), r.method] as const),
+    rows: (words.rows ?? [])
+      .filter((r) => !r.when || r.when(report))
+      .map((r) => [r.label, r.of(report, inMm), r.method] as const),
     says: words.says?.(report, inMm),
     tables: table && table.rows.length > 0 ? [table] : [],
   };
@@ -69,7 +71,7 @@ export function operationCommand<N extends OperationName, O extends object = obj
       const first = extra.before && (await extra.before(inputs, params as ParamsOf<N>, job));
       const { outputs, report: made } = await operationOf(name).run(inputs, first?.params ?? params, job.context);
       const report = made as ReportOf<N>;
-      if (extra.write) await extra.write(outputs, report, job);
+      if (extra.write) await extra.write(outputs, report, job, inputs);
       else if (writes) await writeMeshFile(output!, outputs[0]);
       const found = findings?.of(params, report) ?? null;
       const told = extra.report?.(report, job, first?.known) ?? report;

@@ -11,6 +11,7 @@ import type { DividePlan, DivideReport } from '@jasmorphe/core/operations/divide
 import { isPlanStyle, planNames, planStyles } from '@jasmorphe/core/planning/cuts/styles';
 import { fixed, inMm, secondsText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { bedOptions, paramsOfBeds, type BedOptions } from '../bedOptions.ts';
+import { cutsIn } from '../cutsIn.ts';
 import { cardOf, operationCommand } from '../operationCommand.ts';
 import { outputOption } from '../options.ts';
 import { axisValues, numbers } from '../values.ts';
@@ -47,18 +48,6 @@ function joinPlaces(text: string, before: JoinPlace[] = []): JoinPlace[] {
     throw new InvalidArgumentError(`"${kind}" is not placed by hand. Such joins are ${placedKinds.join(', ')}.`);
   const at = numbers(3)(place) as [number, number, number];
   return [...before, { at, ...(kind === undefined ? {} : { kind: kind as JoinPlace['kind'] }) }];
-}
-
-/** A list of cuts, or the report of `cuts --json` with one in it. */
-function cutsIn(file: string): PlaneCut[] {
-  try {
-    const read = JSON.parse(readFileSync(file, 'utf8')) as PlaneCut[] | { cuts: PlaneCut[] };
-    const list = Array.isArray(read) ? read : read.cuts;
-    if (!Array.isArray(list)) throw new Error('no list');
-    return list;
-  } catch {
-    throw new InvalidArgumentError(`"${file}" is not a list of cuts.`);
-  }
 }
 
 /** The names in a report of `divide --json`. */

@@ -1,4 +1,4 @@
-import type { Speaker } from '../words/numbers.ts';
+import { areaText, fixed, volumeText, type Speaker } from '../words/numbers.ts';
 import type { Finding, FindingKind, FindingValues } from './Finding.ts';
 
 /** How the figures of findings are said: with the unit, and without where it is said once for two. */
@@ -85,6 +85,14 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     `${listed(v.tags)} ${v.tags.length === 1 ? 'comes' : 'come'} off in no straight way that was tried. Cut there with a plane, or once more.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
+  topples: (v) =>
+    v.tipDeg < 0
+      ? 'It falls over by itself as it lies. Lay it on another side, or give it a raft.'
+      : `It falls over when it leans by ${fixed(v.tipDeg, 0)}°: a brim of about 8 mm, slower, and a lift of the nozzle while it travels keep it up.`,
+  cup: (v, { length }) =>
+    `A hollow of ${volumeText(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
+  'starts-in-air': (v) =>
+    `${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${areaText(v.largestMm2)}: each wants a support.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
   'rest-waits': (v) => `${v.tag}, the rest of a part that stopped, waits to be printed.`,
   'to-mend': (v) => `${v.name}: ${counted(v.count, 'finding', 'findings')} to mend.`,
@@ -123,6 +131,9 @@ const methods: { [K in FindingKind]?: string } = {
   'join-left-out': 'sections through the flesh around it',
   'could-mix': 'every face tried on every other',
   interlocked: 'some thousand lines along each of up to 60 ways',
+  topples: 'from the middle of the flesh to the side of what stands on the bed',
+  cup: 'holes of the layers, followed upwards',
+  'starts-in-air': 'layers at the heights of the printer',
   'print-stopped': 'print log',
   'rest-waits': 'print log',
   'to-mend': 'findings of the skin',

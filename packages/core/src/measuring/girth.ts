@@ -2,6 +2,7 @@ import { treeOf } from '../mesh/Bvh.ts';
 import { MeshError } from '../run/MeshError.ts';
 import { placeMesh, rotationToZ, transpose, applyMat3, dot, normalize } from '../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
+import { hull2d } from '../section/hull2d.ts';
 import { Slicer } from '../section/Slicer.ts';
 
 export interface Girth {
@@ -11,27 +12,6 @@ export interface Girth {
   skinMm: number;
   /** where the tape lies, x, y, z a corner; it closes on itself */
   tape: number[];
-}
-
-/** Corners of the convex hull of points x, y, counter-clockwise (Andrew 1979). */
-export function hull2d(points: ArrayLike<number>): number[] {
-  const n = points.length / 2;
-  const order = Array.from({ length: n }, (_, i) => i).sort(
-    (a, b) => points[2 * a] - points[2 * b] || points[2 * a + 1] - points[2 * b + 1],
-  );
-  const turn = (a: number, b: number, c: number) =>
-    (points[2 * b] - points[2 * a]) * (points[2 * c + 1] - points[2 * a + 1]) -
-    (points[2 * b + 1] - points[2 * a + 1]) * (points[2 * c] - points[2 * a]);
-  const half = (list: number[]): number[] => {
-    const out: number[] = [];
-    for (const i of list) {
-      while (out.length > 1 && turn(out[out.length - 2], out[out.length - 1], i) <= 0) out.pop();
-      out.push(i);
-    }
-    out.pop();
-    return out;
-  };
-  return [...half(order), ...half(order.reverse())].flatMap((i) => [points[2 * i], points[2 * i + 1]]);
 }
 
 /**

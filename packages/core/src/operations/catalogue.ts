@@ -11,6 +11,7 @@ import { description as measure } from './measure/describe.ts';
 import { description as mend } from './mend/describe.ts';
 import { description as mirror } from './mirror/describe.ts';
 import { description as move } from './move/describe.ts';
+import { description as pose } from './pose/describe.ts';
 import { description as practice } from './practice/describe.ts';
 import { description as recut } from './recut/describe.ts';
 import { description as reference } from './reference/describe.ts';
@@ -42,6 +43,7 @@ export const catalogue = {
   thicken,
   hollow,
   divide,
+  pose,
   recut,
   export: exportMesh,
   sample,

@@ -11,6 +11,7 @@ import { measure } from './measure/run.ts';
 import { mend } from './mend/run.ts';
 import { mirror } from './mirror/run.ts';
 import { move } from './move/run.ts';
+import { pose } from './pose/run.ts';
 import { practice } from './practice/run.ts';
 import { recut } from './recut/run.ts';
 import { reference } from './reference/run.ts';
@@ -40,6 +41,7 @@ export const operations = {
   thicken,
   hollow,
   divide,
+  pose,
   recut,
   export: exportMesh,
   sample,

@@ -9,10 +9,11 @@ type Schema = Readonly<Record<string, unknown>>;
 /** Names of the checks below. Each carries the schema of what it lets pass as its first constraint. */
 export const checkNames = new Set<string>();
 
-const by = (
+/** A check with the schema of what it lets pass. @param says what the value must be; it may depend on what is wrong with it */
+export const by = (
   name: string,
   test: (value: unknown) => boolean,
-  says: string,
+  says: string | ((value: unknown) => string),
   schema: Schema,
   options?: ValidationOptions,
 ): PropertyDecorator => {
@@ -21,7 +22,11 @@ const by = (
     {
       name,
       constraints: [schema],
-      validator: { validate: test, defaultMessage: (args) => `${args?.property} must be ${says}` },
+      validator: {
+        validate: test,
+        defaultMessage: (args) =>
+          `${args?.property} must be ${typeof says === 'string' ? says : says(args?.value as unknown)}`,
+      },
     },
     options,
   );

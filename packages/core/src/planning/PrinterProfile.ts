@@ -1,5 +1,19 @@
-import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  type ValidationOptions,
+} from 'class-validator';
+import { isMeshError } from '../run/MeshError.ts';
+import { parseParams } from '../params/parseParams.ts';
+import {
+  by,
   IsKeepOuts,
   IsLengthMm,
   IsMm,
@@ -229,6 +243,28 @@ export class PrinterProfile {
   @Max(600)
   liftS: number = 8;
 }
+
+/** What is wrong with the settings of a printer; empty where nothing is. */
+function troubleIn(value: unknown): string {
+  if (value === null || typeof value !== 'object' || Array.isArray(value)) return 'it is no object';
+  try {
+    parseParams(PrinterProfile, value);
+    return '';
+  } catch (error) {
+    if (isMeshError(error)) return error.message.replace(/\.$/, '');
+    throw error;
+  }
+}
+
+/** A printer by whatever of its settings is not usual: see `PrinterProfile`. */
+export const IsPrinter = (options?: ValidationOptions) =>
+  by(
+    'isPrinter',
+    (v) => troubleIn(v) === '',
+    (v) => `the settings of a printer: ${troubleIn(v)}`,
+    { $ref: '#/components/schemas/PrinterProfile' },
+    options,
+  );
 
 /** g/cm³ of what a printer prints with: as said, or usual for its kind. */
 export const densityOf = ({ kind, densityGCm3 }: Pick<PrinterProfile, 'kind' | 'densityGCm3'>): number =>

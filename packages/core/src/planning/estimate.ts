@@ -1,9 +1,8 @@
-import { treeOf } from '../mesh/Bvh.ts';
 import { quietContext, sliceContext, type RunContext } from '../run/context.ts';
-import { triangleArea, triangleCentre, triangleNormal } from '../mesh/measures.ts';
-import { boundsOf, triangleCount, type TriMesh } from '../mesh/TriMesh.ts';
+import { boundsOf, type TriMesh } from '../mesh/TriMesh.ts';
 import { sweepLayers } from '../section/layers.ts';
 import { gramsPerMetre } from '../trade/figures.ts';
+import { supportUnder } from './pose/underneath.ts';
 import { densityOf, type PrinterProfile } from './PrinterProfile.ts';
 
 export interface Estimate {
@@ -19,74 +18,49 @@ export interface Estimate {
   byPhase: Record<string, number>;
 }
 
-/**
- * Room under overhangs, mm3: under every triangle that leans out more than the limit, its shadow on the bed times the
- * drop to the bed or to the part below.
- */
-export function supportColumnVolume(
-  mesh: TriMesh,
-  overhangDeg: number,
-  layerMm: number,
-  context: RunContext = quietContext,
-): number {
-  const floor = boundsOf(mesh).min[2];
-  const tree = treeOf(mesh);
-  // a face whose normal points down by more than this leans out too far
-  const limit = -Math.sin((overhangDeg * Math.PI) / 180) - 1e-6;
-  let sum = 0;
-  for (let t = 0; t < triangleCount(mesh); t++) {
-    if ((t & 1023) === 0) {
-      context.checkCancelled();
-      context.progress(t / triangleCount(mesh), 'Looking under overhangs');
-    }
-    const n = triangleNormal(mesh, t);
-    if (n[2] >= limit) continue;
-    const [x, y, z] = triangleCentre(mesh, t);
-    if (z - floor < 1.5 * layerMm) continue;
-    const drop = Math.min(z - floor, tree.firstHit([x, y, z], [0, 0, -1], 1e-4, t));
-    const { triangles, positions } = mesh;
-    sum += -n[2] * triangleArea(positions, triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]) * drop;
-  }
-  return sum;
+/** Layers of a piece as far as its time and material go. */
+export interface LayerSums {
+  /** distance of the layers that were looked at; resin may be looked at in fewer than it is laid in */
+  layerMm: number;
+  heightMm: number;
+  areas: number[];
+  perimeters: number[];
 }
 
-/**
- * Time, material and cost of one piece as it stands (z up), from its layers.
- *
- * Filament: walls follow each layer's outline; solid skins cover what neither the layers above nor those below cover;
- * the rest is infill; speeds are held to what the hot end can melt. Resin: time follows the number of layers alone.
- */
-export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: RunContext = quietContext): Estimate {
-  const h = profile.layerMm;
-  const areas: number[] = [];
-  const perimeters: number[] = [];
-  const report = sweepLayers(mesh, h, [0, 0, 1], sliceContext(context, 0, 0.7), (section) => {
-    areas.push(Math.max(0, section.areaMm2));
-    perimeters.push(section.perimeterMm);
-  });
-  const columns = profile.supports
-    ? supportColumnVolume(mesh, profile.overhangDeg, h, sliceContext(context, 0.7, 1))
-    : 0;
-  const supportVolumeMm3 = (columns * profile.supportPct) / 100;
-  if (profile.kind === 'resin') {
-    const bottom = Math.min(profile.bottomLayers, report.layers);
-    const volume = report.totalAreaMm2 * h + supportVolumeMm3;
-    const light = bottom * profile.bottomExposureS + (report.layers - bottom) * profile.exposureS;
-    const lift = report.layers * profile.liftS;
-    const materialG = (volume / 1000) * densityOf(profile);
+/** Time, material and cost from sections. @param columnsMm3 room under overhangs that support fills */
+export function estimateFromLayers(
+  { layerMm, heightMm, areas, perimeters }: LayerSums,
+  columnsMm3: number,
+  profile: PrinterProfile,
+): Estimate {
+  const supportVolumeMm3 = profile.supports ? (columnsMm3 * profile.supportPct) / 100 : 0;
+  const flesh = areas.reduce((a, b) => a + b, 0) * layerMm;
+  const of = (volumeMm3: number, phases: Record<string, number>, layers: number): Estimate => {
+    const materialG = (volumeMm3 / 1000) * densityOf(profile);
     return {
-      durationS: profile.startS + light + lift,
+      durationS: Object.values(phases).reduce((a, b) => a + b, 0),
       materialG,
-      materialMl: volume / 1000,
-      filamentM: 0,
+      materialMl: volumeMm3 / 1000,
+      filamentM:
+        profile.kind === 'filament' ? materialG / gramsPerMetre(profile.filamentDiameterMm, densityOf(profile)) : 0,
       cost: (materialG / 1000) * profile.pricePerKg,
       supportVolumeMm3,
-      layers: report.layers,
-      byPhase: { prepare: profile.startS, exposure: light, lift },
+      layers,
+      byPhase: phases,
     };
+  };
+  if (profile.kind === 'resin') {
+    const layers = Math.max(1, Math.ceil(heightMm / profile.layerMm - 1e-4));
+    const bottom = Math.min(profile.bottomLayers, layers);
+    const light = bottom * profile.bottomExposureS + (layers - bottom) * profile.exposureS;
+    return of(
+      flesh + supportVolumeMm3,
+      { prepare: profile.startS, exposure: light, lift: layers * profile.liftS },
+      layers,
+    );
   }
   const w = profile.lineWidthMm;
-  const line = w * h;
+  const line = w * layerMm;
   const speed = (mmS: number) => Math.min(mmS, profile.maxFlowMm3S / line);
   let wallMm = 0;
   let solidMm2 = 0;
@@ -102,23 +76,32 @@ export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: R
     fillMm2 += inner - solid;
   }
   const fillMm = (solidMm2 + (fillMm2 * profile.infillPct) / 100) / w;
-  const supportMm = supportVolumeMm3 / line;
-  const volume = (wallMm + fillMm) * line + supportVolumeMm3;
   const walls = wallMm / speed(profile.wallSpeedMmS);
   const fill = fillMm / speed(profile.infillSpeedMmS);
-  const support = supportMm / speed(profile.infillSpeedMmS);
+  const support = supportVolumeMm3 / line / speed(profile.infillSpeedMmS);
   const travel = ((walls + fill + support) * profile.travelPct) / 100;
-  const materialG = (volume / 1000) * densityOf(profile);
-  return {
-    durationS: profile.startS + walls + fill + support + travel,
-    materialG,
-    materialMl: volume / 1000,
-    filamentM: materialG / gramsPerMetre(profile.filamentDiameterMm, densityOf(profile)),
-    cost: (materialG / 1000) * profile.pricePerKg,
-    supportVolumeMm3,
-    layers: report.layers,
-    byPhase: { prepare: profile.startS, walls, fill, support, travel },
-  };
+  return of(
+    (wallMm + fillMm) * line + supportVolumeMm3,
+    { prepare: profile.startS, walls, fill, support, travel },
+    areas.length,
+  );
+}
+
+/**
+ * Time, material and cost of one piece as it stands (z up), from its layers.
+ *
+ * Filament: walls follow each layer's outline; solid skins cover what neither the layers above nor those below cover;
+ * the rest is infill; speeds are held to what the hot end can melt. Resin: time follows the number of layers alone.
+ */
+export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: RunContext = quietContext): Estimate {
+  const { min, max } = boundsOf(mesh);
+  const sums: LayerSums = { layerMm: profile.layerMm, heightMm: max[2] - min[2], areas: [], perimeters: [] };
+  sweepLayers(mesh, profile.layerMm, [0, 0, 1], sliceContext(context, 0, 0.7), (section) => {
+    sums.areas.push(Math.max(0, section.areaMm2));
+    sums.perimeters.push(section.perimeterMm);
+  });
+  const columns = profile.supports ? supportUnder(mesh, profile, sliceContext(context, 0.7, 1)) : 0;
+  return estimateFromLayers(sums, columns, profile);
 }
 
 /**

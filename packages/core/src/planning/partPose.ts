@@ -17,13 +17,13 @@ export interface PartPose {
 }
 
 /** Flats looked at as a foot, largest first. */
-const mostFlats = 24;
+export const mostFlats = 24;
 /** A flat counts as lying on the bed when all of the part is above it but for this, mm. */
 const flatSlackMm = 0.02;
 /** A flat is a foot when it has at least this share of the hull's largest flat, so that slivers do not hold parts up. */
 const leastShare = 0.02;
 
-interface Flat {
+export interface Flat {
   normal: Vec3;
   areaMm2: number;
 }
@@ -34,7 +34,7 @@ const normalSteps = 200;
 const mostPlanes = 200_000;
 
 /** Planes that hold most of the skin's area, by normal and offset; one entry a plane, largest first. */
-function flatsOf(mesh: TriMesh): Flat[] {
+export function flatsOf(mesh: TriMesh): Flat[] {
   const { positions: p, triangles: t } = mesh;
   const crosses = crossesOf(mesh);
   const grain = 4 * Math.max(flatSlackMm, 1e-4 * Math.max(...sizeOf(boundsOf(mesh))));
@@ -71,7 +71,8 @@ function flatsOf(mesh: TriMesh): Flat[] {
     .map((i) => ({ normal: normalize([sums[4 * i], sums[4 * i + 1], sums[4 * i + 2]]), areaMm2: sums[4 * i + 3] }));
 }
 
-const lowestAlong = (points: Float32Array, up: Vec3): { lo: number; hi: number } => {
+/** How far points reach along a direction. */
+export const reachAlong = (points: Float32Array, up: Vec3): { lo: number; hi: number } => {
   let lo = Infinity;
   let hi = -Infinity;
   for (let i = 0; i < points.length; i += 3) {
@@ -83,7 +84,7 @@ const lowestAlong = (points: Float32Array, up: Vec3): { lo: number; hi: number }
 };
 
 /** Area of the skin that faces straight down within the slack above the lowest point, mm². */
-function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
+export function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
   const { positions: p, triangles: t } = mesh;
   let area = 0;
   for (let i = 0; i < t.length; i += 3) {
@@ -111,7 +112,7 @@ export async function flattestPose(mesh: TriMesh, room: Vec3): Promise<PartPose>
   for (const { normal } of flatsOf(mesh)) {
     const up: Vec3 = [-normal[0], -normal[1], -normal[2]];
     if (flats.some((f) => dot(f.up, up) > 1 - 1e-6)) continue;
-    const { lo, hi } = lowestAlong(points, up);
+    const { lo, hi } = reachAlong(points, up);
     const foot = footArea(mesh, up, lo);
     if (foot > 0) flats.push({ up, lo, hi, foot });
     if (flats.length >= mostFlats) break;
@@ -128,7 +129,7 @@ export async function flattestPose(mesh: TriMesh, room: Vec3): Promise<PartPose>
   }
   const { fits, pose } = posePoints(points, room);
   const up = pose.rotation[2] as unknown as Vec3;
-  const { lo, hi } = lowestAlong(points, up);
+  const { lo, hi } = reachAlong(points, up);
   return { fits, rotation: pose.rotation, heightMm: hi - lo, footMm2: footArea(mesh, up, lo) };
 }
 

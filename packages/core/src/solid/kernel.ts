@@ -118,13 +118,17 @@ export function splitByPlane(solid: Solid, normal: Vec3, offset: number): [Solid
   return solid.splitByPlane([normal[0], normal[1], normal[2]], offset);
 }
 
-/** Vertices of the convex hull of a mesh, x, y, z each. */
-export async function hullPoints(mesh: TriMesh): Promise<Float32Array> {
+/** The convex hull of a mesh; null where its corners lie in a plane. */
+export async function hullOf(mesh: TriMesh): Promise<TriMesh | null> {
   return withSolids((kernel, keep) => {
     const points: [number, number, number][] = [];
     const { positions: p } = weldExact(mesh);
     for (let i = 0; i < p.length; i += 3) points.push([p[i], p[i + 1], p[i + 2]]);
     const hull = keep(kernel.Manifold.hull(points));
-    return hull.isEmpty() ? p.slice() : fromSolid(hull).positions;
+    return hull.isEmpty() ? null : fromSolid(hull);
   });
 }
+
+/** Vertices of the convex hull of a mesh, x, y, z each. */
+export const hullPoints = async (mesh: TriMesh): Promise<Float32Array> =>
+  (await hullOf(mesh))?.positions ?? weldExact(mesh).positions.slice();

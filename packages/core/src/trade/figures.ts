@@ -46,6 +46,43 @@ export const figures = {
     reason: 'steeper than this prints without support',
     source: practice,
   },
+  bridgeMm: {
+    value: 10,
+    unit: 'mm',
+    reason: 'short bridges are fine: threads of filament hold across this much between two sides',
+    source: 'from memory',
+  },
+  leanLeastDeg: {
+    value: 15,
+    unit: 'degrees',
+    reason: 'resin leans back by 15 to 40 degrees, so that each layer peels little area',
+    source: practice,
+  },
+  leanMostDeg: { value: 40, unit: 'degrees', reason: 'upper end of leaning back', source: practice },
+  tipDeg: {
+    value: 12,
+    unit: 'degrees',
+    reason: 'what falls over sooner gets knocked over by the nozzle or torn off by the film',
+    source: 'our own judgement',
+  },
+  handSPerCm2: {
+    value: 30,
+    unit: 's/cm²',
+    reason: 'support is taken off skin that is seen, and the marks are sanded',
+    source: 'our own judgement',
+  },
+  stepSandSPerCm2: {
+    value: 4,
+    unit: 's/cm² for each 0.1 mm of the steps',
+    reason: 'steps of the layers are filled and sanded where they are seen',
+    source: 'our own judgement',
+  },
+  islandS: {
+    value: 45,
+    unit: 's',
+    reason: 'a place that starts in mid-air is looked for, given its support, and clipped off',
+    source: 'our own judgement',
+  },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   joinAcrossMm: { value: 6, unit: 'mm', reason: 'stout enough to hold parts while glue cures', source: practice },
   bandMm: {

@@ -1,6 +1,6 @@
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import type { Stage } from '../Stage.ts';
-import { FinishDecision } from './FinishDecision.tsx';
+import { lazyPart } from '../../app/Boundary.tsx';
 
 export const finish: Stage = {
   id: 'finish',
@@ -17,7 +17,7 @@ export const finish: Stage = {
     const printed = parts.filter((p) => p.state === 'printed').length;
     return printed > 0 ? { figure: `${printed} to finish`, state: 'open' } : { figure: '—', state: 'later' };
   },
-  Decision: FinishDecision,
+  Decision: lazyPart(async () => ({ default: (await import('./FinishDecision.tsx')).FinishDecision })),
   empty: 'Nothing to say before finishing.',
   tools: [],
   studies: [],

@@ -1,0 +1,56 @@
+import { whyOf } from '@jasmorphe/core/operations/pose/why';
+import { takenOf } from '@jasmorphe/core/operations/pose/describe';
+import { inMm } from '@jasmorphe/core/words/numbers';
+import type { CleanBox, CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { MeshError } from '@jasmorphe/core/run/MeshError';
+import { cutsIn } from '../cutsIn.ts';
+import { operationCommand } from '../operationCommand.ts';
+import { outputOption } from '../options.ts';
+import { cleanPlaces } from '../values.ts';
+
+interface PoseOptions {
+  printer?: string;
+  bare?: CleanPlace[];
+  unseen?: PlaneCut[];
+}
+
+/** Boxes in which nothing may stand. */
+function boxesOf(places: readonly CleanPlace[]): CleanBox[] {
+  const boxes = places.filter((p): p is CleanBox => 'min' in p);
+  if (boxes.length < places.length)
+    throw new MeshError('bad-params', 'A place that is kept bare is a box.', 'Give it as x,y,z:x,y,z.', 'bare');
+  return boxes;
+}
+
+export const pose = operationCommand<'pose', PoseOptions>('pose', {
+  options: [
+    { ...outputOption('where to write it as it lies; its ending picks the format'), required: undefined },
+    { flags: '--printer <profile.json>', help: 'printer, settings and material; usual ones of filament if left out' },
+    { flags: '--bare <x,y,z:x,y,z>', help: 'a box in which no support may stand; may be repeated', parse: cleanPlaces },
+    {
+      flags: '--unseen <cuts.json>',
+      help: 'cuts whose faces are glued to others, as the report of cuts or divide lists them: marks do not matter there',
+      parse: cutsIn,
+    },
+  ],
+  params: ({ bare, unseen }) => ({ ...(bare ? { bare: boxesOf(bare) } : {}), ...(unseen ? { unseen } : {}) }),
+  async before(_, params, { options }) {
+    const { checkOutput, readProfile } = await import('../files.ts');
+    if (options.output) checkOutput(options.output);
+    return {
+      params: options.printer ? { ...params, printer: await readProfile(options.printer) } : params,
+      known: undefined,
+    };
+  },
+  async write(_, report, { options }, [mesh]) {
+    if (!options.output) return;
+    const { writeMeshFile } = await import('../files.ts');
+    const { layOnBed } = await import('@jasmorphe/core/planning/partPose');
+    await writeMeshFile(options.output, layOnBed(mesh, takenOf(report).rotation));
+  },
+  report: (report) => ({
+    ...report,
+    poses: report.poses.map((p) => ({ ...p, why: whyOf(p, report.poses, inMm) })),
+  }),
+});

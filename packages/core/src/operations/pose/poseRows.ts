@@ -1,0 +1,113 @@
+import type { SchoolPose } from '../../planning/pose/posesOf.ts';
+import { figures } from '../../trade/figures.ts';
+import { areaText, fixed, massText, secondsText, volumeText, whole, type Speaker } from '../../words/numbers.ts';
+
+/** One figure of a pose, as cards and the command line list it. */
+export interface PoseRow {
+  label: string;
+  method?: string;
+  of: (pose: SchoolPose, say: Speaker) => string;
+  brief?: (pose: SchoolPose, say: Speaker) => string;
+  bad?: (pose: SchoolPose) => boolean;
+  when?: (pose: SchoolPose, kind: 'filament' | 'resin') => boolean;
+}
+
+export const upText = ({ up }: SchoolPose): string => [up.x, up.y, up.z].map((c) => fixed(c, 3)).join(', ');
+
+/** What a pose comes to, a row a figure. */
+export const poseRows: readonly PoseRow[] = [
+  {
+    label: 'Fits the bed',
+    of: (p) => (p.fits ? 'yes' : 'no'),
+    bad: (p) => !p.fits,
+    when: (p) => !p.fits,
+  },
+  { label: 'Height', of: (p, { length }) => length(p.heightMm) },
+  {
+    label: 'Foot',
+    of: (p) => areaText(p.footMm2),
+    method: 'what the first layer lays on the bed',
+  },
+  {
+    label: 'Tips over at',
+    of: (p) => (p.tipDeg < 0 ? 'by itself' : `${fixed(p.tipDeg, 0)}°`),
+    bad: (p) => p.tipDeg < figures.tipDeg.value,
+    method: 'how far it may lean, from the middle of its flesh to the side of what it stands on; support on the bed counts',
+  },
+  {
+    label: 'Support',
+    of: (p) => volumeText(p.supportMm3),
+    brief: (p) => (p.supportMm3 < 1e6 ? volumeText(p.supportMm3) : `${fixed(p.supportMm3 / 1e6, 1)} L`),
+    method: 'room under overhangs, down to the bed or to the part; along lines at most a three-hundredth of its length apart',
+  },
+  {
+    label: 'on the part',
+    of: (p) => volumeText(p.toPartMm3),
+    method: 'of that, what stands on the part itself and leaves marks at both ends',
+    when: (p) => p.toPartMm3 > 0,
+  },
+  {
+    label: 'shut inside',
+    of: (p) => volumeText(p.insideMm3),
+    method: 'in cavities without a way out: it stays there, and is not counted',
+    when: (p) => p.insideMm3 > 0,
+  },
+  {
+    label: 'Overhang bridged',
+    of: (p) => areaText(p.bridgedMm2),
+    method: `spans up to ${figures.bridgeMm.value} mm between two sides need nothing`,
+    when: (p) => p.bridgedMm2 > 0,
+  },
+  {
+    label: 'Kept bare',
+    of: (p) => areaText(p.bareMm2),
+    method: 'overhang in boxes in which nothing may stand',
+    when: (p) => p.bareMm2 > 0,
+  },
+  {
+    label: 'Skin marked',
+    of: (p) => areaText(p.scarMm2),
+    method: 'skin that is seen, touched by support; faces that are glued do not count',
+  },
+  {
+    label: 'Steps',
+    of: (p, { length }) => (p.stepMm < 0.995 ? `${fixed(p.stepMm, 3)} mm` : length(p.stepMm)),
+    method: 'mean height of the steps of the layers on skin that is seen (cusp height)',
+  },
+  {
+    label: 'Starts in mid-air',
+    of: (p) => whole(p.islands),
+    method: 'islands: areas of a layer with nothing under them',
+  },
+  {
+    label: 'Largest peel',
+    of: (p) => areaText(p.maxPeelMm2),
+    method: 'area of the largest layer',
+    when: (_, kind) => kind === 'resin',
+  },
+  {
+    label: 'Largest jump',
+    of: (p, { length }) => `${areaText(p.peelJumpMm2)} at ${length(p.peelJumpAtMm)}`,
+    brief: (p) => areaText(p.peelJumpMm2),
+    method: 'by how much a layer is larger than the one below it',
+    when: (_, kind) => kind === 'resin',
+  },
+  {
+    label: 'Cups',
+    of: (p) => (p.cups.length === 0 ? 'none' : `${whole(p.cups.length)}, ${volumeText(p.cups.reduce((a, c) => a + c.volumeMm3, 0), true)}`),
+    method: 'hollows shut off against the film while they are laid: they pull at it, and hold resin',
+    bad: (p) => p.cups.length > 0,
+    when: (_, kind) => kind === 'resin',
+  },
+  {
+    label: 'Print',
+    of: (p) => secondsText(p.durationS),
+    method: 'from its layers, with support',
+  },
+  { label: 'Material', of: (p) => massText(p.materialG), method: 'with support' },
+  {
+    label: 'Your hands',
+    of: (p) => secondsText(p.handS),
+    method: `support off and sanded at ${figures.handSPerCm2.value} s a cm², steps at ${figures.stepSandSPerCm2.value} s a cm² for each 0.1 mm: our own judgement`,
+  },
+];

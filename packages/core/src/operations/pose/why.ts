@@ -1,0 +1,37 @@
+import type { SchoolPose } from '../../planning/pose/posesOf.ts';
+import { schoolNames, type PoseName } from '../../planning/pose/schools.ts';
+import { areaText, fixed, secondsText, volumeText, type Speaker } from '../../words/numbers.ts';
+
+type Why = (pose: SchoolPose, say: Speaker) => string;
+
+const own: Record<PoseName, Why> = {
+  best: (p) =>
+    `It costs least in all: ${secondsText(p.durationS)} of printing, ${secondsText(p.handS)} of your hands, ${volumeText(p.supportMm3)} of support.`,
+  flat: (p) => `It stands on the broadest foot, ${areaText(p.footMm2)}.`,
+  lean: (p, { length }) =>
+    `It leans back, so that no layer peels more than ${areaText(p.maxPeelMm2)} or grows by more than ${areaText(p.peelJumpMm2)} at once; it is ${length(p.heightMm)} high.`,
+  low: (p, { length }) => `It lies as low as it goes: ${length(p.heightMm)}.`,
+  own: (p) =>
+    `As you turned it: ${secondsText(p.durationS)} of printing, ${secondsText(p.handS)} of your hands, ${volumeText(p.supportMm3)} of support.`,
+  stand: (p) =>
+    `It spares the skin that is seen: ${areaText(p.scarMm2)} touched by support, steps of ${fixed(p.stepMm, 3)} mm in the mean.`,
+};
+
+/** Poses are one when they share what is up, but for this. */
+const isSame = (a: SchoolPose, b: SchoolPose): boolean =>
+  a.up.x * b.up.x + a.up.y * b.up.y + a.up.z * b.up.z > Math.cos((0.3 * Math.PI) / 180);
+
+/** Why a pose, in a sentence or two; against the next best where several were looked at. */
+export function whyOf(pose: SchoolPose, poses: readonly SchoolPose[], say: Speaker): string {
+  const reason = pose.fits ? own[pose.school](pose, say) : 'It fits the bed in no pose; this one comes nearest.';
+  const others = poses.filter((p) => !isSame(p, pose) && p.fits >= pose.fits);
+  if (others.length === 0) return reason;
+  const next = others.reduce((a, b) => (b.costS < a.costS ? b : a));
+  const more = next.costS - pose.costS;
+  const name = schoolNames[next.school].toLowerCase();
+  return `${reason} ${
+    more >= 0
+      ? `The next, ${name}, costs ${secondsText(more)} more.`
+      : `By hours, hands and risk together ${name} costs ${secondsText(-more)} less.`
+  }`;
+}
