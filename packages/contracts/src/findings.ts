@@ -1,9 +1,10 @@
 import { severityRank, type Finding } from '@jasmorphe/core/inspect/Finding';
-import { asideOf, codesOf } from '@jasmorphe/core/inspect/findingKeys';
+import { asideOf, codesOf, namedKey } from '@jasmorphe/core/inspect/findingKeys';
 import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
-import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
+import { catalogue, descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
 import type { Stop } from '@jasmorphe/core/operations/Description';
 import { printFindings } from '@jasmorphe/core/planning/printFindings';
+import { poseAfter } from './poses.ts';
 import { lastStepOf } from './steps.ts';
 import type { BodyView, DismissalView } from './views.ts';
 
@@ -29,6 +30,16 @@ export function attentionOf(body: BodyView): Finding[] {
   ];
 }
 
+/** What is to be minded of how parts lie, each by its tag; what starts in mid-air is for whoever looks at that part. */
+const posesIn = ({ parts }: BodyView): Finding[] =>
+  parts.flatMap(({ line, cursor, tag, posed }) => {
+    const step = posed && poseAfter(line, cursor);
+    if (!step) return [];
+    return (catalogue.pose.findings?.of(step.params, step.report) ?? [])
+      .filter((f) => f.severity !== 'note')
+      .map((f) => ({ ...f, key: f.at ? f.key : namedKey(f.kind, tag), values: { ...f.values, tag } }));
+  });
+
 const printStops: readonly Stop[] = ['divide', 'layout', 'print'];
 
 /**
@@ -48,6 +59,7 @@ export function findingsOfBody(body: BodyView, stop: Stop | null, studied: reado
       if (step) all.push(...findings.of(step.params, step.report));
     }
     if (printStops.includes(stop)) all.push(...printsOf(body));
+    if (stop === 'layout') all.push(...posesIn(body));
   }
   const codes = codesOf(all);
   const aside = asideOf(all, body.dismissals);

@@ -24,12 +24,15 @@ import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 
 /** Operations that may stand in a line after its first step. */
-export const lineOperations = operationNames.filter((n) => ['skin', 'parts'].includes(descriptionOf(n).makes));
+export const lineOperations = operationNames.filter((n) => {
+  const { makes, lays } = descriptionOf(n);
+  return lays || makes === 'skin' || makes === 'parts';
+});
 
 /** Operations that may be worked out without adding them: those, studies, and test pieces. */
 export const previewOperations = operationNames.filter((n) => {
-  const { takes, study, makes } = descriptionOf(n);
-  return takes !== 'file' && (study || makes !== 'nothing');
+  const { takes, study, lays, makes } = descriptionOf(n);
+  return takes !== 'file' && (study || lays || makes !== 'nothing');
 });
 
 export class CreateProject {

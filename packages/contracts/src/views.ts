@@ -2,6 +2,7 @@ import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { Place } from '@jasmorphe/core/trade/placeKinds';
 import type { PrintOutcome, PrintState } from '@jasmorphe/core/planning/printState';
+import type { PoseName } from '@jasmorphe/core/planning/pose/schools';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
@@ -50,6 +51,8 @@ export interface PartView {
   /** height of `mesh` in that pose, mm */
   heightMm: number;
   fits: boolean;
+  /** what the pose that was chosen comes to, for this very mesh; null while it lies as its divide left it */
+  posed: { school: PoseName; durationS: number; materialG: number; supportMm3: number } | null;
   /** name of the bed that it was cut for; empty where there was one alone */
   printer: string;
   /** way in which it is moved to be seen apart; the farthest part goes one unit */

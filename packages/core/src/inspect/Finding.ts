@@ -50,9 +50,10 @@ export interface FindingValues {
     largestFactor: number;
     parts: { fit: number; of: number } | null;
   };
-  topples: { tipDeg: number };
-  cup: { volumeMm3: number; fromMm: number };
-  'starts-in-air': { places: number; largestMm2: number };
+  'off-bed': { tag: string };
+  topples: { tag: string; tipDeg: number };
+  cup: { tag: string; volumeMm3: number; fromMm: number };
+  'starts-in-air': { tag: string; places: number; largestMm2: number };
   contact: { through: boolean; region: string; deepestMm: number; areaMm2: number };
 }
 

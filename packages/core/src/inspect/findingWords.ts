@@ -22,6 +22,9 @@ const speaker = (unit: 'mm' | 'in'): FindingSpeaker => {
 };
 const speakers = { mm: speaker('mm'), in: speaker('in') };
 
+/** A part by its tag, where it has one. */
+const of = (tag: string): string => tag || 'It';
+
 const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 const cm2 = (mm2: number): string => `${figure(mm2 / 100)} cm²`;
 const listed = (tags: readonly string[]): string => `${tags.slice(0, 6).join(', ')}${tags.length > 6 ? ' …' : ''}`;
@@ -85,14 +88,15 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     `${listed(v.tags)} ${v.tags.length === 1 ? 'comes' : 'come'} off in no straight way that was tried. Cut there with a plane, or once more.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
+  'off-bed': (v) => `${of(v.tag)} reaches beyond the bed as it lies. Lay it on another side.`,
   topples: (v) =>
     v.tipDeg < 0
-      ? 'It falls over by itself as it lies. Lay it on another side, or give it a raft.'
-      : `It falls over when it leans by ${fixed(v.tipDeg, 0)}°: a brim of about 8 mm, slower, and a lift of the nozzle while it travels keep it up.`,
+      ? `${of(v.tag)} falls over by itself as it lies. Lay it on another side, or give it a raft.`
+      : `${of(v.tag)} falls over when it leans by ${fixed(v.tipDeg, 0)}°: a brim of about 8 mm, slower, and a lift of the nozzle while it travels keep it up.`,
   cup: (v, { length }) =>
-    `A hollow of ${volumeText(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
+    `${v.tag ? `${v.tag}: a` : 'A'} hollow of ${volumeText(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
   'starts-in-air': (v) =>
-    `${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${areaText(v.largestMm2)}: each wants a support.`,
+    `${v.tag && `${v.tag}: `}${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${areaText(v.largestMm2)}: each wants a support.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
   'rest-waits': (v) => `${v.tag}, the rest of a part that stopped, waits to be printed.`,
   'to-mend': (v) => `${v.name}: ${counted(v.count, 'finding', 'findings')} to mend.`,
@@ -131,6 +135,7 @@ const methods: { [K in FindingKind]?: string } = {
   'join-left-out': 'sections through the flesh around it',
   'could-mix': 'every face tried on every other',
   interlocked: 'some thousand lines along each of up to 60 ways',
+  'off-bed': 'turned about the vertical in every way',
   topples: 'from the middle of the flesh to the side of what stands on the bed',
   cup: 'holes of the layers, followed upwards',
   'starts-in-air': 'layers at the heights of the printer',

@@ -266,6 +266,39 @@ export const IsPrinter = (options?: ValidationOptions) =>
     options,
   );
 
+/** Settings by which poses, hours and material go; name, price and wear are none of them. */
+const ofPrinting = [
+  'kind',
+  'bedMm',
+  'keepOuts',
+  'marginMm',
+  'layerMm',
+  'firstLayerMm',
+  'nozzleMm',
+  'densityGCm3',
+  'startS',
+  'lineWidthMm',
+  'filamentDiameterMm',
+  'walls',
+  'solidLayers',
+  'infillPct',
+  'wallSpeedMmS',
+  'infillSpeedMmS',
+  'maxFlowMm3S',
+  'travelPct',
+  'supports',
+  'supportPct',
+  'overhangDeg',
+  'exposureS',
+  'bottomExposureS',
+  'bottomLayers',
+  'liftS',
+] as const satisfies readonly (keyof PrinterProfile)[];
+
+/** Of a printer only what decides how a part prints: what was worked out stays known when a name or a price changes. */
+export const printingOf = (profile: PrinterProfile): Partial<PrinterProfile> =>
+  Object.fromEntries(ofPrinting.filter((key) => profile[key] !== undefined).map((key) => [key, profile[key]]));
+
 /** g/cm³ of what a printer prints with: as said, or usual for its kind. */
 export const densityOf = ({ kind, densityGCm3 }: Pick<PrinterProfile, 'kind' | 'densityGCm3'>): number =>
   densityGCm3 ?? (kind === 'resin' ? figures.resinDensityGCm3 : figures.filamentDensityGCm3).value;

@@ -12,11 +12,13 @@ import type { BlobStore } from '../store/BlobStore.ts';
 import type { Body } from '../store/Bodies.ts';
 import type { JobRow } from '../store/JobRows.ts';
 import type { Library } from '../store/Library.ts';
+import { lieRefusal, partsNow } from '../store/lieStill.ts';
 import type { BatchPlan } from '../store/schema.ts';
 import { stepId } from '../store/stepId.ts';
 import type { JobQueue, NewJob } from './JobQueue.ts';
 import type { ImportPayload } from './kinds/importFile.ts';
 import type { LinePayload } from './kinds/line.ts';
+import { fromOf } from './JobRequests.ts';
 
 const now = (): string => new Date().toISOString();
 
@@ -118,10 +120,12 @@ export class BatchRequests {
     dry: boolean,
   ): Promise<BatchView> {
     await this.library.projects.mustExist(projectId);
-    const { params: Params, words, name, version } = descriptionOf(operation);
+    const { params: Params, words, name, version, lays } = descriptionOf(operation);
     const checked = { ...parseParams(Params, params) };
     const found = await this.library.views.viewsOf(bodyIds);
     const bodies = await this.library.bodies.bodiesOf(bodyIds);
+    const whole = [...bodies.values()].filter((b): b is Body => !(b instanceof Error));
+    const laid = lays ? await partsNow(this.library.views, whole) : null;
     const batchId = randomUUID();
     const refused: { file: string; message: string }[] = [];
     const jobs: NewJob[] = [];
@@ -136,10 +140,18 @@ export class BatchRequests {
         continue;
       }
       const touched = view.parts.filter((p) => p.rests > 0 || (p.state !== 'planned' && p.state !== 'aside'));
-      if (body.kind === 'part')
+      const part = laid?.get(id);
+      const standing = part && lieRefusal(part);
+      if (body.kind === 'model' && lays)
+        refused.push({ file: view.name, message: 'A model is laid on the bed by its parts. Divide it first.' });
+      else if (body.kind === 'part' && !lays)
         refused.push({ file: view.name, message: 'A part is changed at its own stop, not with the kit.' });
       else if (view.busyJobId !== null)
         refused.push({ file: view.name, message: 'Something is at work on it just now.' });
+      else if (body.kind === 'part' && !part)
+        refused.push({ file: view.name, message: 'Its divide was undone or changed.' });
+      else if (standing && !dry)
+        refused.push({ file: view.name, message: `${standing} Say how that print ended first.` });
       else if (touched.length > 0 && !dry)
         refused.push({
           file: view.name,
@@ -165,7 +177,7 @@ export class BatchRequests {
           id: batchId,
           projectId,
           kind: dry ? 'preview' : 'line',
-          title: `${words.title}, ${countOf(plan.members.length, 'piece')}`,
+          title: `${words.title}, ${countOf(plan.members.length, lays ? 'part' : 'piece')}`,
           plan,
           refused,
           createdAt: now(),
@@ -178,6 +190,10 @@ export class BatchRequests {
 
   /** Where an operation goes in a body's line, and what it works on there. */
   private lineOf(body: Body, operation: OperationName, params: Record<string, unknown>) {
+    if (descriptionOf(operation).lays) {
+      const from = fromOf(body, { operation });
+      return { from, planned: [{ operation, params }], input: this.library.bodies.meshAfter(body, from) };
+    }
     const step = lastStepOf(body.line, body.cursor, { name: operation });
     const from = step ? body.line.lastIndexOf(step as Body['line'][number], body.cursor - 1) : body.cursor;
     const later = step ? body.line.slice(from + 1, body.cursor) : [];
@@ -207,7 +223,7 @@ export class BatchRequests {
         const ended = job && (job.state === 'failed' || job.state === 'cancelled') ? job.state : null;
         return {
           bodyId,
-          name: body && !(body instanceof Error) ? body.model.name : '',
+          name: body && !(body instanceof Error) ? (body.part?.tag ?? body.model.name) : '',
           state: step ? 'done' : (ended ?? 'waiting'),
           step,
           error: step ? null : ((job?.error ?? null) as BatchAnswers['answers'][number]['error']),
@@ -240,7 +256,10 @@ export class BatchRequests {
     for (const j of jobs) members.set(j.bodyId!, (j.result as { seq: number }).seq);
     const open = await this.library.jobs.open({ bodyIds: [...members.keys()] });
     const busy = new Set(open.filter((j) => j.kind === 'line').map((j) => j.bodyId));
-    const free = [...members].filter(([bodyId]) => !busy.has(bodyId)).map(([bodyId, seq]) => ({ bodyId, seq }));
+    const still = await this.lyingStill([...members.keys()]);
+    const free = [...members]
+      .filter(([bodyId]) => !busy.has(bodyId) && !still.has(bodyId))
+      .map(([bodyId, seq]) => ({ bodyId, seq }));
     const undone = await this.library.bodies.undoAll(free, [this.library.batches.undone(id)]);
     for (const bodyId of undone) this.queue.tell({ type: 'body', bodyId, projectId: view.projectId });
     this.queue.tell({ type: 'project', projectId: view.projectId });
@@ -249,6 +268,14 @@ export class BatchRequests {
       undone,
       kept: [...members.keys()].filter((bodyId) => !undone.includes(bodyId)),
     };
+  }
+
+  /** Parts that may not be laid otherwise now, because a print of them stands or stopped on the bed. */
+  private async lyingStill(ids: readonly string[]): Promise<Set<string>> {
+    const bodies = [...(await this.library.bodies.bodiesOf(ids)).values()];
+    const parts = bodies.filter((b): b is Body => !(b instanceof Error) && b.kind === 'part');
+    const now = await partsNow(this.library.views, parts);
+    return new Set([...now.values()].filter(lieRefusal).map((p) => p.id));
   }
 
   /** When the last file of a kit is read, pieces whose unit was guessed get the one that all of them together speak for. */

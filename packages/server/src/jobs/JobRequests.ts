@@ -1,3 +1,4 @@
+import { laysOf } from '@jasmorphe/contracts/poses';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
@@ -5,6 +6,7 @@ import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/op
 import { ApiError } from '../http/ApiError.ts';
 import type { Body } from '../store/Bodies.ts';
 import { jobView } from '../store/JobRows.ts';
+import { mayLie } from '../store/lieStill.ts';
 import type { Library } from '../store/Library.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
 import type { JobQueue } from './JobQueue.ts';
@@ -15,6 +17,10 @@ import type { PlannedStep } from './payloadChecks.ts';
 
 /** What a job is called while it runs. */
 const titleOf = (name: OperationName): string => descriptionOf(name).words.title;
+
+/** Where a step goes in a line: at its cursor. One pose gives way to the next. */
+export const fromOf = (body: Pick<Body, 'line' | 'cursor'>, planned: { operation: OperationName }): number =>
+  body.cursor > 0 && laysOf(planned) && laysOf(body.line[body.cursor - 1]) ? body.cursor - 1 : body.cursor;
 
 /** What a maker asks for, turned into jobs: refused at once where it cannot be, and answered at once where it is known. */
 export class JobRequests {
@@ -31,7 +37,7 @@ export class JobRequests {
   }
 
   /** Adds an operation to a line, in place of steps beyond the cursor; `dry` only works it out. */
-  step(body: Body, planned: PlannedStep, dry = false): Promise<JobView> {
+  async step(body: Body, planned: PlannedStep, dry = false): Promise<JobView> {
     if (body.kind === 'part' && descriptionOf(planned.operation).makes === 'parts')
       throw new ApiError(
         400,
@@ -39,7 +45,17 @@ export class JobRequests {
         'A part is not divided again on its own line.',
         'Change the cuts of the divide step instead.',
       );
-    const payload = { bodyId: body.id, from: body.cursor, planned: [planned] };
+    if (descriptionOf(planned.operation).lays) {
+      if (body.kind === 'model')
+        throw new ApiError(
+          400,
+          'cannot',
+          'A model is laid on the bed by its parts.',
+          'Divide it first: what fits whole becomes one part.',
+        );
+      if (!dry) await mayLie(this.library.views, body);
+    }
+    const payload = { bodyId: body.id, from: fromOf(body, planned), planned: [planned] };
     return this.line(body, payload, titleOf(planned.operation), dry);
   }
 

@@ -22,6 +22,8 @@ import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
+import type { Holds } from '../store/Bodies.ts';
+import { liesOtherwise, mayLie } from '../store/lieStill.ts';
 import { disposition, noDerivatives } from './projects.ts';
 
 /** A request by the name that an operation has now. */
@@ -44,6 +46,10 @@ export function bodyRoutes(services: Services): Router {
     const view = await library.views.view(id);
     if (view.busyJobId)
       throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
+  };
+  // a part is not turned under a print of it
+  const liesStill: Holds = async (body, next) => {
+    if (body.kind === 'part' && liesOtherwise(body, next)) await mayLie(library.views, body);
   };
   const changed = async (id: string) => {
     const view = await library.views.view(id);
@@ -132,18 +138,18 @@ export function bodyRoutes(services: Services): Router {
   });
   router.post('/bodies/:id/undo', async (q, r) => {
     await idle(q.params.id);
-    await library.bodies.undo(q.params.id);
+    await library.bodies.undo(q.params.id, liesStill);
     r.json(await changed(q.params.id));
   });
   router.post('/bodies/:id/redo', async (q, r) => {
     await idle(q.params.id);
-    await library.bodies.redo(q.params.id);
+    await library.bodies.redo(q.params.id, liesStill);
     r.json(await changed(q.params.id));
   });
   router.post('/bodies/:id/cursor', async (q, r) => {
     const { cursor } = check(MoveCursor, q.body);
     await idle(q.params.id);
-    await library.bodies.moveCursor(q.params.id, cursor);
+    await library.bodies.moveCursor(q.params.id, cursor, liesStill);
     r.json(await changed(q.params.id));
   });
   router.post('/bodies/:id/dismissals', async (q, r) => {

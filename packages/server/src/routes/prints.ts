@@ -138,6 +138,9 @@ export function printRoutes({ library, events }: Services): Router {
           }),
         );
       else {
+        // what Lay out chose is taken back there
+        if (way === 'undo' && !part.canUndoPrint)
+          throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
         if ((await library.views.view(q.params.id)).busyJobId)
           throw new ApiError(409, 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
         await library.bodies[way](q.params.id);

@@ -27,6 +27,9 @@ export interface Body {
   line: StepView[];
 }
 
+/** Throws where a line may not come to stand so. */
+export type Holds = (body: Body, next: Pick<Body, 'line' | 'cursor'>) => Promise<void>;
+
 /** Steps of a line by their ids. @throws StoreError when one is gone */
 export const lineOf = (ids: readonly string[], steps: ReadonlyMap<string, StepView>): StepView[] =>
   ids.map((id) => {
@@ -176,26 +179,41 @@ export class Bodies {
     return still.map((b) => b.id);
   }
 
-  async undo(id: string): Promise<void> {
+  /** @param holds throws where the line may not come to stand so, asked while nothing else is written */
+  async undo(id: string, holds?: Holds): Promise<void> {
     const body = await this.body(id);
     if (body.seq <= 1) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
-    await this.setSeq(body, body.seq - 1);
+    await this.setSeq(body, body.seq - 1, holds);
   }
 
-  async redo(id: string): Promise<void> {
+  /** @param holds as of `undo` */
+  async redo(id: string, holds?: Holds): Promise<void> {
     const body = await this.body(id);
     if (!body.canRedo) throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
-    await this.setSeq(body, body.seq + 1);
+    await this.setSeq(body, body.seq + 1, holds);
   }
 
-  async moveCursor(id: string, cursor: number): Promise<void> {
+  /** A line as it stood, or will stand again, at one of its states. */
+  async stateAt({ id }: Pick<Body, 'id'>, seq: number): Promise<Pick<Body, 'line' | 'cursor'>> {
+    const state = await this.db.query.lineStates.findFirst({
+      where: and(eq(lineStates.bodyId, id), eq(lineStates.seq, seq)),
+    });
+    const ids = state?.stepIds ?? [];
+    return { line: lineOf(ids, await this.meshes.stepsOf(ids)), cursor: state?.cursor ?? 0 };
+  }
+
+  /** @param holds as of `undo` */
+  async moveCursor(id: string, cursor: number, holds?: Holds): Promise<void> {
     const body = await this.body(id);
     const { length } = body.stepIds;
     const least = body.kind === 'model' ? 1 : 0;
     if (cursor < least || cursor > length)
       throw new ApiError(400, 'bad-params', `The line has ${length} steps; ${cursor} is none of them.`, '', 'cursor');
     if (cursor === body.cursor) return;
-    await this.writer.commit('move along the line', this.lineStatements(body, body.stepIds, cursor), { bodies: [id] });
+    await this.writer.commit('move along the line', this.lineStatements(body, body.stepIds, cursor), {
+      bodies: [id],
+      ...(holds ? { holds: () => holds(body, { line: body.line, cursor }) } : {}),
+    });
   }
 
   /** Removes a model with its parts, at once or not at all. Its jobs must have ended. */
@@ -229,8 +247,11 @@ export class Bodies {
       : this.db.update(parts).set({ seq }).where(eq(parts.id, body.id));
   }
 
-  private async setSeq(body: Body, seq: number): Promise<void> {
+  private async setSeq(body: Body, seq: number, holds?: Holds): Promise<void> {
     const statements = [this.seqStatement(body, seq), this.touch(body.projectId)];
-    await this.writer.commit('undo or redo', statements, { bodies: [body.id] });
+    await this.writer.commit('undo or redo', statements, {
+      bodies: [body.id],
+      ...(holds ? { holds: async () => holds(body, await this.stateAt(body, seq)) } : {}),
+    });
   }
 }

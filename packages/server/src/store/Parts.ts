@@ -1,8 +1,10 @@
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
+import { poseAfter } from '@jasmorphe/contracts/poses';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { standingOf, type PrintEvent } from '@jasmorphe/core/planning/printState';
 import { lineOf, type PartRow } from './Bodies.ts';
 import { chunked } from './chunked.ts';
@@ -116,9 +118,13 @@ function viewOf(
   const hash = done.findLast((s) => s.outputs.length > 0)?.outputs[0] ?? part.meshHash;
   const mesh = meshes.get(hash);
   if (!mesh) throw new StoreError('database-damaged', `the mesh of part ${part.tag} is not on record`);
-  const { rotation } = made.pose;
+  const pose = poseAfter(line, cursor);
+  const taken = pose && takenOf(pose.report);
+  const rotation = taken?.rotation ?? made.pose.rotation;
   const [, , [ux, uy, uz]] = rotation;
   const recuts = done.flatMap((s) => (isStepOf(s, catalogue.recut) ? [s] : []));
+  // a recut takes away of the height; a pose that was chosen after it is of what is left
+  const lowered = recuts.at(-1) && done.lastIndexOf(recuts.at(-1)!) > (pose ? done.lastIndexOf(pose) : -1);
   const standing = standingOf(events?.get(hash) ?? []);
   return {
     id: part.id,
@@ -129,12 +135,21 @@ function viewOf(
     failedAtMm: standing.failedAtMm,
     rests: recuts.length,
     // before anything was said of the rest, the last matter is the recut itself
-    canUndoPrint: standing.lastId !== null || recuts.length > 0,
+    canUndoPrint: standing.lastId !== null || (done.at(-1) !== undefined && isStepOf(done.at(-1)!, catalogue.recut)),
     canRedoPrint: standing.redoId !== null || (line.length > cursor && isStepOf(line[cursor], catalogue.recut)),
     rotation,
     up: [ux, uy, uz],
-    heightMm: recuts.at(-1)?.report.remainingHeightMm ?? made.heightMm,
-    fits: made.fits,
+    heightMm: lowered ? recuts.at(-1)!.report.remainingHeightMm : (taken?.heightMm ?? made.heightMm),
+    fits: taken?.fits ?? made.fits,
+    posed:
+      taken && pose.inputs[0] === hash
+        ? {
+            school: taken.school,
+            durationS: taken.durationS,
+            materialG: taken.materialG,
+            supportMm3: taken.supportMm3,
+          }
+        : null,
     printer: made.printer,
     apart: [made.apart.x, made.apart.y, made.apart.z],
     line,

@@ -61,6 +61,8 @@ export interface BenchProps {
   caption: string;
   /** the part that is shown alone, as it lies on the printer's bed */
   lying?: PartView | null;
+  /** of that: skin that leans out more is painted, degrees; null paints nothing */
+  overhangDeg?: number | null;
 }
 
 type Point = [number, number, number];
@@ -77,6 +79,7 @@ function Clay({
   opacity = 1,
   onPick,
   takesPaint = false,
+  inColours = false,
   colours,
 }: {
   geometry: DisplayGeometry['geometry'];
@@ -86,6 +89,8 @@ function Clay({
   onPick?: (at: Point) => void;
   /** can it be painted? */
   takesPaint?: boolean;
+  /** its corners have colours of their own */
+  inColours?: boolean;
   colours?: Tokens;
 }) {
   const brush = useBrush();
@@ -108,8 +113,9 @@ function Clay({
         }
       >
         <meshStandardMaterial
-          key={clip ? 'cut' : 'whole'}
-          color={colour}
+          key={`${clip ? 'cut' : 'whole'}${inColours ? ' coloured' : ''}`}
+          color={inColours ? '#ffffff' : colour}
+          vertexColors={inColours}
           roughness={0.92}
           metalness={0}
           side={clip ? DoubleSide : FrontSide}
@@ -254,7 +260,7 @@ function Flag({ flag }: { flag: BenchFlag }) {
 }
 
 /** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
-export default function Bench({ hash, facts, parts, flags, caption, lying = null }: BenchProps) {
+export default function Bench({ hash, facts, parts, flags, caption, lying = null, overhangDeg = null }: BenchProps) {
   const scheme = useAppSelector((s) => s.ui.scheme);
   const {
     section,
@@ -280,7 +286,8 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   const [company, setCompany] = useState<Box3 | null>(null);
   const colours = tokens[scheme];
   const length = useLength();
-  const laid = useLaid(lying);
+  const laid = useLaid(lying, overhangDeg, colours);
+  const asks = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'model');
   const bounds = useMemo(() => laid?.bounds ?? boundsOfFacts(facts), [laid, facts]);
   const centre = useMemo(() => [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2), [bounds]);
   const diagonal = useMemo(() => Math.hypot(...[0, 1, 2].map((k) => bounds.max[k] - bounds.min[k])), [bounds]);
@@ -343,7 +350,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         content: <Flag flag={flag} />,
         flag: true,
       });
-    points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
+    if (!lying) points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
   }, [bounds, unit, parts, explode, partId, centre, diagonal, flags, handled, points, lying, dispatch]);
   return (
@@ -380,6 +387,8 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
               geometry={laid.geometry}
               colour={lying.state === 'failed' ? stoppedTint(colours) : colours.clay}
               clip={null}
+              inColours={overhangDeg !== null}
+              onPick={asks ? (at) => dispatch(pickPoint(laid.back(at))) : undefined}
             />
           )
         ) : parts.length > 0 ? (
@@ -420,6 +429,11 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       {comparison && <CompareSheet comparison={comparison} map={map} />}
       {failed && (
         <div className="benchWait">The mesh cannot be shown. The figures at the left are right all the same.</div>
+      )}
+      {lying && overhangDeg !== null && (
+        <div className="benchReading figure">
+          <i className="swatch" style={{ background: colours.ochre }} /> leans out more than {overhangDeg}°
+        </div>
       )}
       <div className="benchCaption label">{caption}</div>
       {section && cut && (

@@ -78,8 +78,10 @@ export interface BenchState {
   /** number of the finding picked, from 1 */
   finding: number | null;
   partId: string | null;
-  /** at the print stop: the part in hand alone, as it lies on the bed */
+  /** at Lay out and Print: the part in hand alone, as it lies on the bed */
   laid: boolean;
+  /** how a part would lie that is looked at: rows of its rotation, and how far skin may lean out */
+  lie: { partId: string; rows: number[][]; overhangDeg: number } | null;
   comparison: Comparison | null;
   /** how far from the left the new skin begins in a swipe, share of the width */
   swipe: number;
@@ -118,6 +120,7 @@ const initialState: BenchState = {
   finding: null,
   partId: null,
   laid: true,
+  lie: null,
   comparison: null,
   swipe: 0.5,
   points: [],
@@ -149,6 +152,7 @@ export const benchSlice = createSlice({
     toggleCompanion: (s) => void (s.companion = !s.companion),
     pickFinding: (s, a: PayloadAction<number | null>) => void (s.finding = a.payload),
     pickPart: (s, a: PayloadAction<string | null>) => void (s.partId = a.payload),
+    showLie: (s, a: PayloadAction<BenchState['lie']>) => void (s.lie = a.payload),
     toggleLaid: (s) => void (s.laid = !s.laid),
     compare: (s, a: PayloadAction<Comparison | null>) => void (s.comparison = a.payload),
     setSwipe: (s, a: PayloadAction<number>) => void (s.swipe = Math.min(1, Math.max(0, a.payload))),
@@ -221,6 +225,7 @@ export const {
   pickFinding,
   pickPart,
   toggleLaid,
+  showLie,
   compare,
   setSwipe,
   askForPoints,

@@ -4,6 +4,7 @@ import type { BodyView, StepView } from '@jasmorphe/contracts/views';
 import { useMoveCursorMutation, useMoveLineMutation } from '../app/api.ts';
 import { secondsText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
+import { lineMovedBy } from './lineMovedBy.ts';
 import { paramWords, stepFigure, stepTitle } from './stepWords.ts';
 
 function Details({ step, index, body }: { step: StepView; index: number; body: BodyView }) {
@@ -29,12 +30,18 @@ function Details({ step, index, body }: { step: StepView; index: number; body: B
   );
 }
 
-/** The line of steps with their figures: undo, redo, go back to any; opens for the whole account. */
-export function Ledger({ body }: { body: BodyView }) {
+/**
+ * The line of steps with their figures: undo, redo, go back to any; opens for the whole account.
+ *
+ * @param own the part that is worked on here: its steps come after the model's, and are undone before them
+ */
+export function Ledger({ body, own }: { body: BodyView; own?: BodyView }) {
   const [open, setOpen] = useState(false);
   const [move] = useMoveLineMutation();
   const length = useLength();
-  const busy = body.busyJobId !== null;
+  const busy = body.busyJobId !== null || (own?.busyJobId ?? null) !== null;
+  const back = lineMovedBy(body, own, 'undo');
+  const on = lineMovedBy(body, own, 'redo');
   return (
     <footer className={`ledger${open ? ' open' : ''}`} data-testid="ledger">
       <div className="ledgerStrip">
@@ -53,6 +60,11 @@ export function Ledger({ body }: { body: BodyView }) {
               <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, length)}</span>
             </span>
           ))}
+          {own?.line.map((step, i) => (
+            <span key={step.id + i} className={i < own.cursor ? '' : 'off'}>
+              {own.name} <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, length)}</span>
+            </span>
+          ))}
         </div>
         <span className="quiet ledgerNote">
           {body.cursor < body.line.length
@@ -61,15 +73,15 @@ export function Ledger({ body }: { body: BodyView }) {
         </span>
         <Button
           variant="text"
-          disabled={busy || !body.canUndo}
-          onClick={() => void move({ bodyId: body.id, way: 'undo' })}
+          disabled={busy || !back}
+          onClick={() => back && void move({ bodyId: back.id, way: 'undo' })}
         >
           Undo
         </Button>
         <Button
           variant="text"
-          disabled={busy || !body.canRedo}
-          onClick={() => void move({ bodyId: body.id, way: 'redo' })}
+          disabled={busy || !on}
+          onClick={() => on && void move({ bodyId: on.id, way: 'redo' })}
         >
           Redo
         </Button>

@@ -2,7 +2,7 @@ import { useEffect, useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { sizeText, whole } from '@jasmorphe/core/words/numbers';
-import { useJobsQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
+import { useBodyQuery, useJobsQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -14,6 +14,8 @@ import { FetchFiles } from '../bench/FetchFiles.tsx';
 import { Findings, type ShownFinding } from '../findings/Findings.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
 import { Ledger } from '../ledger/Ledger.tsx';
+import { lineMovedBy } from '../ledger/lineMovedBy.ts';
+import { partToLay } from '../stages/layout/partToLay.ts';
 import { partInHand } from '../stages/print/PrintDecision.tsx';
 import { stageIds, type StageId } from '../stages/Stage.ts';
 import { routeOf, stages } from '../stages/stages.ts';
@@ -33,11 +35,14 @@ const flagsOf = (findings: readonly ShownFinding[]): BenchFlag[] =>
 /** Answers to the keys of route, findings and ledger. */
 function useWorkbenchKeys({
   body,
+  own,
   stage,
   findings,
   to,
 }: {
   body: BodyView;
+  /** the part whose line is worked on here, where that is not the model's */
+  own: BodyView | undefined;
   stage: StageId;
   findings: number;
   to: (id: StageId) => string;
@@ -60,7 +65,10 @@ function useWorkbenchKeys({
       const part = partInHand(body, partId);
       if (part && (way === 'undo' ? part.canUndoPrint : part.canRedoPrint))
         void movePrint({ partId: part.id, modelId: body.id, way });
-    } else if (way === 'undo' ? body.canUndo : body.canRedo) void move({ bodyId: body.id, way });
+    } else {
+      const whose = lineMovedBy(body, own, way);
+      if (whose) void move({ bodyId: whose.id, way });
+    }
   };
   useKeys('findings', {
     next: () => walk(1),
@@ -95,7 +103,7 @@ interface WorkbenchProps {
 export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
   const dispatch = useAppDispatch();
   const length = useLength();
-  const { partId, laid, studied } = useAppSelector((s) => s.bench);
+  const { partId, laid, lie, studied } = useAppSelector((s) => s.bench);
   const unit = useAppSelector((s) => s.ui.unit);
   const { data: jobs = [] } = useJobsQuery();
   const { showsParts, empty } = stages[stage];
@@ -109,13 +117,17 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
     [showsParts, body.parts, joint, asks, stage],
   );
   const stops = useMemo(() => routeOf(body, length), [body, length]);
-  useWorkbenchKeys({ body, stage, findings: findings.length, to });
+  const inHand = stage === 'print' ? partInHand(body, partId) : stage === 'layout' ? partToLay(body, partId) : undefined;
+  const { data: laidBody } = useBodyQuery(inHand?.id ?? '', { skip: stage !== 'layout' || !inHand });
+  // while another part is fetched the last one is still at hand
+  const own = stage === 'layout' && laidBody && laidBody.id === inHand?.id ? laidBody : undefined;
+  useWorkbenchKeys({ body, own, stage, findings: findings.length, to });
   useEffect(() => {
     dispatch(pickFinding(null));
     dispatch(setExplode(body.parts.length > 0 ? (apartAt[stage] ?? 0) : 0));
   }, [stage, body.parts.length, body.mesh.hash, dispatch]);
-  const inHand = stage === 'print' ? partInHand(body, partId) : undefined;
-  const lying = inHand && laid ? inHand : null;
+  const looked = lie && inHand && lie.partId === inHand.id ? lie : null;
+  const lying = inHand && laid ? (looked ? { ...inHand, rotation: looked.rows } : inHand) : null;
   const mine = new Set([body.id, ...body.parts.map((p) => p.id)]);
   const working = jobs.filter(
     (j) => j.kind === 'line' && (j.state === 'running' || j.state === 'queued') && mine.has(j.bodyId ?? ''),
@@ -126,7 +138,7 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
       <Route stops={stops} stage={stage} to={to} />
       <div className="workbench">
         <aside className="panel left" aria-label="Findings">
-          {parts.length > 0 && <PartsTable body={body} printers={printers} />}
+          {parts.length > 0 && <PartsTable body={body} printers={printers} lays={stage === 'layout'} />}
           <div className="panelHead">
             <b>
               {open} {open === 1 ? 'finding' : 'findings'}
@@ -143,10 +155,11 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
             flags={flags}
             caption={
               lying
-                ? `${lying.tag} as it lies on the bed, ${length(lying.heightMm)} high`
+                ? `${lying.tag} as it ${looked ? 'would lie' : `lies on the bed, ${length(lying.heightMm)} high`}`
                 : sizeText(body.mesh.facts.size, length)
             }
             lying={lying}
+            overhangDeg={looked?.overhangDeg ?? null}
           />
           <BenchTools body={body} atPrinter={inHand !== undefined} />
           <FetchFiles body={body} />
@@ -162,7 +175,7 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
           <StageDecision stage={stage} body={body} printers={printers} />
         </aside>
       </div>
-      <Ledger body={body} />
+      <Ledger body={body} own={own} />
     </>
   );
 }

@@ -3,6 +3,7 @@ import OutlinedInput from '@mui/material/OutlinedInput';
 import { useMemo, useState } from 'react';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
+import { liesHow } from '@jasmorphe/core/planning/pose/schools';
 import { massText, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
@@ -24,8 +25,20 @@ function printText(p: PartView, length: (mm: number, withUnit?: boolean) => stri
   return p.rests > 0 && p.state === 'planned' ? 'rest to print' : stateWords[p.state];
 }
 
+/** How a part lies, by the school that laid it. */
+const liesText = ({ posed }: PartView): string => (posed ? liesHow[posed.school] : '—');
+
 /** All parts with what matters of each; a click on a head sorts, a click on a row picks the part on the bench. */
-export default function PartsTable({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
+export default function PartsTable({
+  body,
+  printers,
+  lays = false,
+}: {
+  body: BodyView;
+  printers: PrinterView[];
+  /** how each lies is told, in place of its print */
+  lays?: boolean;
+}) {
   const { density } = usePrinter(printers);
   const dispatch = useAppDispatch();
   const picked = useAppSelector((s) => s.bench.partId);
@@ -53,7 +66,7 @@ export default function PartsTable({ body, printers }: { body: BodyView; printer
         cellClassName: 'figure',
         valueGetter: (_v, p) => longest(p),
         renderCell: ({ row: p }) =>
-          !p.fits && p.rests === 0 ? (
+          !p.fits && p.rests === 0 && p.posed === null ? (
             <span className="cellFailed">{length(longest(p), false)} too long</span>
           ) : (
             length(longest(p), false)
@@ -70,12 +83,12 @@ export default function PartsTable({ body, printers }: { body: BodyView; printer
       {
         ...figure,
         field: 'state',
-        headerName: 'Print',
+        headerName: lays ? 'Lies' : 'Print',
         cellClassName: 'figure state',
-        valueGetter: (_v, p) => printText(p, length),
+        valueGetter: (_v, p) => (lays ? liesText(p) : printText(p, length)),
       },
     ];
-  }, [density, length]);
+  }, [density, length, lays]);
   return (
     <div className="partsTable">
       <div className="panelHead">

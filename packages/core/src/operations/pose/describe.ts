@@ -68,20 +68,21 @@ export const takenOf = ({ poses, chosen }: Pick<PoseReport, 'poses' | 'chosen'>)
   poses.find((p) => p.school === chosen) ?? poses[0];
 
 /** What is to be minded of a pose. */
-function findingsOf({ kind }: PoseReport, pose: SchoolPose): Finding[] {
+function findingsOf({ kind, fits, looked }: PoseReport, pose: SchoolPose): Finding[] {
   const out: Finding[] = [];
-  if (!pose.fits) out.push(stageFinding('too-large', 'failure', { tag: '' }, { sure: 'sampled' }));
+  if (!pose.fits && (fits || looked === 1)) out.push(stageFinding('off-bed', 'failure', { tag: '' }));
+  else if (!pose.fits) out.push(stageFinding('too-large', 'failure', { tag: '' }, { sure: 'sampled' }));
   if (kind === 'filament' && pose.tipDeg < figures.tipDeg.value)
-    out.push(stageFinding('topples', pose.tipDeg < 0 ? 'failure' : 'attention', { tipDeg: pose.tipDeg }));
+    out.push(stageFinding('topples', pose.tipDeg < 0 ? 'failure' : 'attention', { tag: '', tipDeg: pose.tipDeg }));
   if (kind === 'resin')
     for (const { at, volumeMm3, fromMm } of pose.cups)
-      out.push(stageFinding('cup', 'attention', { volumeMm3, fromMm }, { at, spanMm: Math.cbrt(volumeMm3) }));
+      out.push(stageFinding('cup', 'attention', { tag: '', volumeMm3, fromMm }, { at, spanMm: Math.cbrt(volumeMm3) }));
   if (pose.islands > 0)
     out.push(
       stageFinding(
         'starts-in-air',
         'note',
-        { places: pose.islands, largestMm2: pose.islandPlaces[0]?.areaMm2 ?? 0 },
+        { tag: '', places: pose.islands, largestMm2: pose.islandPlaces[0]?.areaMm2 ?? 0 },
         { count: pose.islands, at: pose.islandPlaces[0]?.at, spanMm: 5 },
       ),
     );
@@ -112,6 +113,8 @@ export const description = describe<'pose', PoseParams, PoseReport>({
         label: row.label,
         method: row.method,
         of: (r: PoseReport, say: Speaker) => row.of(takenOf(r), say),
+        ...(row.brief ? { brief: (r: PoseReport, say: Speaker) => row.brief!(takenOf(r), say) } : {}),
+        ...(row.bad ? { bad: (r: PoseReport) => row.bad!(takenOf(r)) } : {}),
         ...(row.when ? { when: (r: PoseReport) => row.when!(takenOf(r), r.kind) } : {}),
       })),
     ],

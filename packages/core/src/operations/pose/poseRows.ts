@@ -14,6 +14,13 @@ export interface PoseRow {
 
 export const upText = ({ up }: SchoolPose): string => [up.x, up.y, up.z].map((c) => fixed(c, 3)).join(', ');
 
+/** The same without tenths from ten on, where room is short. */
+const areaShort = (mm2: number): string => `${fixed(mm2 / 100, mm2 >= 1000 ? 0 : mm2 >= 100 ? 1 : 2)} cm²`;
+const volumeShort = (mm3: number): string =>
+  mm3 >= 1e6 ? `${fixed(mm3 / 1e6, 1)} L` : `${fixed(mm3 / 1000, mm3 >= 1e4 ? 0 : 1)} cm³`;
+const inShort = (mm: number, length: (mm: number) => string): string =>
+  length(mm).endsWith('mm') ? `${fixed(mm, 0)} mm` : length(mm);
+
 /** What a pose comes to, a row a figure. */
 export const poseRows: readonly PoseRow[] = [
   {
@@ -22,10 +29,15 @@ export const poseRows: readonly PoseRow[] = [
     bad: (p) => !p.fits,
     when: (p) => !p.fits,
   },
-  { label: 'Height', of: (p, { length }) => length(p.heightMm) },
+  {
+    label: 'Height',
+    of: (p, { length }) => length(p.heightMm),
+    brief: (p, { length }) => inShort(p.heightMm, length),
+  },
   {
     label: 'Foot',
     of: (p) => areaText(p.footMm2),
+    brief: (p) => areaShort(p.footMm2),
     method: 'what the first layer lays on the bed',
   },
   {
@@ -37,12 +49,13 @@ export const poseRows: readonly PoseRow[] = [
   {
     label: 'Support',
     of: (p) => volumeText(p.supportMm3),
-    brief: (p) => (p.supportMm3 < 1e6 ? volumeText(p.supportMm3) : `${fixed(p.supportMm3 / 1e6, 1)} L`),
+    brief: (p) => volumeShort(p.supportMm3),
     method: 'room under overhangs, down to the bed or to the part; along lines at most a three-hundredth of its length apart',
   },
   {
     label: 'on the part',
     of: (p) => volumeText(p.toPartMm3),
+    brief: (p) => volumeShort(p.toPartMm3),
     method: 'of that, what stands on the part itself and leaves marks at both ends',
     when: (p) => p.toPartMm3 > 0,
   },
@@ -53,9 +66,10 @@ export const poseRows: readonly PoseRow[] = [
     when: (p) => p.insideMm3 > 0,
   },
   {
-    label: 'Overhang bridged',
+    label: 'Bridged',
     of: (p) => areaText(p.bridgedMm2),
-    method: `spans up to ${figures.bridgeMm.value} mm between two sides need nothing`,
+    brief: (p) => areaShort(p.bridgedMm2),
+    method: `overhang that spans up to ${figures.bridgeMm.value} mm between two sides: it needs nothing`,
     when: (p) => p.bridgedMm2 > 0,
   },
   {
@@ -67,28 +81,31 @@ export const poseRows: readonly PoseRow[] = [
   {
     label: 'Skin marked',
     of: (p) => areaText(p.scarMm2),
+    brief: (p) => areaShort(p.scarMm2),
     method: 'skin that is seen, touched by support; faces that are glued do not count',
   },
   {
     label: 'Steps',
-    of: (p, { length }) => (p.stepMm < 0.995 ? `${fixed(p.stepMm, 3)} mm` : length(p.stepMm)),
+    of: (p) => `${fixed(p.stepMm, 3)} mm`,
+    brief: (p) => `${fixed(p.stepMm, 2)} mm`,
     method: 'mean height of the steps of the layers on skin that is seen (cusp height)',
   },
   {
-    label: 'Starts in mid-air',
+    label: 'In mid-air',
     of: (p) => whole(p.islands),
-    method: 'islands: areas of a layer with nothing under them',
+    method: 'islands: areas of a layer that start with nothing under them',
   },
   {
     label: 'Largest peel',
     of: (p) => areaText(p.maxPeelMm2),
+    brief: (p) => areaShort(p.maxPeelMm2),
     method: 'area of the largest layer',
     when: (_, kind) => kind === 'resin',
   },
   {
     label: 'Largest jump',
     of: (p, { length }) => `${areaText(p.peelJumpMm2)} at ${length(p.peelJumpAtMm)}`,
-    brief: (p) => areaText(p.peelJumpMm2),
+    brief: (p) => areaShort(p.peelJumpMm2),
     method: 'by how much a layer is larger than the one below it',
     when: (_, kind) => kind === 'resin',
   },
@@ -96,6 +113,7 @@ export const poseRows: readonly PoseRow[] = [
     label: 'Cups',
     of: (p) => (p.cups.length === 0 ? 'none' : `${whole(p.cups.length)}, ${volumeText(p.cups.reduce((a, c) => a + c.volumeMm3, 0), true)}`),
     method: 'hollows shut off against the film while they are laid: they pull at it, and hold resin',
+    brief: (p) => (p.cups.length === 0 ? 'none' : whole(p.cups.length)),
     bad: (p) => p.cups.length > 0,
     when: (_, kind) => kind === 'resin',
   },

@@ -23,7 +23,11 @@ const isSame = (a: SchoolPose, b: SchoolPose): boolean =>
 
 /** Why a pose, in a sentence or two; against the next best where several were looked at. */
 export function whyOf(pose: SchoolPose, poses: readonly SchoolPose[], say: Speaker): string {
-  const reason = pose.fits ? own[pose.school](pose, say) : 'It fits the bed in no pose; this one comes nearest.';
+  const reason = pose.fits
+    ? own[pose.school](pose, say)
+    : poses.some((p) => p.fits) || poses.length < 2
+      ? 'It reaches beyond the bed as it lies so.'
+      : 'It fits the bed in no pose that was tried.';
   const others = poses.filter((p) => !isSame(p, pose) && p.fits >= pose.fits);
   if (others.length === 0) return reason;
   const next = others.reduce((a, b) => (b.costS < a.costS ? b : a));

@@ -14,3 +14,13 @@ export const schoolNames: Record<PoseName, string> = {
   stand: 'Stand',
   own: 'By hand',
 };
+
+/** The same as a word beside a part: how it lies. */
+export const liesHow: Record<PoseName, string> = {
+  best: 'as best',
+  flat: 'flat',
+  lean: 'leans',
+  low: 'low',
+  stand: 'stands',
+  own: 'by hand',
+};

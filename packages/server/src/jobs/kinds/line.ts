@@ -1,9 +1,11 @@
 import { IsInt, IsObject, IsOptional, Min } from 'class-validator';
 import type { PrintsAtStake } from '@jasmorphe/contracts/views';
 import { isStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
+import { laysOf } from '@jasmorphe/contracts/poses';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
+import { mayLie } from '../../store/lieStill.ts';
 import type { Library } from '../../store/Library.ts';
 import { jobKind, share, type JobContext } from '../JobKind.ts';
 import { IsId, IsPlan, type PlannedStep } from '../payloadChecks.ts';
@@ -61,7 +63,13 @@ async function replay(
     if (isStepOf(step as StepView, catalogue.divide)) divided = step as StepOf<'divide'>;
     if (makesOf(next) !== 'parts') input = step.outputs[0] ?? input;
   }
-  const relied = { bodies: [body.id], meshes: outputs, sources: given ? [given.hash] : [] };
+  const relied = {
+    bodies: [body.id],
+    meshes: outputs,
+    sources: given ? [given.hash] : [],
+    // a print of it may have been started in the meantime
+    ...(body.kind === 'part' && planned.some(laysOf) ? { holds: () => mayLie(library.views, body) } : {}),
+  };
   return { body, stepIds, statements, divided, relied, last: stepIds.at(-1)! };
 }
 

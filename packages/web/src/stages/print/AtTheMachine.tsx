@@ -99,7 +99,15 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
       <RestNote part={part} />
       {!part.fits && part.rests === 0 && (
         <Note tone="failure">
-          <b>It does not fit the bed</b> that it was cut for, in any pose. Cut it again at Divide.
+          {part.posed ? (
+            <>
+              <b>It reaches beyond the bed</b> as it lies. Lay it otherwise at Lay out.
+            </>
+          ) : (
+            <>
+              <b>It does not fit the bed</b> that it was cut for, in any pose. Cut it again at Divide.
+            </>
+          )}
         </Note>
       )}
       {part.state === 'planned' && (
