@@ -19,6 +19,7 @@ for (const name of [
   'starting',
   'kits',
   'cuts',
+  'posing',
 ])
   spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
     stdio: 'inherit',

@@ -88,6 +88,7 @@ describe('command line', () => {
         'cutAtMm layersKept remainingHeightMm remainingVolumeMm3 contactAreaMm2 islandsAtCut',
       ],
       [['fit', gear, '--bed', '30x30x30'], 'fits pose largestFactor flatFactor'],
+      [['pose', gear, '--up', '0,0,1', '--printer', out('printer.json')], 'poses chosen looked fits kind findings'],
       [['sections', gear, '--layer', '0.2'], 'layers totalAreaMm2 totalPerimeterMm maxAreaMm2 islands'],
       [
         ['estimate', gear, '--printer', out('printer.json')],
@@ -289,6 +290,25 @@ describe('command line', () => {
     expect(made.parts.map((p) => p.fits)).eql(new Array(8).fill(true));
     const told = await cli('cuts', out('block.stl'), ...bed, '--quick');
     expect(told.out).match(/Fewest: best of \d+ ways to cut compared/);
+  });
+
+  it('lays a part by schools, tells why, and writes it as it lies', async () => {
+    type Told = { poses: { school: string; up: { x: number; y: number; z: number }; heightMm: number; why: string }[] };
+    const told = await report<Told & { chosen: string }>('pose', gear, '--school', 'low', '-o', out('lying.stl'));
+    expect(told.poses.map((p) => p.school)).eql(['best', 'flat', 'lean', 'low', 'stand']);
+    expect(told.chosen).equal('low');
+    const keys = 'school up heightMm footMm2 overhangMm2 supportMm3 islands maxPeelMm2 durationS why';
+    for (const pose of told.poses) expect(pose).include.keys(keys.split(' '));
+    const low = told.poses[3];
+    expect(low.why).match(/^It lies as low as it goes/);
+    const lying = await report<{ size: { z: number }; min: { z: number } }>('inspect', out('lying.stl'));
+    expect(lying.size.z).closeTo(low.heightMm, 1e-3);
+    expect(lying.min.z).closeTo(0, 1e-3);
+    const people = await cli('pose', gear, '--up', '0,0,1', '--bare', '0,0,0:1,1,1');
+    expect(people.out).match(/Pose +By hand/);
+    const wrong = await cli('pose', gear, '--bare', '0,0,0:5', '-o', out('no.stl'));
+    expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
+    expect((await cli('pose', gear, '--unseen', out('none.json'))).code).equal(2);
   });
 
   it('closes the loops asked for and leaves the others, crops, mends and gives a foot', async () => {

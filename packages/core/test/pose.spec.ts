@@ -55,13 +55,22 @@ async function hook(): Promise<TriMesh> {
 describe('columns through a solid', () => {
   it('have a way in for every way out, and hold the volume, however it lies', async () => {
     const M = await solids();
-    const ring = fromSolid(M.cylinder(20, 40, 40, 48).subtract(M.cylinder(20, 25, 25, 48)).subtract(M.cube([30, 9, 9])));
+    const ring = fromSolid(
+      M.cylinder(20, 40, 40, 48)
+        .subtract(M.cylinder(20, 25, 25, 48))
+        .subtract(M.cube([30, 9, 9])),
+    );
     const turns = spreadRotations(400);
     fc.assert(
       fc.property(fc.nat(399), (i) => {
         const mesh = placeMesh(ring, turns[i]);
         const bounds = boundsOf(mesh);
-        const { start, z, triangle, rises, nx, ny, cellMm } = columnsOf(mesh, bounds, cellFor(bounds, 160), quietContext);
+        const { start, z, triangle, rises, nx, ny, cellMm } = columnsOf(
+          mesh,
+          bounds,
+          cellFor(bounds, 160),
+          quietContext,
+        );
         let sum = 0;
         const wrong: number[] = [];
         for (let c = 0; c < nx * ny; c++) {
@@ -95,7 +104,9 @@ describe('support under a solid (closed forms)', () => {
 
   it('of an arch: where its round leans out by more than 45 degrees', async () => {
     const M = await solids();
-    const legs = M.cube([120, 30, 90]).translate([-60, 0, 0]).subtract(M.cube([80, 32, 20]).translate([-40, -1, -0.001]));
+    const legs = M.cube([120, 30, 90])
+      .translate([-60, 0, 0])
+      .subtract(M.cube([80, 32, 20]).translate([-40, -1, -0.001]));
     const arch = legs.subtract(M.cylinder(32, 40, 40, 512).rotate([-90, 0, 0]).translate([0, -1, 20]));
     const c = 40 * Math.SQRT1_2;
     underTo(fromSolid(arch), 30 * (2 * 20 * c + c * Math.sqrt(1600 - c * c) + 1600 * Math.asin(c / 40)), 0.01);
@@ -116,7 +127,11 @@ describe('support under a solid (closed forms)', () => {
   it('is none where filament bridges between two sides; resin bridges nothing', async () => {
     const M = await solids();
     const gate = (wide: number) =>
-      fromSolid(M.cube([60, 20, 30]).translate([-30, 0, 0]).subtract(M.cube([wide, 22, 20]).translate([-wide / 2, -1, -1])));
+      fromSolid(
+        M.cube([60, 20, 30])
+          .translate([-30, 0, 0])
+          .subtract(M.cube([wide, 22, 20]).translate([-wide / 2, -1, -1])),
+      );
     const most = figures.bridgeMm.value;
     expect(supportUnder(gate(most - 1), filament, quietContext)).equal(0);
     underTo(gate(most + 2), (most + 2) * 20 * 19, 0.02);
@@ -193,7 +208,8 @@ describe('what starts in mid-air', () => {
 });
 
 describe('cups', () => {
-  const cupsOf = async (mesh: TriMesh, up: Vec3) => (await posed(mesh, { up, printer: printingOf(resin) })).poses[0].cups;
+  const cupsOf = async (mesh: TriMesh, up: Vec3) =>
+    (await posed(mesh, { up, printer: printingOf(resin) })).poses[0].cups;
 
   it('a bowl is one whichever way it lies flat, and none on its side or with a hole at its lowest', async () => {
     const mesh = await bowl();
@@ -329,7 +345,7 @@ describe('what cannot be posed', () => {
     expect(await codeOf(() => posed(cube, { printer: { bedMm: [10, 10, 10], marginMm: 6 } }))).equal('bad-params');
     for (const [printer, says] of [
       [{ layerMm: -1 }, /layerMm must be/],
-      [{ nozle: 1 }, /There is no field "nozle"/],
+      [{ nozle: 1 }, /there is no field "nozle"/],
       [7, /it is no object/],
     ] as const)
       expect(() => parseParams(pose.params, { printer })).throws(MeshError, says);

@@ -106,3 +106,10 @@ afterEach(() => {
   sent.length = 0;
   answers.clear();
 });
+
+/** The stops of the route, with what they draw fetched already: a card stands there at once, as it does on a second visit. */
+export async function fetchedStages() {
+  const { stages } = await import('../src/stages/stages.ts');
+  for (const { Decision } of Object.values(stages)) if ('fetch' in Decision) await Decision.fetch();
+  return { stages };
+}

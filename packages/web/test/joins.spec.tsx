@@ -7,7 +7,7 @@ import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divid
 import type { PartName } from '@jasmorphe/core/params/checks';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
+import { fetchedStages, answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
 import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
@@ -16,7 +16,7 @@ const { edgesOfBox } = await import('../src/stages/divide/KeptClean.tsx');
 const { adviceFor, joinsOf, wayWords } = await import('../src/stages/finish/jointWords.ts');
 const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
 const { cutOf, fitHint, namesOf, ownOf } = await import('../src/stages/divide/divideParams.ts');
-const { stages } = await import('../src/stages/stages.ts');
+const { stages } = await fetchedStages();
 
 /** Three boxes of 20 mm in a row, joined by pins at z 20 and z 40. */
 const report = (): DivideReport => {

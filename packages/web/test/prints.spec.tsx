@@ -1,10 +1,10 @@
 import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, imported, jobOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { partInHand } = await import('../src/stages/print/PrintDecision.tsx');
-const { stages } = await import('../src/stages/stages.ts');
+const { stages } = await fetchedStages();
 const { clearBench, pickPart } = await import('../src/bench/benchSlice.ts');
 const { previewApi } = await import('../src/app/previewApi.ts');
 

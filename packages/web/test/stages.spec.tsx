@@ -4,12 +4,12 @@ import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, meshOf, printerOf, sound, stepOf, xyz } from './things.ts';
 
 const { clearBench, dab, endStroke, holdBrush, mostDabs, showPainted } = await import('../src/bench/benchSlice.ts');
 const { setPrinter } = await import('../src/app/uiSlice.ts');
-const { stages } = await import('../src/stages/stages.ts');
+const { stages } = await fetchedStages();
 const { usualWall, wallsAround } = await import('../src/stages/hollow/HollowDecision.tsx');
 const { ownMargins } = await import('../src/stages/divide/divideParams.ts');
 const { settled, settledInMirror } = await import('../src/stages/divide/settled.ts');
@@ -659,10 +659,8 @@ describe('Divide', () => {
 
 describe('the later stops', () => {
   it('say what they will need, and what is there already', () => {
-    const printers = [printerOf('a', { name: 'Long bed', bedMm: [250, 210, 220] })];
-    const layout = at('layout', bodyOf(), printers);
+    const layout = at('layout', bodyOf());
     layout.getByText('There are no parts yet');
-    expect(layout.getByRole('row', { name: /^Long bed/ }).textContent).equal('Long bed250 × 210 × 220filament');
     layout.unmount();
     const finish = at('finish', bodyOf());
     finish.getByText('It is whole: nothing has to be put together.');

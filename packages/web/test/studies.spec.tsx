@@ -2,11 +2,11 @@ import { expect } from 'chai';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { nozzlesMm } from '@jasmorphe/core/trade/figures';
-import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, jobOf, partOf, printerOf, referenceOf, stepOf, xyz } from './things.ts';
 
 const { StudyDecision, StudyList } = await import('../src/stages/size/StudyDecision.tsx');
-const { stages } = await import('../src/stages/stages.ts');
+const { stages } = await fetchedStages();
 const { finerNozzle, wallsRows } = await import('../src/stages/size/wallsRows.ts');
 const { clearanceRows } = await import('../src/stages/size/clearanceRows.ts');
 const { sizeRows } = await import('../src/stages/size/sizeRows.ts');

@@ -132,6 +132,8 @@ export const partOf = (tag: string, change: Partial<PartView> = {}): PartView =>
     up: [0, 0, 1],
     heightMm: 60,
     fits: true,
+    posed: null,
+    printer: '',
     line: [],
     cursor: 0,
     mesh: meshOf(`mesh-${tag}`, factsOf(50, 40, 60)),

@@ -251,7 +251,8 @@ function troubleIn(value: unknown): string {
     parseParams(PrinterProfile, value);
     return '';
   } catch (error) {
-    if (isMeshError(error)) return error.message.replace(/\.$/, '');
+    // it goes on a sentence
+    if (isMeshError(error)) return error.message.replace(/\.$/, '').replace(/^./, (c) => c.toLowerCase());
     throw error;
   }
 }
@@ -262,7 +263,7 @@ export const IsPrinter = (options?: ValidationOptions) =>
     'isPrinter',
     (v) => troubleIn(v) === '',
     (v) => `the settings of a printer: ${troubleIn(v)}`,
-    { $ref: '#/components/schemas/PrinterProfile' },
+    { type: 'object', description: 'any of the fields of a PrinterProfile; those left out are usual' },
     options,
   );
 

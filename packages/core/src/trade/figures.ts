@@ -79,7 +79,7 @@ export const figures = {
   },
   islandS: {
     value: 45,
-    unit: 's',
+    unit: 'seconds',
     reason: 'a place that starts in mid-air is looked for, given its support, and clipped off',
     source: 'our own judgement',
   },

@@ -35,6 +35,9 @@ function NotFetched({ again }: { again: () => void }) {
   );
 }
 
+/** A component that can be fetched before it is drawn. */
+export type LazyPart<P extends object> = ((props: P) => ReactNode) & { fetch: () => Promise<void> };
+
 /**
  * A component in a file of its own that is fetched when it is first drawn. If that fails, it says so in its place and can
  * be tried again; the rest of the page stands.
@@ -42,9 +45,9 @@ function NotFetched({ again }: { again: () => void }) {
 export function lazyPart<P extends object>(
   load: () => Promise<{ default: ComponentType<P> }>,
   waiting: ReactNode = null,
-): ComponentType<P> {
+): LazyPart<P> {
   let fetched: ComponentType<P> | null = null;
-  return function Part(props: P) {
+  function Part(props: P) {
     const [Shown, setShown] = useState<ComponentType<P> | null>(() => fetched);
     const [failed, setFailed] = useState(false);
     useEffect(() => {
@@ -61,7 +64,8 @@ export function lazyPart<P extends object>(
     }, [Shown, failed]);
     if (Shown) return <Shown {...props} />;
     return failed ? <NotFetched again={() => setFailed(false)} /> : waiting;
-  };
+  }
+  return Object.assign(Part, { fetch: async () => void (fetched = (await load()).default) });
 }
 
 /** Keeps the rest of the page when a piece of it breaks. */

@@ -54,11 +54,7 @@ export function useLaid(part: PartView | null, overhangDeg: number | null, colou
     return {
       geometry,
       bounds: { min: [box.min.x, box.min.y, box.min.z], max: [box.max.x, box.max.y, box.max.z] },
-      back: (at) =>
-        new Vector3(...at)
-          .sub(shift)
-          .applyMatrix4(inverse)
-          .toArray(),
+      back: (at) => new Vector3(...at).sub(shift).applyMatrix4(inverse).toArray(),
     };
   }, [display, rows, hash, mine, overhangDeg, colours]);
   useEffect(() => () => laid?.geometry.dispose(), [laid]);

@@ -78,11 +78,7 @@ export function Ledger({ body, own }: { body: BodyView; own?: BodyView }) {
         >
           Undo
         </Button>
-        <Button
-          variant="text"
-          disabled={busy || !on}
-          onClick={() => on && void move({ bodyId: on.id, way: 'redo' })}
-        >
+        <Button variant="text" disabled={busy || !on} onClick={() => on && void move({ bodyId: on.id, way: 'redo' })}>
           Redo
         </Button>
       </div>

@@ -117,7 +117,8 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
     [showsParts, body.parts, joint, asks, stage],
   );
   const stops = useMemo(() => routeOf(body, length), [body, length]);
-  const inHand = stage === 'print' ? partInHand(body, partId) : stage === 'layout' ? partToLay(body, partId) : undefined;
+  const inHand =
+    stage === 'print' ? partInHand(body, partId) : stage === 'layout' ? partToLay(body, partId) : undefined;
   const { data: laidBody } = useBodyQuery(inHand?.id ?? '', { skip: stage !== 'layout' || !inHand });
   // while another part is fetched the last one is still at hand
   const own = stage === 'layout' && laidBody && laidBody.id === inHand?.id ? laidBody : undefined;

@@ -3,6 +3,7 @@ import { isStepOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
+import type { LazyPart } from '../app/Boundary.tsx';
 import type { ToolId } from '../tools/tools.ts';
 import type { StudyId } from './size/studies.ts';
 
@@ -35,7 +36,7 @@ export interface Stage {
   title: string;
   /** its figure and state on the route */
   stand: (body: BodyView, length: (mm: number) => string) => { figure: string; state: StageState };
-  Decision: ComponentType<StageProps>;
+  Decision: ComponentType<StageProps> | LazyPart<StageProps>;
   /** begins anew whenever the line changes, so that no field keeps a figure of an earlier state */
   fresh?: true;
   /** said where there are no findings */

@@ -20,7 +20,9 @@ export class PoseParams {
   @IsPrinter()
   printer?: Partial<PrinterProfile>;
 
-  @Param('which pose is taken: the one that costs least in all if left out', { says: (school: School) => schoolNames[school].toLowerCase() })
+  @Param('which pose is taken: the one that costs least in all if left out', {
+    says: (school: School) => schoolNames[school].toLowerCase(),
+  })
   @IsOptional()
   @IsIn(schools)
   school?: School;

@@ -44,13 +44,15 @@ export const poseRows: readonly PoseRow[] = [
     label: 'Tips over at',
     of: (p) => (p.tipDeg < 0 ? 'by itself' : `${fixed(p.tipDeg, 0)}°`),
     bad: (p) => p.tipDeg < figures.tipDeg.value,
-    method: 'how far it may lean, from the middle of its flesh to the side of what it stands on; support on the bed counts',
+    method:
+      'how far it may lean, from the middle of its flesh to the side of what it stands on; support on the bed counts',
   },
   {
     label: 'Support',
     of: (p) => volumeText(p.supportMm3),
     brief: (p) => volumeShort(p.supportMm3),
-    method: 'room under overhangs, down to the bed or to the part; along lines at most a three-hundredth of its length apart',
+    method:
+      'room under overhangs, down to the bed or to the part; along lines at most a three-hundredth of its length apart',
   },
   {
     label: 'on the part',
@@ -111,7 +113,13 @@ export const poseRows: readonly PoseRow[] = [
   },
   {
     label: 'Cups',
-    of: (p) => (p.cups.length === 0 ? 'none' : `${whole(p.cups.length)}, ${volumeText(p.cups.reduce((a, c) => a + c.volumeMm3, 0), true)}`),
+    of: (p) =>
+      p.cups.length === 0
+        ? 'none'
+        : `${whole(p.cups.length)}, ${volumeText(
+            p.cups.reduce((a, c) => a + c.volumeMm3, 0),
+            true,
+          )}`,
     method: 'hollows shut off against the film while they are laid: they pull at it, and hold resin',
     brief: (p) => (p.cups.length === 0 ? 'none' : whole(p.cups.length)),
     bad: (p) => p.cups.length > 0,

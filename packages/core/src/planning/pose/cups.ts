@@ -109,11 +109,7 @@ function hollowIn(hole: Region['outer'], regions: readonly Region[]): Region {
   const outer = { ...hole, areaMm2: -hole.areaMm2 };
   const within = regions.filter(
     ({ box, outer: o }) =>
-      box[0] > x0 &&
-      box[1] > y0 &&
-      box[2] < x1 &&
-      box[3] < y1 &&
-      insideContour(outer, o.points[0], o.points[1]),
+      box[0] > x0 && box[1] > y0 && box[2] < x1 && box[3] < y1 && insideContour(outer, o.points[0], o.points[1]),
   );
   return {
     outer,

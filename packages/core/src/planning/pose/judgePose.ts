@@ -75,13 +75,8 @@ export function judgePose(
   context.progress(0, 'Looking under overhangs');
   const columns = columnsOf(turned, bounds, spacingMm, context);
   const back = transpose(rotation);
-  const under = underneath(
-    skin,
-    rise,
-    columns,
-    { floor, top },
-    rulesOf(profile, bare, 1),
-    (at: Vec3) => applyMat3(back, at),
+  const under = underneath(skin, rise, columns, { floor, top }, rulesOf(profile, bare, 1), (at: Vec3) =>
+    applyMat3(back, at),
   );
   const foot = footOf(turned, rise, floor + profile.firstLayerMm);
   const heightMm = top - floor;

@@ -53,7 +53,9 @@ export async function posesOf(
   const own = chosen.map(({ school, up }, i) => ({ school, ...of(up, 0.6 + i * share, 0.6 + (i + 1) * share) }));
   const poses = own.map(({ school, ...found }) => {
     const by = goesBy[school];
-    const best = by ? judged.reduce((a, b) => (by(b.figures) < by(a.figures) && b.fits >= a.fits ? b : a), found) : found;
+    const best = by
+      ? judged.reduce((a, b) => (by(b.figures) < by(a.figures) && b.fits >= a.fits ? b : a), found)
+      : found;
     return { school, fits: best.fits, ...best.figures };
   });
   return { poses, looked, fits };

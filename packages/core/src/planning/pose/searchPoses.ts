@@ -201,7 +201,10 @@ export async function searchPoses(
   // the largest foot; among equal ones the lowest print is done soonest (common practice)
   const broadest = (): Tried => {
     const most = least((p) => -p.measures.footMm2).measures.footMm2;
-    return least((p) => p.measures.heightMm, tried.filter((p) => p.measures.footMm2 >= 0.99 * most));
+    return least(
+      (p) => p.measures.heightMm,
+      tried.filter((p) => p.measures.footMm2 >= 0.99 * most),
+    );
   };
   let flat: Tried | null = null;
   const flatDown = (): Tried => (flat ??= broadest());
@@ -211,14 +214,18 @@ export async function searchPoses(
     low: () => {
       const lowest = descend((p) => p.measures.heightMm).measures.heightMm;
       // a layer more or less is worth less than what else is better
-      return least(cost, tried.filter((p) => p.measures.heightMm < 1.01 * lowest + profile.layerMm));
+      return least(
+        cost,
+        tried.filter((p) => p.measures.heightMm < 1.01 * lowest + profile.layerMm),
+      );
     },
     stand: () => descend((p) => handSOf(p.measures) + costBesideLooks * p.costS),
     lean: () => {
       const [from, to] = [figures.leanLeastDeg.value, figures.leanMostDeg.value].map((d) => (d * Math.PI) / 180);
       const leaning: Tried[] = [];
       for (let i = 0; i < leanSteps; i++)
-        for (const up of around(flatDown().up, from + ((to - from) * i) / (leanSteps - 1), leanWays)) leaning.push(judge(up));
+        for (const up of around(flatDown().up, from + ((to - from) * i) / (leanSteps - 1), leanWays))
+          leaning.push(judge(up));
       return least(cost, leaning);
     },
   };

@@ -73,9 +73,7 @@ export function supportUnder(mesh: TriMesh, profile: PrinterProfile, context: Ru
 }
 
 const within = (boxes: readonly CleanBox[], [x, y, z]: Vec3): boolean =>
-  boxes.some(
-    ({ min, max }) => x >= min[0] && x <= max[0] && y >= min[1] && y <= max[1] && z >= min[2] && z <= max[2],
-  );
+  boxes.some(({ min, max }) => x >= min[0] && x <= max[0] && y >= min[1] && y <= max[1] && z >= min[2] && z <= max[2]);
 
 /** Overhangs as columns see them: one entry a cell and overhang, cell by cell and from below. */
 interface Roofs {

@@ -105,7 +105,8 @@ export function PoseDecision({
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
   const [picked, setPicked] = useState<PoseName | null>(null);
   const [hand, setHand] = useState<ByHand>(null);
-  const byHand = hand && ('face' in hand ? { face: hand.face } : { up: upOfTurned(hand.from, hand.backDeg, hand.rightDeg) });
+  const byHand =
+    hand && ('face' in hand ? { face: hand.face } : { up: upOfTurned(hand.from, hand.backDeg, hand.rightDeg) });
   const [found, turned] = usePreviews(part.id, part.mesh.hash, [
     ask(catalogue.pose, base),
     byHand && ask(catalogue.pose, { ...base, ...byHand, compare: false }),

@@ -15,7 +15,9 @@ export const printerOfPart = (
 export function poseParams(body: BodyView, printer: PrinterView | undefined): Partial<ParamsOf<'pose'>> {
   const cuts = lastStepOf(body.line, body.cursor, catalogue.divide)?.report.cuts ?? [];
   // cuts along closed lines have no plane of their own
-  const unseen = cuts.filter((c) => !c.loop).map(({ normal: { x, y, z }, offset }): PlaneCut => ({ normal: [x, y, z], offset }));
+  const unseen = cuts
+    .filter((c) => !c.loop)
+    .map(({ normal: { x, y, z }, offset }): PlaneCut => ({ normal: [x, y, z], offset }));
   return {
     ...(printer ? { printer: printingOf(printer.profile) } : {}),
     ...(unseen.length > 0 ? { unseen: unseen.slice(0, 200) } : {}),

@@ -1,0 +1,190 @@
+import { expect } from 'chai';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { BatchView } from '@jasmorphe/contracts/kitViews';
+import type { BodyFinding } from '@jasmorphe/contracts/findings';
+import type { ErrorBody, JobView, LogEntryView, PartView, StepView } from '@jasmorphe/contracts/views';
+import { readMesh } from '@jasmorphe/core/formats/readMesh';
+import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { KitClient } from './kitClient.ts';
+
+let folder: string;
+let server: RunningServer;
+const client = new KitClient(() => server);
+const printer = { bedMm: [80, 80, 80], marginMm: 2 };
+const standing = { up: [0, 0, 1], printer, compare: false };
+const lying = { up: [1, 0, 0], printer, compare: false };
+
+describe('poses of parts', function () {
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  /** A cube of 50.8 mm cut into slabs that lie on a low bed. */
+  async function slabs() {
+    const { projectId, id } = await client.importedCube('in');
+    await client.step(id, 'divide', { bed: [60, 60, 30], join: 'none' });
+    const parts = async () => (await client.body(id)).parts;
+    const say = (part: PartView, outcome: string, more: object = {}) =>
+      client.call<LogEntryView & ErrorBody>('POST', `/api/projects/${projectId}/log`, {
+        partId: part.id,
+        outcome,
+        ...more,
+      });
+    return { projectId, id, parts, say };
+  }
+  const lay = (part: PartView, params: object) => client.step(part.id, 'pose', params);
+  const tried = (part: PartView, params: object) =>
+    client.call<JobView & ErrorBody>('POST', `/api/bodies/${part.id}/steps`, { operation: 'pose', params });
+  const undo = (part: PartView, way = 'undo') => client.call<ErrorBody>('POST', `/api/bodies/${part.id}/${way}`);
+
+  it('a part lies as it was laid: its height, its file and its hours; one pose gives way to the next, and back', async () => {
+    const { parts } = await slabs();
+    const [a] = await parts();
+    expect(a.posed).equal(null);
+    expect((await lay(a, standing)).state).equal('done');
+    let [now, other] = await parts();
+    expect([now.up, now.posed!.school]).eql([[0, 0, 1], 'own']);
+    expect(now.posed!.durationS).above(0);
+    expect(other.posed).equal(null);
+    await lay(a, lying);
+    [now, other] = await parts();
+    expect(now.line.map((s) => s.operation)).eql(['pose']);
+    expect(now.up[0]).closeTo(1, 1e-9);
+    const file = await fetch(`${server.address}/api/bodies/${a.id}/export?format=stl&pose=bed`);
+    const { mesh } = readMesh(new Uint8Array(await file.arrayBuffer()));
+    expect(sizeOf(boundsOf(mesh))[2]).closeTo(now.heightMm, 1e-4);
+    expect((await undo(a)).status).equal(200);
+    expect((await parts())[0].up[2]).closeTo(1, 1e-9);
+    await undo(a, 'redo');
+    expect((await parts())[0].up[0]).closeTo(1, 1e-9);
+    await undo(a);
+    await undo(a);
+    expect((await parts())[0]).deep.include({ posed: null, rotation: a.rotation, heightMm: a.heightMm });
+  });
+
+  it('it is not turned under a print, nor where one stopped; a pose that was asked for before is refused too', async () => {
+    const { parts, say } = await slabs();
+    const [a, b] = await parts();
+    await lay(a, standing);
+    await say(a, 'started');
+    const refused = await tried(a, lying);
+    expect([refused.status, refused.body.error.message]).eql([409, `${a.tag} is on the bed as it lies.`]);
+    expect((await undo(a)).status).equal(409);
+    await say(a, 'failed', { heightMm: 5 });
+    expect((await tried(a, lying)).status).equal(409);
+    expect((await parts())[0].up).eql([0, 0, 1]);
+    // the job waits while the print is started
+    const job = await tried(b, { ...lying, compare: true, up: undefined });
+    await say(b, 'started');
+    await server.queue.idle();
+    const ended = await client.job(job.body.id);
+    expect([ended.state, ended.error?.code]).eql(['failed', 'cannot']);
+    expect((await parts())[1].posed).equal(null);
+    await say(b, 'passed');
+    expect((await lay(b, lying)).state).equal('done');
+  });
+
+  it('a recut is of the pose that was printed, and figures of another mesh are not told of the rest', async () => {
+    const { parts, say } = await slabs();
+    const [a] = await parts();
+    await lay(a, standing);
+    const [laid] = await parts();
+    await say(laid, 'started');
+    await say(laid, 'failed', { heightMm: 10 });
+    await client.step(a.id, 'recut', { printed: 10, up: laid.up });
+    const [rest] = await parts();
+    expect(rest.up).eql([0, 0, 1]);
+    expect(rest.heightMm).closeTo(laid.heightMm - 10, 0.2);
+    expect(rest.posed).equal(null);
+    // the rest may be laid otherwise; at the printer that is no word to take back
+    await lay(rest, lying);
+    let [now] = await parts();
+    expect([now.up[0], now.posed?.school, now.canUndoPrint]).eql([1, 'own', false]);
+    const back = await client.call<ErrorBody>('POST', `/api/bodies/${a.id}/print/undo`);
+    expect([back.status, back.body.error.code]).eql([409, 'nothing-to-undo']);
+    await undo(a);
+    [now] = await parts();
+    expect([now.up[2], now.canUndoPrint]).eql([1, true]);
+  });
+
+  it('all parts at once: those on a bed are told and left, one undo takes the others back', async () => {
+    const { projectId, id, parts, say } = await slabs();
+    const all = await parts();
+    const last = all.at(-1)!;
+    await say(last, 'started');
+    const asked = await client.batch(
+      projectId,
+      'pose',
+      { printer, compare: false },
+      all.map((p) => p.id),
+    );
+    expect(asked.status).equal(202);
+    expect(asked.body.title).equal(`Pose, ${all.length - 1} ${all.length === 2 ? 'part' : 'parts'}`);
+    expect(asked.body.refused).eql([
+      { file: last.tag, message: `${last.tag} is on the bed as it lies. Say how that print ended first.` },
+    ]);
+    await server.queue.idle();
+    expect((await parts()).map((p) => p.posed?.school ?? null)).eql([...all.slice(1).map(() => 'best'), null]);
+    await say(all[0], 'started');
+    const { body } = await client.call<{ undone: string[]; kept: string[] }>(
+      'POST',
+      `/api/batches/${asked.body.id}/undo`,
+    );
+    // what is on the bed by now stays as it lies
+    expect(body).deep.include({ kept: [all[0].id] });
+    expect((await parts()).map((p) => p.posed !== null)).eql(all.map((_, i) => i === 0));
+    const whole = await client.batch(projectId, 'pose', { printer }, [id]);
+    expect(whole.body.refused[0].message).match(/by its parts/);
+    expect((await client.call<BatchView>('GET', `/api/batches/${whole.body.id}`)).body.total).equal(0);
+  });
+
+  it('a pose outlives a cut elsewhere; a part that comes out otherwise begins anew', async () => {
+    const { id, parts } = await slabs();
+    const [a] = await parts();
+    await lay(a, lying);
+    await client.call('POST', `/api/bodies/${id}/undo`);
+    expect(await parts()).eql([]);
+    await client.call('POST', `/api/bodies/${id}/redo`);
+    expect((await parts())[0].posed!.school).equal('own');
+    await client.step(id, 'divide', { bed: [60, 60, 60], join: 'none' });
+    expect((await parts()).every((p) => p.posed === null)).equal(true);
+  });
+
+  it('is worked out without being taken, told among the findings of Lay out, and refused for a whole model', async () => {
+    const { id, parts } = await slabs();
+    const [a] = await parts();
+    const asked = await client.call<JobView>('POST', `/api/bodies/${a.id}/previews`, {
+      operation: 'pose',
+      params: { printer: { ...printer, bedMm: [30, 30, 30] }, ...{ up: [1, 0, 0] } },
+    });
+    await client.ended(asked);
+    const known = await client.call<StepView>('POST', `/api/bodies/${a.id}/previews`, {
+      operation: 'pose',
+      params: { printer: { ...printer, bedMm: [30, 30, 30] }, ...{ up: [1, 0, 0] } },
+    });
+    expect(known.status).equal(200);
+    expect((await parts())[0].posed).equal(null);
+    const findings = async () =>
+      (await client.call<(BodyFinding & { message: string })[]>('GET', `/api/bodies/${id}/findings?stop=layout`)).body;
+    expect((await findings()).some((f) => f.kind === 'off-bed')).equal(false);
+    await lay(a, { up: [1, 0, 0], printer: { ...printer, bedMm: [30, 30, 30] } });
+    expect((await findings()).find((f) => f.kind === 'off-bed')!.message).equal(
+      `${a.tag} reaches beyond the bed as it lies. Lay it on another side.`,
+    );
+    const refused = await client.call<ErrorBody>('POST', `/api/bodies/${id}/steps`, { operation: 'pose', params: {} });
+    expect([refused.status, refused.body.error.message]).eql([400, 'A model is laid on the bed by its parts.']);
+    const wrong = await tried(a, { printer: { layerMm: 0 } });
+    expect([wrong.status, wrong.body.error.message]).eql([
+      400,
+      'Printer must be the settings of a printer: layerMm must be a length above 0 and up to 1 000 000 mm.',
+    ]);
+  });
+});

@@ -1,0 +1,245 @@
+import { expect } from 'chai';
+import type { BodyView, PartView } from '@jasmorphe/contracts/views';
+import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
+import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';
+import type { PoseName } from '@jasmorphe/core/planning/pose/schools';
+import { answers, fetchedStages, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
+
+const { stages } = await fetchedStages();
+const { partToLay } = await import('../src/stages/layout/partToLay.ts');
+const { poseParams, printerOfPart } = await import('../src/stages/layout/poseParams.ts');
+const { shownPoses } = await import('../src/stages/layout/PoseDecision.tsx');
+const { upOfTurned } = await import('../src/stages/layout/turned.ts');
+const { lineMovedBy } = await import('../src/ledger/lineMovedBy.ts');
+const { pickPart, pickPoint } = await import('../src/bench/benchSlice.ts');
+
+const long = printerOf('p1', { name: 'Long bed', bedMm: [250, 210, 220], pricePerKg: 31 });
+const small = printerOf('p2', { name: 'Small bed' });
+const vat = printerOf('p3', { name: 'Vat', kind: 'resin' });
+
+const poseOf = (school: PoseName, up: [number, number, number], change: Partial<SchoolPose> = {}): SchoolPose => ({
+  school,
+  fits: true,
+  up: xyz(...up),
+  // JSON knows no -0
+  rotation: rotationToZ(up).map((r) => r.map((c) => c + 0)),
+  heightMm: 60,
+  footMm2: 1200,
+  tipDeg: 30,
+  overhangMm2: 0,
+  supportMm3: 5000,
+  toBedMm3: 5000,
+  toPartMm3: 0,
+  insideMm3: 0,
+  bareMm2: 0,
+  bridgedMm2: 0,
+  scarMm2: 0,
+  stepMm: 0.1,
+  islands: 0,
+  islandPlaces: [],
+  maxPeelMm2: 1200,
+  peelJumpMm2: 0,
+  peelJumpAtMm: 0,
+  cups: [],
+  durationS: 36_000,
+  materialG: 100,
+  handS: 600,
+  costS: 40_000,
+  layers: 300,
+  spacingMm: 0.2,
+  lookedEveryMm: 0.2,
+  ...change,
+});
+
+const best = poseOf('best', [0, 0, 1]);
+const schools = [
+  best,
+  poseOf('flat', [1, 0, 0], { heightMm: 20, costS: 45_000 }),
+  poseOf('lean', [0.6, 0, 0.8], { costS: 60_000 }),
+  poseOf('low', [1, 0, 0], { heightMm: 20, costS: 45_000 }),
+  poseOf('stand', [0, 1, 0], { costS: 50_000 }),
+];
+const report = (change: object = {}) => ({
+  poses: schools,
+  chosen: 'best',
+  looked: 900,
+  fits: true,
+  kind: 'filament',
+  ...change,
+});
+const taken = (pose: SchoolPose): Partial<PartView> => {
+  const { school, durationS, materialG, supportMm3 } = pose;
+  const line = [stepOf('pose', {}, report({ poses: [pose], chosen: school, looked: 1 }))];
+  return { line, cursor: 1, posed: { school, durationS, materialG, supportMm3 } };
+};
+const answering = (of: (params: Record<string, unknown>) => object = () => report()) => {
+  // what was answered once is known: a test that is answered otherwise has a part of its own
+  for (const tag of ['A1', 'A2', 'A3'])
+    answers.set(`POST /api/bodies/part-${tag}/previews`, ({ params }: { params: Record<string, unknown> }) =>
+      stepOf('pose', params, of(params)),
+    );
+};
+const at = (body: BodyView, printers = [long, small]) => {
+  answers.set('GET /api/projects/p/kit', { batches: [] });
+  const { Decision } = stages.layout;
+  return show(<Decision body={body} printers={printers} onOpen={() => undefined} />);
+};
+const asked = () => sent.filter((s) => s.path.endsWith('/previews')).map((s) => (s.body as { params: object }).params);
+const done = () => sent.filter((s) => s.method === 'POST' && s.path.endsWith('/steps'));
+const button = (card: ReturnType<typeof at>, name: string | RegExp) =>
+  card.getByRole('button', { name }) as HTMLButtonElement;
+
+describe('Lay out', () => {
+  afterEach(() => void store.dispatch(pickPart(null)));
+
+  it('begins with the first part that is not laid; what is printed needs no bed any more', () => {
+    const parts = [partOf('A1', taken(best)), partOf('A2', { state: 'printed' }), partOf('A3')];
+    expect(partToLay(bodyOf({ parts }), null)!.tag).equal('A3');
+    expect(partToLay(bodyOf({ parts }), 'part-A1')!.tag).equal('A1');
+    expect(stages.layout.stand(bodyOf({ parts }), String)).eql({ figure: '2 of 3 laid', state: 'open' });
+    expect(stages.layout.stand(bodyOf({ parts: parts.slice(0, 2) }), String)).eql({
+      figure: 'laid, 10.0 h',
+      state: 'done',
+    });
+  });
+
+  it('asks for the printer that the part was cut for, with the faces that are glued, and not for its price', () => {
+    expect(printerOfPart({ printer: 'Small bed' }, [long, small], long)).equal(small);
+    expect(printerOfPart({ printer: 'sold' }, [long, small], long)).equal(long);
+    const cut = { normal: xyz(0, 0, 1), offset: 20, loop: null };
+    const cuts = [cut, { ...cut, loop: [xyz(0), xyz(1), xyz(2)] }];
+    const body = bodyOf({ line: [imported(), stepOf('divide', {}, { cuts, parts: [] })], cursor: 2 });
+    const params = poseParams(body, long);
+    expect(params.unseen).eql([{ normal: [0, 0, 1], offset: 20 }]);
+    expect(params.printer).include({ layerMm: 0.2 }).not.have.any.keys('name', 'pricePerKg', 'hoursRun');
+  });
+
+  it('shows each school once; leaning is for resin', () => {
+    const names = (r: object) => shownPoses(r as never).map((p) => p.school);
+    expect(names(report())).eql(['best', 'flat', 'low', 'stand']);
+    expect(names(report({ kind: 'resin' }))).eql(['best', 'flat', 'lean', 'low', 'stand']);
+    // what another school found as well is not said twice
+    expect(names(report({ poses: [{ ...schools[1], school: 'best' }, ...schools.slice(1)] }))).eql([
+      'flat',
+      'low',
+      'stand',
+    ]);
+  });
+
+  it('a pose is looked at on the bench, chosen, and taken with the way that is up', async () => {
+    answering();
+    const card = at(bodyOf({ parts: [partOf('A1', { printer: 'Long bed' })] }));
+    await card.findByText(/^It costs least in all/);
+    expect(store.getState().bench.lie).deep.include({ partId: 'part-A1', rows: best.rotation });
+    fireEvent.click(button(card, 'Lie low'));
+    await waitFor(() => expect(store.getState().bench.lie!.rows).eql(schools[3].rotation));
+    expect(card.getByRole('row', { name: /^Height/ }).textContent).equal('Height60 mm20 mm20 mm60 mm');
+    fireEvent.click(button(card, /^Lay A1 so/));
+    await waitFor(() => expect(done().length).equal(1));
+    expect(done()[0].path).equal('/api/bodies/part-A1/steps');
+    expect((done()[0].body as { params: object }).params).deep.include({
+      up: [1, 0, 0],
+      school: 'low',
+      compare: false,
+    });
+    card.unmount();
+    expect(store.getState().bench.lie).equal(null);
+  });
+
+  it('the pose that was taken stands out, and is not taken twice; its findings are not told twice', async () => {
+    answering(() => report({ poses: schools.map((p) => ({ ...p, tipDeg: 3 })) }));
+    const card = at(bodyOf({ parts: [partOf('A3', taken(schools[4]))] }));
+    await card.findByText('taken');
+    expect(button(card, /^A3 lies so/).disabled).equal(true);
+    expect(store.getState().bench.studied).eql([]);
+    fireEvent.click(button(card, 'Flat down'));
+    await waitFor(() => expect(button(card, /^Lay A3 so/).disabled).equal(false));
+    const studied = () => store.getState().bench.studied.map((f) => [f.kind, (f.values as { tag: string }).tag]);
+    await waitFor(() => expect(studied()).eql([['topples', 'A3']]));
+  });
+
+  it('is turned by degrees, or laid on a face that is picked; what reaches beyond the bed is not taken', async () => {
+    answering((params) =>
+      params.up || params.face
+        ? report({ poses: [poseOf('own', [0, 0.5, 0.866], { fits: !params.face })], chosen: 'own', looked: 1 })
+        : report(),
+    );
+    const card = at(bodyOf({ parts: [partOf('A1')] }));
+    await card.findByText(/^It costs least in all/);
+    type(card.getByLabelText('Lean back'), '30');
+    await card.findByRole('button', { name: 'By hand' });
+    await waitFor(() => expect(asked().some((p) => 'up' in p)).equal(true));
+    const up = (asked().find((p) => 'up' in p) as { up: number[] }).up;
+    expect(up.map((c) => Number(c.toFixed(3)))).eql([0, -0.5, 0.866]);
+    await waitFor(() => expect(button(card, /^Lay A1 so/).disabled).equal(false));
+    fireEvent.click(button(card, /^Lay it on a face/));
+    expect(store.getState().bench.asks).equal(1);
+    store.dispatch(pickPoint([1, 2, 3]));
+    await waitFor(() => expect(asked().at(-1)).deep.include({ face: [1, 2, 3] }));
+    expect(store.getState().bench.asks).equal(0);
+    await card.findByText(/^It reaches beyond the bed/);
+    expect(button(card, /^Lay A1 so/).disabled).equal(true);
+  });
+
+  it('is fixed while a print of it stands on the bed', async () => {
+    answering();
+    const card = at(bodyOf({ parts: [partOf('A1', { state: 'printing' })] }));
+    await card.findByText(/^A1 is on the bed as it lies/);
+    await waitFor(() => expect(store.getState().bench.lie).not.equal(null));
+    expect(button(card, /^Lay A1 so/).disabled).equal(true);
+  });
+
+  it('says why it cannot, and asks again for another printer', async () => {
+    answers.set('POST /api/bodies/part-A2/previews', {
+      error: { code: 'not-solid', message: 'The skin is open along 3 edges.', hint: 'Mend it first.' },
+    });
+    const card = at(bodyOf({ parts: [partOf('A2')] }), [long, small, vat]);
+    await card.findByText('The skin is open along 3 edges.');
+    answering(() => report({ kind: 'resin' }));
+    fireEvent.change(card.getByLabelText('Printer'), { target: { value: 'p3' } });
+    await card.findByRole('button', { name: 'Lean back' });
+    expect((asked().at(-1) as { printer: object }).printer).include({ kind: 'resin' });
+  });
+
+  it('all that wait are laid at once, by printer; those on a bed or of a recut are left', async () => {
+    answering();
+    answers.set('POST /api/projects/p/batches', { id: 'x' });
+    const parts = [
+      partOf('A1', { printer: 'Long bed' }),
+      partOf('A2', { printer: 'Small bed' }),
+      partOf('A3', { printer: 'Long bed' }),
+      partOf('A4', { state: 'printing' }),
+      partOf('A5r1', { rests: 1 }),
+      partOf('A6', taken(best)),
+    ];
+    const card = at(bodyOf({ parts }));
+    fireEvent.click(button(card, /^Lay all 3 parts/));
+    const batches = () => sent.filter((s) => s.path === '/api/projects/p/batches').map((s) => s.body as never);
+    await waitFor(() => expect(batches().length).equal(2));
+    expect(batches().map((b: { bodyIds: string[] }) => b.bodyIds)).eql([['part-A1', 'part-A3'], ['part-A2']]);
+    expect(batches().map((b: { params: { compare: boolean } }) => b.params.compare)).eql([false, false]);
+  });
+});
+
+describe('a pose in hand', () => {
+  it('leans as its top goes: what is up then is what the turned part has on top', () => {
+    const rows = rotationToZ([0.3, -0.5, 0.8]);
+    expect(upOfTurned(rows, 0, 0).map((c) => Number(c.toFixed(3)))).eql(rows[2].map((c) => Number(c.toFixed(3))));
+    // turned about the bed's x by 20 degrees the old top leans to y by as much
+    const up = upOfTurned(rows, 20, 0);
+    const onBed = applyMat3(rotationToZ(up), rows[2] as never);
+    expect((Math.acos(onBed[2]) * 180) / Math.PI).closeTo(20, 1e-3);
+    const flat = upOfTurned(rotationToZ([0, 0, 1]) as Mat3, 0, 90);
+    expect(flat.map((c) => Math.round(c))).eql([-1, 0, 0]);
+  });
+
+  it('is undone before the steps of the model', () => {
+    const model = bodyOf({ canUndo: true, canRedo: true });
+    const part = bodyOf({ id: 'part', canUndo: true, canRedo: false });
+    expect(lineMovedBy(model, part, 'undo')).equal(part);
+    expect(lineMovedBy(model, part, 'redo')).equal(model);
+    expect(lineMovedBy(model, undefined, 'undo')).equal(model);
+    expect(lineMovedBy(bodyOf({ canUndo: false }), undefined, 'undo')).equal(null);
+  });
+});
