@@ -89,6 +89,55 @@ describe('the application with the demo data', function () {
     quiet();
   });
 
+  it('a part is laid by a school or by hand, undone, and all that wait are laid at once; a reload keeps it', async () => {
+    const { page } = app;
+    const summary = await projectNamed('Window ammonite');
+    const partNamed = async (tag: string) =>
+      (await get<BodyView>(`/api/bodies/${summary.models[0].id}`)).parts.find((p) => p.tag === tag)!;
+    await page.goto(`${app.address}/project/${summary.id}/layout`);
+    const panel = page.locator('.panel.right');
+    await page.getByRole('gridcell', { name: 'B4', exact: true }).click();
+    await panel.getByText('How does B4 lie?').waitFor();
+    await panel.getByText(/^It (costs|stands|lies|spares)/).waitFor({ timeout: 60_000 });
+    const before = await partNamed('B4');
+    await panel.getByRole('button', { name: 'Lie low' }).click();
+    await page.getByText('B4 as it would lie').waitFor();
+    // pressed twice, it is laid once
+    await page.getByTestId('do').dblclick();
+    await page.getByRole('button', { name: /^B4 lies so/ }).waitFor({ timeout: 30_000 });
+    const laid = await partNamed('B4');
+    expect([laid.line.length, laid.posed?.school]).eql([1, 'low']);
+    expect(laid.heightMm).most(before.heightMm + 0.05);
+    await page.reload();
+    await page.getByRole('gridcell', { name: 'B4', exact: true }).click();
+    await page.getByRole('button', { name: /^B4 lies so/ }).waitFor({ timeout: 30_000 });
+    await panel.getByLabel('Lean back').fill('20');
+    await panel.getByText(/^As you turned it/).waitFor({ timeout: 30_000 });
+    await panel.getByRole('button', { name: 'Lie low' }).click();
+    await page.keyboard.press('u');
+    await until(
+      () => partNamed('B4'),
+      (p) => p.posed === null,
+      'a pose that is undone',
+    );
+    await panel.getByRole('button', { name: /^Lay all \d parts/ }).click();
+    await page
+      .getByTestId('batch')
+      .getByText(/(\d) of \1 done/)
+      .waitFor({ timeout: 120_000 });
+    await page.getByRole('button', { name: 'Undo on all' }).click();
+    await page
+      .getByText(/taken back|of 10 laid/)
+      .first()
+      .waitFor();
+    await until(
+      () => partNamed('B4'),
+      (p) => p.posed === null,
+      'a pose that is undone',
+    );
+    quiet();
+  });
+
   it('a section is measured on the full mesh, moves by key, and turns', async () => {
     const { page } = app;
     await goTo(4);
