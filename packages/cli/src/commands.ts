@@ -20,6 +20,7 @@ import { reference } from './commands/reference.ts';
 import { sections } from './commands/sections.ts';
 import { size } from './commands/size.ts';
 import { thickness } from './commands/thickness.ts';
+import { tips } from './commands/tips.ts';
 import { whereabouts } from './commands/whereabouts.ts';
 import { operationCommand } from './operationCommand.ts';
 
@@ -36,6 +37,7 @@ const own: { [N in OperationName]?: CliCommand } = {
   reference,
   size,
   thickness,
+  tips,
   whereabouts,
 };
 

@@ -89,6 +89,7 @@ describe('command line', () => {
       ],
       [['fit', gear, '--bed', '30x30x30'], 'fits pose largestFactor flatFactor'],
       [['pose', gear, '--up', '0,0,1', '--printer', out('printer.json')], 'poses chosen looked fits kind findings'],
+      [['tips', gear, '--printer', out('printer.json')], 'tips rotation liftMm struts findings'],
       [['sections', gear, '--layer', '0.2'], 'layers totalAreaMm2 totalPerimeterMm maxAreaMm2 islands'],
       [
         ['estimate', gear, '--printer', out('printer.json')],
@@ -309,6 +310,20 @@ describe('command line', () => {
     const wrong = await cli('pose', gear, '--bare', '0,0,0:5', '-o', out('no.stl'));
     expect([wrong.code, existsSync(out('no.stl'))]).eql([1, false]);
     expect((await cli('pose', gear, '--unseen', out('none.json'))).code).equal(2);
+  });
+
+  it('lists support tips, and writes struts beside the part', async () => {
+    type Told = { tips: { at: object; layer: number; size: string; reason: string }[]; struts: { count: number } };
+    writeFileSync(out('resin.json'), JSON.stringify({ name: 'Vat', kind: 'resin', layerMm: 0.1 }));
+    const args = [gear, '--printer', out('resin.json'), '--up', '1,0,1', '--struts'];
+    const told = await report<Told>('tips', ...args, '-o', out('struts.3mf'));
+    for (const tip of told.tips) expect(tip).include.keys('at', 'layer', 'size', 'reason');
+    expect(told.tips.some((t) => t.reason === 'island')).equal(true);
+    expect(told.struts.count).above(0);
+    const { shells, watertight } = await report<{ shells: number; watertight: boolean }>('inspect', out('struts.3mf'));
+    expect([shells > 1, watertight]).eql([true, true]);
+    const none = await cli('tips', gear, '-o', out('none.stl'));
+    expect([none.code, existsSync(out('none.stl'))]).eql([1, false]);
   });
 
   it('closes the loops asked for and leaves the others, crops, mends and gives a foot', async () => {

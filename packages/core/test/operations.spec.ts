@@ -457,6 +457,7 @@ describe('all operations', () => {
     hollow: { wall: 1, drains: 2 },
     divide: { bed: [15, 15, 15], join: 'pin' },
     pose: { up: [0, 0, 1] },
+    tips: {},
     recut: { printed: 7.3 },
     export: { format: '3mf' },
     sample: { largest: 5 },

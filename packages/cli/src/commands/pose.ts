@@ -1,9 +1,9 @@
 import { whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { inMm } from '@jasmorphe/core/words/numbers';
-import type { CleanBox, CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
-import { MeshError } from '@jasmorphe/core/run/MeshError';
+import { boxesOf } from '../boxesOf.ts';
 import { cutsIn } from '../cutsIn.ts';
 import { operationCommand } from '../operationCommand.ts';
 import { outputOption } from '../options.ts';
@@ -13,14 +13,6 @@ interface PoseOptions {
   printer?: string;
   bare?: CleanPlace[];
   unseen?: PlaneCut[];
-}
-
-/** Boxes in which nothing may stand. */
-function boxesOf(places: readonly CleanPlace[]): CleanBox[] {
-  const boxes = places.filter((p): p is CleanBox => 'min' in p);
-  if (boxes.length < places.length)
-    throw new MeshError('bad-params', 'A place that is kept bare is a box.', 'Give it as x,y,z:x,y,z.', 'bare');
-  return boxes;
 }
 
 export const pose = operationCommand<'pose', PoseOptions>('pose', {

@@ -50,6 +50,7 @@ export interface FindingValues {
     largestFactor: number;
     parts: { fit: number; of: number } | null;
   };
+  'no-strut': { places: number };
   'off-bed': { tag: string };
   topples: { tag: string; tipDeg: number };
   cup: { tag: string; volumeMm3: number; fromMm: number };

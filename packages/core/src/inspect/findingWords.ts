@@ -88,6 +88,8 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     `${listed(v.tags)} ${v.tags.length === 1 ? 'comes' : 'come'} off in no straight way that was tried. Cut there with a plane, or once more.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
+  'no-strut': (v) =>
+    `${counted(v.places, 'tip is', 'tips are')} reached by no straight strut. Let struts stand on the part, or lay it otherwise.`,
   'off-bed': (v) => `${of(v.tag)} reaches beyond the bed as it lies. Lay it on another side.`,
   topples: (v) =>
     v.tipDeg < 0
@@ -135,6 +137,7 @@ const methods: { [K in FindingKind]?: string } = {
   'join-left-out': 'sections through the flesh around it',
   'could-mix': 'every face tried on every other',
   interlocked: 'some thousand lines along each of up to 60 ways',
+  'no-strut': 'upright and leaning by up to 40°, twelve ways round',
   'off-bed': 'turned about the vertical in every way',
   topples: 'from the middle of the flesh to the side of what stands on the bed',
   cup: 'holes of the layers, followed upwards',

@@ -21,6 +21,7 @@ import { description as simplify } from './simplify/describe.ts';
 import { description as size } from './size/describe.ts';
 import { description as thicken } from './thicken/describe.ts';
 import { description as thickness } from './thickness/describe.ts';
+import { description as tips } from './tips/describe.ts';
 import { description as traits } from './traits/describe.ts';
 import { description as whereabouts } from './whereabouts/describe.ts';
 import type { Description } from './Description.ts';
@@ -44,6 +45,7 @@ export const catalogue = {
   hollow,
   divide,
   pose,
+  tips,
   recut,
   export: exportMesh,
   sample,

@@ -21,6 +21,7 @@ import { simplify } from './simplify/run.ts';
 import { size } from './size/run.ts';
 import { thicken } from './thicken/run.ts';
 import { thickness } from './thickness/run.ts';
+import { tips } from './tips/run.ts';
 import { traits } from './traits/run.ts';
 import { whereabouts } from './whereabouts/run.ts';
 import type { OperationName } from './catalogue.ts';
@@ -42,6 +43,7 @@ export const operations = {
   hollow,
   divide,
   pose,
+  tips,
   recut,
   export: exportMesh,
   sample,

@@ -83,6 +83,25 @@ export const figures = {
     reason: 'a place that starts in mid-air is looked for, given its support, and clipped off',
     source: 'our own judgement',
   },
+  tipSunkMm: { value: 0.2, unit: 'mm', reason: 'a tip is sunk into the part, so that it holds', source: practice },
+  tipApartMm: {
+    value: 4,
+    unit: 'mm',
+    reason: 'resin sags between tips that are farther apart',
+    source: 'our own judgement',
+  },
+  strandTipApartMm: {
+    value: 6,
+    unit: 'mm',
+    reason: 'strands of filament hold between tips so far apart',
+    source: 'our own judgement',
+  },
+  liftMm: {
+    value: 5,
+    unit: 'mm',
+    reason: 'resin parts on struts hang clear of the plate, so that they come off it and drain',
+    source: 'from memory',
+  },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   joinAcrossMm: { value: 6, unit: 'mm', reason: 'stout enough to hold parts while glue cures', source: practice },
   bandMm: {

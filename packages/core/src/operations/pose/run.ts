@@ -1,30 +1,13 @@
-import { edgesOf } from '../../mesh/edges.ts';
-import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
+import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { parseParams } from '../../params/parseParams.ts';
-import { checkFacesOut } from '../../planning/cuts/checkCuts.ts';
-import { volumeOf } from '../../mesh/measures.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { faceAt } from '../../planning/faceAt.ts';
+import { checkSolid } from '../../planning/pose/checkSolid.ts';
 import { poseAt, posesOf } from '../../planning/pose/posesOf.ts';
 import { schools, type School } from '../../planning/pose/schools.ts';
 import { PrinterProfile } from '../../planning/PrinterProfile.ts';
-import { MeshError } from '../../run/MeshError.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description } from './describe.ts';
-
-/** Refuses what has no inside: nothing of how it prints could be told. */
-function checkSolid(mesh: TriMesh): void {
-  const { start, count } = edgesOf(mesh);
-  let open = 0;
-  for (let e = 0; e < count; e++) if ((start[e + 1] - start[e]) % 2 === 1) open++;
-  if (open > 0)
-    throw new MeshError(
-      'not-solid',
-      `The skin is open along ${open} edges: there is no inside to lay layers in.`,
-      'Mend it first.',
-    );
-  checkFacesOut(volumeOf(mesh));
-}
 
 /** Looks for poses by school, or measures the one that is told. The mesh stays as it is. */
 export const pose = makeOperation(

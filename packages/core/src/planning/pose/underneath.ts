@@ -40,6 +40,21 @@ export interface OverhangRules {
   bare: readonly CleanBox[];
   /** slabs in which the sections are summed up */
   slabs: number;
+  /** told of every cell of overhang that wants support, cell by cell and from below; not of what is bridged, bare or shut in */
+  each?: (roof: Roof) => void;
+}
+
+/** A cell of overhang with what is under it. */
+export interface Roof {
+  /** number of its cell among the columns */
+  cell: number;
+  x: number;
+  y: number;
+  z: number;
+  /** height of what is under it, and whether that is the part itself */
+  under: number;
+  onPart: boolean;
+  triangle: number;
 }
 
 /** What a printer wants support under. Filament bridges short spans, resin sags. */
@@ -247,6 +262,7 @@ export function underneath(
       continue;
     }
     out.supportMm3 += room;
+    rules.each?.({ cell: c, x, y, z: roofs.z[r], under: roofs.floor[r], onPart: roofs.below[r] >= 0, triangle: t });
     if (seen[t]) out.scarMm2 += skin;
     const under = roofs.below[r];
     if (under < 0) {
