@@ -391,9 +391,22 @@ export const routes: Route[] = [
     gives: null,
   },
   {
+    method: 'put',
+    path: '/api/bodies/{id}/tips/{key}',
+    summary: 'Tick a support tip of a part off that was looked at',
+    gives: 'body',
+  },
+  {
+    method: 'delete',
+    path: '/api/bodies/{id}/tips/{key}',
+    summary: 'It is to be looked at after all',
+    ok: '204',
+    gives: null,
+  },
+  {
     method: 'get',
     path: '/api/bodies/{id}/export',
-    summary: 'The mesh, or all parts in one archive, as a file (query: format, what, pose, size, only, word)',
+    summary: 'The mesh, or all parts in one archive, as a file (query: format, what, pose, struts, size, only, word)',
     gives: 'application/octet-stream',
   },
   { method: 'get', path: '/api/steps/{id}', summary: 'One step with its report', gives: 'step' },

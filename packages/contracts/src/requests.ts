@@ -288,6 +288,11 @@ export class ExportQuery {
   @IsIn(['model', 'bed'])
   pose: 'model' | 'bed' = 'model';
 
+  /** a part as it lies, with struts under its support tips as an object of their own: that stand on the bed alone, or on the part too where nothing else reaches; always 3MF. */
+  @IsOptional()
+  @IsIn(['bed', 'part'])
+  struts?: 'bed' | 'part';
+
   /** own: a model at the file's own size, as it was before it was sized. */
   @IsOptional()
   @IsIn(['now', 'own'])

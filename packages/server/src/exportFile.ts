@@ -1,6 +1,9 @@
 import { mediaTypes, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
 import { writeArchive } from '@jasmorphe/core/formats/archive';
 import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { poseAfter } from '@jasmorphe/contracts/poses';
+import { boundsOf, concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
+import { identity3, placeMesh, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
@@ -92,6 +95,54 @@ export async function exportFile(
     entries[`${safeFileName(`${view.name}_${p.tag}`)}.${format}`] = bytes;
   }
   return { name: `${all}.zip`, type: 'application/zip', bytes: writeArchive(entries) };
+}
+
+/**
+ * A part as it lies with struts under its support tips, each an object of one 3MF, so that either may be printed with other
+ * settings or left out.
+ *
+ * @throws ApiError `cannot` for a whole model, or where no strut is wanted or reaches
+ */
+export async function exportWithStruts(
+  { library, blobs, pool }: Services,
+  view: BodyView,
+  onPart: boolean,
+): Promise<{ name: string; type: string; bytes: Uint8Array }> {
+  const { parts, name: model } = await library.views.view(view.modelId);
+  const part = parts.find((p) => p.id === view.id);
+  if (!part)
+    throw new ApiError(
+      409,
+      'cannot',
+      'Struts stand under a part as it lies.',
+      'Divide the model, and lay its parts.',
+      'struts',
+    );
+  const printer = poseAfter(part.line, part.cursor)?.params.printer;
+  const { rotation } = part;
+  const params = { ...(printer ? { printer } : {}), rotation, struts: true, onPart };
+  const run = { operation: catalogue.tips.name, params, inputs: [part.mesh.hash] };
+  const { outputs } = await pool.run(run, () => undefined).result;
+  if (outputs.length === 0)
+    throw new ApiError(
+      409,
+      'cannot',
+      `${part.tag} has no tip that a strut reaches as it lies.`,
+      'It may need none: list its tips.',
+      'struts',
+    );
+  const meshes = await Promise.all(
+    [part.mesh.hash, outputs[0].hash].map(async (hash) =>
+      placeMesh(fromCanonical(await blobs.read('meshes', hash)), rotation as unknown as Mat3),
+    ),
+  );
+  const { min } = boundsOf(concatMeshes(meshes));
+  const objects = meshes.map((mesh, i) => ({
+    name: i === 0 ? part.tag : `${part.tag} struts`,
+    mesh: placeMesh(mesh, identity3, [-min[0], -min[1], -min[2]]),
+  }));
+  const name = safeFileName(`${model}_${part.tag}_on-bed_struts`);
+  return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
 }
 
 /** The parts as a table: what each is, what it lies beside, on what it is printed. */

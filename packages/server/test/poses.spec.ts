@@ -5,8 +5,11 @@ import { join } from 'node:path';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import type { ErrorBody, JobView, LogEntryView, PartView, StepView } from '@jasmorphe/contracts/views';
+import { tipKey } from '@jasmorphe/contracts/poses';
+import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { KitClient } from './kitClient.ts';
 
@@ -156,6 +159,39 @@ describe('poses of parts', function () {
     expect((await parts())[0].posed!.school).equal('own');
     await client.step(id, 'divide', { bed: [60, 60, 60], join: 'none' });
     expect((await parts()).every((p) => p.posed === null)).equal(true);
+  });
+
+  it('support tips are ticked off by mesh and place; struts come beside the part, on the bed, in one file', async () => {
+    const { id, parts } = await slabs();
+    const [a] = await parts();
+    const key = tipKey(a.mesh.hash, { x: -0.04, y: 12.34, z: 5 });
+    expect(key).match(/:0\.0,12\.3,5\.0$/);
+    const path = (of: string, what = key) => `/api/bodies/${of}/tips/${what}`;
+    for (let i = 0; i < 2; i++) expect((await client.call('PUT', path(a.id))).status).equal(200);
+    expect((await client.body(a.id)).joined).eql([key]);
+    for (const [of, what] of [
+      [id, key],
+      [a.id, 'tip:x'],
+      [a.id, `${key};drop`],
+    ])
+      expect((await client.call<ErrorBody>('PUT', path(of, what))).status).equal(404);
+    expect((await client.call('DELETE', path(a.id))).status).equal(204);
+    expect((await client.body(a.id)).joined).eql([]);
+
+    const get = (of: string, more: string) =>
+      fetch(`${server.address}/api/bodies/${of}/export?pose=bed&struts=${more}`);
+    // flat on its side it needs none
+    await lay(a, { ...lying, up: a.up });
+    expect((await get(a.id, 'bed')).status).equal(409);
+    expect((await get(id, 'bed')).status).equal(409);
+    expect((await get(a.id, 'air')).status).equal(400);
+    await lay(a, { ...lying, up: [0.7, 0, 0.71] });
+    const file = await get(a.id, 'bed');
+    expect(file.headers.get('content-disposition')).match(/on-bed_struts\.3mf/);
+    const objects = readThreeMf(new Uint8Array(await file.arrayBuffer()), quietContext).objects;
+    expect(objects.map((o) => o.name)).eql([a.tag, `${a.tag} struts`]);
+    const lowest = objects.map((o) => boundsOf(o.mesh).min[2]);
+    expect(Math.min(...lowest)).closeTo(0, 1e-4);
   });
 
   it('is worked out without being taken, told among the findings of Lay out, and refused for a whole model', async () => {

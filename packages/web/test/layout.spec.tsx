@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
+import { tipKey } from '@jasmorphe/contracts/poses';
 import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';
 import type { PoseName } from '@jasmorphe/core/planning/pose/schools';
@@ -219,6 +220,68 @@ describe('Lay out', () => {
     await waitFor(() => expect(batches().length).equal(2));
     expect(batches().map((b: { bodyIds: string[] }) => b.bodyIds)).eql([['part-A1', 'part-A3'], ['part-A2']]);
     expect(batches().map((b: { params: { compare: boolean } }) => b.params.compare)).eql([false, false]);
+  });
+});
+
+describe('support tips of a part', () => {
+  const tipAt = (x: number, size: string, reason: string) => ({
+    at: xyz(x, 2, 3),
+    layer: 10 * x,
+    zMm: 2 * x,
+    size,
+    reason,
+    areaMm2: 36,
+    overPart: x === 3,
+    strut: null,
+  });
+  const tips = [tipAt(1, 'stout', 'island'), tipAt(2, 'fine', 'edge'), tipAt(3, 'fine', 'overhang')];
+  const own = (joined: string[] = []) => bodyOf({ id: 'part-A4', kind: 'part', joined });
+  const keyOf = (x: number, tag = 'A4') => tipKey(`mesh-${tag}`, xyz(x, 2, 3));
+
+  beforeEach(() => {
+    for (const tag of ['A4', 'A5'])
+      answers.set(
+        `POST /api/bodies/part-${tag}/previews`,
+        ({ operation, params }: { operation: 'tips' | 'pose'; params: object }) =>
+          operation === 'tips'
+            ? stepOf('tips', params, { tips, rotation: best.rotation, liftMm: 0, struts: null })
+            : stepOf('pose', params, report()),
+      );
+  });
+
+  it('are counted by size, stepped through from the bed up, and ticked off', async () => {
+    answers.set('GET /api/bodies/part-A4', own());
+    answers.set(`PUT /api/bodies/part-A4/tips/${keyOf(2)}`, own());
+    const card = at(bodyOf({ parts: [partOf('A4')] }));
+    fireEvent.click(await card.findByRole('button', { name: /^Step through where/ }));
+    await card.findByText('3 tips: 2 fine, 1 stout');
+    expect(card.getByTestId('tip').textContent).equal(
+      'Tip 1 of 3 stout, starts in mid-air; layer 10, 2.00 mm up. 3 not looked at yet.',
+    );
+    fireEvent.click(button(card, 'Next'));
+    await waitFor(() => expect(card.getByTestId('tip').textContent).match(/^Tip 2 of 3 fine, overhang ends free/));
+    expect(store.getState().bench.tips).deep.include({ at: 1, above: 1, layerMm: 0.2 });
+    fireEvent.click(button(card, 'Tick off'));
+    await waitFor(() => expect(sent.some((s) => s.method === 'PUT' && s.path.endsWith(keyOf(2)))).equal(true));
+    fireEvent.click(button(card, 'One layer up'));
+    expect(store.getState().bench.tips!.above).equal(2);
+    fireEvent.click(button(card, 'Back'));
+    fireEvent.click(button(card, 'Back'));
+    await waitFor(() => expect(card.getByTestId('tip').textContent).match(/^Tip 3 of 3 .* over the part itself/));
+    fireEvent.click(button(card, 'Close the list'));
+    await waitFor(() => expect(store.getState().bench.tips).equal(null));
+  });
+
+  it('those that were looked at stay so; a file with struts is there once the part lies so', async () => {
+    answers.set('GET /api/bodies/part-A5', { ...own([1, 3].map((x) => keyOf(x, 'A5'))), id: 'part-A5' });
+    const card = at(bodyOf({ parts: [partOf('A5', taken(best))] }));
+    fireEvent.click(await card.findByRole('button', { name: /^Step through where/ }));
+    await waitFor(() => expect(card.getByTestId('tip').textContent).match(/1 not looked at yet/));
+    expect(button(card, 'Looked at').getAttribute('aria-pressed')).equal('true');
+    const files = () => card.queryAllByRole('link').map((a) => a.getAttribute('href'));
+    expect(files()).eql(['bed', 'part'].map((way) => `/api/bodies/part-A5/export?format=3mf&pose=bed&struts=${way}`));
+    fireEvent.click(button(card, 'Flat down'));
+    await waitFor(() => expect(files()).eql([]));
   });
 });
 

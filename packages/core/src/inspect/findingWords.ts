@@ -22,6 +22,9 @@ const speaker = (unit: 'mm' | 'in'): FindingSpeaker => {
 };
 const speakers = { mm: speaker('mm'), in: speaker('in') };
 
+/** An area that may be a few mm². */
+const smallArea = (mm2: number): string => (mm2 < 50 ? `${fixed(mm2, 1)} mm²` : areaText(mm2));
+
 /** A part by its tag, where it has one. */
 const of = (tag: string): string => tag || 'It';
 
@@ -98,7 +101,7 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   cup: (v, { length }) =>
     `${v.tag ? `${v.tag}: a` : 'A'} hollow of ${volumeText(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
   'starts-in-air': (v) =>
-    `${v.tag && `${v.tag}: `}${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${areaText(v.largestMm2)}: each wants a support.`,
+    `${v.tag && `${v.tag}: `}${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${smallArea(v.largestMm2)}: each wants a support.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
   'rest-waits': (v) => `${v.tag}, the rest of a part that stopped, waits to be printed.`,
   'to-mend': (v) => `${v.name}: ${counted(v.count, 'finding', 'findings')} to mend.`,

@@ -16,8 +16,9 @@ import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
+import { tipKeys } from '@jasmorphe/contracts/poses';
 import { jointsOf } from '@jasmorphe/contracts/joints';
-import { exportFile } from '../exportFile.ts';
+import { exportFile, exportWithStruts } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
@@ -175,14 +176,28 @@ export function bodyRoutes(services: Services): Router {
     await changed(q.params.id);
     r.status(204).end();
   });
+  router.put('/bodies/:id/tips/:key', async (q, r) => {
+    const { kind } = await library.bodies.body(q.params.id);
+    if (kind !== 'part' || !tipKeys.test(q.params.key)) throw ApiError.notFound('tip', q.params.key);
+    await library.joints.tick(q.params.id, q.params.key);
+    r.json(await changed(q.params.id));
+  });
+  router.delete('/bodies/:id/tips/:key', async (q, r) => {
+    if (!tipKeys.test(q.params.key)) throw ApiError.notFound('tip', q.params.key);
+    await library.joints.untick(q.params.id, q.params.key);
+    await changed(q.params.id);
+    r.status(204).end();
+  });
   router.get('/bodies/:id/export', async (q, r) => {
-    const { format, what, pose, size, word, only } = check(ExportQuery, q.query);
+    const { format, what, pose, size, word, only, struts } = check(ExportQuery, q.query);
     const now = await library.views.view(q.params.id);
     const view = size === 'own' ? await library.views.beforeSizing(now) : now;
     const terms = termsOf(view, await library.kits.terms(view.projectId));
     const kept = forbidsAltered(terms) && (view.kind === 'part' || view.cursor > 1);
     if (kept && word !== 'yes') throw noDerivatives([view.kind === 'part' ? `part ${view.name}` : view.name]);
-    const { name, type, bytes } = await exportFile(services, view, format, what, pose, only?.split(','));
+    const { name, type, bytes } = (await struts)
+      ? await exportWithStruts(services, view, struts === 'part')
+      : await exportFile(services, view, format, what, pose, only?.split(','));
     // whoever comes upon the file later sees what it is
     const marked = kept ? name.replace(/(\.[^.]+)$/, '_altered-not-to-be-passed-on$1') : name;
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(marked) });

@@ -149,6 +149,10 @@ export const api = createApi({
       query: ({ bodyId, key, done }) => ({ url: `bodies/${bodyId}/joints/${key}`, method: done ? 'PUT' : 'DELETE' }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
+    tickTip: b.mutation<unknown, { partId: string; key: string; done: boolean }>({
+      query: ({ partId, key, done }) => ({ url: `bodies/${partId}/tips/${key}`, method: done ? 'PUT' : 'DELETE' }),
+      invalidatesTags: (_r, _e, { partId }) => [{ type: 'Body', id: partId }],
+    }),
     cancelJob: b.mutation<JobView, string>({ query: (id) => ({ url: `jobs/${id}/cancel`, method: 'POST' }) }),
     places: b.query<PlaceView[], void>({ query: () => 'places', providesTags: ['Workshop'] }),
     savePlace: b.mutation<PlaceView, Partial<Omit<PlaceView, 'id'>> & { id?: string }>({
@@ -235,6 +239,7 @@ export const {
   useMoveCursorMutation,
   useDismissMutation,
   useTickJointMutation,
+  useTickTipMutation,
   useTakeUpMutation,
   useCancelJobMutation,
   useAddLogMutation,

@@ -14,6 +14,7 @@ import { Companion } from './Companion.tsx';
 import { CutFace, useCut } from './CutFace.tsx';
 import { CutPlane } from './CutPlane.tsx';
 import { Pegs } from './Pegs.tsx';
+import { Tips } from './Tips.tsx';
 import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import type { DisplayGeometry } from './displayMesh.ts';
@@ -275,6 +276,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     plane,
     pegs,
     map: skinMap,
+    tips,
   } = useAppSelector((s) => s.bench);
   const dispatch = useAppDispatch();
   const map = useDistances(comparison);
@@ -318,7 +320,17 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     return new Plane(normal, -sign * cut.at);
   }, [section, cut]);
   const picked = flags.find((f) => f.number === finding);
-  const place = useMemo(() => (picked ? { at: picked.at, span: picked.span } : null), [picked]);
+  const shownTips = tips && laid && lying?.id === tips.partId ? tips : null;
+  const tipAt = shownTips?.list[shownTips.at]?.at;
+  const place = useMemo(() => {
+    if (laid && tipAt) return { at: laid.onto(tipAt), span: 0.12 * diagonal };
+    return picked && !lying ? { at: picked.at, span: picked.span } : null;
+  }, [picked, lying, laid, tipAt, diagonal]);
+  // what is laid after that layer is taken away, so that one looks onto it
+  const layers = useMemo(() => {
+    if (!laid || !tipAt || !shownTips) return null;
+    return new Plane(new Vector3(0, 0, -1), laid.onto(tipAt)[2] + shownTips.above * shownTips.layerMm);
+  }, [laid, tipAt, shownTips]);
   const handled = body?.handles != null;
   const labels = useMemo<BenchLabel[]>(() => {
     const list = bedLabels(bounds, unit);
@@ -383,13 +395,16 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
           />
         ) : lying ? (
           laid && (
-            <Clay
-              geometry={laid.geometry}
-              colour={lying.state === 'failed' ? stoppedTint(colours) : colours.clay}
-              clip={null}
-              inColours={overhangDeg !== null}
-              onPick={asks ? (at) => dispatch(pickPoint(laid.back(at))) : undefined}
-            />
+            <>
+              {layers && <Clay geometry={laid.geometry} colour={colours.clay} clip={null} opacity={0.12} />}
+              <Clay
+                geometry={laid.geometry}
+                colour={lying.state === 'failed' ? stoppedTint(colours) : colours.clay}
+                clip={layers}
+                inColours={overhangDeg !== null}
+                onPick={asks ? (at) => dispatch(pickPoint(laid.back(at))) : undefined}
+              />
+            </>
           )
         ) : parts.length > 0 ? (
           parts.map((part, i) => (
@@ -419,6 +434,15 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         {plane && !comparison && !lying && <CutPlane plane={plane} span={0.8 * diagonal} colours={colours} />}
         {pegs.length > 0 && !comparison && !lying && (
           <Pegs pegs={pegs} shiftOf={shiftOf} least={0.006 * diagonal} colours={colours} />
+        )}
+        {shownTips && laid && (
+          <Tips
+            tips={shownTips}
+            onto={laid.onto}
+            least={0.0025 * diagonal}
+            upTo={layers?.constant ?? Infinity}
+            colours={colours}
+          />
         )}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />

@@ -10,6 +10,7 @@ import {
   look,
   setExplode,
   setSection,
+  stepLayers,
   toggleCompanion,
   toggleLaid,
   toggleSection,
@@ -52,11 +53,13 @@ function Tool({
 /** What can be done with the bench: look, cut, take apart, hold something of known size beside it. */
 export function BenchTools({ body, atPrinter }: { body: BodyView; atPrinter: boolean }) {
   const dispatch = useAppDispatch();
-  const { section, explode, companion, view, laid } = useAppSelector((s) => s.bench);
+  const { section, explode, companion, view, laid, tips } = useAppSelector((s) => s.bench);
   const parts = body.parts.length > 0;
   const nextView = views[(views.indexOf(view.name) + 1) % views.length];
   const slide = (by: number) =>
-    section && dispatch(setSection({ ...section, share: Math.min(1, Math.max(0, section.share + by)) }));
+    tips
+      ? dispatch(stepLayers(Math.sign(by) * (Math.abs(by) < 0.01 ? 1 : 5)))
+      : section && dispatch(setSection({ ...section, share: Math.min(1, Math.max(0, section.share + by)) }));
   const turnSection = () =>
     section && dispatch(setSection({ ...section, axis: ((section.axis + 1) % 3) as 0 | 1 | 2 }));
   useKeys('bench', {

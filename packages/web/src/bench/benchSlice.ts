@@ -56,6 +56,17 @@ export interface ShownJoint {
 export type SkinMap =
   { kind: 'thickness'; factor: number; leastMm: number } | { kind: 'clearance'; factor: number; liningMm: number };
 
+/** Support tips of a part that are stepped through. */
+export interface ShownTips {
+  partId: string;
+  list: { key: string; at: [number, number, number]; done: boolean }[];
+  /** which is looked at */
+  at: number;
+  /** height of one layer, mm, and so many layers over the tip the part is cut off on the bench */
+  layerMm: number;
+  above: number;
+}
+
 /** A brush with which skin is painted, or wiped clean of paint. */
 export interface Brush {
   radiusMm: number;
@@ -102,6 +113,7 @@ export interface BenchState {
   /** a join that was dragged, until whoever decides has taken note */
   pegMoved: Pick<Peg, 'key' | 'at'> | null;
   map: SkinMap | null;
+  tips: ShownTips | null;
   brush: Brush | null;
   /** skin that is painted, as it is shown */
   painted: { at: [number, number, number]; radiusMm: number }[];
@@ -134,6 +146,7 @@ const initialState: BenchState = {
   pegs: [],
   pegMoved: null,
   map: null,
+  tips: null,
   brush: null,
   painted: [],
   strokes: 0,
@@ -210,6 +223,17 @@ export const benchSlice = createSlice({
         s.painted.push({ at: a.payload, radiusMm });
     },
     endStroke: (s) => void s.strokes++,
+    showTips: (s, a: PayloadAction<ShownTips | null>) => void (s.tips = a.payload),
+    stepTips: (s, a: PayloadAction<number>) => {
+      const n = s.tips?.list.length ?? 0;
+      if (s.tips && n > 0) {
+        s.tips.at = (((s.tips.at + a.payload) % n) + n) % n;
+        s.tips.above = 1;
+      }
+    },
+    stepLayers: (s, a: PayloadAction<number>) => {
+      if (s.tips) s.tips.above += a.payload;
+    },
     showMap: (s, a: PayloadAction<SkinMap | null>) => void (s.map = a.payload),
     tellStudied: (s, a: PayloadAction<Finding[]>) => void (s.studied = a.payload),
     look: (s, a: PayloadAction<BenchView>) => void (s.view = { name: a.payload, n: s.view.n + 1 }),
@@ -242,6 +266,9 @@ export const {
   showPegs,
   movePeg,
   showMap,
+  showTips,
+  stepTips,
+  stepLayers,
   holdBrush,
   showPainted,
   dab,

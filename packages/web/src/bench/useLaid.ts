@@ -26,6 +26,8 @@ export interface Laid {
   bounds: Bounds;
   /** where a point of it is on the part as it stands in the model */
   back: (at: [number, number, number]) => [number, number, number];
+  /** where a point of the part is as it lies */
+  onto: (at: [number, number, number]) => [number, number, number];
 }
 
 /**
@@ -54,6 +56,7 @@ export function useLaid(part: PartView | null, overhangDeg: number | null, colou
     return {
       geometry,
       bounds: { min: [box.min.x, box.min.y, box.min.z], max: [box.max.x, box.max.y, box.max.z] },
+      onto: (at) => new Vector3(...at).applyMatrix4(turn).add(shift).toArray(),
       back: (at) => new Vector3(...at).sub(shift).applyMatrix4(inverse).toArray(),
     };
   }, [display, rows, hash, mine, overhangDeg, colours]);

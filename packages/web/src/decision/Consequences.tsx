@@ -92,12 +92,15 @@ export function Consequences({
   rows,
   chosen,
   advised,
+  tight = false,
   onChoose,
 }: {
   options: readonly OptionColumn[];
   rows: readonly ConsequenceRow[];
   chosen: number;
   advised: number | null;
+  /** its figures are long: the columns move closer earlier */
+  tight?: boolean;
   onChoose: (index: number) => void;
 }) {
   const waiting = (i: number) => {
@@ -110,7 +113,10 @@ export function Consequences({
   };
   return (
     <div className="consequencesRoom">
-      <Table className={`consequences${options.length > roomy ? ' narrow' : ''}`} aria-label="Consequences">
+      <Table
+        className={`consequences${options.length > (tight ? roomy - 1 : roomy) ? ' narrow' : ''}`}
+        aria-label="Consequences"
+      >
         <TableHead>
           <TableRow>
             <TableCell component="td" />

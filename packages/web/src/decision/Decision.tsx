@@ -19,6 +19,8 @@ interface DecisionProps {
   chosen: number;
   onChoose: (index: number) => void;
   advised: number | null;
+  /** its figures are long: the columns move closer earlier */
+  tight?: boolean;
   /** why this one is advised, or what stands in the way */
   advice: ReactNode;
   /** what the bench shows of the answers */

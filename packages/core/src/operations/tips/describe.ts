@@ -82,7 +82,8 @@ export interface TipsReport {
 
 const count = ({ tips }: TipsReport, holds: (t: TipPlace) => boolean): number => tips.filter(holds).length;
 
-const reasonWords: Record<TipReason, string> = {
+/** Why a support must touch there. */
+export const tipReasonWords: Record<TipReason, string> = {
   island: 'starts in mid-air',
   edge: 'overhang ends free',
   overhang: 'overhang',
@@ -164,7 +165,7 @@ export const description = describe<'tips', TipsParams, TipsReport>({
             length(t.zMm),
             [t.at.x, t.at.y, t.at.z].map((c) => fixed(c, 1)).join(', '),
             t.size,
-            reasonWords[t.reason],
+            tipReasonWords[t.reason],
           ]),
     },
   },

@@ -56,6 +56,8 @@ export interface PoseFigures {
   lookedEveryMm: number;
 }
 
+/** Islands that are smaller are laid by no nozzle and no pixel: corners of triangles on a layer, mm². */
+const leastIslandMm2 = 0.01;
 const mostIslands = 60;
 const mostCups = 12;
 
@@ -97,6 +99,7 @@ export function judgePose(
     before = area;
     cups?.layer(regions, section.z - floor);
   });
+  const islands = report.islands.filter((i) => i.areaMm2 >= leastIslandMm2);
   const estimate = estimateFromLayers(sums, under.supportMm3, profile);
   const centre = applyMat3(rotation, skin.centre);
   const measures = {
@@ -105,7 +108,7 @@ export function judgePose(
     tipDeg: tipDeg([...foot.corners, ...under.stood], centre, floor),
     scarMm2: under.scarMm2,
     ...stepsOf(skin, rise, profile.layerMm),
-    islands: report.islands.length,
+    islands: islands.length,
     maxPeelMm2,
     peelJumpMm2,
     durationS: estimate.durationS,
@@ -118,7 +121,7 @@ export function judgePose(
     rotation: rotation.map((r) => [...r]),
     ...room,
     ...told,
-    islandPlaces: [...report.islands]
+    islandPlaces: [...islands]
       .sort((a, b) => b.areaMm2 - a.areaMm2)
       .slice(0, mostIslands)
       .map(own),

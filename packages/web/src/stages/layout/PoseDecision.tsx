@@ -6,6 +6,7 @@ import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { schoolNames, type PoseName } from '@jasmorphe/core/planning/pose/schools';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { useBodyQuery, useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
@@ -17,6 +18,7 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { NumberField } from '../../forms/Fields.tsx';
 import { PrinterField } from '../../forms/PrinterField.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { TipsOfPart } from './TipsOfPart.tsx';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { upOfTurned } from './turned.ts';
 
@@ -36,11 +38,11 @@ export function shownPoses({ poses, kind }: Report): Pose[] {
   return best && !others.some((p) => isSame(p, best)) ? [best, ...others] : others.length > 0 ? others : schools;
 }
 
-/** As many as there is room for: the costliest are left out, but for the one that is picked. */
+/** As many as there is room for: the costliest are left out, but for the one that is picked, and what resin leans by. */
 function roomFor(poses: Pose[], most: number, picked: PoseName | null): Pose[] {
   const out = [...poses];
   while (out.length > most) {
-    const spare = out.filter((p) => p.school !== picked && p.school !== 'best');
+    const spare = out.filter((p) => p.school !== picked && p.school !== 'best' && p.school !== 'lean');
     out.splice(out.indexOf(spare.reduce((a, b) => (b.costS > a.costS ? b : a))), 1);
   }
   return out;
@@ -56,7 +58,7 @@ const alone = (report: Report, pose: Pose): Report => ({ ...report, poses: [pose
 const params0 = new catalogue.pose.params();
 
 /** So many columns have room; of more, the costliest are left out. */
-const mostColumns = 5;
+const mostColumns = 4;
 
 /** A point picked on the part, once it is asked for. */
 function usePickedFace(onPick: (at: Point) => void): { asking: boolean; toggle: () => void } {
@@ -180,6 +182,7 @@ export function PoseDecision({
       chosen={report ? chosen : 0}
       onChoose={(i) => setPicked(i < schools.length ? (schools[i]?.school ?? null) : 'own')}
       advised={advised >= 0 ? advised : null}
+      tight
       advice={
         fixedNow ? (
           `${part.tag} ${part.state === 'printing' ? 'is on the bed as it lies' : 'stopped as it lies'}. Say at Print how that ended before it is laid otherwise.`
@@ -227,6 +230,16 @@ export function PoseDecision({
             <Note tone="failure">
               <b>{turned.error.message}</b> {turned.error.hint}
             </Note>
+          )}
+          {pose && own && (
+            <TipsOfPart
+              part={part}
+              own={own}
+              rotation={pose.rotation}
+              printer={base.printer}
+              layerMm={printer?.profile.layerMm ?? figures.layerMm.value}
+              taken={isTaken}
+            />
           )}
           {below}
         </>
