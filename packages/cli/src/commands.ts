@@ -12,6 +12,7 @@ import { gauge } from './commands/gauge.ts';
 import { hollow } from './commands/hollow.ts';
 import { inspect } from './commands/inspect.ts';
 import { kit } from './commands/kit.ts';
+import { layers } from './commands/layers.ts';
 import { measure } from './commands/measure.ts';
 import { mirror } from './commands/mirror.ts';
 import { backup, pack, restore, unpack } from './commands/packs.ts';
@@ -31,6 +32,7 @@ const own: { [N in OperationName]?: CliCommand } = {
   cuts,
   divide,
   hollow,
+  layers,
   measure,
   mirror,
   pose,

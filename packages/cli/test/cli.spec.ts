@@ -89,6 +89,10 @@ describe('command line', () => {
       ],
       [['fit', gear, '--bed', '30x30x30'], 'fits pose largestFactor flatFactor'],
       [['pose', gear, '--up', '0,0,1', '--printer', out('printer.json')], 'poses chosen looked fits kind findings'],
+      [
+        ['layers', gear, '--pause', '1'],
+        'kind layerMm heightMm layers shown maxAreaMm2 jumps islands fast variable pauses inserts findings',
+      ],
       [['tips', gear, '--printer', out('printer.json')], 'tips rotation liftMm struts findings'],
       [['sections', gear, '--layer', '0.2'], 'layers totalAreaMm2 totalPerimeterMm maxAreaMm2 islands'],
       [

@@ -30,6 +30,7 @@ const commands: Record<string, (file: string) => string[]> = {
   order: (f) => [f, '--bed', '20x20x20'],
   recut: (f) => [f, '-o', here('new.stl'), '--printed', '1'],
   fit: (f) => [f, '--bed', '20x20x20'],
+  layers: (f) => [f],
   tips: (f) => [f, '-o', here('new.stl'), '--struts'],
   pose: (f) => [f, '-o', here('new.stl'), '--up', '0,0,1'],
   sections: (f) => [f, '--layer', '0.2'],

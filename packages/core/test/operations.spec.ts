@@ -458,6 +458,7 @@ describe('all operations', () => {
     divide: { bed: [15, 15, 15], join: 'pin' },
     pose: { up: [0, 0, 1] },
     tips: {},
+    layers: { pauses: [5] },
     recut: { printed: 7.3 },
     export: { format: '3mf' },
     sample: { largest: 5 },

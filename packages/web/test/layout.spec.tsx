@@ -285,6 +285,59 @@ describe('support tips of a part', () => {
   });
 });
 
+describe('layers of a part', () => {
+  const layersOf = (pauses: number[] = []) => ({
+    kind: 'filament',
+    layerMm: 0.2,
+    heightMm: 2,
+    layers: 10,
+    shown: Array.from({ length: 10 }, (_, layer) => ({
+      layer,
+      zMm: 0.2 * layer + 0.1,
+      areaMm2: 100 * (layer + 1),
+      perimeterMm: 40,
+      durationS: layer < 4 ? 5 : 60,
+    })),
+    maxAreaMm2: 1000,
+    jumps: [],
+    islands: [],
+    fast: [{ fromLayer: 0, toLayer: 3, fromMm: 0, toMm: 0.8, leastS: 5 }],
+    variable: {
+      zones: [{ fromMm: 0, toMm: 2, layerMm: 0.28 }],
+      durationS: 300,
+      evenS: 420,
+      stepMm: 0.1,
+      evenStepMm: 0.12,
+    },
+    pauses: pauses.map((mm) => (mm < 2 ? { askedMm: mm, afterLayer: 4, atMm: 1 } : null)),
+    inserts: [],
+  });
+
+  it('are gone through on the bench, with what is too fast, other heights, and where a print stops', async () => {
+    answers.set(
+      'POST /api/bodies/part-A6/previews',
+      ({ operation, params }: { operation: 'layers' | 'pose'; params: { pauses?: number[] } }) =>
+        operation === 'layers' ? stepOf('layers', params, layersOf(params.pauses)) : stepOf('pose', params, report()),
+    );
+    answers.set('GET /api/bodies/part-A6', bodyOf({ id: 'part-A6', kind: 'part' }));
+    const card = at(bodyOf({ parts: [partOf('A6')] }));
+    fireEvent.click(await card.findByRole('button', { name: 'Look through the layers' }));
+    await card.findByText('10 layers, the largest 10.0 cm²');
+    expect(card.getByTestId('layer').textContent).match(/^Layer 6 of 10 1\.10 mm up: 6\.0 cm²/);
+    await waitFor(() => expect(store.getState().bench.upTo!.mm).closeTo(1.2, 1e-9));
+    fireEvent.change(card.getByRole('slider', { name: 'Layer' }), { target: { value: 0 } });
+    await waitFor(() => expect(card.getByTestId('layer').textContent).match(/^Layer 1 of 10/));
+    card.getByText(/^Too fast to set: 0\.00 mm to 0\.80 mm|^Too fast to set: 0 mm/);
+    card.getByText(/^Heights by slope: 2\.0 min less|^Heights by slope: 2 min less/);
+    type(card.getByLabelText('Stop at height'), '1.1');
+    expect((await card.findByTestId('pause')).textContent).match(/^It stops after layer 5, at 1\.00 mm/);
+    type(card.getByLabelText('Stop at height'), '9');
+    await waitFor(() => expect(card.getByTestId('pause').textContent).match(/^There is no boundary there/));
+    fireEvent.click(button(card, 'Close the layers'));
+    await waitFor(() => expect(store.getState().bench.upTo).equal(null));
+  });
+});
+
 describe('a pose in hand', () => {
   it('leans as its top goes: what is up then is what the turned part has on top', () => {
     const rows = rotationToZ([0.3, -0.5, 0.8]);

@@ -50,6 +50,8 @@ export interface FindingValues {
     largestFactor: number;
     parts: { fit: number; of: number } | null;
   };
+  'too-fast': { fromLayer: number; toLayer: number; fromMm: number; toMm: number; leastS: number };
+  'stands-out': { byMm: number };
   'no-strut': { places: number };
   'off-bed': { tag: string };
   topples: { tag: string; tipDeg: number };

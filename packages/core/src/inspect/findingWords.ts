@@ -91,6 +91,10 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     `${listed(v.tags)} ${v.tags.length === 1 ? 'comes' : 'come'} off in no straight way that was tried. Cut there with a plane, or once more.`,
   slivers: (v, { length }) =>
     `${counted(v.tags.length, 'part is a sliver', 'parts are slivers')} under ${length(v.underMm).replace('.0 ', ' ')}: ${listed(v.tags)}.`,
+  'too-fast': (v, { length }) =>
+    `Layers ${v.fromLayer + 1} to ${v.toLayer + 1}, from ${length(v.fromMm)} to ${length(v.toMm)}, are laid in as little as ${fixed(v.leastS, 1)} s: too fast to set. Print slower there, or two at once.`,
+  'stands-out': (v, { length }) =>
+    `What is put in stands out by ${length(v.byMm)} when the roof begins: the head would hit it.`,
   'no-strut': (v) =>
     `${counted(v.places, 'tip is', 'tips are')} reached by no straight strut. Let struts stand on the part, or lay it otherwise.`,
   'off-bed': (v) => `${of(v.tag)} reaches beyond the bed as it lies. Lay it on another side.`,
@@ -140,6 +144,8 @@ const methods: { [K in FindingKind]?: string } = {
   'join-left-out': 'sections through the flesh around it',
   'could-mix': 'every face tried on every other',
   interlocked: 'some thousand lines along each of up to 60 ways',
+  'too-fast': 'lines of each layer at the speeds of the printer; layers set within 8 s (from memory)',
+  'stands-out': 'from the ground of the hollow to the last layer under its roof',
   'no-strut': 'upright and leaning by up to 40°, twelve ways round',
   'off-bed': 'turned about the vertical in every way',
   topples: 'from the middle of the flesh to the side of what stands on the bed',

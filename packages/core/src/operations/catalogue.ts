@@ -7,6 +7,7 @@ import { description as fit } from './fit/describe.ts';
 import { description as foot } from './foot/describe.ts';
 import { description as hollow } from './hollow/describe.ts';
 import { description as importMesh } from './import/describe.ts';
+import { description as layers } from './layers/describe.ts';
 import { description as measure } from './measure/describe.ts';
 import { description as mend } from './mend/describe.ts';
 import { description as mirror } from './mirror/describe.ts';
@@ -46,6 +47,7 @@ export const catalogue = {
   divide,
   pose,
   tips,
+  layers,
   recut,
   export: exportMesh,
   sample,

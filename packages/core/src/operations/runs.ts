@@ -7,6 +7,7 @@ import { fit } from './fit/run.ts';
 import { foot } from './foot/run.ts';
 import { hollow } from './hollow/run.ts';
 import { importMesh } from './import/run.ts';
+import { layers } from './layers/run.ts';
 import { measure } from './measure/run.ts';
 import { mend } from './mend/run.ts';
 import { mirror } from './mirror/run.ts';
@@ -44,6 +45,7 @@ export const operations = {
   divide,
   pose,
   tips,
+  layers,
   recut,
   export: exportMesh,
   sample,

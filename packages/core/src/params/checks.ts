@@ -114,6 +114,16 @@ export const IsPercentBelow = (limit: number, options?: ValidationOptions) =>
     options,
   );
 
+/** A list of lengths, 0 among them. */
+export const IsLengths = (most: number, options?: ValidationOptions) =>
+  by(
+    'isLengths',
+    (v) => Array.isArray(v) && v.length <= most && v.every(isMm),
+    `up to ${most} lengths from 0 to 1 000 000 mm`,
+    { type: 'array', items: mm, maxItems: most },
+    options,
+  );
+
 const isReading = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
   const { measured, real, ...more } = v as { measured?: unknown; real?: unknown };

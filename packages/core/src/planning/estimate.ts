@@ -27,6 +27,36 @@ export interface LayerSums {
   perimeters: number[];
 }
 
+/** Speed of a nozzle, mm/s: what is asked for, held to what the hot end can melt. */
+export const speedOf = (
+  mmS: number,
+  layerMm: number,
+  { maxFlowMm3S, lineWidthMm }: Pick<PrinterProfile, 'maxFlowMm3S' | 'lineWidthMm'>,
+): number => Math.min(mmS, maxFlowMm3S / (lineWidthMm * layerMm));
+
+/**
+ * Lines that a nozzle lays in each layer, mm: walls along the outline, and what fills the rest; solid where neither the
+ * layers above nor those below cover it.
+ */
+export function linesOf(
+  areas: readonly number[],
+  perimeters: readonly number[],
+  { walls, lineWidthMm: w, solidLayers, infillPct }: PrinterProfile,
+): { wallMm: Float64Array; fillMm: Float64Array } {
+  const wallMm = new Float64Array(areas.length);
+  const fillMm = new Float64Array(areas.length);
+  for (let i = 0; i < areas.length; i++) {
+    const wall = Math.min(areas[i], perimeters[i] * walls * w);
+    const inner = areas[i] - wall;
+    let covered = areas[i];
+    for (let k = 1; k <= solidLayers; k++) covered = Math.min(covered, areas[i - k] ?? 0, areas[i + k] ?? 0);
+    const solid = Math.min(inner, areas[i] - covered);
+    wallMm[i] = wall / w;
+    fillMm[i] = (solid + ((inner - solid) * infillPct) / 100) / w;
+  }
+  return { wallMm, fillMm };
+}
+
 /** Time, material and cost from sections. @param columnsMm3 room under overhangs that support fills */
 export function estimateFromLayers(
   { layerMm, heightMm, areas, perimeters }: LayerSums,
@@ -61,24 +91,11 @@ export function estimateFromLayers(
   }
   const w = profile.lineWidthMm;
   const line = w * layerMm;
-  const speed = (mmS: number) => Math.min(mmS, profile.maxFlowMm3S / line);
-  let wallMm = 0;
-  let solidMm2 = 0;
-  let fillMm2 = 0;
-  for (let i = 0; i < areas.length; i++) {
-    const walls = Math.min(areas[i], perimeters[i] * profile.walls * w);
-    const inner = areas[i] - walls;
-    let covered = areas[i];
-    for (let k = 1; k <= profile.solidLayers; k++) covered = Math.min(covered, areas[i - k] ?? 0, areas[i + k] ?? 0);
-    const solid = Math.min(inner, areas[i] - covered);
-    wallMm += walls / w;
-    solidMm2 += solid;
-    fillMm2 += inner - solid;
-  }
-  const fillMm = (solidMm2 + (fillMm2 * profile.infillPct) / 100) / w;
-  const walls = wallMm / speed(profile.wallSpeedMmS);
-  const fill = fillMm / speed(profile.infillSpeedMmS);
-  const support = supportVolumeMm3 / line / speed(profile.infillSpeedMmS);
+  const lines = linesOf(areas, perimeters, profile);
+  const [wallMm, fillMm] = [lines.wallMm, lines.fillMm].map((all) => all.reduce((a, b) => a + b, 0));
+  const walls = wallMm / speedOf(profile.wallSpeedMmS, layerMm, profile);
+  const fill = fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile);
+  const support = supportVolumeMm3 / line / speedOf(profile.infillSpeedMmS, layerMm, profile);
   const travel = ((walls + fill + support) * profile.travelPct) / 100;
   return of(
     (wallMm + fillMm) * line + supportVolumeMm3,

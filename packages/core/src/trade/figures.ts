@@ -102,6 +102,25 @@ export const figures = {
     reason: 'resin parts on struts hang clear of the plate, so that they come off it and drain',
     source: 'from memory',
   },
+  coolLayerS: {
+    value: 8,
+    unit: 'seconds',
+    reason: 'a layer of filament that is laid sooner has not set when the next one comes',
+    source: 'from memory',
+  },
+  thinnestLayerShare: {
+    value: 0.25,
+    unit: 'of the nozzle',
+    reason: 'thinner layers do not come out evenly',
+    source: practice,
+  },
+  thickestLayerShare: {
+    value: 0.75,
+    unit: 'of the nozzle',
+    reason: 'thicker layers do not hold together',
+    source: practice,
+  },
+  layerStepMm: { value: 0.04, unit: 'mm', reason: 'whole steps of usual leadscrews', source: 'from memory' },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   joinAcrossMm: { value: 6, unit: 'mm', reason: 'stout enough to hold parts while glue cures', source: practice },
   bandMm: {

@@ -277,6 +277,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     pegs,
     map: skinMap,
     tips,
+    upTo,
   } = useAppSelector((s) => s.bench);
   const dispatch = useAppDispatch();
   const map = useDistances(comparison);
@@ -328,9 +329,10 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   }, [picked, lying, laid, tipAt, diagonal]);
   // what is laid after that layer is taken away, so that one looks onto it
   const layers = useMemo(() => {
+    if (laid && upTo && lying?.id === upTo.partId) return new Plane(new Vector3(0, 0, -1), upTo.mm);
     if (!laid || !tipAt || !shownTips) return null;
     return new Plane(new Vector3(0, 0, -1), laid.onto(tipAt)[2] + shownTips.above * shownTips.layerMm);
-  }, [laid, tipAt, shownTips]);
+  }, [laid, tipAt, shownTips, upTo, lying?.id]);
   const handled = body?.handles != null;
   const labels = useMemo<BenchLabel[]>(() => {
     const list = bedLabels(bounds, unit);

@@ -114,6 +114,8 @@ export interface BenchState {
   pegMoved: Pick<Peg, 'key' | 'at'> | null;
   map: SkinMap | null;
   tips: ShownTips | null;
+  /** a part on the bed is shown up to that height alone, mm */
+  upTo: { partId: string; mm: number } | null;
   brush: Brush | null;
   /** skin that is painted, as it is shown */
   painted: { at: [number, number, number]; radiusMm: number }[];
@@ -147,6 +149,7 @@ const initialState: BenchState = {
   pegMoved: null,
   map: null,
   tips: null,
+  upTo: null,
   brush: null,
   painted: [],
   strokes: 0,
@@ -223,6 +226,7 @@ export const benchSlice = createSlice({
         s.painted.push({ at: a.payload, radiusMm });
     },
     endStroke: (s) => void s.strokes++,
+    showUpTo: (s, a: PayloadAction<BenchState['upTo']>) => void (s.upTo = a.payload),
     showTips: (s, a: PayloadAction<ShownTips | null>) => void (s.tips = a.payload),
     stepTips: (s, a: PayloadAction<number>) => {
       const n = s.tips?.list.length ?? 0;
@@ -267,6 +271,7 @@ export const {
   movePeg,
   showMap,
   showTips,
+  showUpTo,
   stepTips,
   stepLayers,
   holdBrush,

@@ -18,6 +18,7 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { NumberField } from '../../forms/Fields.tsx';
 import { PrinterField } from '../../forms/PrinterField.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { LayersOfPart } from './LayersOfPart.tsx';
 import { TipsOfPart } from './TipsOfPart.tsx';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { upOfTurned } from './turned.ts';
@@ -241,6 +242,7 @@ export function PoseDecision({
               taken={isTaken}
             />
           )}
+          {pose && <LayersOfPart part={part} rotation={pose.rotation} printer={base.printer} />}
           {below}
         </>
       }

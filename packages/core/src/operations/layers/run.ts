@@ -1,0 +1,117 @@
+import { boundsOf } from '../../mesh/TriMesh.ts';
+import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
+import { weldExact } from '../../mesh/weld.ts';
+import { xyz } from '../../mesh/TriMesh.ts';
+import { parseParams } from '../../params/parseParams.ts';
+import { linesOf, speedOf } from '../../planning/estimate.ts';
+import { insertAt } from '../../planning/layers/insertAt.ts';
+import { pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
+import { variableHeights } from '../../planning/layers/variableHeights.ts';
+import { checkSolid } from '../../planning/pose/checkSolid.ts';
+import { posedSkin, riseOf } from '../../planning/pose/PosedSkin.ts';
+import { PrinterProfile } from '../../planning/PrinterProfile.ts';
+import { sweepLayers } from '../../section/layers.ts';
+import { figures } from '../../trade/figures.ts';
+import { makeOperation } from '../makeOperation.ts';
+import { description, type FastRun, type LayersReport } from './describe.ts';
+
+/** Layers that are told at most, and jumps and places in mid-air. */
+const mostShown = 400;
+const mostJumps = 8;
+const mostIslands = 100;
+/** Runs of fast layers that are fewer than these many layers apart are one; shorter ones are let go. */
+const runsApart = 5;
+const leastRun = 3;
+
+/** Time of each layer, s. */
+function timesOf(areas: readonly number[], perimeters: readonly number[], profile: PrinterProfile): Float64Array {
+  if (profile.kind === 'resin')
+    return Float64Array.from(
+      areas,
+      (_, i) => profile.liftS + (i < profile.bottomLayers ? profile.bottomExposureS : profile.exposureS),
+    );
+  const { wallMm, fillMm } = linesOf(areas, perimeters, profile);
+  const [wall, fill] = [profile.wallSpeedMmS, profile.infillSpeedMmS].map((s) => speedOf(s, profile.layerMm, profile));
+  return wallMm.map((mm, i) => (mm / wall + fillMm[i] / fill) * (1 + profile.travelPct / 100));
+}
+
+/** Runs of layers that are laid too soon one after the other. */
+function fastRuns(times: Float64Array, profile: PrinterProfile): FastRun[] {
+  const out: FastRun[] = [];
+  times.forEach((s, i) => {
+    if (s >= figures.coolLayerS.value) return;
+    const last = out.at(-1);
+    if (last && i - last.toLayer <= runsApart) {
+      last.toLayer = i;
+      last.toMm = topOfLayer(i, profile);
+      last.leastS = Math.min(last.leastS, s);
+    } else
+      out.push({
+        fromLayer: i,
+        toLayer: i,
+        fromMm: topOfLayer(i - 1, profile),
+        toMm: topOfLayer(i, profile),
+        leastS: s,
+      });
+  });
+  return out.filter((f) => f.toLayer - f.fromLayer + 1 >= leastRun);
+}
+
+/** Looks through all layers of a part as it lies, at the printer's own heights. */
+export const layers = makeOperation(
+  description,
+  async ([source], { printer, up, rotation, pauses = [], inserts = [], insertHeight }, context) => {
+    const mesh = weldExact(source);
+    checkSolid(mesh);
+    const profile = parseParams(PrinterProfile, printer ?? {});
+    const rows = rotation ?? rotationToZ(up);
+    const back = transpose(rows);
+    const lying = placeMesh(mesh, rows);
+    const { min, max } = boundsOf(lying);
+    const [floor, heightMm] = [min[2], max[2] - min[2]];
+    const areas: number[] = [];
+    const perimeters: number[] = [];
+    const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, (section) => {
+      areas.push(Math.max(0, section.areaMm2));
+      perimeters.push(section.perimeterMm);
+    });
+    const times = timesOf(areas, perimeters, profile);
+    const every = Math.max(1, Math.ceil(areas.length / mostShown));
+    const middle = (layer: number): number => (layer + 0.5) * profile.layerMm;
+    const jumps = areas
+      .map((a, layer) => ({ layer, zMm: middle(layer), byMm2: layer > 0 ? a - areas[layer - 1] : 0 }))
+      .filter((j) => j.byMm2 > 0)
+      .sort((a, b) => b.byMm2 - a.byMm2)
+      .slice(0, mostJumps);
+    const skin = posedSkin(mesh, []);
+    const report: LayersReport = {
+      kind: profile.kind,
+      layerMm: profile.layerMm,
+      heightMm,
+      layers: areas.length,
+      shown: areas.flatMap((areaMm2, layer) =>
+        layer % every === 0 || layer === areas.length - 1
+          ? [{ layer, zMm: middle(layer), areaMm2, perimeterMm: perimeters[layer], durationS: times[layer] }]
+          : [],
+      ),
+      maxAreaMm2: swept.maxAreaMm2,
+      jumps,
+      islands: swept.islands.slice(0, mostIslands).map(({ at, ...island }) => ({
+        ...island,
+        at: xyz(applyMat3(back, [at.x, at.y, at.z])),
+      })),
+      fast: profile.kind === 'filament' ? fastRuns(times, profile) : [],
+      variable: variableHeights(
+        lying,
+        riseOf(skin, rows[2]),
+        skin.areas,
+        floor,
+        { areas, perimeters, layerMm: profile.layerMm, heightMm },
+        profile,
+      ),
+      pauses: pauses.map((mm) => pauseAt(mm, heightMm, profile)),
+      inserts: inserts.map((at) => insertAt(lying, applyMat3(rows, at), insertHeight, floor, profile)),
+    };
+    return { outputs: [], report };
+  },
+);

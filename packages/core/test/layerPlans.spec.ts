@@ -1,0 +1,130 @@
+import { expect } from 'chai';
+import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
+import { layers } from '@jasmorphe/core/operations/layers/run';
+import type { LayersReport } from '@jasmorphe/core/operations/layers/describe';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { estimatePiece } from '@jasmorphe/core/planning/estimate';
+import { layerUnder, pauseAt, topOfLayer } from '@jasmorphe/core/planning/layers/layerBounds';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
+import { figures } from '@jasmorphe/core/trade/figures';
+import { box, codeOf, run, sphere } from './solids.ts';
+
+const profile = parseParams(PrinterProfile, { name: 'p', startS: 0, supports: false });
+const looked = async (mesh: TriMesh, params: object = {}): Promise<LayersReport> =>
+  (await run(layers, mesh, params)).report;
+const sentences = (r: LayersReport): string[] =>
+  layers.findings!.of(parseParams(layers.params, {}), r).map((f) => findingSentence(f, 'mm'));
+const solids = async () => (await loadKernel()).Manifold;
+
+describe('layers of a part', () => {
+  it('have the areas of a cone by its formula, add up to its volume, and to the hours of the estimate', async () => {
+    const M = await solids();
+    const cone = fromSolid(M.cylinder(60, 30, 0, 400));
+    const report = await looked(cone, { printer: { startS: 0, supports: false } });
+    expect([report.layers, report.shown.length]).eql([300, 300]);
+    for (const { zMm, areaMm2 } of report.shown.slice(0, -10))
+      expect(areaMm2).closeTo(Math.PI * (30 * (1 - zMm / 60)) ** 2, 0.003 * Math.PI * 900);
+    const volume = (Math.PI * 900 * 60) / 3;
+    expect(report.shown.reduce((a, s) => a + s.areaMm2, 0) * 0.2).closeTo(volume, 0.003 * volume);
+    const seconds = report.shown.reduce((a, s) => a + s.durationS, 0);
+    expect(seconds).closeTo(estimatePiece(cone, profile).durationS, 1e-6 * seconds);
+    expect([report.jumps, report.islands]).eql([[], []]);
+  });
+
+  it('jumps stand where they are, the largest first', async () => {
+    const M = await solids();
+    const steps = M.union([
+      M.cube([40, 40, 10]),
+      M.cube([10, 10, 30]),
+      M.cube([30, 30, 5]).translate([0, 0, 20]),
+      M.cube([20, 20, 5]).translate([0, 0, 15]),
+    ]);
+    const { jumps } = await looked(fromSolid(steps));
+    expect(jumps.slice(0, 2).map((j) => [Math.round(j.zMm * 10) / 10, Math.round(j.byMm2)])).eql([
+      [20.1, 500],
+      [15.1, 300],
+    ]);
+  });
+
+  it('a thin pin is laid too fast to set, a broad block is not; resin is never', async () => {
+    const pin = await looked(await box(4, 4, 20));
+    expect(pin.fast).length(1);
+    expect(pin.fast[0]).deep.include({ fromLayer: 0, toLayer: 99, fromMm: 0, toMm: 20 });
+    expect(pin.fast[0].leastS).below(figures.coolLayerS.value);
+    expect(sentences(pin)[0]).match(/^Layers 1 to 100, from 0 mm to 20\.0 mm, are laid in as little as/);
+    expect((await looked(await box(80, 80, 4))).fast).eql([]);
+    expect((await looked(await box(4, 4, 20), { printer: { kind: 'resin', layerMm: 0.1 } })).fast).eql([]);
+  });
+});
+
+describe('heights by slope', () => {
+  it('an upright wall takes the thickest layers that the nozzle lays; time goes with their number', async () => {
+    const { variable } = await looked(await box(60, 60, 40));
+    const thick = 0.28;
+    expect(variable!.zones).eql([{ fromMm: 0, toMm: 40, layerMm: thick }]);
+    expect(thick).most(0.75 * 0.4);
+    // neither speed is held back by the melt at these heights, so seconds go with the number of layers
+    expect(variable!.durationS / variable!.evenS).closeTo(0.2 / thick, 0.01);
+  });
+
+  it('a ball is thin where it leans and thick at its belt, and no step is higher than wished', async () => {
+    const { variable } = await looked(await sphere(30, 128));
+    const at = (mm: number) => variable!.zones.find((z) => z.fromMm <= mm && mm < z.toMm)!.layerMm;
+    expect(at(30)).above(at(50)).least(at(58));
+    expect(variable!.zones[0].fromMm).equal(0);
+    for (const [i, z] of variable!.zones.entries()) expect(z.toMm).equal(variable!.zones[i + 1]?.fromMm ?? 60);
+    // thinnest layers of the nozzle are 0.12 mm: nearly level skin cannot have lower steps (Dolenc and Mäkelä 1994)
+    expect(variable!.stepMm).most(Math.max(0.12, 0.2 * Math.SQRT1_2) + 1e-9);
+    expect(variable!.stepMm).below(variable!.evenStepMm);
+  });
+});
+
+describe('pauses', () => {
+  it('stop on the boundary at or under the height, never above it, nor outside the part', () => {
+    const printer = { ...profile, firstLayerMm: 0.3, layerMm: 0.2 };
+    for (const [asked, layer, at] of [
+      [0.3, 0, 0.3],
+      [0.49, 0, 0.3],
+      [0.5, 1, 0.5],
+      [12.5, 61, 12.5],
+      [12.69, 61, 12.5],
+    ]) {
+      const pause = pauseAt(asked, 40, printer)!;
+      expect([pause.afterLayer, Number(pause.atMm.toFixed(6))]).eql([layer, at]);
+    }
+    expect([pauseAt(0.2, 40, printer), pauseAt(41, 40, printer)]).eql([null, null]);
+    for (let layer = 0; layer < 500; layer++) expect(layerUnder(topOfLayer(layer, printer), printer)).equal(layer);
+  });
+
+  it('a nut goes in before its roof begins; one that is too high would be hit by the head', async () => {
+    const M = await solids();
+    const pocket = fromSolid(M.cube([20, 20, 20]).subtract(M.cube([8, 8, 5.1]).translate([6, 6, 8])));
+    const at = [[10, 10, 10]];
+    const [fits] = (await looked(pocket, { inserts: at, insertHeight: 4 })).inserts;
+    expect(fits!.floorMm).closeTo(8, 1e-5);
+    expect(fits!.roofMm).closeTo(13.1, 1e-5);
+    expect(fits!.atMm).closeTo(13, 1e-6);
+    expect(fits!.standsOutMm).closeTo(-1, 1e-4);
+    const high = await looked(pocket, { inserts: at, insertHeight: 5.05 });
+    expect(high.inserts[0]!.standsOutMm).closeTo(0.05, 1e-4);
+    expect(sentences(high).join()).match(/stands out by/);
+    const bowl = fromSolid(M.cube([20, 20, 20]).subtract(M.cube([8, 8, 20]).translate([6, 6, 8])));
+    const open = await looked(bowl, {
+      inserts: [
+        [10, 10, 10],
+        [2, 2, 2],
+      ],
+    });
+    expect(open.inserts[0]).deep.include({ roofMm: null, atMm: null, standsOutMm: null });
+    expect(open.inserts[1]).equal(null);
+  });
+
+  it('what is no height is refused', async () => {
+    const cube = await box(10, 10, 10);
+    expect(await codeOf(() => looked(cube, { pauses: [-1] }))).equal('bad-params');
+    expect(await codeOf(() => looked(cube, { pauses: Array(21).fill(1) }))).equal('bad-params');
+    expect(await codeOf(() => looked(cube, { inserts: [[1, 2]] }))).equal('bad-params');
+  });
+});
