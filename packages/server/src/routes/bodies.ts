@@ -195,7 +195,7 @@ export function bodyRoutes(services: Services): Router {
     const terms = termsOf(view, await library.kits.terms(view.projectId));
     const kept = forbidsAltered(terms) && (view.kind === 'part' || view.cursor > 1);
     if (kept && word !== 'yes') throw noDerivatives([view.kind === 'part' ? `part ${view.name}` : view.name]);
-    const { name, type, bytes } = (await struts)
+    const { name, type, bytes } = struts
       ? await exportWithStruts(services, view, struts === 'part')
       : await exportFile(services, view, format, what, pose, only?.split(','));
     // whoever comes upon the file later sees what it is

@@ -64,22 +64,18 @@ const mostColumns = 4;
 /** A point picked on the part, once it is asked for. */
 function usePickedFace(onPick: (at: Point) => void): { asking: boolean; toggle: () => void } {
   const dispatch = useAppDispatch();
-  const [asking, setAsking] = useState(false);
+  const asking = useAppSelector((s) => s.bench.asks > 0);
   const points = useAppSelector((s) => s.bench.points);
   useEffect(() => {
     if (!asking || points.length === 0) return;
     onPick(points[0]);
-    setAsking(false);
     dispatch(askForPoints(0));
     // eslint-disable-next-line react-hooks/exhaustive-deps -- told once for each point
   }, [points]);
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
   return {
     asking,
-    toggle: () => {
-      dispatch(askForPoints(asking ? 0 : 1));
-      setAsking(!asking);
-    },
+    toggle: () => void dispatch(askForPoints(asking ? 0 : 1)),
   };
 }
 
