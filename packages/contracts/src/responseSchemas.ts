@@ -1412,6 +1412,17 @@ export const answerSchemas: Record<string, object> = {
   LayersParams: {
     type: 'object',
     properties: {
+      pauses: { type: 'array', items: { type: 'number' } },
+      inserts: {
+        type: 'array',
+        items: {
+          type: 'array',
+          prefixItems: [{ type: 'number' }, { type: 'number' }, { type: 'number' }],
+          minItems: 3,
+          maxItems: 3,
+        },
+      },
+      insertHeight: { type: 'number' },
       printer: {
         type: 'object',
         properties: {
@@ -1517,19 +1528,8 @@ export const answerSchemas: Record<string, object> = {
         minItems: 3,
         maxItems: 3,
       },
-      pauses: { type: 'array', items: { type: 'number' } },
-      inserts: {
-        type: 'array',
-        items: {
-          type: 'array',
-          prefixItems: [{ type: 'number' }, { type: 'number' }, { type: 'number' }],
-          minItems: 3,
-          maxItems: 3,
-        },
-      },
-      insertHeight: { type: 'number' },
     },
-    required: ['up', 'insertHeight'],
+    required: ['insertHeight', 'up'],
   },
   LayersReport: {
     type: 'object',
@@ -3875,6 +3875,10 @@ export const answerSchemas: Record<string, object> = {
   TipsParams: {
     type: 'object',
     properties: {
+      lift: { type: 'number' },
+      struts: { type: 'boolean' },
+      onPart: { type: 'boolean' },
+      bare: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
       printer: {
         type: 'object',
         properties: {
@@ -3980,12 +3984,8 @@ export const answerSchemas: Record<string, object> = {
         minItems: 3,
         maxItems: 3,
       },
-      lift: { type: 'number' },
-      struts: { type: 'boolean' },
-      onPart: { type: 'boolean' },
-      bare: { type: 'array', items: { $ref: '#/components/schemas/CleanBox' } },
     },
-    required: ['up', 'struts', 'onPart'],
+    required: ['struts', 'onPart', 'up'],
   },
   TipsReport: {
     type: 'object',

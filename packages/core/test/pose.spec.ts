@@ -23,7 +23,7 @@ import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { inMm } from '@jasmorphe/core/words/numbers';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
-import { box, codeOf, moved, run, sphere, without } from './solids.ts';
+import { box, hook, codeOf, moved, run, sphere, without } from './solids.ts';
 
 const require = createRequire(import.meta.url);
 const filament = parseParams(PrinterProfile, { name: 'f' });
@@ -38,18 +38,6 @@ async function bowl(): Promise<TriMesh> {
   const M = await solids();
   const whole = M.sphere(30, 96).subtract(M.sphere(25, 96));
   return fromSolid(whole.trimByPlane([0, 0, -1], 0).translate([0, 0, 30]));
-}
-
-/** A column with an arm, from whose end a peg hangs down into the air. */
-async function hook(): Promise<TriMesh> {
-  const M = await solids();
-  return fromSolid(
-    M.union([
-      M.cube([10, 10, 60]),
-      M.cube([40, 10, 10]).translate([0, 0, 50]),
-      M.cube([6, 6, 30]).translate([30, 2, 25]),
-    ]),
-  );
 }
 
 describe('columns through a solid', () => {

@@ -63,3 +63,15 @@ export function turned(mesh: TriMesh): TriMesh {
   const r = rotationToZ(normalize([0.3, -0.5, 0.8]));
   return placeMesh(mesh, r);
 }
+
+/** A column with an arm, from whose end a peg hangs down into the air. */
+export async function hook(): Promise<TriMesh> {
+  const M = (await loadKernel()).Manifold;
+  return fromSolid(
+    M.union([
+      M.cube([10, 10, 60]),
+      M.cube([40, 10, 10]).translate([0, 0, 50]),
+      M.cube([6, 6, 30]).translate([30, 2, 25]),
+    ]),
+  );
+}

@@ -6,7 +6,7 @@ import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { tips } from '@jasmorphe/core/operations/tips/run';
 import { spreadDirections } from '@jasmorphe/core/planning/cuts/proxySolid';
 import { findTips } from '@jasmorphe/core/planning/tips/findTips';
-import { bedUnder, layStruts, leanOf } from '@jasmorphe/core/planning/tips/struts';
+import { layStruts, leanOf } from '@jasmorphe/core/planning/tips/struts';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { quietContext } from '@jasmorphe/core/run/context';
@@ -14,23 +14,12 @@ import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { resinTips } from '@jasmorphe/core/trade/tipSizes';
-import { box, codeOf, run, sphere, torus } from './solids.ts';
+import { box, hook, codeOf, run, sphere, torus } from './solids.ts';
 
 const filament = parseParams(PrinterProfile, { name: 'f' });
 const resin = parseParams(PrinterProfile, { name: 'r', kind: 'resin', layerMm: 0.1 });
 const aim = (profile: PrinterProfile, liftMm = 0) => ({ profile, bare: [], back: (at: Vec3) => at, liftMm });
 const solids = async () => (await loadKernel()).Manifold;
-
-async function hook(): Promise<TriMesh> {
-  const M = await solids();
-  return fromSolid(
-    M.union([
-      M.cube([10, 10, 60]),
-      M.cube([40, 10, 10]).translate([0, 0, 50]),
-      M.cube([6, 6, 30]).translate([30, 2, 25]),
-    ]),
-  );
-}
 
 describe('support tips', () => {
   it('are none where nothing wants support', async () => {
@@ -120,7 +109,14 @@ describe('struts', () => {
   it('keep clear of the part but for the tip, lean no more than prints, and are braced where they are tall', async () => {
     const mesh = await hook();
     const tipsOf = findTips(mesh, aim(resin, 5), quietContext);
-    const { struts, braces, unreached } = layStruts(mesh, tipsOf, resin, bedUnder(mesh, 5), false, quietContext);
+    const { struts, braces, unreached } = layStruts(
+      mesh,
+      tipsOf,
+      resin,
+      boundsOf(mesh).min[2] - 5,
+      false,
+      quietContext,
+    );
     const tree = treeOf(mesh);
     for (const { neck, foot, head, shaftMm } of struts) {
       expect(leanOf(neck, foot)).most(40 + 1e-6);

@@ -21,8 +21,13 @@ export const Param =
   };
 
 /** Words of the params of a class, in the order in which they stand there. */
-export const wordsOf = (Params: new () => object): ReadonlyMap<string, ParamWords> =>
-  words.get(Params) ?? new Map<string, ParamWords>();
+export function wordsOf(Params: new () => object): ReadonlyMap<string, ParamWords> {
+  const own = words.get(Params);
+  const base = Object.getPrototypeOf(Params) as (new () => object) | null;
+  const inherited = base && base !== Function.prototype ? wordsOf(base) : null;
+  // those of the class that it extends come first
+  return inherited?.size ? new Map([...inherited, ...(own ?? [])]) : (own ?? new Map<string, ParamWords>());
+}
 
 /** A length, said after what it is of. */
 export const saysLength =

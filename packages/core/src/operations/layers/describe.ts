@@ -1,31 +1,16 @@
 import { IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
-import { IsDirection, IsMm, IsLengths, IsRotation, IsTriples } from '../../params/checks.ts';
+import { IsMm, IsLengths, IsTriples } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
 import type { Insert } from '../../planning/layers/insertAt.ts';
 import type { Pause } from '../../planning/layers/layerBounds.ts';
 import type { VariableHeights } from '../../planning/layers/variableHeights.ts';
-import { IsPrinter, type PrinterProfile } from '../../planning/PrinterProfile.ts';
 import type { Island } from '../../section/layers.ts';
 import { areaText, fixed, secondsText, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
+import { LyingParams } from '../lying.ts';
 
-export class LayersParams {
-  @Param('printer, settings and material; usual ones of filament if left out', { flag: null })
-  @IsOptional()
-  @IsPrinter()
-  printer?: Partial<PrinterProfile>;
-
-  @Param('direction of the model that is up')
-  @IsOptional()
-  @IsDirection()
-  up: [number, number, number] = [0, 0, 1];
-
-  @Param('rows of the rotation in which it lies, instead of what is up', { flag: null })
-  @IsOptional()
-  @IsRotation()
-  rotation?: [[number, number, number], [number, number, number], [number, number, number]];
-
+export class LayersParams extends LyingParams {
   @Param('heights at which the print is to stop, such as for another colour', { flag: null })
   @IsOptional()
   @IsLengths(20)

@@ -1,17 +1,14 @@
-import { boundsOf } from '../../mesh/TriMesh.ts';
-import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
-import { weldExact } from '../../mesh/weld.ts';
+import { applyMat3 } from '../../mesh/transform.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
-import { parseParams } from '../../params/parseParams.ts';
 import { linesOf, speedOf } from '../../planning/estimate.ts';
 import { insertAt } from '../../planning/layers/insertAt.ts';
 import { pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
 import { variableHeights } from '../../planning/layers/variableHeights.ts';
-import { checkSolid } from '../../planning/pose/checkSolid.ts';
 import { posedSkin, riseOf } from '../../planning/pose/PosedSkin.ts';
-import { PrinterProfile } from '../../planning/PrinterProfile.ts';
+import type { PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { sweepLayers } from '../../section/layers.ts';
 import { figures } from '../../trade/figures.ts';
+import { layDown } from '../layDown.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description, type FastRun, type LayersReport } from './describe.ts';
 
@@ -60,15 +57,8 @@ function fastRuns(times: Float64Array, profile: PrinterProfile): FastRun[] {
 /** Looks through all layers of a part as it lies, at the printer's own heights. */
 export const layers = makeOperation(
   description,
-  async ([source], { printer, up, rotation, pauses = [], inserts = [], insertHeight }, context) => {
-    const mesh = weldExact(source);
-    checkSolid(mesh);
-    const profile = parseParams(PrinterProfile, printer ?? {});
-    const rows = rotation ?? rotationToZ(up);
-    const back = transpose(rows);
-    const lying = placeMesh(mesh, rows);
-    const { min, max } = boundsOf(lying);
-    const [floor, heightMm] = [min[2], max[2] - min[2]];
+  async ([source], { pauses = [], inserts = [], insertHeight, ...how }, context) => {
+    const { profile, mesh, lying, rows, back, floor, heightMm } = layDown(source, how);
     const areas: number[] = [];
     const perimeters: number[] = [];
     const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, (section) => {

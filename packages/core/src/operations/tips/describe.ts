@@ -1,31 +1,16 @@
 import { IsBoolean, IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import type { Xyz } from '../../mesh/TriMesh.ts';
-import { IsBoxes, IsDirection, IsMm, IsRotation } from '../../params/checks.ts';
+import { IsBoxes, IsMm } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
 import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
 import type { TipReason } from '../../planning/tips/findTips.ts';
-import { IsPrinter, type PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { tipSizes, type TipSize } from '../../trade/tipSizes.ts';
 import { fixed, volumeText, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
+import { LyingParams } from '../lying.ts';
 
-export class TipsParams {
-  @Param('printer, settings and material; usual ones of filament if left out', { flag: null })
-  @IsOptional()
-  @IsPrinter()
-  printer?: Partial<PrinterProfile>;
-
-  @Param('direction of the model that is up')
-  @IsOptional()
-  @IsDirection()
-  up: [number, number, number] = [0, 0, 1];
-
-  @Param('rows of the rotation in which it lies, instead of what is up', { flag: null })
-  @IsOptional()
-  @IsRotation()
-  rotation?: [[number, number, number], [number, number, number], [number, number, number]];
-
+export class TipsParams extends LyingParams {
   @Param('how far it is held above the bed; usual for the kind of printer if left out')
   @IsOptional()
   @IsMm()

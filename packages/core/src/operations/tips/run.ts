@@ -1,32 +1,23 @@
-import { boundsOf, xyz, type Vec3 } from '../../mesh/TriMesh.ts';
-import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
-import { weldExact } from '../../mesh/weld.ts';
-import { parseParams } from '../../params/parseParams.ts';
-import { checkSolid } from '../../planning/pose/checkSolid.ts';
-import { PrinterProfile } from '../../planning/PrinterProfile.ts';
+import { xyz, type Vec3 } from '../../mesh/TriMesh.ts';
+import { applyMat3, placeMesh } from '../../mesh/transform.ts';
 import { findTips } from '../../planning/tips/findTips.ts';
-import { bedUnder, layStruts, strutBody, strutVolume } from '../../planning/tips/struts.ts';
+import { layStruts, strutBody, strutVolume } from '../../planning/tips/struts.ts';
 import { proveSolid } from '../../repair/proveSolid.ts';
 import { sliceContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
+import { layDown } from '../layDown.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description, type TipPlace } from './describe.ts';
 
 /** Lists the tips of a part as it lies, and lays struts under them as a body of its own, in the part's place. */
 export const tips = makeOperation(
   description,
-  async ([source], { printer, up, rotation, lift, struts, onPart, bare = [] }, context) => {
-    const mesh = weldExact(source);
-    checkSolid(mesh);
-    const profile = parseParams(PrinterProfile, printer ?? {});
-    const rows = rotation ?? rotationToZ(up);
-    const back = transpose(rows);
-    const lying = placeMesh(mesh, rows);
+  async ([source], { lift, struts, onPart, bare = [], ...how }, context) => {
+    const { profile, lying, rows, back, floor } = layDown(source, how);
     const liftMm = lift ?? (profile.kind === 'resin' ? figures.liftMm.value : 0);
     const own = (at: Vec3): Vec3 => applyMat3(back, at);
     const found = findTips(lying, { profile, bare, back: own, liftMm }, sliceContext(context, 0, 0.6));
-    const floor = boundsOf(lying).min[2];
-    const bedZ = bedUnder(lying, liftMm);
+    const bedZ = floor - liftMm;
     const scaffold = struts ? layStruts(lying, found, profile, bedZ, onPart, sliceContext(context, 0.6, 1)) : null;
     const stands = new Map(scaffold?.struts.map((s) => [s.tip, s.onPart ? ('part' as const) : ('bed' as const)]));
     const told = found.map(({ at, layer, size, reason, areaMm2, overPart }, i): TipPlace => ({

@@ -1,5 +1,5 @@
 import { treeOf, type Bvh } from '../../mesh/Bvh.ts';
-import { boundsOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
+import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
 import { cross, dot, identity3, normalize, rotationToZ, transpose, type Mat3 } from '../../mesh/transform.ts';
 import type { RunContext } from '../../run/context.ts';
 import { fromSolid, withSolids, type Kernel, type Solid } from '../../solid/kernel.ts';
@@ -306,9 +306,6 @@ export const strutVolume = ({ struts, braces }: Scaffold): number =>
     const head = (Math.PI / 3) * lengthOf(between(s.head, s.neck)) * (r * r + r * R + R * R);
     return sum + head + Math.PI * R * R * lengthOf(between(s.neck, s.foot));
   }, 0) + braces.reduce((sum, b) => sum + (Math.PI / 4) * b.acrossMm ** 2 * lengthOf(between(b.from, b.to)), 0);
-
-/** Lowest point of a mesh, less what it is lifted by: the height of the bed. */
-export const bedUnder = (mesh: TriMesh, liftMm: number): number => boundsOf(mesh).min[2] - liftMm;
 
 /** Angle of a bar off the upright, degrees. */
 export const leanOf = (from: Vec3, to: Vec3): number =>

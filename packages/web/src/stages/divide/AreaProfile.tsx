@@ -11,6 +11,7 @@ import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { setSection } from '../../bench/benchSlice.ts';
+import { axisLook, chartMargin, tooltipLook } from '../../ui/chartLook.ts';
 import { Toggles } from '../../ui/Toggles.tsx';
 import { fullMesh } from '../../worker/fullMesh.ts';
 
@@ -102,7 +103,7 @@ export default function AreaProfile({
           <AreaChart
             data={data}
             accessibilityLayer={false}
-            margin={{ top: 4, right: 4, bottom: 0, left: 0 }}
+            margin={chartMargin}
             onMouseMove={(e) => hover(e.activeLabel === undefined ? null : Number(e.activeLabel))}
             onMouseLeave={() => hover(null)}
             onClick={(e) => e.activeLabel !== undefined && onCut(planeOf({ axis, mm: Number(e.activeLabel) }))}
@@ -112,20 +113,13 @@ export default function AreaProfile({
               type="number"
               domain={['dataMin', 'dataMax']}
               tickFormatter={(v: number) => length(v, false)}
-              tick={{ fontSize: 10, fill: 'var(--ink2)' }}
-              stroke="var(--line)"
+              {...axisLook}
             />
-            <YAxis
-              domain={[0, 'auto']}
-              width={34}
-              tickFormatter={(v: number) => fixed(v, 0)}
-              tick={{ fontSize: 10, fill: 'var(--ink2)' }}
-              stroke="var(--line)"
-            />
+            <YAxis domain={[0, 'auto']} width={34} tickFormatter={(v: number) => fixed(v, 0)} {...axisLook} />
             <Tooltip
               formatter={(v) => [`${fixed(Number(v), 1)} cm²`, 'area']}
               labelFormatter={(v) => `${axis} ${length(Number(v))}, click to cut here`}
-              contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', fontSize: 12 }}
+              contentStyle={tooltipLook}
             />
             <Area
               type="linear"

@@ -2,6 +2,7 @@ import { Area, AreaChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Too
 import type { ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
+import { axisLook, chartMargin, tooltipLook } from '../../ui/chartLook.ts';
 
 /**
  * Area of the layers by their height, with what starts in mid-air, what is laid too fast, and the layer that is looked
@@ -31,7 +32,7 @@ export default function LayersChart({
         <AreaChart
           data={data}
           accessibilityLayer={false}
-          margin={{ top: 4, right: 4, bottom: 0, left: 0 }}
+          margin={chartMargin}
           onClick={(e) => e.activeLabel !== undefined && look(e.activeLabel)}
         >
           <XAxis
@@ -39,20 +40,13 @@ export default function LayersChart({
             type="number"
             domain={['dataMin', 'dataMax']}
             tickFormatter={(v: number) => length(v, false)}
-            tick={{ fontSize: 10, fill: 'var(--ink2)' }}
-            stroke="var(--line)"
+            {...axisLook}
           />
-          <YAxis
-            domain={[0, 'auto']}
-            width={34}
-            tickFormatter={(v: number) => fixed(v, 0)}
-            tick={{ fontSize: 10, fill: 'var(--ink2)' }}
-            stroke="var(--line)"
-          />
+          <YAxis domain={[0, 'auto']} width={34} tickFormatter={(v: number) => fixed(v, 0)} {...axisLook} />
           <Tooltip
             formatter={(v) => [`${fixed(Number(v), 1)} cm²`, 'area']}
             labelFormatter={(v) => `${length(Number(v))} up, click to look`}
-            contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', fontSize: 12 }}
+            contentStyle={tooltipLook}
           />
           {report.fast.map((f) => (
             <ReferenceArea key={f.fromLayer} x1={f.fromMm} x2={f.toMm} fill="var(--ochre)" fillOpacity={0.25} />

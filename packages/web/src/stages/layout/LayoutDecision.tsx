@@ -1,20 +1,12 @@
-import { useEffect } from 'react';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { pickPart } from '../../bench/benchSlice.ts';
 import type { StageProps } from '../Stage.ts';
+import { useHeldPart } from '../useHeldPart.ts';
 import { LayAll } from './LayAll.tsx';
 import { partToLay } from './partToLay.ts';
 import { PoseDecision } from './PoseDecision.tsx';
 
 /** Lay out: how each part lies on its bed. */
 export function LayoutDecision({ body, printers }: StageProps) {
-  const dispatch = useAppDispatch();
-  const partId = useAppSelector((s) => s.bench.partId);
-  const part = partToLay(body, partId);
-  const inHand = part?.id;
-  useEffect(() => {
-    if (!partId && inHand) dispatch(pickPart(inHand));
-  }, [inHand, partId, dispatch]);
+  const part = useHeldPart((picked) => partToLay(body, picked));
   if (!part)
     return (
       <section className="decision" aria-label="Decision">

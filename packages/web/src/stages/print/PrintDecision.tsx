@@ -1,8 +1,6 @@
-import { useEffect } from 'react';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { pickPart } from '../../bench/benchSlice.ts';
 import type { StageProps } from '../Stage.ts';
+import { useHeldPart } from '../useHeldPart.ts';
 import { AtTheMachine } from './AtTheMachine.tsx';
 import { PrintLog } from './PrintLog.tsx';
 import { RecutDesk } from './RecutDesk.tsx';
@@ -22,13 +20,7 @@ export function partInHand(body: BodyView, picked: string | null): PartView | un
 
 /** The print stop: states of the parts, the log, and what to do with a part that stopped. */
 export function PrintDecision({ body, printers }: StageProps) {
-  const dispatch = useAppDispatch();
-  const partId = useAppSelector((s) => s.bench.partId);
-  const part = partInHand(body, partId);
-  const inHand = part?.id;
-  useEffect(() => {
-    if (!partId && inHand) dispatch(pickPart(inHand));
-  }, [inHand, partId, dispatch]);
+  const part = useHeldPart((picked) => partInHand(body, picked));
   if (!part)
     return (
       <section className="decision" aria-label="Decision">
