@@ -20,6 +20,7 @@ for (const name of [
   'kits',
   'cuts',
   'posing',
+  'bedfuls',
 ])
   spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
     stdio: 'inherit',

@@ -1,5 +1,6 @@
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { CliCommand } from './Command.ts';
+import { bedfuls } from './commands/bedfuls.ts';
 import { clearance } from './commands/clearance.ts';
 import { convert } from './commands/convert.ts';
 import { crop } from './commands/crop.ts';
@@ -54,6 +55,7 @@ export const commands: readonly CliCommand[] = [
   gauge,
   sections,
   estimate,
+  bedfuls,
   deviation,
   convert,
   kit,

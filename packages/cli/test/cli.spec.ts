@@ -316,6 +316,45 @@ describe('command line', () => {
     expect((await cli('pose', gear, '--unseen', out('none.json'))).code).equal(2);
   });
 
+  it('puts files on beds, one printer or several, and writes each bedful with its parts in their places', async () => {
+    type Told = {
+      bedfuls: {
+        printer: string;
+        parts: { file: string; at: { x: number; y: number }; turnDeg: number; up: object }[];
+        fillPct: number;
+        durationS: number;
+        materialG: number;
+        file: string;
+      }[];
+      unplaced: { file: string; message: string }[];
+    };
+    writeFileSync(out('long.json'), JSON.stringify({ name: 'Long bed', bedMm: [60, 40, 60] }));
+    writeFileSync(out('small.json'), JSON.stringify({ name: 'Small bed', bedMm: [45, 45, 60], marginMm: 1 }));
+    writeFileSync(out('half.stl'), readFileSync(cube).subarray(0, 300));
+    const files = [gear, cube, gear, out('half.stl')];
+    const args = [...files, '--as-it-lies', '--printer', out('long.json')];
+    const told = await report<Told>('bedfuls', ...args, '--printer', out('small.json'), '-o', out('beds'));
+    expect(told.unplaced.map((u) => u.file)).eql([out('half.stl')]);
+    expect(told.bedfuls.flatMap((b) => b.parts.map((p) => p.file)).sort()).eql([cube, gear, gear].sort());
+    for (const b of told.bedfuls) {
+      expect(b).include.keys('printer', 'parts', 'fillPct', 'durationS', 'materialG', 'file');
+      for (const p of b.parts) expect(p).include.keys('file', 'at', 'turnDeg', 'up');
+    }
+    expect(readdirSync(out('beds')).sort()).eql(told.bedfuls.map((b) => b.file).sort());
+    const [first] = told.bedfuls;
+    const { min, size, shells } = await report<
+      Record<'min' | 'size', { x: number; y: number; z: number }> & { shells: number }
+    >('inspect', out(`beds/${first.file}`));
+    expect(shells).least(first.parts.length);
+    const [wide, deep, margin] = first.printer === 'Long bed' ? [60, 40, 3] : [45, 45, 1];
+    expect(Math.min(min.x, min.y)).least(margin - 1e-3);
+    expect([min.x + size.x <= wide - margin + 1e-3, min.y + size.y <= deep - margin + 1e-3]).eql([true, true]);
+    const none = await cli('bedfuls', gear, '--as-it-lies', '--printer', out('tiny.json'), '-o', out('no'));
+    expect([none.code, existsSync(out('no'))]).eql([1, false]);
+    const twice = await cli('bedfuls', gear, '--printer', out('long.json'), '--printer', out('long.json'));
+    expect(twice.error).match(/Two printers have one name/);
+  });
+
   it('lists support tips, and writes struts beside the part', async () => {
     type Told = { tips: { at: object; layer: number; size: string; reason: string }[]; struts: { count: number } };
     writeFileSync(out('resin.json'), JSON.stringify({ name: 'Vat', kind: 'resin', layerMm: 0.1 }));

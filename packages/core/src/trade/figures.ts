@@ -121,6 +121,24 @@ export const figures = {
     source: practice,
   },
   layerStepMm: { value: 0.04, unit: 'mm', reason: 'whole steps of usual leadscrews', source: 'from memory' },
+  partsApartMm: {
+    value: 5,
+    unit: 'mm',
+    reason: 'room between parts on one bed: brims, the nozzle on its way, a scraper',
+    source: practice,
+  },
+  failuresPerH: {
+    value: 1 / 160,
+    unit: 'failures an hour',
+    reason: 'until the log of the maker tells better: one print of 160 h fails',
+    source: 'our own judgement',
+  },
+  changeBedS: {
+    value: 900,
+    unit: 'seconds',
+    reason: 'parts off, bed clean, the next file sent, first layers watched',
+    source: 'our own judgement',
+  },
   fitClearanceMm: { value: 0.15, unit: 'mm a side', reason: 'a snug push fit, sanded to size', source: practice },
   joinAcrossMm: { value: 6, unit: 'mm', reason: 'stout enough to hold parts while glue cures', source: practice },
   bandMm: {

@@ -1,0 +1,131 @@
+import { basename } from 'node:path';
+import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
+import { sliceContext } from '@jasmorphe/core/run/context';
+import { schools, type School } from '@jasmorphe/core/planning/pose/schools';
+import { fixed, massText, secondsText, whole } from '@jasmorphe/core/words/numbers';
+import type { CliCommand, Job } from '../Command.ts';
+import type { LyingPart } from '@jasmorphe/core/planning/bedfuls/bedfulsOf';
+import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { length } from '../values.ts';
+
+interface Options {
+  printer: string[];
+  for?: 'fewest' | 'soonest' | 'least-lost';
+  apart?: number;
+  school?: School;
+  asItLies?: boolean;
+}
+
+const aims = ['fewest', 'soonest', 'least-lost'] as const;
+
+/** A name for a file, of what a person called a thing. */
+const plain = (name: string): string => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-+|-+$/g, '') || 'printer';
+
+export const bedfuls: CliCommand = {
+  name: 'bedfuls',
+  files: '<files...>',
+  summary: 'what goes on which bed in one go: parts by their true shadows, on one printer or several',
+  example: 'jasmorphe bedfuls parts/*.stl --printer longbed.json --printer smallbed.json -o bedfuls',
+  options: [
+    {
+      flags: '--printer <profile.json>',
+      help: 'printer, settings and material; may be repeated',
+      parse: (text: string, before: string[] = []) => [...before, text],
+      required: true,
+    },
+    { flags: '-o, --output <folder>', help: 'a folder for a 3MF of each bedful, its parts in their places' },
+    { flags: '--for <aim>', help: 'what counts (default fewest)', choices: aims },
+    { flags: '--apart <mm>', help: 'room between parts (default 5 mm)', parse: length },
+    { flags: '--school <school>', help: 'how each part is laid (default best)', choices: schools },
+    { flags: '--as-it-lies', help: 'each file is laid already: it is turned about the vertical alone' },
+  ],
+  async run(job) {
+    const { files, load, options, context } = job as unknown as Job<Options>;
+    const [{ readProfile, writeFolder }, { bedfulsOf }, { layPart }, { writeThreeMf }, { placeOnBed }] =
+      await Promise.all([
+        import('../files.ts'),
+        import('@jasmorphe/core/planning/bedfuls/bedfulsOf'),
+        import('@jasmorphe/core/planning/bedfuls/layPart'),
+        import('@jasmorphe/core/formats/threeMf'),
+        import('@jasmorphe/core/planning/bedfuls/placeOnBed'),
+      ]);
+    const printers: PrinterProfile[] = [];
+    for (const path of options.printer) printers.push(await readProfile(path));
+    const names = new Set(printers.map((p) => p.name));
+    if (names.size < printers.length)
+      throw new MeshError('bad-params', 'Two printers have one name.', 'Name them apart in their profiles.', 'printer');
+    const unplaced: { file: string; message: string }[] = [];
+    const known: { file: string; mesh: TriMesh }[] = [];
+    const laid: LyingPart[] = [];
+    for (const [i, file] of files.entries()) {
+      const own = sliceContext(context, (0.7 * i) / files.length, (0.7 * (i + 1)) / files.length);
+      try {
+        const mesh = await load(file);
+        laid.push(await layPart(mesh, printers, options.asItLies ? null : (options.school ?? 'best'), own));
+        known.push({ file, mesh });
+      } catch (error) {
+        if (!isMeshError(error) || error.code === 'cancelled') throw error;
+        unplaced.push({ file, message: [error.message, error.hint].filter(Boolean).join(' ') });
+      }
+    }
+    const aim = options.for ?? 'fewest';
+    const { bedfuls: found, left } = bedfulsOf(laid, printers, aim, sliceContext(context, 0.7, 1), options.apart);
+    for (const part of left)
+      unplaced.push({ file: known[part].file, message: 'It fits the bed of no printer, in any pose that was tried.' });
+    const told = found.map((bedful, i) => ({
+      printer: printers[bedful.printer].name,
+      parts: bedful.parts.map(({ part, at, turnDeg }) => {
+        const [x, y, z] = laid[part].rotations[bedful.printer]![2];
+        return { file: known[part].file, at, turnDeg, up: { x, y, z } };
+      }),
+      fillPct: bedful.fillPct,
+      durationS: bedful.durationS,
+      materialG: bedful.materialG,
+      file: options.output ? `bedful-${i + 1}_${plain(printers[bedful.printer].name)}.3mf` : null,
+    }));
+    if (options.output && found.length > 0)
+      await writeFolder(
+        options.output,
+        found.map((bedful, i) => ({
+          name: told[i].file!,
+          bytes: writeThreeMf(
+            bedful.parts.map((placed) => ({
+              name: basename(known[placed.part].file).replace(/\.[^.]+$/, ''),
+              mesh: placeOnBed(known[placed.part].mesh, laid[placed.part].rotations[bedful.printer]!, placed),
+            })),
+          ),
+        })),
+      );
+    if (found.length === 0)
+      throw new MeshError('cannot', unplaced[0]?.message ?? 'There is nothing to put on a bed.', '', 'files');
+    return {
+      report: { bedfuls: told, unplaced, for: aim },
+      card: {
+        rows: [
+          ['Bedfuls', whole(told.length)],
+          ['Hours', secondsText(told.reduce((n, b) => n + b.durationS, 0)), 'of all printers together'],
+          ['Longest', secondsText(Math.max(...told.map((b) => b.durationS)))],
+          ['Material', massText(told.reduce((n, b) => n + b.materialG, 0))],
+        ],
+        findings: unplaced.map(({ file, message }) => ({
+          severity: 'failure' as const,
+          message: `${file}: ${message}`,
+        })),
+        tables: [
+          {
+            heads: ['Bedful', 'Printer', 'Parts', 'Full', 'Time', 'Material'],
+            rows: told.map((b, i) => [
+              `${i + 1}`,
+              b.printer,
+              b.parts.map((p) => basename(p.file).replace(/\.[^.]+$/, '')).join(' '),
+              `${fixed(b.fillPct, 0)} %`,
+              secondsText(b.durationS),
+              massText(b.materialG),
+            ]),
+          },
+        ],
+      },
+    };
+  },
+};

@@ -1,0 +1,157 @@
+import { triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+
+/**
+ * What a part covers of the bed, seen from above, in square cells: for each row, from the front, stretches of covered cells.
+ *
+ * Packed: row y has the stretches from `start[y]` to `start[y + 1]`; each is its first cell and the one behind its last.
+ */
+export interface Shadow {
+  /** cells across and deep */
+  nx: number;
+  ny: number;
+  cellMm: number;
+  start: Uint32Array;
+  runs: Int32Array;
+  /** covered cells, and those of the longest stretch of each row */
+  count: number;
+  longest: Int32Array;
+  /** about the vertical, radians */
+  turn: number;
+  /** where the middle of the mesh's box lies, in cells from the lower left corner */
+  middle: [number, number];
+}
+
+/** Float32 rounding must not reach into the next cell, as a share of one. */
+const hair = 1e-4;
+
+/**
+ * The shadow of a mesh on the bed, grown all round by half of the gap that is to lie between parts. A cell counts where
+ * any of it is covered.
+ *
+ * @param turn about the vertical, radians
+ */
+export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: number): Shadow {
+  const { positions: p, triangles: t } = mesh;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const n = p.length / 3;
+  const x = new Float64Array(n);
+  const y = new Float64Array(n);
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let v = 0; v < n; v++) {
+    x[v] = c * p[3 * v] - s * p[3 * v + 1];
+    y[v] = s * p[3 * v] + c * p[3 * v + 1];
+    x0 = Math.min(x0, x[v]);
+    y0 = Math.min(y0, y[v]);
+    x1 = Math.max(x1, x[v]);
+    y1 = Math.max(y1, y[v]);
+  }
+  const grown = Math.ceil(growMm / cellMm - hair);
+  const nx = Math.max(1, Math.ceil((x1 - x0) / cellMm - hair)) + 2 * grown;
+  const ny = Math.max(1, Math.ceil((y1 - y0) / cellMm - hair)) + 2 * grown;
+  const covered = new Uint8Array(nx * ny);
+  for (let v = 0; v < n; v++) {
+    x[v] = (x[v] - x0) / cellMm + grown;
+    y[v] = (y[v] - y0) / cellMm + grown;
+  }
+  for (let i = 0; i < triangleCount(mesh); i++) cover(x, y, t[3 * i], t[3 * i + 1], t[3 * i + 2], covered, nx, ny);
+  const grownTo = grown > 0 ? grow(covered, nx, ny, growMm / cellMm) : covered;
+  return {
+    ...runsOf(grownTo, nx, ny),
+    nx,
+    ny,
+    cellMm,
+    turn,
+    middle: [grown + (x1 - x0) / cellMm / 2, grown + (y1 - y0) / cellMm / 2],
+  };
+}
+
+/** Marks the cells that a triangle covers any part of: by the separating axes of the triangle and of the cell. */
+function cover(
+  x: Float64Array,
+  y: Float64Array,
+  a: number,
+  b: number,
+  c: number,
+  covered: Uint8Array,
+  nx: number,
+  ny: number,
+): void {
+  const area = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a]);
+  // what looks down is under what looks up, and what stands upright under its rim
+  if (!(area > 0)) return;
+  const i0 = Math.max(0, Math.floor(Math.min(x[a], x[b], x[c]) + hair));
+  const i1 = Math.min(nx - 1, Math.ceil(Math.max(x[a], x[b], x[c]) - hair) - 1);
+  const j0 = Math.max(0, Math.floor(Math.min(y[a], y[b], y[c]) + hair));
+  const j1 = Math.min(ny - 1, Math.ceil(Math.max(y[a], y[b], y[c]) - hair) - 1);
+  for (let j = j0; j <= j1; j++)
+    for (let i = i0; i <= i1; i++) {
+      const k = i + j * nx;
+      if (covered[k]) continue;
+      if (reaches(x, y, a, b, i, j) && reaches(x, y, b, c, i, j) && reaches(x, y, c, a, i, j)) covered[k] = 1;
+    }
+}
+
+/** Does any corner of a cell lie to the left of an edge? */
+function reaches(x: Float64Array, y: Float64Array, a: number, b: number, i: number, j: number): boolean {
+  const dx = x[b] - x[a];
+  const dy = y[b] - y[a];
+  // the corner that lies farthest to the left
+  const px = dy < 0 ? i + 1 : i;
+  const py = dx > 0 ? j + 1 : j;
+  return dx * (py - y[a]) - dy * (px - x[a]) > hair * (Math.abs(dx) + Math.abs(dy));
+}
+
+/** Grows covered cells by a distance, in cells, all round. */
+function grow(covered: Uint8Array, nx: number, ny: number, by: number): Uint8Array {
+  const out = covered.slice();
+  const reach = Math.ceil(by - hair);
+  for (let j = 0; j < ny; j++)
+    for (let i = 0; i < nx; i++) {
+      if (!covered[i + j * nx]) continue;
+      // what lies within cells that are covered all round grows nowhere
+      if (i > 0 && j > 0 && i < nx - 1 && j < ny - 1)
+        if (
+          covered[i - 1 + j * nx] &&
+          covered[i + 1 + j * nx] &&
+          covered[i + (j - 1) * nx] &&
+          covered[i + (j + 1) * nx]
+        )
+          continue;
+      for (let v = -reach; v <= reach; v++) {
+        const w = Math.floor(Math.sqrt(Math.max(0, (by + 1) ** 2 - Math.max(0, Math.abs(v) - 1) ** 2)) + hair);
+        const far = Math.min(reach, w);
+        if (j + v < 0 || j + v >= ny) continue;
+        for (let u = Math.max(0, i - far); u <= Math.min(nx - 1, i + far); u++) out[u + (j + v) * nx] = 1;
+      }
+    }
+  return out;
+}
+
+function runsOf(covered: Uint8Array, nx: number, ny: number): Pick<Shadow, 'start' | 'runs' | 'count' | 'longest'> {
+  const start = new Uint32Array(ny + 1);
+  const runs: number[] = [];
+  const longest = new Int32Array(ny);
+  let count = 0;
+  for (let j = 0; j < ny; j++) {
+    start[j] = runs.length / 2;
+    for (let i = 0; i < nx; i++) {
+      if (!covered[i + j * nx]) continue;
+      const from = i;
+      while (i < nx && covered[i + j * nx]) i++;
+      runs.push(from, i);
+      count += i - from;
+      longest[j] = Math.max(longest[j], i - from);
+    }
+  }
+  start[ny] = runs.length / 2;
+  return { start, runs: Int32Array.from(runs), count, longest };
+}
+
+/** Do two shadows cover the same cells? A part that is alike from several sides need not be tried turned to all of them. */
+export const isSameShadow = (a: Shadow, b: Shadow): boolean =>
+  a.nx === b.nx &&
+  a.ny === b.ny &&
+  a.count === b.count &&
+  a.runs.length === b.runs.length &&
+  a.runs.every((x, i) => x === b.runs[i]) &&
+  a.start.every((x, i) => x === b.start[i]);

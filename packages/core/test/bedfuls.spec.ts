@@ -1,0 +1,233 @@
+import { expect } from 'chai';
+import { areaD, EndType, FillRule, inflatePathsD, intersectD, JoinType, type PathsD } from 'clipper2-ts';
+import fc from 'fast-check';
+import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { identity3 } from '@jasmorphe/core/mesh/transform';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { bedfulsOf, type BedfulFigures, type LyingPart } from '@jasmorphe/core/planning/bedfuls/bedfulsOf';
+import { layPart } from '@jasmorphe/core/planning/bedfuls/layPart';
+import { bedfulS, expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
+import { placeOnBed } from '@jasmorphe/core/planning/bedfuls/placeOnBed';
+import { shadowOf } from '@jasmorphe/core/planning/bedfuls/Shadow';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { quietContext } from '@jasmorphe/core/run/context';
+import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
+import { box, sphere } from './solids.ts';
+
+type Outline = [number, number][];
+
+const printerOf = (x: number, y: number, change: object = {}): PrinterProfile =>
+  parseParams(PrinterProfile, { name: 'p', bedMm: [x, y, 200], marginMm: 0, ...change });
+const plate = async (outline: Outline, high = 3): Promise<TriMesh> =>
+  fromSolid((await loadKernel()).CrossSection.ofPolygons([outline]).extrude(high));
+const part = (mesh: TriMesh, printers = 1, durationS = 3600): LyingPart => ({
+  mesh,
+  rotations: Array.from({ length: printers }, () => identity3),
+  durationS: Array.from({ length: printers }, () => durationS),
+  materialG: Array.from({ length: printers }, () => 10),
+  heightMm: Array.from({ length: printers }, () => sizeOf(boundsOf(mesh))[2]),
+});
+
+/** An outline where its plate was put: turned about the middle of its turned box, as `placeOnBed` says. */
+function placed(outline: Outline, { at, turnDeg }: BedfulFigures['parts'][number]): PathsD {
+  const a = (turnDeg * Math.PI) / 180;
+  const turned = outline.map(([x, y]) => [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)]);
+  const middle = [0, 1].map((k) => {
+    const all = turned.map((p) => p[k]);
+    return (Math.min(...all) + Math.max(...all)) / 2;
+  });
+  return [turned.map(([x, y]) => ({ x: x - middle[0] + at.x, y: y - middle[1] + at.y }))];
+}
+const sharedMm2 = (a: PathsD, b: PathsD): number =>
+  intersectD(a, b, FillRule.NonZero, 6).reduce((sum, path) => sum + Math.abs(areaD(path)), 0);
+
+describe('shadows', () => {
+  it('cover what lies under a part and no cell more, where it lies along the cells', async () => {
+    const { count, nx, ny } = shadowOf(await box(20, 10, 5), 0, 0.5, 0);
+    expect([count, nx, ny]).eql([800, 40, 20]);
+    const ball = shadowOf(await sphere(20, 128), 0, 0.5, 0);
+    expect(ball.count * 0.25).within(Math.PI * 400, Math.PI * 400 * 1.05);
+    // grown by a gap: a rectangle with round corners
+    const grown = shadowOf(await box(20, 10, 5), 0, 0.5, 3);
+    expect(grown.count * 0.25).within(200 + 2 * 3 * 30 + Math.PI * 9 - 8, 200 + 2 * 3 * 30 + Math.PI * 9 + 25);
+  });
+});
+
+describe('packing', () => {
+  it('never overlaps, keeps its gap, its bed and its keep-outs (clipper2)', async () => {
+    const shapes: Outline[] = [
+      [
+        [0, 0],
+        [40, 0],
+        [40, 12],
+        [12, 12],
+        [12, 40],
+        [0, 40],
+      ],
+      [
+        [0, 0],
+        [50, 0],
+        [25, 30],
+      ],
+      [
+        [0, 0],
+        [30, 0],
+        [30, 30],
+        [20, 30],
+        [20, 10],
+        [10, 10],
+        [10, 30],
+        [0, 30],
+      ],
+      [
+        [0, 5],
+        [20, 0],
+        [45, 8],
+        [30, 22],
+        [6, 25],
+      ],
+      [
+        [0, 0],
+        [60, 0],
+        [60, 8],
+        [0, 8],
+      ],
+    ];
+    const meshes = await Promise.all(shapes.map((s) => plate(s)));
+    const keepOuts = [{ min: [0, 0] as [number, number], max: [18, 25] as [number, number] }];
+    const printer = printerOf(120, 110, { keepOuts, marginMm: 4 });
+    const keptOut: PathsD = [
+      [
+        { x: 0, y: 0 },
+        { x: 18, y: 0 },
+        { x: 18, y: 25 },
+        { x: 0, y: 25 },
+      ],
+    ];
+    fc.assert(
+      fc.property(
+        fc.array(fc.nat(shapes.length - 1), { minLength: 1, maxLength: 14 }),
+        fc.constantFrom(0, 2, 5),
+        (which, apart) => {
+          const { bedfuls, left } = bedfulsOf(
+            which.map((i) => part(meshes[i])),
+            [printer],
+            'fewest',
+            quietContext,
+            apart,
+          );
+          expect(left).eql([]);
+          expect(bedfuls.flatMap((b) => b.parts.map((p) => p.part)).sort((a, b) => a - b)).eql([...which.keys()]);
+          for (const { parts } of bedfuls) {
+            const outlines = parts.map((p) => placed(shapes[which[p.part]], p));
+            for (const [i, a] of outlines.entries()) {
+              for (const { x, y } of a[0]) {
+                expect(x).within(4 - 1e-3, 116 + 1e-3);
+                expect(y).within(4 - 1e-3, 106 + 1e-3);
+              }
+              expect(sharedMm2(a, keptOut)).below(1e-3);
+              for (const b of outlines.slice(0, i)) {
+                expect(sharedMm2(a, b)).below(1e-3);
+                const around = inflatePathsD(b, Math.max(0, apart - 0.02), JoinType.Round, EndType.Polygon);
+                expect(sharedMm2(a, around)).below(1e-3);
+              }
+            }
+          }
+        },
+      ),
+      { numRuns: 6 },
+    );
+  });
+
+  it('reaches nine tenths of the best: 21 unlike squares that fill one of 112 (Duijvestijn 1978)', async () => {
+    const sides = [2, 4, 6, 7, 8, 9, 11, 15, 16, 17, 18, 19, 24, 25, 27, 29, 33, 35, 37, 42, 50];
+    expect(sides.reduce((a, s) => a + s * s, 0)).equal(112 * 112);
+    const parts = await Promise.all(sides.map(async (s) => part(await box(s, s, 3))));
+    const { bedfuls } = bedfulsOf(parts, [printerOf(112, Math.floor(112 / 0.9))], 'fewest', quietContext, 0);
+    expect(bedfuls.length).equal(1);
+    expect(bedfuls[0].fillPct).above(90);
+  });
+
+  it('nests true shapes: L pieces lie in one another, which their boxes could not', async () => {
+    const l: Outline = [
+      [0, 0],
+      [60, 0],
+      [60, 20],
+      [20, 20],
+      [20, 60],
+      [0, 60],
+    ];
+    const mesh = await plate(l);
+    const parts = Array.from({ length: 4 }, () => part(mesh));
+    // four boxes of 60 want 120 x 120; as L they want less
+    const { bedfuls } = bedfulsOf(parts, [printerOf(82, 170)], 'fewest', quietContext, 0);
+    expect(bedfuls.map((b) => b.parts.length)).eql([4]);
+  });
+
+  it('stands on the bed where it says: mesh and figures agree', async () => {
+    const mesh = await plate([
+      [0, 0],
+      [40, 0],
+      [40, 12],
+      [12, 12],
+      [12, 40],
+      [0, 40],
+    ]);
+    const { bedfuls } = bedfulsOf([part(mesh)], [printerOf(100, 100, { marginMm: 3 })], 'fewest', quietContext);
+    const on = placeOnBed(mesh, identity3, bedfuls[0].parts[0]);
+    const { min, max } = boundsOf(on);
+    expect(min[2]).closeTo(0, 1e-6);
+    expect(Math.min(min[0], min[1])).within(3 - 1e-3, 3.6);
+    expect([(min[0] + max[0]) / 2, (min[1] + max[1]) / 2].map((c) => c.toFixed(3))).eql(
+      [bedfuls[0].parts[0].at.x, bedfuls[0].parts[0].at.y].map((c) => c.toFixed(3)),
+    );
+  });
+});
+
+describe('what a choice of bedfuls is best at', () => {
+  it('hours: filament part by part with one start, resin by its highest; failures by formula', () => {
+    const filament = printerOf(200, 200, { startS: 300 });
+    expect(bedfulS([1300, 2300, 900], filament)).equal(1300 + 2300 + 900 - 600);
+    expect(bedfulS([1300, 2300, 900], printerOf(200, 200, { kind: 'resin' }))).equal(2300);
+    // trade: (e^(rt) - 1) / r; one 52 h print against three of 18 h at one failure in 60 h
+    const hours = (h: number) => expectedS(3600 * h, 1 / 60) / 3600;
+    expect(hours(52)).closeTo(60 * (Math.exp(52 / 60) - 1), 1e-9);
+    expect(3 * hours(18)).below(hours(52));
+  });
+
+  it('fewest fills beds, least lost parts them, soonest shares them out', async () => {
+    const cube = await box(40, 40, 20);
+    const one = [printerOf(200, 200)];
+    const long = (n: number, printers = 1): LyingPart[] =>
+      Array.from({ length: n }, () => part(cube, printers, 20 * 3600));
+    const few = bedfulsOf(long(12), one, 'fewest', quietContext).bedfuls;
+    expect(few.length).equal(1);
+    const safe = bedfulsOf(long(12), one, 'least-lost', quietContext).bedfuls;
+    expect(safe.length).above(3);
+    const lostOf = (all: BedfulFigures[]): number => all.reduce((s, b) => s + expectedS(b.durationS), 0);
+    expect(lostOf(safe)).below(0.6 * lostOf(few));
+    const two = [printerOf(200, 200), { ...printerOf(120, 120), name: 'q' }];
+    const soon = bedfulsOf(long(12, 2), two, 'soonest', quietContext).bedfuls;
+    const load = [0, 1].map((p) => soon.filter((b) => b.printer === p).reduce((s, b) => s + b.durationS, 0));
+    expect(Math.max(...load)).below(0.6 * (load[0] + load[1]));
+  });
+
+  it('what fits no bed is left, and the others go on', async () => {
+    const parts = [part(await box(300, 10, 10)), part(await box(50, 50, 50)), part(await box(20, 20, 250))];
+    const { bedfuls, left } = bedfulsOf(parts, [printerOf(200, 200)], 'fewest', quietContext);
+    expect(left.sort()).eql([0, 2]);
+    expect(bedfuls.map((b) => b.parts.map((p) => p.part))).eql([[1]]);
+  });
+
+  it('parts are laid for each printer by themselves', async () => {
+    const rod = await box(150, 8, 8);
+    const laid = await layPart(rod, [printerOf(200, 200), printerOf(100, 100)], 'best', quietContext);
+    expect(laid.rotations[0]![2].map(Math.abs)[0]).below(0.01);
+    expect(laid.heightMm[0]).closeTo(8, 0.01);
+    // on the small bed it stands
+    expect(laid.heightMm[1]).above(100);
+    const asItIs = await layPart(rod, [printerOf(200, 200)], null, quietContext);
+    expect(asItIs.rotations[0]).eql(identity3);
+  });
+});
