@@ -2,7 +2,7 @@ import { loadKernel, fromSolid } from '@jasmorphe/core/solid/kernel';
 import { identity3 } from '@jasmorphe/core/mesh/transform';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { bedfulsOf, type LyingPart } from '@jasmorphe/core/planning/bedfuls/bedfulsOf';
-import { bedfulAims } from '@jasmorphe/core/planning/bedfuls/packBeds';
+import { bedfulAims } from '@jasmorphe/core/planning/bedfuls/aims';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { peakMb, say } from './common.ts';

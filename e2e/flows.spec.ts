@@ -125,6 +125,33 @@ describe('the application with the demo data', function () {
       .getByTestId('batch')
       .getByText(/(\d) of \1 done/)
       .waitFor({ timeout: 120_000 });
+    // what is laid goes on beds: three ways side by side, each bedful a file
+    await panel.getByRole('button', { name: 'What goes on which bed?' }).click();
+    const fetched = panel.getByRole('link', { name: 'Fetch it as 3MF' }).first();
+    await fetched.waitFor({ timeout: 60_000 });
+    const file = await fetch(app.address + (await fetched.getAttribute('href'))!);
+    expect([file.status, file.headers.get('content-type')]).eql([200, 'model/3mf']);
+    await panel.getByRole('button', { name: 'Close the bedfuls' }).click();
+    // support tips by the arrows and a key, kept over a reload; layers by their chart
+    await page.getByRole('gridcell', { name: 'B4', exact: true }).click();
+    await panel.getByText('How does B4 lie?').waitFor();
+    await panel.getByRole('button', { name: /^Step through where/ }).click();
+    const tip = page.getByTestId('tip');
+    await tip.getByText('Tip 1 of').waitFor({ timeout: 30_000 });
+    await page.keyboard.press('ArrowDown');
+    await tip.getByText('Tip 2 of').waitFor();
+    const left = async () => Number(/(\d+) not looked at/.exec(await tip.innerText())![1]);
+    const before2 = await left();
+    await page.keyboard.press('t');
+    await until(left, (n) => n === before2 - 1, 'a tip that is ticked off');
+    await panel.getByRole('button', { name: 'Close the list' }).click();
+    await panel.getByRole('button', { name: 'Look through the layers' }).click();
+    await page
+      .getByTestId('layer')
+      .getByText(/^Layer \d+ of/)
+      .waitFor({ timeout: 30_000 });
+    await panel.getByRole('slider', { name: 'Layer' }).press('Home');
+    await page.getByTestId('layer').getByText('Layer 1 of').waitFor();
     await page.getByRole('button', { name: 'Undo on all' }).click();
     await page
       .getByText(/taken back|of 10 laid/)

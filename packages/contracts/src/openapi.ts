@@ -405,6 +405,12 @@ export const routes: Route[] = [
   },
   {
     method: 'get',
+    path: '/api/bodies/{id}/bedfuls/{step}/{n}',
+    summary: 'One bedful of a plan that was worked out, its parts in their places, as a 3MF (query: word)',
+    gives: 'application/octet-stream',
+  },
+  {
+    method: 'get',
     path: '/api/bodies/{id}/export',
     summary: 'The mesh, or all parts in one archive, as a file (query: format, what, pose, struts, size, only, word)',
     gives: 'application/octet-stream',

@@ -4,6 +4,8 @@ import fc from 'fast-check';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { identity3 } from '@jasmorphe/core/mesh/transform';
+import { bedfuls } from '@jasmorphe/core/operations/bedfuls/run';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { bedfulsOf, type BedfulFigures, type LyingPart } from '@jasmorphe/core/planning/bedfuls/bedfulsOf';
 import { layPart } from '@jasmorphe/core/planning/bedfuls/layPart';
@@ -13,7 +15,7 @@ import { shadowOf } from '@jasmorphe/core/planning/bedfuls/Shadow';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
-import { box, sphere } from './solids.ts';
+import { box, codeOf, sphere } from './solids.ts';
 
 type Outline = [number, number][];
 
@@ -182,6 +184,63 @@ describe('packing', () => {
     expect([(min[0] + max[0]) / 2, (min[1] + max[1]) / 2].map((c) => c.toFixed(3))).eql(
       [bedfuls[0].parts[0].at.x, bedfuls[0].parts[0].at.y].map((c) => c.toFixed(3)),
     );
+  });
+});
+
+describe('bedfuls of parts by their meshes', () => {
+  const told = (tag: string, mesh: TriMesh, change: object = {}) => ({
+    tag,
+    mesh: '0'.repeat(64),
+    rotation: identity3,
+    heightMm: sizeOf(boundsOf(mesh))[2],
+    durationS: 7200,
+    materialG: 40,
+    ...change,
+  });
+  const planned = async (meshes: TriMesh[], params: object) =>
+    (await bedfuls.run([meshes[0], ...meshes], parseParams(bedfuls.params, params), quietContext)).report;
+
+  it('tell tags, hours and expected hours, and are drawn as large as they are', async () => {
+    const meshes = [await box(40, 30, 10), await box(20, 20, 250)];
+    const printers = [{ name: 'Long bed', bedMm: [120, 100, 200] }];
+    const parts = [told('A1', meshes[0]), told('A2', meshes[1])];
+    const report = await planned(meshes, { printers, parts });
+    expect(report.left).eql(['A2']);
+    const [bedful] = report.bedfuls;
+    expect([bedful.printer, bedful.bedMm, bedful.durationS, bedful.materialG]).eql(['Long bed', [120, 100], 7200, 40]);
+    expect(bedful.expectedS).closeTo(expectedS(7200), 1e-9);
+    expect(report.doneS).equal(7200 + figures.changeBedS.value);
+    const rows = [...bedful.parts[0].path.matchAll(/M(\S+) (\S+)h(\S+)v2h/g)].map((m) => m.slice(1).map(Number));
+    expect(rows.reduce((sum, [, , wide]) => sum + 2 * wide, 0)).equal(1200);
+    expect(bedfuls.findings!.of(parseParams(bedfuls.params, { printers }), report).map((f) => f.kind)).eql(['off-bed']);
+    expect(await planned([meshes[0]], { printers })).deep.include({ bedfuls: [], left: [], doneS: 0 });
+  });
+
+  it('are refused without printers, with two of one name, and with parts that say too little', async () => {
+    const mesh = await box(10, 10, 10);
+    const one = { name: 'p' };
+    for (const params of [
+      {},
+      { printers: [] },
+      { printers: [one, one] },
+      { printers: [{ name: 'p', layerMm: 0 }] },
+      { printers: [one], parts: [{ tag: 'A1' }] },
+      { printers: [one], parts: [told('', mesh)] },
+      { printers: [one], parts: [told('A1', mesh, { durationS: -1 })] },
+      {
+        printers: [one],
+        parts: [
+          told('A1', mesh, {
+            rotation: [
+              [2, 0, 0],
+              [0, 1, 0],
+              [0, 0, 1],
+            ],
+          }),
+        ],
+      },
+    ])
+      expect(await codeOf(() => planned([mesh], params)), JSON.stringify(params)).equal('bad-params');
   });
 });
 

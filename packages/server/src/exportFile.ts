@@ -7,6 +7,7 @@ import { identity3, placeMesh, type Mat3 } from '@jasmorphe/core/mesh/transform'
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
+import { placeOnBed } from '@jasmorphe/core/planning/bedfuls/placeOnBed';
 import { layApart, layOnBed } from '@jasmorphe/core/planning/partPose';
 import { isStepOf, makesSkin } from '@jasmorphe/contracts/steps';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
@@ -142,6 +143,33 @@ export async function exportWithStruts(
     mesh: placeMesh(mesh, identity3, [-min[0], -min[1], -min[2]]),
   }));
   const name = safeFileName(`${model}_${part.tag}_on-bed_struts`);
+  return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
+}
+
+/**
+ * One bedful of a plan as a 3MF: its parts in their places on the bed, by their tags.
+ *
+ * @param n from 1
+ * @throws ApiError `not-found` where there is no such plan or bedful
+ */
+export async function exportBedful(
+  { library, blobs }: Services,
+  view: BodyView,
+  stepId: string,
+  n: number,
+): Promise<{ name: string; type: string; bytes: Uint8Array }> {
+  const step = (await library.meshes.stepsOf([stepId])).get(stepId);
+  const bedful = step && isStepOf(step, catalogue.bedfuls) ? step.report.bedfuls[n - 1] : undefined;
+  if (!step || !isStepOf(step, catalogue.bedfuls) || !bedful)
+    throw ApiError.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
+  const objects = await Promise.all(
+    bedful.parts.map(async (placed) => {
+      const { mesh: hash, rotation } = step.params.parts.find((p) => p.tag === placed.tag)!;
+      const mesh = fromCanonical(await blobs.read('meshes', hash));
+      return { name: placed.tag, mesh: placeOnBed(mesh, rotation as unknown as Mat3, placed) };
+    }),
+  );
+  const name = safeFileName(`${view.name}_bedful-${n}_${bedful.printer}`);
   return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
 }
 

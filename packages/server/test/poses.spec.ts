@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
+import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { ErrorBody, JobView, LogEntryView, PartView, StepView } from '@jasmorphe/contracts/views';
 import { tipKey } from '@jasmorphe/contracts/poses';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
@@ -193,6 +194,48 @@ describe('poses of parts', function () {
     expect(objects.map((o) => o.name)).eql([a.tag, `${a.tag} struts`]);
     const lowest = objects.map((o) => boundsOf(o.mesh).min[2]);
     expect(Math.min(...lowest)).closeTo(0, 1e-4);
+  });
+
+  it('bedfuls are worked out over the parts as they lie, and each is fetched with its parts in their places', async () => {
+    const { id, parts } = await slabs();
+    for (const p of await parts()) await lay(p, { printer, compare: false });
+    const laid = await parts();
+    const params = {
+      printers: [{ ...printer, name: 'Long bed' }],
+      parts: laid.map(({ tag, mesh, rotation, heightMm, posed }) => ({
+        tag,
+        mesh: mesh.hash,
+        rotation,
+        heightMm,
+        durationS: posed!.durationS,
+        materialG: posed!.materialG,
+      })),
+    };
+    const ask = () => client.call<StepView>('POST', `/api/bodies/${id}/previews`, { operation: 'bedfuls', params });
+    await client.ended((await ask()) as never);
+    const { body: step } = await ask();
+    const { bedfuls } = (step as StepOf<'bedfuls'>).report;
+    expect(bedfuls.flatMap((b) => b.parts.map((p) => p.tag)).sort()).eql(laid.map((p) => p.tag).sort());
+    const get = (of: string, n: string) => fetch(`${server.address}/api/bodies/${id}/bedfuls/${of}/${n}`);
+    const file = await get(step.id, '1');
+    expect(file.headers.get('content-disposition')).match(/bedful-1_Long.bed\.3mf/);
+    const { objects } = readThreeMf(new Uint8Array(await file.arrayBuffer()), quietContext);
+    expect(objects.map((o) => o.name)).eql(bedfuls[0].parts.map((p) => p.tag));
+    for (const o of objects) {
+      const { min, max } = boundsOf(o.mesh);
+      expect(Math.min(min[0], min[1])).least(2 - 1e-3);
+      expect(Math.max(max[0], max[1])).most(78 + 1e-3);
+      expect(min[2]).closeTo(0, 1e-4);
+    }
+    for (const [of, n] of [
+      [step.id, '99'],
+      [step.id, 'x'],
+      ['nothing', '1'],
+    ])
+      expect((await get(of, n)).status).equal(404);
+    const gone = { ...params, parts: [{ ...params.parts[0], mesh: 'f'.repeat(64) }] };
+    const refused = await client.call('POST', `/api/bodies/${id}/previews`, { operation: 'bedfuls', params: gone });
+    expect(refused.status).least(400);
   });
 
   it('is worked out without being taken, told among the findings of Lay out, and refused for a whole model', async () => {

@@ -36,7 +36,9 @@ class Silent extends EventTarget {
 
 Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream, Worker: Silent });
 
-const { cleanup, render } = await import('@testing-library/react');
+const { cleanup, configure, render } = await import('@testing-library/react');
+// a card that is slow beside other work is slow, not wrong
+configure({ asyncUtilTimeout: 5000 });
 const { Provider } = await import('react-redux');
 const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');

@@ -338,6 +338,65 @@ describe('layers of a part', () => {
   });
 });
 
+describe('bedfuls', () => {
+  it('are asked for the parts that wait as they lie, three ways side by side, and drawn with a file each', async () => {
+    const asks: { for: string; parts: { tag: string }[]; printers: { name: string }[] }[] = [];
+    answering();
+    answers.set('POST /api/bodies/b/previews', ({ params }: { params: (typeof asks)[number] }) => {
+      asks.push(params);
+      const bedful = {
+        printer: 'Long bed',
+        bedMm: [250, 210],
+        parts: params.parts.map((p, i) => ({
+          tag: p.tag,
+          at: { x: 40 + 60 * i, y: 30 },
+          turnDeg: 0,
+          path: 'M-5 -5h10v2h-10z',
+        })),
+        fillPct: 41.6,
+        durationS: 36_000,
+        materialG: 200,
+        expectedS: 38_000,
+      };
+      const n = params.for === 'least-lost' ? 2 : 1;
+      return stepOf('bedfuls', params, {
+        bedfuls: Array(n).fill(bedful),
+        left: params.for === 'soonest' ? ['A2'] : [],
+        doneS: 40_000,
+      });
+    });
+    const parts = [
+      partOf('A1', taken(best)),
+      partOf('A2', taken(best)),
+      partOf('A3'),
+      partOf('A4', { ...taken(best), state: 'printing' }),
+    ];
+    const card = at(bodyOf({ parts }), [long, small, vat]);
+    fireEvent.click(await card.findByRole('button', { name: 'What goes on which bed?' }));
+    card.getByText('2 parts as they lie, on Long bed, Small bed. 1 part not laid yet is left out.');
+    await card.findByText(/42 % full/);
+    expect(asks.map((a) => a.for).sort()).eql(['fewest', 'least-lost', 'soonest']);
+    expect(asks[0].parts.map((p) => p.tag)).eql(['A1', 'A2']);
+    expect(asks[0].printers.map((p) => p.name)).eql(['Long bed', 'Small bed']);
+    card.getByRole('img', { name: 'Long bed from above: A1, A2' });
+    fireEvent.click(button(card, 'Least lost'));
+    await waitFor(() => expect(card.getAllByRole('link', { name: 'Fetch it as 3MF' }).length).equal(2));
+    fireEvent.click(button(card, 'Soonest'));
+    await card.findByText('No bed takes A2');
+  });
+
+  it('say what is missing: parts that are laid, or a printer', async () => {
+    answering();
+    const none = at(bodyOf({ parts: [partOf('A1')] }));
+    fireEvent.click(await none.findByRole('button', { name: 'What goes on which bed?' }));
+    none.getByText('No part that is laid waits for a bed.');
+    none.unmount();
+    const bare = at(bodyOf({ parts: [partOf('A1', taken(best))] }), []);
+    fireEvent.click(await bare.findByRole('button', { name: 'What goes on which bed?' }));
+    bare.getByText(/^No printer is there/);
+  });
+});
+
 describe('a pose in hand', () => {
   it('leans as its top goes: what is up then is what the turned part has on top', () => {
     const rows = rotationToZ([0.3, -0.5, 0.8]);

@@ -2,6 +2,7 @@ import { basename } from 'node:path';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { sliceContext } from '@jasmorphe/core/run/context';
+import { bedfulAims, type BedfulAim } from '@jasmorphe/core/planning/bedfuls/aims';
 import { schools, type School } from '@jasmorphe/core/planning/pose/schools';
 import { fixed, massText, secondsText, whole } from '@jasmorphe/core/words/numbers';
 import type { CliCommand, Job } from '../Command.ts';
@@ -11,13 +12,11 @@ import { length } from '../values.ts';
 
 interface Options {
   printer: string[];
-  for?: 'fewest' | 'soonest' | 'least-lost';
+  for?: BedfulAim;
   apart?: number;
   school?: School;
   asItLies?: boolean;
 }
-
-const aims = ['fewest', 'soonest', 'least-lost'] as const;
 
 /** A name for a file, of what a person called a thing. */
 const plain = (name: string): string => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-+|-+$/g, '') || 'printer';
@@ -35,7 +34,7 @@ export const bedfuls: CliCommand = {
       required: true,
     },
     { flags: '-o, --output <folder>', help: 'a folder for a 3MF of each bedful, its parts in their places' },
-    { flags: '--for <aim>', help: 'what counts (default fewest)', choices: aims },
+    { flags: '--for <aim>', help: 'what counts (default fewest)', choices: bedfulAims },
     { flags: '--apart <mm>', help: 'room between parts (default 5 mm)', parse: length },
     { flags: '--school <school>', help: 'how each part is laid (default best)', choices: schools },
     { flags: '--as-it-lies', help: 'each file is laid already: it is turned about the vertical alone' },

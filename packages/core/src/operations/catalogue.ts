@@ -1,3 +1,4 @@
+import { description as bedfuls } from './bedfuls/describe.ts';
 import { description as clearance } from './clearance/describe.ts';
 import { description as crop } from './crop/describe.ts';
 import { description as cuts } from './cuts/describe.ts';
@@ -48,6 +49,7 @@ export const catalogue = {
   pose,
   tips,
   layers,
+  bedfuls,
   recut,
   export: exportMesh,
   sample,

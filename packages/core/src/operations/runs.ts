@@ -1,3 +1,4 @@
+import { bedfuls } from './bedfuls/run.ts';
 import { clearance } from './clearance/run.ts';
 import { crop } from './crop/run.ts';
 import { cuts } from './cuts/run.ts';
@@ -46,6 +47,7 @@ export const operations = {
   pose,
   tips,
   layers,
+  bedfuls,
   recut,
   export: exportMesh,
   sample,

@@ -51,6 +51,12 @@ const fields = (properties: Record<string, Schema>, required: string[]): Schema 
   additionalProperties: false,
 });
 
+const isRotation = (v: unknown): boolean =>
+  Array.isArray(v) &&
+  v.length === 3 &&
+  v.every(triple) &&
+  v.every((a, i) => v.every((b, k) => Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] - (i === k ? 1 : 0)) < 1e-6));
+
 /** Checks for the shapes that params share. */
 export const IsDirection = (options?: ValidationOptions) =>
   by(
@@ -62,19 +68,7 @@ export const IsDirection = (options?: ValidationOptions) =>
   );
 
 export const IsRotation = (options?: ValidationOptions) =>
-  by(
-    'isRotation',
-    (v) =>
-      Array.isArray(v) &&
-      v.length === 3 &&
-      v.every(triple) &&
-      v.every((a, i) =>
-        v.every((b, k) => Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] - (i === k ? 1 : 0)) < 1e-6),
-      ),
-    'the three rows of a rotation',
-    tripleOf(tripleOf({ type: 'number' })),
-    options,
-  );
+  by('isRotation', isRotation, 'the three rows of a rotation', tripleOf(tripleOf({ type: 'number' })), options);
 
 export const IsPositiveTriple = (options?: ValidationOptions) =>
   by(
@@ -121,6 +115,61 @@ export const IsLengths = (most: number, options?: ValidationOptions) =>
     (v) => Array.isArray(v) && v.length <= most && v.every(isMm),
     `up to ${most} lengths from 0 to 1 000 000 mm`,
     { type: 'array', items: mm, maxItems: most },
+    options,
+  );
+
+/** A part as it lies, by its mesh, with what printing it takes. */
+export interface LaidPart {
+  tag: string;
+  /** hash of its mesh */
+  mesh: string;
+  /** rows of the rotation in which it lies */
+  rotation: number[][];
+  heightMm: number;
+  durationS: number;
+  materialG: number;
+}
+
+const isLaidPart = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { tag, mesh, rotation, heightMm, durationS, materialG, ...more } = v as Record<string, unknown>;
+  return (
+    typeof tag === 'string' &&
+    tag.length > 0 &&
+    tag.length <= 40 &&
+    typeof mesh === 'string' &&
+    /^[0-9a-f]{64}$/.test(mesh) &&
+    isRotation(rotation) &&
+    isMm(heightMm) &&
+    finite(durationS) &&
+    durationS >= 0 &&
+    finite(materialG) &&
+    materialG >= 0 &&
+    Object.keys(more).length === 0
+  );
+};
+
+/** Parts as they lie. */
+export const IsLaidParts = (most: number, options?: ValidationOptions) =>
+  by(
+    'isLaidParts',
+    (v) => Array.isArray(v) && v.length <= most && v.every(isLaidPart),
+    `up to ${most} parts, each with its tag, the hash of its mesh, the rows of its rotation, its height in mm, seconds and grams`,
+    {
+      type: 'array',
+      items: fields(
+        {
+          tag: { type: 'string', minLength: 1, maxLength: 40 },
+          mesh: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+          rotation: tripleOf(tripleOf({ type: 'number' })),
+          heightMm: mm,
+          durationS: { type: 'number', minimum: 0 },
+          materialG: { type: 'number', minimum: 0 },
+        },
+        ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
+      ),
+      maxItems: most,
+    },
     options,
   );
 

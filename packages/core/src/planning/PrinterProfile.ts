@@ -267,6 +267,36 @@ export const IsPrinter = (options?: ValidationOptions) =>
     options,
   );
 
+/** One printer or several, each with a name of its own. */
+export const ArePrinters = (options?: ValidationOptions) =>
+  by(
+    'arePrinters',
+    (v) =>
+      Array.isArray(v) &&
+      v.length > 0 &&
+      v.length <= 20 &&
+      v.every((p) => troubleIn(p) === '') &&
+      new Set(v.map((p: { name?: string }) => p.name)).size === v.length,
+    (v) =>
+      `one to twenty printers, each with a name of its own${
+        Array.isArray(v)
+          ? v
+              .map(troubleIn)
+              .filter(Boolean)
+              .slice(0, 1)
+              .map((t) => `: ${t}`)
+              .join('')
+          : ''
+      }`,
+    {
+      type: 'array',
+      items: { type: 'object', description: 'any of the fields of a PrinterProfile' },
+      minItems: 1,
+      maxItems: 20,
+    },
+    options,
+  );
+
 /** Settings by which poses, hours and material go; name, price and wear are none of them. */
 const ofPrinting = [
   'kind',

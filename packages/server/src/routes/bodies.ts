@@ -18,7 +18,7 @@ import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { tipKeys } from '@jasmorphe/contracts/poses';
 import { jointsOf } from '@jasmorphe/contracts/joints';
-import { exportFile, exportWithStruts } from '../exportFile.ts';
+import { exportBedful, exportFile, exportWithStruts } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { receiveUpload } from '../http/upload.ts';
@@ -187,6 +187,15 @@ export function bodyRoutes(services: Services): Router {
     await library.joints.untick(q.params.id, q.params.key);
     await changed(q.params.id);
     r.status(204).end();
+  });
+  router.get('/bodies/:id/bedfuls/:step/:n', async (q, r) => {
+    const { word } = check(ExportQuery, q.query);
+    const view = await library.views.view(q.params.id);
+    if (forbidsAltered(termsOf(view, await library.kits.terms(view.projectId))) && word !== 'yes')
+      throw noDerivatives([view.name]);
+    const { name, type, bytes } = await exportBedful(services, view, q.params.step, Number(q.params.n));
+    r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
+    r.end(bytes);
   });
   router.get('/bodies/:id/export', async (q, r) => {
     const { format, what, pose, size, word, only, struts } = check(ExportQuery, q.query);

@@ -155,3 +155,15 @@ export const isSameShadow = (a: Shadow, b: Shadow): boolean =>
   a.runs.length === b.runs.length &&
   a.runs.every((x, i) => x === b.runs[i]) &&
   a.start.every((x, i) => x === b.start[i]);
+
+/** A shadow as a path of rows for drawing, in mm from the middle of its mesh's box, y to the back. */
+export function pathOf({ ny, start, runs, cellMm, middle }: Shadow): string {
+  const mm = (cells: number): number => Number((cells * cellMm).toFixed(1));
+  let out = '';
+  for (let y = 0; y < ny; y++)
+    for (let r = start[y]; r < start[y + 1]; r++) {
+      const wide = mm(runs[2 * r + 1] - runs[2 * r]);
+      out += `M${mm(runs[2 * r] - middle[0])} ${mm(y - middle[1])}h${wide}v${mm(1)}h${-wide}z`;
+    }
+  return out;
+}

@@ -4,7 +4,8 @@ import { sliceContext, type RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 import { roomOf } from '../room.ts';
-import { bedfulS, packBeds, type BedfulAim, type BedOfPrinter, type Packable } from './packBeds.ts';
+import type { BedfulAim } from './aims.ts';
+import { bedfulS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
 import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
 
 /** Cells along the longer side of the largest bed, and the finest that is told apart, mm. */

@@ -3,12 +3,9 @@ import type { RunContext } from '../../run/context.ts';
 import type { KeepOut } from '../../params/checks.ts';
 import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
+import type { BedfulAim } from './aims.ts';
 import { BedCells, type Lean, type Place } from './BedCells.ts';
 import type { Shadow } from './Shadow.ts';
-
-/** What a choice of bedfuls is to be best at. */
-export const bedfulAims = ['fewest', 'soonest', 'least-lost'] as const;
-export type BedfulAim = (typeof bedfulAims)[number];
 
 /** A bed that parts are put on. */
 export interface BedOfPrinter {

@@ -1,5 +1,6 @@
 import type { StageProps } from '../Stage.ts';
 import { useHeldPart } from '../useHeldPart.ts';
+import { Bedfuls } from './Bedfuls.tsx';
 import { LayAll } from './LayAll.tsx';
 import { partToLay } from './partToLay.ts';
 import { PoseDecision } from './PoseDecision.tsx';
@@ -24,7 +25,12 @@ export function LayoutDecision({ body, printers }: StageProps) {
       part={part}
       body={body}
       printers={printers}
-      below={<LayAll body={body} printers={printers} />}
+      below={
+        <>
+          <LayAll body={body} printers={printers} />
+          <Bedfuls body={body} printers={printers} />
+        </>
+      }
     />
   );
 }
