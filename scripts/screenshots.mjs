@@ -125,7 +125,16 @@ const shots = [
       await p.waitForTimeout(25_000);
     },
   },
-  { name: 'layout', path: at('Window ammonite', 'layout') },
+  {
+    name: 'layout',
+    path: at('Window ammonite', 'layout'),
+    // a part that waits, once all schools are worked out for it
+    act: async (p) => {
+      const waits = p.locator('.partsTable .MuiDataGrid-row.planned [data-field=tag]').nth(1);
+      await waits.click();
+      await p.getByText(/^It (costs|stands|lies|spares)/).waitFor({ timeout: 120_000 });
+    },
+  },
   { name: 'print', path: at('Window ammonite', 'print') },
   { name: 'phone', path: at('Window ammonite', 'print'), width: 390, height: 844 },
   {

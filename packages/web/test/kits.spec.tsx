@@ -94,7 +94,7 @@ const project = (name: string, change: Partial<ProjectSummary> = {}): ProjectSum
   trouble: null,
   ...change,
 });
-const patience = { timeout: 5000 };
+const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
 
 beforeEach(() => act(() => void store.dispatch(api.util.resetApiState())));

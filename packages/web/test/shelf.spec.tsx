@@ -22,7 +22,7 @@ const { Printers } = await import('../src/workshop/Printers.tsx');
 const { SettingsForm } = await import('../src/workshop/SettingsForms.tsx');
 const { default: WorkshopPage } = await import('../src/workshop/WorkshopPage.tsx');
 
-const patience = { timeout: 5000 };
+const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
 const named = (name: string, change: Partial<ProjectSummary> = {}): ProjectSummary => ({
   id: name,

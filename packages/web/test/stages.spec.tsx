@@ -19,7 +19,7 @@ const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/O
 const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
 const { previewApi } = await import('../src/app/previewApi.ts');
 
-const patience = { timeout: 5000 };
+const patience = { timeout: 15_000 };
 const opened: string[] = [];
 
 /** Shows the decision of a stop. */

@@ -15,7 +15,7 @@ const { previewApi } = await import('../src/app/previewApi.ts');
 const { api } = await import('../src/app/api.ts');
 
 const mm = (x: number) => `${Number(x.toFixed(2))} mm`;
-const patience = { timeout: 5000 };
+const patience = { timeout: 15_000 };
 const button = (name: RegExp | string) => ({ name });
 let closed = 0;
 
