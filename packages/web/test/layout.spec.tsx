@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import { tipKey } from '@jasmorphe/contracts/poses';
 import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
+import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';
 import type { PoseName } from '@jasmorphe/core/planning/pose/schools';
 import { answers, fetchedStages, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
@@ -71,12 +72,14 @@ const report = (change: object = {}) => ({
 });
 const taken = (pose: SchoolPose): Partial<PartView> => {
   const { school, durationS, materialG, supportMm3 } = pose;
-  const line = [stepOf('pose', {}, report({ poses: [pose], chosen: school, looked: 1 }))];
+  const line = [
+    stepOf('pose', { printer: printingOf(long.profile) }, report({ poses: [pose], chosen: school, looked: 1 })),
+  ];
   return { line, cursor: 1, posed: { school, durationS, materialG, supportMm3 } };
 };
 const answering = (of: (params: Record<string, unknown>) => object = () => report()) => {
   // what was answered once is known: a test that is answered otherwise has a part of its own
-  for (const tag of ['A1', 'A2', 'A3'])
+  for (const tag of ['A1', 'A2', 'A3', 'A7'])
     answers.set(`POST /api/bodies/part-${tag}/previews`, ({ params }: { params: Record<string, unknown> }) =>
       stepOf('pose', params, of(params)),
     );
@@ -181,6 +184,20 @@ describe('Lay out', () => {
     expect(store.getState().bench.asks).equal(0);
     await card.findByText(/^It reaches beyond the bed/);
     expect(button(card, /^Lay A1 so/).disabled).equal(true);
+  });
+
+  it('how it lies by hand stands beside the schools on a later visit; for another printer it is laid anew', async () => {
+    answering();
+    const own = poseOf('own', [0, 0.6, 0.8], { heightMm: 77 });
+    const card = at(bodyOf({ parts: [partOf('A7', taken(own))] }));
+    await card.findByRole('button', { name: /^As it lies/ });
+    expect(button(card, /^A7 lies so/).disabled).equal(true);
+    expect(card.getByRole('row', { name: /^Height/ }).textContent).match(/77 mm$/);
+    fireEvent.change(card.getByLabelText('Printer'), { target: { value: 'p2' } });
+    await waitFor(() => expect(button(card, /^Lay A7 so/).disabled).equal(false));
+    fireEvent.click(button(card, /^Lay A7 so/));
+    await waitFor(() => expect(done().length).equal(1));
+    expect((done()[0].body as { params: { up: number[] } }).params.up).eql([0, 0.6, 0.8]);
   });
 
   it('is fixed while a print of it stands on the bed', async () => {

@@ -40,7 +40,7 @@ export function shownPoses({ poses, kind }: Report): Pose[] {
 }
 
 /** As many as there is room for: the costliest are left out, but for the one that is picked, and what resin leans by. */
-function roomFor(poses: Pose[], most: number, picked: PoseName | null): Pose[] {
+function roomFor(poses: Pose[], most: number, picked: string | null): Pose[] {
   const out = [...poses];
   while (out.length > most) {
     const spare = out.filter((p) => p.school !== picked && p.school !== 'best' && p.school !== 'lean');
@@ -48,6 +48,9 @@ function roomFor(poses: Pose[], most: number, picked: PoseName | null): Pose[] {
   }
   return out;
 }
+
+/** A school, how it lies already, or what is turned by hand. */
+type ColumnId = PoseName | 'kept';
 
 /** What the maker turned by hand. */
 type ByHand = { face: Point } | { from: number[][]; backDeg: number; rightDeg: number } | null;
@@ -102,7 +105,7 @@ export function PoseDecision({
   const base = useMemo(() => poseParams(body, printer), [body, printer]);
   const taken = poseAfter(part.line, part.cursor);
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
-  const [picked, setPicked] = useState<PoseName | null>(null);
+  const [picked, setPicked] = useState<ColumnId | null>(null);
   const [hand, setHand] = useState<ByHand>(null);
   const byHand =
     hand && ('face' in hand ? { face: hand.face } : { up: upOfTurned(hand.from, hand.backDeg, hand.rightDeg) });
@@ -112,17 +115,27 @@ export function PoseDecision({
   ]);
   const report = reportOf(found, catalogue.pose);
   const turnedReport = reportOf(turned, catalogue.pose);
-  const schools = report ? roomFor(shownPoses(report), hand ? mostColumns - 1 : mostColumns, picked) : [];
-  const poses: (Pose | null)[] = [...schools, ...(hand ? [turnedReport?.poses[0] ?? null] : [])];
+  const inHand = turnedReport?.poses[0] ?? null;
+  const all = report ? shownPoses(report) : [];
+  // how it lies by hand stands beside the schools, on a later visit too
+  const kept =
+    takenPose && !all.some((p) => isSame(p, takenPose)) && !(inHand && isSame(inHand, takenPose)) ? takenPose : null;
+  const schools = roomFor(all, mostColumns - Number(hand !== null) - Number(kept !== null), picked);
+  const ids: ColumnId[] = [
+    ...schools.map((p) => p.school),
+    ...(kept ? (['kept'] as const) : []),
+    ...(hand ? (['own'] as const) : []),
+  ];
+  const poses: (Pose | null)[] = [...schools, ...(kept ? [kept] : []), ...(hand ? [inHand] : [])];
   const best = report && takenOf(report);
   const advised = best ? schools.findIndex((p) => isSame(p, best)) : -1;
-  const index = (name: PoseName): number =>
-    name === 'own' ? (hand ? schools.length : -1) : schools.findIndex((p) => p.school === name);
-  const standing = takenPose ? schools.findIndex((p) => isSame(p, takenPose)) : -1;
-  const chosen = Math.max(0, [picked ? index(picked) : -1, standing, advised].find((i) => i >= 0) ?? 0);
+  const standing = takenPose ? poses.findIndex((p) => p && isSame(p, takenPose)) : -1;
+  const chosen = [picked ? ids.indexOf(picked) : -1, standing, advised].find((i) => i >= 0) ?? 0;
   const pose = poses[chosen] ?? null;
   const outside = pose !== null && !pose.fits && report !== null && report.fits;
-  const isTaken = pose !== null && takenPose !== null && isSame(pose, takenPose);
+  // for another printer it is laid anew: its hours are others
+  const samePrinter = JSON.stringify(taken?.params.printer) === JSON.stringify(base.printer);
+  const isTaken = pose !== null && takenPose !== null && isSame(pose, takenPose) && samePrinter;
   const rows = pose?.rotation;
   const overhangDeg = printer?.profile.overhangDeg ?? 45;
   useEffect(() => {
@@ -149,6 +162,7 @@ export function PoseDecision({
   const columns: OptionColumn[] = report
     ? [
         ...schools.map((p) => ({ name: schoolNames[p.school], taken: takenPose !== null && isSame(p, takenPose) })),
+        ...(kept ? [{ name: 'As it lies', taken: true }] : []),
         ...(hand ? [{ name: schoolNames.own, preview: turned }] : []),
       ]
     : [{ name: schoolNames.best, preview: found }];
@@ -177,7 +191,7 @@ export function PoseDecision({
       options={columns}
       rows={rowsOf(catalogue.pose, reports, { length, liquid: resin }, { leave: ['Pose', 'Up'] })}
       chosen={report ? chosen : 0}
-      onChoose={(i) => setPicked(i < schools.length ? (schools[i]?.school ?? null) : 'own')}
+      onChoose={(i) => setPicked(ids[i] ?? null)}
       advised={advised >= 0 ? advised : null}
       tight
       advice={
