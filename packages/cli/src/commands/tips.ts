@@ -33,10 +33,17 @@ export const tips = operationCommand<'tips', TipsOptions>('tips', {
       known: undefined,
     };
   },
-  async write([struts], { rotation }, { options }, [part]) {
+  async write([struts], { rotation, tips: found }, { options }, [part]) {
     if (!options.output) return;
     if (!struts)
-      throw new MeshError('cannot', 'There is no tip that a strut reaches: nothing was written.', '', 'output');
+      throw new MeshError(
+        'cannot',
+        found.length === 0
+          ? 'It needs no support as it lies: nothing was written.'
+          : 'There is no tip that a strut reaches: nothing was written.',
+        found.length === 0 ? '' : 'Let struts stand on the part with --on-part, or lay it otherwise.',
+        'output',
+      );
     const { writeMeshFile, writeOutput } = await import('../files.ts');
     const laid = placeMesh(struts, rotation as unknown as Mat3);
     if (!options.output.toLowerCase().endsWith('.3mf')) {
