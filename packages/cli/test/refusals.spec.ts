@@ -32,7 +32,7 @@ const commands: Record<string, (file: string) => string[]> = {
   fit: (f) => [f, '--bed', '20x20x20'],
   layers: (f) => [f],
   bedfuls: (f) => [f, '--printer', here('printer.json'), '-o', here('new')],
-  tips: (f) => [f, '-o', here('new.stl'), '--up', '1,0,1', '--struts'],
+  tips: (f) => [f, '-o', here('new.stl'), '--lift', '5', '--struts'],
   pose: (f) => [f, '-o', here('new.stl'), '--up', '0,0,1'],
   sections: (f) => [f, '--layer', '0.2'],
   estimate: (f) => [f, '--printer', here('printer.json')],
