@@ -59,6 +59,8 @@ export interface BatchView {
   id: string;
   projectId: string;
   kind: 'import' | 'line' | 'preview';
+  /** what is run on each; null for the files of a kit */
+  operation: OperationName | null;
   title: string;
   total: number;
   done: number;

@@ -279,6 +279,19 @@ describe('what a choice of bedfuls is best at', () => {
     expect(bedfuls.map((b) => b.parts.map((p) => p.part))).eql([[1]]);
   });
 
+  it('one that fits nowhere spoils no aim: keep-outs in the way, hours that are none', async () => {
+    const keepOuts = [{ min: [90, 0] as [number, number], max: [110, 200] as [number, number] }];
+    const cube = await box(40, 40, 20);
+    const wide = part(await box(120, 100, 10), 1, 20 * 3600);
+    const parts = [wide, ...Array.from({ length: 8 }, () => part(cube, 1, 20 * 3600)), part(await box(300, 9, 9))];
+    for (const aim of ['fewest', 'soonest', 'least-lost'] as const) {
+      const { bedfuls, left } = bedfulsOf(parts, [printerOf(200, 200, { keepOuts })], aim, quietContext);
+      expect(left, aim).eql([0, 9]);
+      expect(bedfuls.flatMap((b) => b.parts.map((p) => p.part)).sort(), aim).eql([1, 2, 3, 4, 5, 6, 7, 8]);
+      if (aim === 'least-lost') expect(bedfuls.length).above(2);
+    }
+  });
+
   it('parts are laid for each printer by themselves', async () => {
     const rod = await box(150, 8, 8);
     const laid = await layPart(rod, [printerOf(200, 200), printerOf(100, 100)], 'best', quietContext);

@@ -3,6 +3,7 @@ import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { layers } from '@jasmorphe/core/operations/layers/run';
 import type { LayersReport } from '@jasmorphe/core/operations/layers/describe';
+import { tips } from '@jasmorphe/core/operations/tips/run';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { layerUnder, pauseAt, topOfLayer } from '@jasmorphe/core/planning/layers/layerBounds';
@@ -31,6 +32,22 @@ describe('layers of a part', () => {
     const seconds = report.shown.reduce((a, s) => a + s.durationS, 0);
     expect(seconds).closeTo(estimatePiece(cone, profile).durationS, 1e-6 * seconds);
     expect([report.jumps, report.islands]).eql([[], []]);
+  });
+
+  it('are the printer’s own: the first as high as it is set, and tips are counted in them', async () => {
+    const M = await solids();
+    const printer = { firstLayerMm: 0.3, layerMm: 0.2 };
+    const step = M.union([M.cube([20, 20, 10]), M.cube([30, 20, 4]).translate([0, 0, 10])]);
+    const mesh = fromSolid(step);
+    const report = await looked(mesh, { printer });
+    // 0.3 + 0.2 n >= 14
+    expect(report.layers).equal(1 + Math.ceil((14 - 0.3) / 0.2));
+    expect(report.shown.slice(0, 3).map((l) => Number(l.zMm.toFixed(6)))).eql([0.15, 0.4, 0.6]);
+    // layer 49 ends at 0.3 + 48 · 0.2 = 9.9; the middle of the next, at 10, counts as what is over it
+    expect(report.jumps[0].layer).equal(49);
+    const { report: listed } = await run(tips, mesh, { printer });
+    expect(listed.tips.length).above(0);
+    expect(listed.tips.every((t) => t.layer === 49)).equal(true);
   });
 
   it('jumps stand where they are, the largest first', async () => {

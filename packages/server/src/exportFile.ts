@@ -119,9 +119,9 @@ export async function exportWithStruts(
       'Divide the model, and lay its parts.',
       'struts',
     );
-  const printer = poseAfter(part.line, part.cursor)?.params.printer;
+  const { printer, bare } = poseAfter(part.line, part.cursor)?.params ?? {};
   const { rotation } = part;
-  const params = { ...(printer ? { printer } : {}), rotation, struts: true, onPart };
+  const params = { ...(printer ? { printer } : {}), ...(bare ? { bare } : {}), rotation, struts: true, onPart };
   const run = { operation: catalogue.tips.name, params, inputs: [part.mesh.hash] };
   const { outputs } = await pool.run(run, () => undefined).result;
   if (outputs.length === 0)

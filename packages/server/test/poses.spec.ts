@@ -109,6 +109,12 @@ describe('poses of parts', function () {
     expect(rest.up).eql([0, 0, 1]);
     expect(rest.heightMm).closeTo(laid.heightMm - 10, 0.2);
     expect(rest.posed).equal(null);
+    // a pose that a recut went by is not changed behind it
+    const behind = await client.call<ErrorBody>('PUT', `/api/bodies/${a.id}/steps/0`, { params: lying });
+    expect([behind.status, behind.body.error.message]).eql([
+      409,
+      'What was done to the part since was done as it lay.',
+    ]);
     // the rest may be laid otherwise; at the printer that is no word to take back
     await lay(rest, lying);
     let [now] = await parts();
@@ -132,6 +138,7 @@ describe('poses of parts', function () {
       all.map((p) => p.id),
     );
     expect(asked.status).equal(202);
+    expect(asked.body.operation).equal('pose');
     expect(asked.body.title).equal(`Pose, ${all.length - 1} ${all.length === 2 ? 'part' : 'parts'}`);
     expect(asked.body.refused).eql([
       { file: last.tag, message: `${last.tag} is on the bed as it lies. Say how that print ended first.` },

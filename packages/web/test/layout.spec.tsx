@@ -70,10 +70,10 @@ const report = (change: object = {}) => ({
   kind: 'filament',
   ...change,
 });
-const taken = (pose: SchoolPose): Partial<PartView> => {
+const taken = (pose: SchoolPose, kind = 'filament'): Partial<PartView> => {
   const { school, durationS, materialG, supportMm3 } = pose;
   const line = [
-    stepOf('pose', { printer: printingOf(long.profile) }, report({ poses: [pose], chosen: school, looked: 1 })),
+    stepOf('pose', { printer: printingOf(long.profile) }, report({ poses: [pose], chosen: school, looked: 1, kind })),
   ];
   return { line, cursor: 1, posed: { school, durationS, materialG, supportMm3 } };
 };
@@ -387,10 +387,13 @@ describe('bedfuls', () => {
       partOf('A2', taken(best)),
       partOf('A3'),
       partOf('A4', { ...taken(best), state: 'printing' }),
+      partOf('A5', taken(best, 'resin')),
     ];
     const card = at(bodyOf({ parts }), [long, small, vat]);
     fireEvent.click(await card.findByRole('button', { name: 'What goes on which bed?' }));
-    card.getByText('2 parts as they lie, on Long bed, Small bed. 1 part not laid yet is left out.');
+    card.getByText(
+      '2 parts as they lie, on Long bed, Small bed. 2 parts not laid for filament yet are left out. Hours are those on the printer that each was laid for.',
+    );
     await card.findByText(/42 % full/);
     expect(asks.map((a) => a.for).sort()).eql(['fewest', 'least-lost', 'soonest']);
     expect(asks[0].parts.map((p) => p.tag)).eql(['A1', 'A2']);
@@ -406,7 +409,7 @@ describe('bedfuls', () => {
     answering();
     const none = at(bodyOf({ parts: [partOf('A1')] }));
     fireEvent.click(await none.findByRole('button', { name: 'What goes on which bed?' }));
-    none.getByText('No part that is laid waits for a bed.');
+    none.getByText('No part that is laid for filament waits for a bed.');
     none.unmount();
     const bare = at(bodyOf({ parts: [partOf('A1', taken(best))] }), []);
     fireEvent.click(await bare.findByRole('button', { name: 'What goes on which bed?' }));

@@ -4,7 +4,7 @@ import { wishesNeeded, wishNames } from './Wishes.ts';
 import { placeKinds } from '../trade/placeKinds.ts';
 
 /** JSON Schema of a value, as the API description shows it. */
-type Schema = Readonly<Record<string, unknown>>;
+export type Schema = Readonly<Record<string, unknown>>;
 
 /** Names of the checks below. Each carries the schema of what it lets pass as its first constraint. */
 export const checkNames = new Set<string>();
@@ -32,26 +32,26 @@ export const by = (
   );
 };
 
-const finite = (x: unknown): x is number => typeof x === 'number' && Number.isFinite(x);
-const triple = (v: unknown): v is number[] => Array.isArray(v) && v.length === 3 && v.every(finite);
-const tripleOf = (items: Schema): Schema => ({ type: 'array', items, minItems: 3, maxItems: 3 });
+export const finite = (x: unknown): x is number => typeof x === 'number' && Number.isFinite(x);
+export const triple = (v: unknown): v is number[] => Array.isArray(v) && v.length === 3 && v.every(finite);
+export const tripleOf = (items: Schema): Schema => ({ type: 'array', items, minItems: 3, maxItems: 3 });
 
 const mostMm = 1e6;
 const positive: Schema = { type: 'number', exclusiveMinimum: 0 };
 const lengthMm: Schema = { ...positive, maximum: mostMm };
-const mm: Schema = { type: 'number', minimum: 0, maximum: mostMm };
-const isMm = (v: unknown): v is number => finite(v) && v >= 0 && v <= mostMm;
+export const mm: Schema = { type: 'number', minimum: 0, maximum: mostMm };
+export const isMm = (v: unknown): v is number => finite(v) && v >= 0 && v <= mostMm;
 const isLength = (v: unknown): v is number => finite(v) && v > 0 && v <= mostMm;
 const factor: Schema = { type: 'number', minimum: 1e-4, maximum: 1e5 };
 const isFactor = (v: unknown): v is number => finite(v) && v >= 1e-4 && v <= 1e5;
-const fields = (properties: Record<string, Schema>, required: string[]): Schema => ({
+export const fields = (properties: Record<string, Schema>, required: string[]): Schema => ({
   type: 'object',
   properties,
   required,
   additionalProperties: false,
 });
 
-const isRotation = (v: unknown): boolean =>
+export const isRotation = (v: unknown): boolean =>
   Array.isArray(v) &&
   v.length === 3 &&
   v.every(triple) &&
@@ -115,61 +115,6 @@ export const IsLengths = (most: number, options?: ValidationOptions) =>
     (v) => Array.isArray(v) && v.length <= most && v.every(isMm),
     `up to ${most} lengths from 0 to 1 000 000 mm`,
     { type: 'array', items: mm, maxItems: most },
-    options,
-  );
-
-/** A part as it lies, by its mesh, with what printing it takes. */
-export interface LaidPart {
-  tag: string;
-  /** hash of its mesh */
-  mesh: string;
-  /** rows of the rotation in which it lies */
-  rotation: number[][];
-  heightMm: number;
-  durationS: number;
-  materialG: number;
-}
-
-const isLaidPart = (v: unknown): boolean => {
-  if (v === null || typeof v !== 'object') return false;
-  const { tag, mesh, rotation, heightMm, durationS, materialG, ...more } = v as Record<string, unknown>;
-  return (
-    typeof tag === 'string' &&
-    tag.length > 0 &&
-    tag.length <= 40 &&
-    typeof mesh === 'string' &&
-    /^[0-9a-f]{64}$/.test(mesh) &&
-    isRotation(rotation) &&
-    isMm(heightMm) &&
-    finite(durationS) &&
-    durationS >= 0 &&
-    finite(materialG) &&
-    materialG >= 0 &&
-    Object.keys(more).length === 0
-  );
-};
-
-/** Parts as they lie. */
-export const IsLaidParts = (most: number, options?: ValidationOptions) =>
-  by(
-    'isLaidParts',
-    (v) => Array.isArray(v) && v.length <= most && v.every(isLaidPart),
-    `up to ${most} parts, each with its tag, the hash of its mesh, the rows of its rotation, its height in mm, seconds and grams`,
-    {
-      type: 'array',
-      items: fields(
-        {
-          tag: { type: 'string', minLength: 1, maxLength: 40 },
-          mesh: { type: 'string', pattern: '^[0-9a-f]{64}$' },
-          rotation: tripleOf(tripleOf({ type: 'number' })),
-          heightMm: mm,
-          durationS: { type: 'number', minimum: 0 },
-          materialG: { type: 'number', minimum: 0 },
-        },
-        ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
-      ),
-      maxItems: most,
-    },
     options,
   );
 

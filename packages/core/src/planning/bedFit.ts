@@ -144,7 +144,7 @@ const quarterTurns: Mat3[] = [
 ];
 
 /** Float32 rounding of a part cut exactly to the bed must not make it too large. */
-const enough = 1 - 1e-5;
+export const enough = 1 - 1e-5;
 
 /** The largest scale of hull corners in a bed, turned about the vertical only, and that turn. */
 export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: number } {

@@ -57,6 +57,12 @@ export function linesOf(
   return { wallMm, fillMm };
 }
 
+/** Time to lay walls and what fills them in layers of a height, travel with it, s. */
+export const layingS = (wallMm: number, fillMm: number, layerMm: number, profile: PrinterProfile): number =>
+  (wallMm / speedOf(profile.wallSpeedMmS, layerMm, profile) +
+    fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile)) *
+  (1 + profile.travelPct / 100);
+
 /** Time, material and cost from sections. @param columnsMm3 room under overhangs that support fills */
 export function estimateFromLayers(
   { layerMm, heightMm, areas, perimeters }: LayerSums,

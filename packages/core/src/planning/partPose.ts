@@ -3,7 +3,7 @@ import { PointTable } from '../mesh/PointTable.ts';
 import { dot, normalize, placeMesh, rotationToZ, type Mat3 } from '../mesh/transform.ts';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
 import { hullPoints } from '../solid/kernel.ts';
-import { flatFit, multiply, posePoints } from './bedFit.ts';
+import { enough, flatFit, multiply, posePoints } from './bedFit.ts';
 
 /** How a part lies on the bed. */
 export interface PartPose {
@@ -17,7 +17,7 @@ export interface PartPose {
 }
 
 /** Flats looked at as a foot, largest first. */
-export const mostFlats = 24;
+const mostFlats = 24;
 /** A flat counts as lying on the bed when all of the part is above it but for this, mm. */
 const flatSlackMm = 0.02;
 /** A flat is a foot when it has at least this share of the hull's largest flat, so that slivers do not hold parts up. */
@@ -84,7 +84,7 @@ export const reachAlong = (points: Float32Array, up: Vec3): { lo: number; hi: nu
 };
 
 /** Area of the skin that faces straight down within the slack above the lowest point, mm². */
-export function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
+function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
   const { positions: p, triangles: t } = mesh;
   let area = 0;
   for (let i = 0; i < t.length; i += 3) {
@@ -99,6 +99,28 @@ export function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
   return area;
 }
 
+/** A flat that a part can stand on: what is up then, how far the part reaches along that, and the area of the flat, mm². */
+export interface Rest {
+  up: Vec3;
+  lo: number;
+  hi: number;
+  foot: number;
+}
+
+/** Flats of a mesh with all of it on one side, each once. @param points corners of its hull */
+export function restsOf(mesh: TriMesh, points: Float32Array): Rest[] {
+  const rests: Rest[] = [];
+  for (const { normal } of flatsOf(mesh)) {
+    const up: Vec3 = [-normal[0], -normal[1], -normal[2]];
+    if (rests.some((f) => dot(f.up, up) > 1 - 1e-6)) continue;
+    const { lo, hi } = reachAlong(points, up);
+    const foot = footArea(mesh, up, lo);
+    if (foot > 0) rests.push({ up, lo, hi, foot });
+    if (rests.length >= mostFlats) break;
+  }
+  return rests;
+}
+
 /**
  * How a part lies until its printing is planned: of the ways in which it fits, the one on its largest flat (common
  * practice: the biggest flat face goes down); turned about the vertical as the bed needs. A part that fits on none of
@@ -108,22 +130,14 @@ export function footArea(mesh: TriMesh, up: Vec3, lo: number): number {
  */
 export async function flattestPose(mesh: TriMesh, room: Vec3): Promise<PartPose> {
   const points = await hullPoints(mesh);
-  const flats: { up: Vec3; lo: number; hi: number; foot: number }[] = [];
-  for (const { normal } of flatsOf(mesh)) {
-    const up: Vec3 = [-normal[0], -normal[1], -normal[2]];
-    if (flats.some((f) => dot(f.up, up) > 1 - 1e-6)) continue;
-    const { lo, hi } = reachAlong(points, up);
-    const foot = footArea(mesh, up, lo);
-    if (foot > 0) flats.push({ up, lo, hi, foot });
-    if (flats.length >= mostFlats) break;
-  }
+  const flats = restsOf(mesh, points);
   // among equal feet the lowest print is done soonest
   flats.sort((a, b) => (Math.abs(a.foot - b.foot) > 0.01 * b.foot ? b.foot - a.foot : a.hi - a.lo - (b.hi - b.lo)));
   for (const { up, lo, hi, foot } of flats) {
     if (foot < leastShare * flats[0].foot || hi - lo > room[2] * (1 + 1e-5)) continue;
     const upright = rotationToZ(up);
     const turned = flatFit(rotated(points, upright), room);
-    if (turned.value < 1 - 1e-5) continue;
+    if (turned.value < enough) continue;
     const rows = multiply(turned.m, upright);
     return { fits: true, rotation: rows.map((r) => [...r]), heightMm: hi - lo, footMm2: foot };
   }

@@ -31,21 +31,24 @@ const mostLayers = 150_000;
  * (regions with nothing under them in the layer below; those of the first layer stand on the bed and are none).
  *
  * @param layer mm
- * @param each called with every section, bottom to top, in coordinates turned so that `up` is z
+ * @param each called with every section, bottom to top, in coordinates turned so that `up` is z; `starts` are those of its
+ *   regions with nothing under them, all of them in the first layer
+ * @param firstLayer mm, where the first is not as high as the others
  */
 export function sweepLayers(
   mesh: TriMesh,
   layer: number,
   up: Vec3 = [0, 0, 1],
   context: RunContext = quietContext,
-  each?: (section: Section, regions: Region[], index: number) => void,
+  each?: (section: Section, regions: Region[], index: number, starts: readonly Region[]) => void,
+  firstLayer: number = layer,
 ): LayerReport {
   const turn = rotationToZ(up);
   const turned = placeMesh(mesh, turn);
   const back = transpose(turn);
   const { min, max } = boundsOf(turned);
   // a height that is a whole number of layers but for float32 rounding must not gain a layer
-  const count = Math.max(1, Math.ceil((max[2] - min[2]) / layer - 1e-4));
+  const count = Math.max(1, 1 + Math.ceil((max[2] - min[2] - firstLayer) / layer - 1e-4));
   if (!(layer > 0) || count > mostLayers)
     throw new MeshError(
       'bad-params',
@@ -54,7 +57,7 @@ export function sweepLayers(
       'layer',
     );
   const heights = Float64Array.from({ length: count }, (_, i) =>
-    Math.min(min[2] + (i + 0.5) * layer, max[2] - 1e-6 * (max[2] - min[2])),
+    Math.min(min[2] + (i === 0 ? firstLayer / 2 : firstLayer + (i - 0.5) * layer), max[2] - 1e-6 * (max[2] - min[2])),
   );
   const report: LayerReport = { layers: count, totalAreaMm2: 0, totalPerimeterMm: 0, maxAreaMm2: 0, islands: [] };
   let below: Region[] = [];
@@ -67,17 +70,17 @@ export function sweepLayers(
     report.totalAreaMm2 += section.areaMm2;
     report.totalPerimeterMm += section.perimeterMm;
     report.maxAreaMm2 = Math.max(report.maxAreaMm2, section.areaMm2);
+    const starts = i === 0 ? regions : regions.filter((region) => !below.some((b) => regionsOverlap(region, b)));
     if (i > 0)
-      for (const region of regions)
-        if (!below.some((b) => regionsOverlap(region, b)))
-          report.islands.push({
-            layer: i,
-            zMm: section.z - min[2],
-            areaMm2: region.areaMm2,
-            at: xyz(applyMat3(back, [region.outer.points[0], region.outer.points[1], section.z])),
-          });
+      for (const region of starts)
+        report.islands.push({
+          layer: i,
+          zMm: section.z - min[2],
+          areaMm2: region.areaMm2,
+          at: xyz(applyMat3(back, [region.outer.points[0], region.outer.points[1], section.z])),
+        });
     below = regions;
-    each?.(section, regions, i);
+    each?.(section, regions, i, starts);
   });
   return report;
 }

@@ -52,3 +52,7 @@ export interface Speaker {
 
 /** Says lengths in mm. */
 export const inMm: Speaker = { length: (mm) => lengthText(mm, 'mm') };
+
+/** Lengths without their tenths, and of a metre and more in metres, where room is short. */
+export const lengthBrief = (mm: number, length: (mm: number) => string): string =>
+  !length(mm).endsWith('mm') ? length(mm) : mm >= 1000 ? `${fixed(mm / 1000, 1)} m` : `${fixed(mm, 0)} mm`;

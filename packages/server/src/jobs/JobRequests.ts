@@ -70,6 +70,13 @@ export class JobRequests {
         'Reload the page.',
       );
     const later = body.line.slice(index + 1, Math.max(body.cursor, index + 1));
+    if (laysOf(step) && later.length > 0)
+      throw new ApiError(
+        409,
+        'cannot',
+        'What was done to the part since was done as it lay.',
+        'Take that back first, or lay what is left anew.',
+      );
     const planned = [
       { operation: step.operation, params },
       ...later.map((s) => ({ operation: s.operation, params: s.params })),

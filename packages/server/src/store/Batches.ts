@@ -61,6 +61,7 @@ export class Batches {
         id,
         projectId,
         kind,
+        operation: plan?.operation ?? null,
         title,
         total,
         done: count('done') + known,

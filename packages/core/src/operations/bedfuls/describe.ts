@@ -1,8 +1,9 @@
 import { IsIn, IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
-import { IsLaidParts, IsMm, type LaidPart } from '../../params/checks.ts';
+import { IsMm } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
 import { bedfulAims, type BedfulAim } from '../../planning/bedfuls/aims.ts';
+import { IsLaidParts, type LaidPart } from '../../planning/bedfuls/LaidPart.ts';
 import { ArePrinters, type PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { figures } from '../../trade/figures.ts';
 import { countOf, fixed, massText, secondsText, whole } from '../../words/numbers.ts';

@@ -21,7 +21,7 @@ import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import type { PlanPicture } from '../../planning/cuts/planPicture.ts';
 import type { PlanFigures } from '../../planning/cuts/planCuts.ts';
 import { planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
-import { fixed, secondsText, volumeText, whole } from '../../words/numbers.ts';
+import { fixed, lengthBrief, secondsText, volumeText, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 
 export class CutsParams {
@@ -101,10 +101,6 @@ export interface CutsReport extends Omit<PlanFigures, 'shares'> {
   misfits: { at: Xyz; overMm: number }[];
 }
 
-/** Lengths without their tenths, and of a metre and more in metres, where room is short. */
-const inShort = (mm: number, length: (mm: number) => string): string =>
-  !length(mm).endsWith('mm') ? length(mm) : mm >= 1000 ? `${fixed(mm / 1000, 1)} m` : `${fixed(mm, 0)} mm`;
-
 /** Hours without their tenths from a hundred on. */
 export const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 3600, 0)} h` : secondsText(s));
 
@@ -144,13 +140,13 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
       {
         label: 'Seam seen',
         of: (r, { length }) => length(r.seenSeamMm),
-        brief: (r, { length }) => inShort(r.seenSeamMm, length),
+        brief: (r, { length }) => lengthBrief(r.seenSeamMm, length),
         method: 'each stretch by how much of the open is seen from it; what looks down counts for 0.3',
       },
       {
         label: 'Seam in all',
         of: (r, { length }) => length(r.seamMm),
-        brief: (r, { length }) => inShort(r.seamMm, length),
+        brief: (r, { length }) => lengthBrief(r.seamMm, length),
       },
       {
         label: 'Support',

@@ -1,12 +1,13 @@
 import { applyMat3 } from '../../mesh/transform.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
-import { linesOf, speedOf } from '../../planning/estimate.ts';
+import { layingS, linesOf } from '../../planning/estimate.ts';
 import { insertAt } from '../../planning/layers/insertAt.ts';
-import { pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
+import { middleOfLayer, pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
 import { variableHeights } from '../../planning/layers/variableHeights.ts';
 import { posedSkin, riseOf } from '../../planning/pose/PosedSkin.ts';
 import type { PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { sweepLayers } from '../../section/layers.ts';
+import type { Section } from '../../section/Slicer.ts';
 import { figures } from '../../trade/figures.ts';
 import { layDown } from '../layDown.ts';
 import { makeOperation } from '../makeOperation.ts';
@@ -28,8 +29,7 @@ function timesOf(areas: readonly number[], perimeters: readonly number[], profil
       (_, i) => profile.liftS + (i < profile.bottomLayers ? profile.bottomExposureS : profile.exposureS),
     );
   const { wallMm, fillMm } = linesOf(areas, perimeters, profile);
-  const [wall, fill] = [profile.wallSpeedMmS, profile.infillSpeedMmS].map((s) => speedOf(s, profile.layerMm, profile));
-  return wallMm.map((mm, i) => (mm / wall + fillMm[i] / fill) * (1 + profile.travelPct / 100));
+  return wallMm.map((mm, i) => layingS(mm, fillMm[i], profile.layerMm, profile));
 }
 
 /** Runs of layers that are laid too soon one after the other. */
@@ -61,15 +61,15 @@ export const layers = makeOperation(
     const { profile, mesh, lying, rows, back, floor, heightMm } = layDown(source, how);
     const areas: number[] = [];
     const perimeters: number[] = [];
-    const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, (section) => {
+    const each = (section: Section): void => {
       areas.push(Math.max(0, section.areaMm2));
       perimeters.push(section.perimeterMm);
-    });
+    };
+    const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm);
     const times = timesOf(areas, perimeters, profile);
     const every = Math.max(1, Math.ceil(areas.length / mostShown));
-    const middle = (layer: number): number => (layer + 0.5) * profile.layerMm;
     const jumps = areas
-      .map((a, layer) => ({ layer, zMm: middle(layer), byMm2: layer > 0 ? a - areas[layer - 1] : 0 }))
+      .map((a, layer) => ({ layer, zMm: middleOfLayer(layer, profile), byMm2: layer > 0 ? a - areas[layer - 1] : 0 }))
       .filter((j) => j.byMm2 > 0)
       .sort((a, b) => b.byMm2 - a.byMm2)
       .slice(0, mostJumps);
@@ -81,7 +81,15 @@ export const layers = makeOperation(
       layers: areas.length,
       shown: areas.flatMap((areaMm2, layer) =>
         layer % every === 0 || layer === areas.length - 1
-          ? [{ layer, zMm: middle(layer), areaMm2, perimeterMm: perimeters[layer], durationS: times[layer] }]
+          ? [
+              {
+                layer,
+                zMm: middleOfLayer(layer, profile),
+                areaMm2,
+                perimeterMm: perimeters[layer],
+                durationS: times[layer],
+              },
+            ]
           : [],
       ),
       maxAreaMm2: swept.maxAreaMm2,

@@ -1,6 +1,15 @@
 import type { SchoolPose } from '../../planning/pose/posesOf.ts';
 import { figures } from '../../trade/figures.ts';
-import { areaText, fixed, massText, secondsText, volumeText, whole, type Speaker } from '../../words/numbers.ts';
+import {
+  areaText,
+  fixed,
+  lengthBrief,
+  massText,
+  secondsText,
+  volumeText,
+  whole,
+  type Speaker,
+} from '../../words/numbers.ts';
 
 /** One figure of a pose, as cards and the command line list it. */
 export interface PoseRow {
@@ -18,8 +27,6 @@ export const upText = ({ up }: SchoolPose): string => [up.x, up.y, up.z].map((c)
 const areaShort = (mm2: number): string => `${fixed(mm2 / 100, mm2 >= 1000 ? 0 : mm2 >= 100 ? 1 : 2)} cm²`;
 const volumeShort = (mm3: number): string =>
   mm3 >= 1e6 ? `${fixed(mm3 / 1e6, 1)} L` : `${fixed(mm3 / 1000, mm3 >= 1e4 ? 0 : 1)} cm³`;
-const inShort = (mm: number, length: (mm: number) => string): string =>
-  length(mm).endsWith('mm') ? `${fixed(mm, 0)} mm` : length(mm);
 
 /** What a pose comes to, a row a figure. */
 export const poseRows: readonly PoseRow[] = [
@@ -32,7 +39,7 @@ export const poseRows: readonly PoseRow[] = [
   {
     label: 'Height',
     of: (p, { length }) => length(p.heightMm),
-    brief: (p, { length }) => inShort(p.heightMm, length),
+    brief: (p, { length }) => lengthBrief(p.heightMm, length),
   },
   {
     label: 'Foot',

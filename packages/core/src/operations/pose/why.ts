@@ -17,8 +17,8 @@ const own: Record<PoseName, Why> = {
     `It spares the skin that is seen: ${areaText(p.scarMm2)} touched by support, steps of ${fixed(p.stepMm, 3)} mm in the mean.`,
 };
 
-/** Poses are one when they share what is up, but for this. */
-const isSame = (a: SchoolPose, b: SchoolPose): boolean =>
+/** Are two poses one: is the same up, but for a third of a degree? */
+export const isSamePose = (a: SchoolPose, b: SchoolPose): boolean =>
   a.up.x * b.up.x + a.up.y * b.up.y + a.up.z * b.up.z > Math.cos((0.3 * Math.PI) / 180);
 
 /** Why a pose, in a sentence or two; against the next best where several were looked at. */
@@ -28,7 +28,7 @@ export function whyOf(pose: SchoolPose, poses: readonly SchoolPose[], say: Speak
     : poses.some((p) => p.fits) || poses.length < 2
       ? 'It reaches beyond the bed as it lies so.'
       : 'It fits the bed in no pose that was tried.';
-  const others = poses.filter((p) => !isSame(p, pose) && p.fits >= pose.fits);
+  const others = poses.filter((p) => !isSamePose(p, pose) && p.fits >= pose.fits);
   if (others.length === 0) return reason;
   const next = others.reduce((a, b) => (b.costS < a.costS ? b : a));
   const more = next.costS - pose.costS;

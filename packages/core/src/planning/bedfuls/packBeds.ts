@@ -39,6 +39,8 @@ export interface Bedful {
 
 /** Orders that are tried beside those by size (our own judgement). */
 const tries = 24;
+/** Of all orders the first: by size, length and time. */
+const plainOrders = 3;
 const leansTried: readonly Lean[] = ['front', 'left'];
 /** Longest bedfuls that are tried where little is to be lost, as shares of all hours. */
 const caps = [1, 0.6, 0.4, 0.3, 0.22, 0.16, 0.12, 0.09, 0.06, 0.04, 0.02];
@@ -59,10 +61,14 @@ export const expectedS = (seconds: number, perHour: number = figures.failuresPer
 /** Does it stand along the bed, rather than aslant? */
 const isQuarter = ({ turn }: Shadow): boolean => Math.abs(Math.sin(2 * turn)) < 1e-9;
 
-/** A bed that is being filled. */
-interface Filling extends Bedful {
-  cells: BedCells;
+/** A bedful with the time of each of its parts alone, s. */
+interface Timed extends Bedful {
   times: number[];
+}
+
+/** A bed that is being filled. */
+interface Filling extends Timed {
+  cells: BedCells;
 }
 
 class Packer {
@@ -70,64 +76,140 @@ class Packer {
     private readonly parts: readonly Packable[],
     private readonly beds: readonly BedOfPrinter[],
     private readonly cellMm: number,
+    private readonly context: RunContext,
   ) {}
 
   /** Puts a part on a bed at whichever turn keeps nearest to the front, or to the left. */
   private put(filling: Filling, part: number, lean: Lean): boolean {
     let best: { put: Put; shadow: Shadow; far: number } | null = null;
-    const shadows = this.parts[part].shadows[filling.printer];
-    shadows.forEach((shadow, turn) => {
+    for (const [turn, shadow] of this.parts[part].shadows[filling.printer].entries()) {
       // aslant only what goes in no other way
-      if (best && !isQuarter(shadow)) return;
+      if (best && !isQuarter(shadow)) break;
       const place = filling.cells.find(shadow, lean);
-      if (!place) return;
-      const far =
-        lean === 'front'
-          ? (place.y + shadow.ny) * 1e4 + place.x + shadow.nx
-          : (place.x + shadow.nx) * 1e4 + place.y + shadow.ny;
+      if (!place) continue;
+      const [right, back] = [place.x + shadow.nx, place.y + shadow.ny];
+      const far = lean === 'front' ? back * filling.cells.nx + right : right * filling.cells.ny + back;
       if (!best || far < best.far) best = { put: { part, turn, ...place }, shadow, far };
-    });
+    }
     if (!best) return false;
-    const { put, shadow } = best as { put: Put; shadow: Shadow };
-    filling.cells.put(shadow, put);
-    filling.puts.push(put);
+    filling.cells.put(best.shadow, best.put);
+    filling.puts.push(best.put);
     filling.times.push(this.parts[part].durationS[filling.printer]);
     return true;
   }
 
-  /**
-   * First fit: each part goes on the first bed that has room, or on a new one.
-   *
-   * @param may whether a part may join what is on a bed already
-   * @param begin printers on which a new bed is begun for a part, the best first
-   */
-  fill(
-    order: readonly number[],
-    lean: Lean,
-    may: (filling: Bedful & { times: number[] }, part: number) => boolean,
-    begin: (part: number, open: readonly Filling[]) => number[],
-  ): { bedfuls: Bedful[]; left: number[] } {
+  /** First fit: each part goes on the first bed that may take it and has room, or on a new one. */
+  fill(order: readonly number[], lean: Lean, { may, begin }: Rule): Bedful[] {
     const open: Filling[] = [];
-    const left: number[] = [];
     for (const part of order) {
+      this.context.checkCancelled();
       if (open.some((f) => may(f, part) && this.put(f, part, lean))) continue;
-      const begun = begin(part, open).some((printer) => {
+      for (const printer of begin(part, open)) {
         const { room, keepOuts } = this.beds[printer];
         const cells = new BedCells(room, this.cellMm, keepOuts);
         const filling: Filling = { printer, puts: [], times: [], cells };
-        if (!this.put(filling, part, lean)) return false;
+        if (!this.put(filling, part, lean)) continue;
         open.push(filling);
-        return true;
-      });
-      if (!begun) left.push(part);
+        break;
+      }
     }
-    return { bedfuls: open.map(({ printer, puts }) => ({ printer, puts })), left };
+    return open.map(({ printer, puts }) => ({ printer, puts }));
   }
 }
 
-/** Share of the bed's cells that its parts cover. */
-const fillOf = (bedful: Bedful, parts: readonly Packable[]): number =>
-  bedful.puts.reduce((sum, p) => sum + parts[p.part].shadows[bedful.printer][p.turn].count, 0);
+/** How beds are filled for an aim. */
+interface Rule {
+  /** may a part join what is on a bed already? */
+  may: (filling: Timed, part: number) => boolean;
+  /** printers on which a new bed is begun for a part, the best first */
+  begin: (part: number, open: readonly Timed[]) => number[];
+}
+
+/** What choices of bedfuls are held against. */
+class Judge {
+  constructor(
+    private readonly parts: readonly Packable[],
+    private readonly beds: readonly BedOfPrinter[],
+    private readonly cellMm: number,
+  ) {}
+
+  private cellsOf = (b: number): number => (this.beds[b].room[0] * this.beds[b].room[1]) / this.cellMm ** 2;
+
+  readonly largestBed = (): number => Math.max(...this.beds.map((_, b) => this.cellsOf(b)));
+
+  private durationOf({ printer, puts }: Bedful): number {
+    return bedfulS(
+      puts.map((p) => this.parts[p.part].durationS[printer]),
+      this.beds[printer].profile,
+    );
+  }
+
+  private covered = ({ printer, puts }: Bedful): number =>
+    puts.reduce((sum, p) => sum + this.parts[p.part].shadows[printer][p.turn].count, 0);
+
+  /** Time of each printer with what is on it, s; with a change of beds after each. */
+  private loads = (bedfuls: readonly Bedful[]): number[] =>
+    this.beds.map((_, b) =>
+      bedfuls.filter((f) => f.printer === b).reduce((sum, f) => sum + this.durationOf(f) + figures.changeBedS.value, 0),
+    );
+
+  /** What a choice costs; the less the better. */
+  readonly cost: Record<BedfulAim, (bedfuls: readonly Bedful[]) => number> = {
+    // among as many the one whose emptiest bed is emptiest: the next part may go there
+    fewest: (bedfuls) => bedfuls.length + Math.min(...bedfuls.map(this.covered)) / this.largestBed(),
+    soonest: (bedfuls) => Math.max(...this.loads(bedfuls)),
+    'least-lost': (bedfuls) =>
+      bedfuls.reduce((sum, f) => sum + expectedS(this.durationOf(f)) + figures.changeBedS.value, 0),
+  };
+
+  /** How beds are filled so that an aim is met; several ways where it is not known beforehand which is best. */
+  rulesOf(aim: BedfulAim, all: readonly number[]): Rule[] {
+    const { parts, beds } = this;
+    const printersOf = (part: number): number[] =>
+      beds.flatMap((_, b) => (parts[part].shadows[b].length > 0 ? [b] : []));
+    const by = (part: number, value: (b: number) => number): number[] =>
+      printersOf(part).sort((a, b) => value(a) - value(b));
+    if (aim === 'fewest') return [{ may: () => true, begin: (part) => by(part, (b) => -this.cellsOf(b)) }];
+    const begin: Rule['begin'] = (part, open) => {
+      const load = this.loads(open);
+      return by(part, (b) => load[b] + parts[part].durationS[b]);
+    };
+    const hours = all.reduce((sum, part) => sum + Math.min(...parts[part].durationS), 0);
+    if (aim === 'least-lost')
+      return caps.map((cap) => ({
+        begin,
+        may: ({ printer, times }, part) =>
+          bedfulS([...times, parts[part].durationS[printer]], beds[printer].profile) <= cap * hours,
+      }));
+    // of several printers each gets its share of the hours
+    return [
+      {
+        begin,
+        may: ({ times }, part) => {
+          const others = printersOf(part).length;
+          return others < 2 || times.reduce((a, b) => a + b, 0) <= (1.02 * hours) / others;
+        },
+      },
+    ];
+  }
+}
+
+/** Orders in which parts are put on beds: by size, by length, by time, and others near those, drawn by chance. */
+function ordersOf(parts: readonly Packable[], all: readonly number[], seed: number): number[][] {
+  const most = (part: number, value: (s: Shadow) => number): number =>
+    Math.max(...parts[part].shadows.flat().map(value));
+  const by = (value: (part: number) => number): number[] => [...all].sort((a, b) => value(b) - value(a) || a - b);
+  const bySize = by((part) => most(part, (s) => s.count));
+  const byLength = by((part) => most(part, (s) => Math.max(s.nx, s.ny)));
+  const byTime = by((part) => Math.min(...parts[part].durationS));
+  const random = randomFrom(seed);
+  const shuffled = (order: readonly number[]): number[] =>
+    order
+      .map((part, rank) => ({ part, at: rank + random() * Math.max(3, order.length / 3) }))
+      .sort((a, b) => a.at - b.at)
+      .map((e) => e.part);
+  return [bySize, byLength, byTime, ...Array.from({ length: tries }, (_, i) => shuffled(i % 2 ? byLength : bySize))];
+}
 
 /**
  * Puts parts on beds by their true shadows: bottom left first fit (Baker, Coffman and Rivest 1980) at several turns over
@@ -142,108 +224,28 @@ export function packBeds(
   cellMm: number,
   context: RunContext,
 ): { bedfuls: Bedful[]; left: number[] } {
-  const packer = new Packer(parts, beds, cellMm);
-  const all = [...parts.keys()];
-  const fits = (part: number): number[] => beds.flatMap((_, b) => (parts[part].shadows[b].length > 0 ? [b] : []));
-  const sizeOf = (part: number): number => Math.max(...parts[part].shadows.flat().map((s) => s.count), 0);
-  const longestOf = (part: number): number =>
-    Math.max(...parts[part].shadows.flat().map((s) => Math.max(s.nx, s.ny)), 0);
-  const bedArea = (b: number): number => beds[b].room[0] * beds[b].room[1];
-  const loads = (open: readonly (Bedful & { times: number[] })[]): number[] =>
-    beds.map(({ profile }, b) =>
-      open.filter((f) => f.printer === b).reduce((sum, f) => sum + bedfulS(f.times, profile), 0),
-    );
-  const begin: Record<BedfulAim, (part: number, open: readonly (Bedful & { times: number[] })[]) => number[]> = {
-    fewest: (part) => fits(part).sort((a, b) => bedArea(b) - bedArea(a)),
-    soonest: (part, open) => {
-      const load = loads(open);
-      const after = (b: number): number => load[b] + parts[part].durationS[b];
-      return fits(part).sort((a, b) => after(a) - after(b));
-    },
-    'least-lost': (part, open) => {
-      const load = loads(open);
-      return fits(part).sort((a, b) => load[a] - load[b]);
-    },
-  };
-  const timesOf = ({ printer, puts }: Bedful): number[] => puts.map((p) => parts[p.part].durationS[printer]);
-  const durationOf = (bedful: Bedful): number => bedfulS(timesOf(bedful), beds[bedful.printer].profile);
-  const makespan = (bedfuls: readonly Bedful[]): number =>
-    Math.max(
-      0,
-      ...beds.map((_, b) =>
-        bedfuls.filter((f) => f.printer === b).reduce((sum, f) => sum + durationOf(f) + figures.changeBedS.value, 0),
-      ),
-    );
-  const lost = (bedfuls: readonly Bedful[]): number =>
-    bedfuls.reduce((sum, f) => sum + expectedS(durationOf(f)) + figures.changeBedS.value, 0);
-  /** What a choice costs; the less the better. */
-  const cost: Record<BedfulAim, (bedfuls: readonly Bedful[]) => number> = {
-    // among as many the one whose emptiest bed is emptiest: the next part may go there
-    fewest: (bedfuls) =>
-      bedfuls.length +
-      Math.min(...bedfuls.map((f) => fillOf(f, parts)), 1e9) /
-        Math.max(1, Math.max(...beds.map((_, b) => bedArea(b))) / cellMm ** 2),
-    soonest: makespan,
-    'least-lost': lost,
-  };
-
-  const largest = Math.max(...beds.map((_, b) => bedArea(b))) / cellMm ** 2;
-  const covered = all
-    .filter((p) => fits(p).length > 0)
-    .reduce((sum, p) => sum + Math.min(...parts[p].shadows.flat().map((s) => s.count)), 0);
-  const fewest = Math.ceil(covered / largest);
-  let best: { bedfuls: Bedful[]; left: number[] } | null = null;
-  const look = (order: readonly number[], lean: Lean, may: Parameters<Packer['fill']>[2]): void => {
-    context.checkCancelled();
-    const found = packer.fill(order, lean, may, begin[aim]);
-    if (
-      !best ||
-      found.left.length < best.left.length ||
-      (found.left.length === best.left.length && cost[aim](found.bedfuls) < cost[aim](best.bedfuls) - 1e-9)
-    )
-      best = found;
-  };
-  const bySize = [...all].sort((a, b) => sizeOf(b) - sizeOf(a) || a - b);
-  const byLength = [...all].sort((a, b) => longestOf(b) - longestOf(a) || a - b);
-  const byTime = [...all].sort(
-    (a, b) =>
-      Math.max(...parts[b].durationS.filter(Number.isFinite), 0) -
-        Math.max(...parts[a].durationS.filter(Number.isFinite), 0) || a - b,
-  );
-  const always = (): boolean => true;
-  // of several printers each gets its share: a bed takes no part that another would have done sooner
-  const balanced: Parameters<Packer['fill']>[2] = (f, part) => {
-    const others = fits(part);
-    return others.length < 2 || f.times.reduce((a, b) => a + b, 0) <= share(others.length);
-  };
-  const hours = all.reduce((sum, p) => sum + Math.min(...parts[p].durationS), 0);
-  const share = (printers: number): number => (1.02 * hours) / printers;
-  const random = randomFrom(context.seed);
-  const shuffled = (order: readonly number[]): number[] =>
-    [...order.entries()]
-      .map(([rank, p]) => ({ p, at: rank + random() * Math.max(3, order.length / 3) }))
-      .sort((a, b) => a.at - b.at)
-      .map((e) => e.p);
-  const orders = [
-    bySize,
-    byLength,
-    byTime,
-    ...Array.from({ length: tries }, (_, i) => shuffled(i % 2 ? byLength : bySize)),
-  ];
-  orders.forEach((order, i) => {
+  const everything = [...parts.keys()];
+  const all = everything.filter((part) => parts[part].shadows.some((s) => s.length > 0));
+  const packer = new Packer(parts, beds, cellMm, context);
+  const judge = new Judge(parts, beds, cellMm);
+  const cost = judge.cost[aim];
+  const rules = judge.rulesOf(aim, all);
+  // there is nothing better than as few beds as the area asks for
+  const area = all.reduce((sum, part) => sum + Math.min(...parts[part].shadows.flat().map((s) => s.count)), 0);
+  const enough = aim === 'fewest' ? Math.ceil(area / judge.largestBed()) : 0;
+  // where there are many ways to fill, fewer orders do
+  const orders = ordersOf(parts, all, context.seed).slice(0, rules.length > 1 ? plainOrders : undefined);
+  const leans = rules.length > 1 ? leansTried.slice(0, 1) : leansTried;
+  let best: Bedful[] = [];
+  for (const [i, order] of orders.entries()) {
     context.progress(i / orders.length, 'Filling beds');
-    // there is nothing better than as few beds as the area asks for
-    if (aim === 'fewest' && best && best.left.length === 0 && best.bedfuls.length <= fewest) return;
-    for (const lean of leansTried) {
-      if (aim === 'least-lost') {
-        if (i >= 3 || lean !== 'front') continue;
-        for (const cap of caps)
-          look(order, lean, (f, part) => {
-            const { profile } = beds[f.printer];
-            return bedfulS([...f.times, parts[part].durationS[f.printer]], profile) <= cap * hours;
-          });
-      } else look(order, lean, aim === 'soonest' && beds.length > 1 ? balanced : always);
-    }
-  });
-  return best ?? { bedfuls: [], left: all };
+    if (best.length > 0 && best.length <= enough) break;
+    for (const lean of leans)
+      for (const rule of rules) {
+        const found = packer.fill(order, lean, rule);
+        if (best.length === 0 || cost(found) < cost(best) - 1e-9) best = found;
+      }
+  }
+  const on = new Set(best.flatMap((b) => b.puts.map((p) => p.part)));
+  return { bedfuls: best, left: everything.filter((part) => !on.has(part)) };
 }

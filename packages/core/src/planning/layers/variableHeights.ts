@@ -1,6 +1,6 @@
 import type { TriMesh } from '../../mesh/TriMesh.ts';
 import { figures } from '../../trade/figures.ts';
-import { linesOf, speedOf } from '../estimate.ts';
+import { layingS, linesOf } from '../estimate.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 
 /** A stretch of heights laid in layers of one thickness. */
@@ -111,11 +111,8 @@ export function variableHeights(
     let sum = 0;
     const first = Math.floor(from / layers.layerMm);
     const end = Math.min(areas.length, Math.ceil(to / layers.layerMm - 1e-6));
-    for (let i = first; i < end; i++)
-      sum +=
-        lines.wallMm[i] / speedOf(profile.wallSpeedMmS, h, profile) +
-        lines.fillMm[i] / speedOf(profile.infillSpeedMmS, h, profile);
-    return ((sum * layers.layerMm) / h) * (1 + profile.travelPct / 100);
+    for (let i = first; i < end; i++) sum += layingS(lines.wallMm[i], lines.fillMm[i], h, profile);
+    return (sum * layers.layerMm) / h;
   };
   const worst = (h: (b: number) => number): number => steep.reduce((most, s, b) => Math.max(most, s * h(b)), 0);
   const evenS = timeOf(0, layers.heightMm, profile.layerMm);

@@ -1,6 +1,6 @@
 import { quietContext } from '../../run/context.ts';
 import { boundsOf, triangleCount, diagonalOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
-import { placeMesh, rotationToZ, dot } from '../../mesh/transform.ts';
+import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
 import { simplifyTo } from '../../repair/makeSimpler.ts';
 import type { CleanBox } from '../cuts/CleanBox.ts';
 import type { PlaneCut } from '../cuts/PlaneCut.ts';
@@ -88,15 +88,11 @@ export class StandIn {
     const [floor, top] = [bounds.min[2], bounds.max[2]];
     const rise = riseOf(skin, up);
     const columns = columnsOf(turned, bounds, cellFor(bounds, cells), quietContext);
-    const [rx, ry, rz] = rows;
-    const back = ([x, y, z]: Vec3): Vec3 => [
-      rx[0] * x + ry[0] * y + rz[0] * z,
-      rx[1] * x + ry[1] * y + rz[1] * z,
-      rx[2] * x + ry[2] * y + rz[2] * z,
-    ];
+    const rowsBack = transpose(rows);
+    const back = (at: Vec3): Vec3 => applyMat3(rowsBack, at);
     const under = underneath(skin, rise, columns, { floor, top }, rulesOf(profile, bare, slabs), back);
     const foot = footOf(turned, rise, floor + profile.firstLayerMm);
-    const centre: Vec3 = [dot(rx, skin.centre), dot(ry, skin.centre), dot(rz, skin.centre)];
+    const centre = applyMat3(rows, skin.centre);
     const heights = new Float32Array(turned.positions.length / 3);
     for (let v = 0; v < heights.length; v++) heights[v] = turned.positions[3 * v + 2];
     const tilt = new Float32Array(heights.length);

@@ -132,6 +132,13 @@ export function columnsOf(
   return { nx, ny, cellMm, x0, y0, start, z, triangle, rises };
 }
 
+/** Does a cell's line run through flesh right under a height? */
+export function isFleshUnder({ start, z, triangle, rises }: Columns, cell: number, height: number): boolean {
+  let depth = 0;
+  for (let k = start[cell]; k < start[cell + 1] && z[k] < height; k++) depth += rises[triangle[k]] ? -1 : 1;
+  return depth > 0;
+}
+
 function grown<A extends Uint32Array | Int32Array | Float32Array>(from: A, to: A): A {
   to.set(from);
   return to;

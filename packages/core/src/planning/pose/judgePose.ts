@@ -5,46 +5,27 @@ import { sweepLayers, type Island } from '../../section/layers.ts';
 import { estimateFromLayers, type LayerSums } from '../estimate.ts';
 import { columnsOf } from './columns.ts';
 import { CupFinder, type Cup } from './cups.ts';
-import { handSOf, poseCost } from './poseCost.ts';
+import { handSOf, poseCost, type PoseMeasures } from './poseCost.ts';
 import { riseOf, type PosedSkin } from './PosedSkin.ts';
 import { stepsOf, type PoseAim } from './StandIn.ts';
 import { footOf, tipDeg } from './stance.ts';
-import { fineCellOf, rulesOf, underneath } from './underneath.ts';
+import { fineCellOf, rulesOf, underneath, type Underneath } from './underneath.ts';
 
 /** Resin layers are looked at in so many at most: time follows their number, and that is exact. */
 const mostResinLayers = 900;
 
 /** What a pose comes to, measured on the solid itself. */
-export interface PoseFigures {
+export interface PoseFigures extends Omit<PoseMeasures, 'seenMm2'>, Omit<Underneath, 'stood' | 'areas'> {
   /** direction of the model that is up */
   up: Xyz;
   /** rows of the rotation; the last is what is up */
   rotation: number[][];
-  heightMm: number;
-  /** area that the first layer lays on the bed */
-  footMm2: number;
-  /** how far it may lean before it falls, with what support stands on the bed; negative where it falls by itself */
-  tipDeg: number;
-  overhangMm2: number;
-  supportMm3: number;
-  toBedMm3: number;
-  toPartMm3: number;
-  insideMm3: number;
-  bareMm2: number;
-  bridgedMm2: number;
-  scarMm2: number;
-  /** mean height of the layers' steps on seen skin */
-  stepMm: number;
-  islands: number;
-  /** the largest of them */
+  /** the largest of what starts in mid-air */
   islandPlaces: Island[];
-  maxPeelMm2: number;
-  peelJumpMm2: number;
-  /** height above the bed of that jump */
+  /** height above the bed of the largest jump */
   peelJumpAtMm: number;
   /** hollows that are shut off against the film while they are laid, mm³, the largest first */
   cups: Cup[];
-  durationS: number;
   materialG: number;
   /** the maker's own time: support off, marks and steps sanded */
   handS: number;

@@ -4,13 +4,16 @@ import type { PrinterProfile } from '../PrinterProfile.ts';
 /** What a pose is judged by. */
 export interface PoseMeasures {
   heightMm: number;
+  /** area that the first layer lays on the bed */
   footMm2: number;
+  /** how far it may lean before it falls, with what support stands on the bed; negative where it falls by itself */
   tipDeg: number;
   /** seen skin that support touches */
   scarMm2: number;
   /** mean height of the layers' steps on seen skin, and how much of that skin there is */
   stepMm: number;
   seenMm2: number;
+  /** places that start in mid-air */
   islands: number;
   /** largest section and largest growth from one layer to the next */
   maxPeelMm2: number;

@@ -1,13 +1,12 @@
 import { quietContext, type RunContext } from '../../run/context.ts';
-import { cross, dot, normalize, rotationToZ, type Mat3 } from '../../mesh/transform.ts';
-import { placeMesh } from '../../mesh/transform.ts';
+import { cross, dot, normalize, placeMesh, rotationToZ, type Mat3 } from '../../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../../mesh/TriMesh.ts';
 import { hullOf } from '../../solid/kernel.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { figures } from '../../trade/figures.ts';
-import { flatFit, multiply, posePoints } from '../bedFit.ts';
+import { enough, flatFit, multiply, posePoints } from '../bedFit.ts';
 import { spreadDirections } from '../cuts/proxySolid.ts';
-import { flatsOf, footArea, mostFlats, reachAlong } from '../partPose.ts';
+import { flatsOf, reachAlong, restsOf } from '../partPose.ts';
 import { roomBeside } from '../room.ts';
 import { costBesideLooks, poseCost, handSOf, type PoseMeasures } from './poseCost.ts';
 import type { School } from './schools.ts';
@@ -24,9 +23,8 @@ const leanSteps = 6;
 const sought = 4;
 const firstTurn = 0.1;
 const lastTurn = 0.006;
-
-/** Float32 rounding must not make a part too large that was cut exactly to the bed. */
-const enough = 1 - 1e-5;
+/** Poses that are judged at most, whatever is still gained. */
+const mostTried = 4000;
 
 /** The hull of a mesh on a bed: which poses fit. */
 export class BedRoom {
@@ -138,25 +136,15 @@ export async function searchPoses(
   };
 
   // flats of the skin first, so that a pose beside one gives way to it
-  const flats: { up: Vec3; foot: number; hi: number }[] = [];
-  for (const { normal } of flatsOf(mesh)) {
-    const up: Vec3 = [-normal[0], -normal[1], -normal[2]];
-    if (flats.some((f) => dot(f.up, up) > 1 - 1e-6)) continue;
-    const { lo, hi } = reachAlong(bed.points, up);
-    const foot = footArea(mesh, up, lo);
-    if (foot > 0) flats.push({ up, foot, hi: hi - lo });
-    if (flats.length >= mostFlats) break;
-  }
-  const ways: Vec3[] = flats.map((f) => f.up);
+  const ways: Vec3[] = restsOf(mesh, bed.points).map((rest) => rest.up);
+  const flats = ways.length;
   const facets = bed.hull ? flatsOf(bed.hull).slice(0, mostFacets) : [];
   for (const { normal } of facets) ways.push([-normal[0], -normal[1], -normal[2]]);
   for (const up of spreadDirections(sphere / 2)) ways.push(up, [-up[0], -up[1], -up[2]]);
-  const first = new Map<Vec3, Tried>();
   ways.forEach((up, i) => {
     if ((i & 15) === 0) context.progress((0.6 * i) / ways.length, 'Trying poses all round');
-    if (i >= flats.length && ways.slice(0, Math.min(i, flats.length + facets.length)).some((w) => dot(w, up) > same))
-      return;
-    first.set(up, judge(up));
+    const before = ways.slice(0, Math.min(i, flats + facets.length));
+    if (i < flats || !before.some((w) => dot(w, up) > same)) judge(up);
   });
 
   // where none of them fits, the full search may still know one
@@ -174,13 +162,13 @@ export async function searchPoses(
     return order.find(fits) ?? order[0];
   };
   /** The best around the best few, by turns that are halved. */
-  const descend = (value: (p: Tried) => number, among: readonly Tried[] = tried): Tried => {
+  const descend = (value: (p: Tried) => number): Tried => {
     const starts: Tried[] = [];
-    for (const p of [...among].sort((a, b) => value(a) - value(b))) {
+    for (const p of [...tried].sort((a, b) => value(a) - value(b))) {
       if (starts.length >= sought) break;
       if (!starts.some((s) => dot(s.up, p.up) > Math.cos(firstTurn)) && fits(p)) starts.push(p);
     }
-    let best = starts[0] ?? least(value, among);
+    let best = starts[0] ?? least(value);
     for (const start of starts) {
       let at = start;
       for (let turn = firstTurn; turn > lastTurn; turn /= 2) {
@@ -189,7 +177,7 @@ export async function searchPoses(
         if (better !== at && value(better) < value(at)) {
           at = better;
           turn *= 2;
-          if (tried.length > 4000) break;
+          if (tried.length > mostTried) break;
         }
       }
       if (value(at) < value(best) && fits(at)) best = at;

@@ -3,7 +3,7 @@ import type { RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
 import type { CleanBox } from '../cuts/CleanBox.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
-import { cellFor, columnsOf, type Columns } from './columns.ts';
+import { cellFor, columnsOf, isFleshUnder, type Columns } from './columns.ts';
 import { posedSkin, riseOf, type PosedSkin } from './PosedSkin.ts';
 
 /** What stands under the overhangs of a solid as it lies, and where it would leave marks. */
@@ -44,17 +44,13 @@ export interface OverhangRules {
   each?: (roof: Roof) => void;
 }
 
-/** A cell of overhang with what is under it. */
+/** A cell of overhang. */
 export interface Roof {
   /** number of its cell among the columns */
   cell: number;
   x: number;
   y: number;
   z: number;
-  /** height of what is under it, and whether that is the part itself */
-  under: number;
-  onPart: boolean;
-  triangle: number;
 }
 
 /** What a printer wants support under. Filament bridges short spans, resin sags. */
@@ -103,13 +99,6 @@ interface Roofs {
   start: Uint32Array;
 }
 
-/** Is the point a hair under this height, in that cell, within the solid? */
-function isFlesh({ start, z, triangle, rises }: Columns, cell: number, height: number): boolean {
-  let depth = 0;
-  for (let k = start[cell]; k < start[cell + 1] && z[k] < height; k++) depth += rises[triangle[k]] ? -1 : 1;
-  return depth > 0;
-}
-
 /** How much higher the next cell of one roof may lie, in cells: a roof that rises more carries itself. */
 const roofStep = 1.5;
 
@@ -148,8 +137,8 @@ function bridged(columns: Columns, roofs: Roofs, bridgeMm: number): Uint8Array {
       const from = stride === 1 ? cell[r] % nx : Math.floor(cell[r] / nx);
       const to = from + length - 1;
       if (from === 0 || to === size - 1) continue;
-      if (!isFlesh(columns, cell[r] - step, z[r] - hair)) continue;
-      if (!isFlesh(columns, cell[last] + step, z[last] - hair)) continue;
+      if (!isFleshUnder(columns, cell[r] - step, z[r] - hair)) continue;
+      if (!isFleshUnder(columns, cell[last] + step, z[last] - hair)) continue;
       for (let q = r; ; q = next[q]) {
         out[q] = 1;
         if (q === last) break;
@@ -165,7 +154,7 @@ function bridged(columns: Columns, roofs: Roofs, bridgeMm: number): Uint8Array {
  *
  * @param columns of the mesh turned as it lies, its lowest point at height `floor`
  * @param rise of each triangle: the upright share of its normal, -1 looking straight down
- * @param back rows of the rotation back to the mesh's own place; for boxes kept bare alone
+ * @param back a place as it lies in the mesh's own; asked for boxes kept bare alone
  */
 export function underneath(
   { seen, closedIn, areas }: PosedSkin,
@@ -262,7 +251,7 @@ export function underneath(
       continue;
     }
     out.supportMm3 += room;
-    rules.each?.({ cell: c, x, y, z: roofs.z[r], under: roofs.floor[r], onPart: roofs.below[r] >= 0, triangle: t });
+    rules.each?.({ cell: c, x, y, z: roofs.z[r] });
     if (seen[t]) out.scarMm2 += skin;
     const under = roofs.below[r];
     if (under < 0) {

@@ -6,7 +6,8 @@ import { sweepLayers } from '../../section/layers.ts';
 import { figures } from '../../trade/figures.ts';
 import type { TipSize } from '../../trade/tipSizes.ts';
 import type { CleanBox } from '../cuts/CleanBox.ts';
-import { columnsOf, cellFor, mostCells } from '../pose/columns.ts';
+import { columnsOf, cellFor, isFleshUnder, mostCells } from '../pose/columns.ts';
+import { layerAt, topOfLayer } from '../layers/layerBounds.ts';
 import { posedSkin, riseOf } from '../pose/PosedSkin.ts';
 import { rulesOf, underneath, type Roof } from '../pose/underneath.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
@@ -20,7 +21,7 @@ export interface Tip {
   at: Vec3;
   /** way out of the skin there, length 1 */
   normal: Vec3;
-  /** layer in which it is laid, from 0 */
+  /** layer of the part in which it is laid, from 0; what it is lifted by is not counted */
   layer: number;
   size: TipSize;
   reason: TipReason;
@@ -58,7 +59,7 @@ const around = [
 /** Most places that are listed. */
 const mostTips = 4000;
 
-/** Points in a plane, found by their cells. */
+/** Points, found by their cells. */
 class Near {
   private readonly cells = new Map<string, Vec3[]>();
 
@@ -69,7 +70,9 @@ class Near {
 
   add(at: Vec3): void {
     const key = this.key(this.place(at[0]), this.place(at[1]), this.place(at[2]));
-    this.cells.set(key, [...(this.cells.get(key) ?? []), at]);
+    const there = this.cells.get(key);
+    if (there) there.push(at);
+    else this.cells.set(key, [at]);
   }
 
   /** Is there one within reach? */
@@ -94,8 +97,8 @@ interface Start {
 }
 
 /** Points spread over a region, at most `apart` from one another; one at least. */
-function pointsIn({ box: [x0, y0, x1, y1], outer, ...region }: Region, apart: number): [number, number][] {
-  const whole = { box: [x0, y0, x1, y1] as Region['box'], outer, ...region };
+function pointsIn(region: Region, apart: number): [number, number][] {
+  const [x0, y0, x1, y1] = region.box;
   const nx = Math.max(1, Math.ceil((x1 - x0) / apart));
   const ny = Math.max(1, Math.ceil((y1 - y0) / apart));
   const out: [number, number][] = [];
@@ -103,31 +106,34 @@ function pointsIn({ box: [x0, y0, x1, y1], outer, ...region }: Region, apart: nu
     for (let j = 0; j < ny; j++) {
       const x = x0 + ((i + 0.5) * (x1 - x0)) / nx;
       const y = y0 + ((j + 0.5) * (y1 - y0)) / ny;
-      if (insideRegion(whole, x, y)) out.push([x, y]);
+      if (insideRegion(region, x, y)) out.push([x, y]);
     }
   // a crescent may have none of them
-  if (out.length === 0) out.push([outer.points[0], outer.points[1]]);
+  if (out.length === 0) out.push([region.outer.points[0], region.outer.points[1]]);
   return out;
 }
 
 /** All that starts in mid-air, from the layers; with a lift what stands lowest does too. */
-function startsOf(mesh: TriMesh, layerMm: number, lifted: boolean, context: RunContext): Start[] {
+function startsOf(
+  mesh: TriMesh,
+  profile: Pick<PrinterProfile, 'firstLayerMm' | 'layerMm'>,
+  lifted: boolean,
+  context: RunContext,
+): Start[] {
   const out: Start[] = [];
-  const ahead = Math.max(1, Math.round(seenAboveMm / layerMm));
-  let below: Region[] = [];
+  const ahead = Math.max(1, Math.round(seenAboveMm / profile.layerMm));
   const floor = boundsOf(mesh).min[2];
-  sweepLayers(mesh, layerMm, [0, 0, 1], context, (_, regions, i) => {
-    for (const start of out)
-      if (i <= start.layer + ahead && i > start.layer) {
-        const above = regions.find((r) => regionsOverlap(r, start.region));
-        if (above) start.grownMm2 = Math.max(start.grownMm2, above.areaMm2);
-      }
-    if (i > 0 || lifted)
-      for (const region of regions)
-        if (!below.some((b) => regionsOverlap(region, b)))
-          out.push({ region, layer: i, z: floor + i * layerMm, grownMm2: region.areaMm2 });
-    below = regions;
-  });
+  const each: Parameters<typeof sweepLayers>[4] = (_, regions, i, starts) => {
+    for (const start of out) {
+      if (i > start.layer + ahead) continue;
+      const above = regions.find((r) => regionsOverlap(r, start.region));
+      if (above) start.grownMm2 = Math.max(start.grownMm2, above.areaMm2);
+    }
+    if (i === 0 && !lifted) return;
+    for (const region of starts)
+      out.push({ region, layer: i, z: floor + topOfLayer(i - 1, profile), grownMm2: region.areaMm2 });
+  };
+  sweepLayers(mesh, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm);
   return out;
 }
 
@@ -143,8 +149,9 @@ export function findTips(mesh: TriMesh, { profile, bare, back, liftMm }: TipAim,
   const [floor, top] = [bounds.min[2], bounds.max[2]];
   const resin = profile.kind === 'resin';
   const apart = (resin ? figures.tipApartMm : figures.strandTipApartMm).value;
+  // resin is looked at in thicker layers where there are very many
   const layerMm = resin ? Math.max(profile.layerMm, (top - floor) / mostLayers) : profile.layerMm;
-  const layerOf = (z: number): number => Math.max(0, Math.floor((z - floor) / profile.layerMm + 1e-6));
+  const looked = layerMm > profile.layerMm ? { layerMm, firstLayerMm: layerMm } : profile;
   const skin = posedSkin(mesh, []);
   const rise = riseOf(skin, [0, 0, 1]);
   const tree = treeOf(mesh);
@@ -159,10 +166,18 @@ export function findTips(mesh: TriMesh, { profile, bare, back, liftMm }: TipAim,
     const normal: Vec3 = [skin.normals[3 * t], skin.normals[3 * t + 1], skin.normals[3 * t + 2]];
     const drop = tree.firstHit(spot, [0, 0, -1], 1e-3, t);
     near.add(spot);
-    tips.push({ at: spot, normal, layer: layerOf(spot[2]), size, reason, areaMm2, overPart: drop < Infinity });
+    tips.push({
+      at: spot,
+      normal,
+      layer: layerAt(spot[2] - floor, profile),
+      size,
+      reason,
+      areaMm2,
+      overPart: drop < Infinity,
+    });
   };
 
-  const starts = startsOf(mesh, layerMm, liftMm > 0, sliceContext(context, 0, 0.6));
+  const starts = startsOf(mesh, looked, liftMm > 0, sliceContext(context, 0, 0.6));
   for (const { region, z, grownMm2 } of starts) {
     if (tips.length >= mostTips) break;
     const size = grownMm2 > stoutMm2 ? 'stout' : grownMm2 < fineMm2 ? 'fine' : 'middling';
@@ -202,10 +217,7 @@ export function findTips(mesh: TriMesh, { profile, bare, back, liftMm }: TipAim,
       if (x < 0 || y < 0 || x >= nx || y >= ny) return 'open';
       const c = x + y * nx;
       if (all.get(c)?.some((h) => Math.abs(h - z) < 2 * cellMm)) return 'roof';
-      let depth = 0;
-      for (let k = start[c]; k < start[c + 1] && crossings[k] < z - 0.02 * cellMm; k++)
-        depth += rises[triangle[k]] ? -1 : 1;
-      if (depth > 0) return 'flesh';
+      if (isFleshUnder(columns, c, z - 0.02 * cellMm)) return 'flesh';
       // a roof that rises steeply beside it is no free end
       return crossings.subarray(start[c], start[c + 1]).some((h) => h >= z && h < z + cellMm) ? 'roof' : 'open';
     });

@@ -7,6 +7,7 @@ import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
 import { mayLie } from '../../store/lieStill.ts';
 import type { Library } from '../../store/Library.ts';
+import type { Relied } from '../../store/Writer.ts';
 import { jobKind, share, type JobContext } from '../JobKind.ts';
 import { IsId, IsPlan, type PlannedStep } from '../payloadChecks.ts';
 
@@ -63,13 +64,7 @@ async function replay(
     if (isStepOf(step as StepView, catalogue.divide)) divided = step as StepOf<'divide'>;
     if (makesOf(next) !== 'parts') input = step.outputs[0] ?? input;
   }
-  const relied = {
-    bodies: [body.id],
-    meshes: outputs,
-    sources: given ? [given.hash] : [],
-    // a print of it may have been started in the meantime
-    ...(body.kind === 'part' && planned.some(laysOf) ? { holds: () => mayLie(library.views, body) } : {}),
-  };
+  const relied: Relied = { bodies: [body.id], meshes: outputs, sources: given ? [given.hash] : [] };
   return { body, stepIds, statements, divided, relied, last: stepIds.at(-1)! };
 }
 
@@ -81,6 +76,8 @@ export const line = jobKind({
     const { library } = context;
     const { body, stepIds, statements, divided, relied, last } = await replay(context, payload);
     const { id, model, projectId } = body;
+    // a print of the part may have been started in the meantime
+    if (body.kind === 'part' && payload.planned.some(laysOf)) relied.holds = () => mayLie(library.views, body);
     return {
       statements: [
         ...statements,

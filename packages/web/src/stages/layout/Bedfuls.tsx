@@ -45,8 +45,11 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const { printer, resin } = usePrinter(printers);
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState(0);
-  const parts = waitingParts(body.parts);
-  const used = printersFor(printers, printer);
+  const kind = printer?.profile.kind ?? 'filament';
+  const parts = waitingParts(body.parts, kind);
+  const used = printersFor(printers, kind);
+  const waiting = body.parts.filter((p) => p.state === 'planned').length;
+  const out = waiting - parts.length;
   const asks = open && parts.length > 0 && used.length > 0;
   const previews = usePreviews(
     body.id,
@@ -57,14 +60,13 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const report = reports[chosen];
   const preview = previews[chosen];
   const stepId = preview.state === 'ready' ? preview.step.id : '';
-  const unlaid = body.parts.filter((p) => p.posed === null && p.state === 'planned').length;
   return (
     <section className="tipsOfPart" aria-label="Bedfuls">
       <div className="label">Bedfuls</div>
       <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? 'Close the bedfuls' : 'What goes on which bed?'}
       </Button>
-      {open && parts.length === 0 && <p className="quiet">No part that is laid waits for a bed.</p>}
+      {open && parts.length === 0 && <p className="quiet">No part that is laid for {kind} waits for a bed.</p>}
       {open && parts.length > 0 && used.length === 0 && (
         <p className="quiet">No printer is there to put them on: add one at the workshop.</p>
       )}
@@ -72,7 +74,8 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
         <>
           <p>
             {countOf(parts.length, 'part')} as they lie, on {used.map((p) => p.profile.name).join(', ')}.
-            {unlaid > 0 && ` ${countOf(unlaid, 'part')} not laid yet ${unlaid === 1 ? 'is' : 'are'} left out.`}
+            {out > 0 && ` ${countOf(out, 'part')} not laid for ${kind} yet ${out === 1 ? 'is' : 'are'} left out.`}
+            {used.length > 1 && ' Hours are those on the printer that each was laid for.'}
           </p>
           <Consequences
             options={bedfulAims.map((aim, i) => ({ name: bedfulAimNames[aim], preview: previews[i] }))}
@@ -101,7 +104,8 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
                   {bedful.parts.map((p) => p.tag).join(' ')}
                   <br />
                   <span className="figure">
-                    {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full
+                    {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full,
+                    gaps counted
                   </span>
                   <br />
                   <Link href={`/api/bodies/${body.id}/bedfuls/${stepId}/${i + 1}`} underline="hover" download>

@@ -19,8 +19,9 @@ export function LayAll({ body, printers }: { body: BodyView; printers: PrinterVi
   const [run, running] = useRunBatchMutation();
   const { data: kit } = useKitQuery(body.projectId);
   const parts = waiting(body.parts);
-  const title = catalogue.pose.words.title;
-  const batch = kit?.batches.find((b) => b.kind === 'line' && b.title.startsWith(`${title},`) && b.undoneAt === null);
+  const batch = kit?.batches.find(
+    (b) => b.kind === 'line' && b.operation === catalogue.pose.name && b.undoneAt === null,
+  );
   const working = (batch?.open ?? 0) > 0;
   const layAll = async () => {
     const byPrinter = new Map<PrinterView | undefined, string[]>();

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
-import { whyOf } from '@jasmorphe/core/operations/pose/why';
+import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { schoolNames, type PoseName } from '@jasmorphe/core/planning/pose/schools';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -27,16 +27,12 @@ type Report = ReportOf<'pose'>;
 type Pose = Report['poses'][number];
 type Point = [number, number, number];
 
-/** Poses are one when they share what is up, but for this. */
-const isSame = (a: Pose, b: Pose): boolean =>
-  a.up.x * b.up.x + a.up.y * b.up.y + a.up.z * b.up.z > Math.cos((0.3 * Math.PI) / 180);
-
 /** The schools that are shown: leaning back is for resin, and what another school found as well is not said twice. */
 export function shownPoses({ poses, kind }: Report): Pose[] {
   const schools = poses.filter((p) => p.school !== 'lean' || kind === 'resin');
   const best = schools.find((p) => p.school === 'best');
   const others = schools.filter((p) => p.school !== 'best');
-  return best && !others.some((p) => isSame(p, best)) ? [best, ...others] : others.length > 0 ? others : schools;
+  return best && !others.some((p) => isSamePose(p, best)) ? [best, ...others] : others.length > 0 ? others : schools;
 }
 
 /** As many as there is room for: the costliest are left out, but for the one that is picked, and what resin leans by. */
@@ -119,7 +115,9 @@ export function PoseDecision({
   const all = report ? shownPoses(report) : [];
   // how it lies by hand stands beside the schools, on a later visit too
   const kept =
-    takenPose && !all.some((p) => isSame(p, takenPose)) && !(inHand && isSame(inHand, takenPose)) ? takenPose : null;
+    takenPose && !all.some((p) => isSamePose(p, takenPose)) && !(inHand && isSamePose(inHand, takenPose))
+      ? takenPose
+      : null;
   const schools = roomFor(all, mostColumns - Number(hand !== null) - Number(kept !== null), picked);
   const ids: ColumnId[] = [
     ...schools.map((p) => p.school),
@@ -128,14 +126,14 @@ export function PoseDecision({
   ];
   const poses: (Pose | null)[] = [...schools, ...(kept ? [kept] : []), ...(hand ? [inHand] : [])];
   const best = report && takenOf(report);
-  const advised = best ? schools.findIndex((p) => isSame(p, best)) : -1;
-  const standing = takenPose ? poses.findIndex((p) => p && isSame(p, takenPose)) : -1;
+  const advised = best ? schools.findIndex((p) => isSamePose(p, best)) : -1;
+  const standing = takenPose ? poses.findIndex((p) => p && isSamePose(p, takenPose)) : -1;
   const chosen = [picked ? ids.indexOf(picked) : -1, standing, advised].find((i) => i >= 0) ?? 0;
   const pose = poses[chosen] ?? null;
   const outside = pose !== null && !pose.fits && report !== null && report.fits;
   // for another printer it is laid anew: its hours are others
   const samePrinter = JSON.stringify(taken?.params.printer) === JSON.stringify(base.printer);
-  const isTaken = pose !== null && takenPose !== null && isSame(pose, takenPose) && samePrinter;
+  const isTaken = pose !== null && takenPose !== null && isSamePose(pose, takenPose) && samePrinter;
   const rows = pose?.rotation;
   const overhangDeg = printer?.profile.overhangDeg ?? 45;
   useEffect(() => {
@@ -161,7 +159,7 @@ export function PoseDecision({
   const fixedNow = part.state === 'printing' || part.state === 'failed';
   const columns: OptionColumn[] = report
     ? [
-        ...schools.map((p) => ({ name: schoolNames[p.school], taken: takenPose !== null && isSame(p, takenPose) })),
+        ...schools.map((p) => ({ name: schoolNames[p.school], taken: takenPose !== null && isSamePose(p, takenPose) })),
         ...(kept ? [{ name: 'As it lies', taken: true }] : []),
         ...(hand ? [{ name: schoolNames.own, preview: turned }] : []),
       ]

@@ -1,15 +1,16 @@
+import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
+import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import type { BedfulAim } from '@jasmorphe/core/planning/bedfuls/aims';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 
-/** Parts that wait for a bed: laid, and neither printed, on a bed, nor set aside. */
-export const waitingParts = (parts: readonly PartView[]): PartView[] =>
-  parts.filter((p) => p.posed !== null && p.state === 'planned');
+/** Parts that wait for a bed: laid for that kind of printer, and neither printed, on a bed, nor set aside. */
+export const waitingParts = (parts: readonly PartView[], kind: PrinterKind): PartView[] =>
+  parts.filter((p) => p.posed !== null && p.state === 'planned' && poseAfter(p.line, p.cursor)?.report.kind === kind);
 
-/** Printers that are printed with, of the kind that the parts were laid for first; names told apart. */
-export function printersFor(printers: readonly PrinterView[], thought: PrinterView | undefined): PrinterView[] {
-  const kind = thought?.profile.kind ?? 'filament';
+/** Printers of a kind that are printed with, each name once. */
+export function printersFor(printers: readonly PrinterView[], kind: PrinterKind): PrinterView[] {
   const seen = new Set<string>();
   return printers.filter(({ profile, retiredAt }) => {
     if (retiredAt !== null || profile.kind !== kind || seen.has(profile.name)) return false;
