@@ -11,7 +11,7 @@ import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 const { stages } = await fetchedStages();
 const { partToLay } = await import('../src/stages/layout/partToLay.ts');
 const { poseParams, printerOfPart } = await import('../src/stages/layout/poseParams.ts');
-const { shownPoses } = await import('../src/stages/layout/PoseDecision.tsx');
+const { shownPoses } = await import('../src/stages/layout/poseColumns.ts');
 const { upOfTurned } = await import('../src/stages/layout/turned.ts');
 const { lineMovedBy } = await import('../src/ledger/lineMovedBy.ts');
 const { pickPart, pickPoint } = await import('../src/bench/benchSlice.ts');
@@ -273,7 +273,7 @@ describe('support tips of a part', () => {
     fireEvent.click(await card.findByRole('button', { name: /^Step through where/ }));
     await card.findByText('3 tips: 2 fine, 1 stout');
     expect(card.getByTestId('tip').textContent).equal(
-      'Tip 1 of 3 stout, starts in mid-air; layer 10, 2.00 mm up. 3 not looked at yet.',
+      'Tip 1 of 3 stout, starts in mid-air; layer 11, 2.00 mm up. 3 not looked at yet.',
     );
     fireEvent.click(button(card, 'Next'));
     await waitFor(() => expect(card.getByTestId('tip').textContent).match(/^Tip 2 of 3 fine, overhang ends free/));

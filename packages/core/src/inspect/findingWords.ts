@@ -23,7 +23,8 @@ const speaker = (unit: 'mm' | 'in'): FindingSpeaker => {
 const speakers = { mm: speaker('mm'), in: speaker('in') };
 
 /** An area that may be a few mm². */
-const smallArea = (mm2: number): string => (mm2 < 50 ? `${fixed(mm2, 1)} mm²` : areaText(mm2));
+const smallArea = (mm2: number): string =>
+  mm2 < 0.1 ? 'under 0.1 mm²' : mm2 < 50 ? `${fixed(mm2, 1)} mm²` : areaText(mm2);
 
 /** A part by its tag, where it has one. */
 const of = (tag: string): string => tag || 'It';

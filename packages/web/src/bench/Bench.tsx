@@ -1,7 +1,7 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import { Canvas, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Box3, DoubleSide, FrontSide, Plane, Vector3 } from 'three';
+import { Box3, Plane, Vector3 } from 'three';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { useLength } from '../app/useLength.ts';
@@ -10,17 +10,16 @@ import { tokens, type Tokens } from '../app/tokens.ts';
 import { Bed, bedLabels, type Bounds } from './Bed.tsx';
 import { pickFinding, pickPart, pickPoint } from './benchSlice.ts';
 import { Camera } from './Camera.tsx';
+import { Clay } from './Clay.tsx';
 import { Companion } from './Companion.tsx';
 import { CutFace, useCut } from './CutFace.tsx';
 import { CutPlane } from './CutPlane.tsx';
 import { Pegs } from './Pegs.tsx';
-import { Tips } from './Tips.tsx';
+import { LyingPart, useLyingCut } from './LyingPart.tsx';
 import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
-import type { DisplayGeometry } from './displayMesh.ts';
 import { PlacedBodyMesh } from './PlacedBodyMesh.tsx';
 import { FindingLines } from './FindingLines.tsx';
-import { PaintedSkin, useBrush } from './Painted.tsx';
 import { partTint, stoppedTint } from './partTint.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
@@ -72,66 +71,6 @@ const boundsOfFacts = (facts: Pick<Inspection, 'min' | 'max'>): Bounds => ({
   min: [facts.min.x, facts.min.y, facts.min.z],
   max: [facts.max.x, facts.max.y, facts.max.z],
 });
-
-function Clay({
-  geometry,
-  colour,
-  clip,
-  opacity = 1,
-  onPick,
-  takesPaint = false,
-  inColours = false,
-  colours,
-}: {
-  geometry: DisplayGeometry['geometry'];
-  colour: string;
-  clip: Plane | null;
-  opacity?: number;
-  onPick?: (at: Point) => void;
-  /** can it be painted? */
-  takesPaint?: boolean;
-  /** its corners have colours of their own */
-  inColours?: boolean;
-  colours?: Tokens;
-}) {
-  const brush = useBrush();
-  const painted = useAppSelector((s) => s.bench.painted);
-  const invalidate = useThree((s) => s.invalidate);
-  useEffect(() => invalidate(), [geometry, colour, clip, opacity, invalidate]);
-  return (
-    <>
-      <mesh
-        geometry={geometry}
-        {...(takesPaint && brush)}
-        onClick={
-          onPick && !(takesPaint && brush)
-            ? (e) => {
-                if (e.delta > 4) return;
-                e.stopPropagation();
-                onPick(e.object.worldToLocal(e.point.clone()).toArray());
-              }
-            : undefined
-        }
-      >
-        <meshStandardMaterial
-          key={`${clip ? 'cut' : 'whole'}${inColours ? ' coloured' : ''}`}
-          color={inColours ? '#ffffff' : colour}
-          vertexColors={inColours}
-          roughness={0.92}
-          metalness={0}
-          side={clip ? DoubleSide : FrontSide}
-          clippingPlanes={clip ? [clip] : []}
-          transparent={opacity < 1}
-          opacity={opacity}
-          depthWrite={opacity >= 1}
-        />
-      </mesh>
-      {takesPaint && colours && painted.length > 0 && (
-        <PaintedSkin geometry={geometry} spots={painted} clip={clip} colours={colours} />
-      )}
-    </>
-  );
-}
 
 function Whole({
   hash,
@@ -276,8 +215,6 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     plane,
     pegs,
     map: skinMap,
-    tips,
-    upTo,
   } = useAppSelector((s) => s.bench);
   const dispatch = useAppDispatch();
   const map = useDistances(comparison);
@@ -290,7 +227,6 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   const colours = tokens[scheme];
   const length = useLength();
   const laid = useLaid(lying, overhangDeg, colours);
-  const asks = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'model');
   const bounds = useMemo(() => laid?.bounds ?? boundsOfFacts(facts), [laid, facts]);
   const centre = useMemo(() => [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2), [bounds]);
   const diagonal = useMemo(() => Math.hypot(...[0, 1, 2].map((k) => bounds.max[k] - bounds.min[k])), [bounds]);
@@ -321,18 +257,11 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     return new Plane(normal, -sign * cut.at);
   }, [section, cut]);
   const picked = flags.find((f) => f.number === finding);
-  const shownTips = tips && laid && lying?.id === tips.partId ? tips : null;
-  const tipAt = shownTips?.list[shownTips.at]?.at;
+  const { tips, upTo } = useLyingCut(lying, laid);
   const place = useMemo(() => {
-    if (laid && tipAt) return { at: laid.onto(tipAt), span: 0.12 * diagonal };
+    if (tips) return { at: tips.place, span: 0.12 * diagonal };
     return picked && !lying ? { at: picked.at, span: picked.span } : null;
-  }, [picked, lying, laid, tipAt, diagonal]);
-  // what is laid after that layer is taken away, so that one looks onto it
-  const layers = useMemo(() => {
-    if (laid && upTo && lying?.id === upTo.partId) return new Plane(new Vector3(0, 0, -1), upTo.mm);
-    if (!laid || !tipAt || !shownTips) return null;
-    return new Plane(new Vector3(0, 0, -1), laid.onto(tipAt)[2] + shownTips.above * shownTips.layerMm);
-  }, [laid, tipAt, shownTips, upTo, lying?.id]);
+  }, [picked, lying, tips, diagonal]);
   const handled = body?.handles != null;
   const labels = useMemo<BenchLabel[]>(() => {
     const list = bedLabels(bounds, unit);
@@ -397,16 +326,15 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
           />
         ) : lying ? (
           laid && (
-            <>
-              {layers && <Clay geometry={laid.geometry} colour={colours.clay} clip={null} opacity={0.12} />}
-              <Clay
-                geometry={laid.geometry}
-                colour={lying.state === 'failed' ? stoppedTint(colours) : colours.clay}
-                clip={layers}
-                inColours={overhangDeg !== null}
-                onPick={asks ? (at) => dispatch(pickPoint(laid.back(at))) : undefined}
-              />
-            </>
+            <LyingPart
+              part={lying}
+              laid={laid}
+              upTo={upTo}
+              inColours={overhangDeg !== null}
+              tips={tips?.shown ?? null}
+              dot={0.0025 * diagonal}
+              colours={colours}
+            />
           )
         ) : parts.length > 0 ? (
           parts.map((part, i) => (
@@ -436,15 +364,6 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         {plane && !comparison && !lying && <CutPlane plane={plane} span={0.8 * diagonal} colours={colours} />}
         {pegs.length > 0 && !comparison && !lying && (
           <Pegs pegs={pegs} shiftOf={shiftOf} least={0.006 * diagonal} colours={colours} />
-        )}
-        {shownTips && laid && (
-          <Tips
-            tips={shownTips}
-            onto={laid.onto}
-            least={0.0025 * diagonal}
-            upTo={layers?.constant ?? Infinity}
-            colours={colours}
-          />
         )}
         {companion && <Companion bounds={bounds} colours={colours} />}
         <LabelPlaces labels={labels} sheet={sheet} />

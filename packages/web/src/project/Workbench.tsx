@@ -82,6 +82,10 @@ function useWorkbenchKeys({
   useKeys('route', { stop: (at) => void navigate(to(stageIds[at])) });
 }
 
+/** Does a part lie as these rows of a rotation lay it, but for a turn about the vertical? */
+export const liesSo = ({ up }: Pick<PartView, 'up'>, rows: readonly (readonly number[])[]): boolean =>
+  up.reduce((sum, c, k) => sum + c * rows[2][k], 0) > Math.cos((0.3 * Math.PI) / 180);
+
 /** How far parts are drawn apart when a stop is come to. */
 const apartAt: Partial<Record<StageId, number>> = { divide: 0.5, finish: 0.6 };
 
@@ -156,7 +160,7 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
             flags={flags}
             caption={
               lying
-                ? `${lying.tag} as it ${looked ? 'would lie' : `lies on the bed, ${length(lying.heightMm)} high`}`
+                ? `${lying.tag} as it ${looked && !liesSo(inHand!, looked.rows) ? 'would lie' : `lies on the bed, ${length(lying.heightMm)} high`}`
                 : sizeText(body.mesh.facts.size, length)
             }
             lying={lying}

@@ -143,15 +143,14 @@ export const description = describe<'tips', TipsParams, TipsReport>({
     table: {
       heads: ['Layer', 'Height', 'At', 'Size', 'Why'],
       rows: (r, { length }) =>
-        r.tips
-          .slice(0, 60)
-          .map((t) => [
-            whole(t.layer),
-            length(t.zMm),
-            [t.at.x, t.at.y, t.at.z].map((c) => fixed(c, 1)).join(', '),
-            t.size,
-            tipReasonWords[t.reason],
-          ]),
+        r.tips.slice(0, 60).map((t) => [
+          // people count layers from one
+          whole(t.layer + 1),
+          length(t.zMm),
+          [t.at.x, t.at.y, t.at.z].map((c) => fixed(c, 1)).join(', '),
+          t.size,
+          tipReasonWords[t.reason],
+        ]),
     },
   },
 });

@@ -37,8 +37,6 @@ export interface PoseFigures extends Omit<PoseMeasures, 'seenMm2'>, Omit<Underne
   lookedEveryMm: number;
 }
 
-/** Islands that are smaller are laid by no nozzle and no pixel: corners of triangles on a layer, mm². */
-const leastIslandMm2 = 0.01;
 const mostIslands = 60;
 const mostCups = 12;
 
@@ -80,7 +78,7 @@ export function judgePose(
     before = area;
     cups?.layer(regions, section.z - floor);
   });
-  const islands = report.islands.filter((i) => i.areaMm2 >= leastIslandMm2);
+  const { islands } = report;
   const estimate = estimateFromLayers(sums, under.supportMm3, profile);
   const centre = applyMat3(rotation, skin.centre);
   const measures = {

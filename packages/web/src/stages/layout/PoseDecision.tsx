@@ -5,13 +5,13 @@ import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views
 import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
-import { schoolNames, type PoseName } from '@jasmorphe/core/planning/pose/schools';
+import { schoolNames } from '@jasmorphe/core/planning/pose/schools';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useBodyQuery, useRunStepMutation, wordsOf } from '../../app/api.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { askForPoints, showLie, tellStudied } from '../../bench/benchSlice.ts';
+import { showLie, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision, type OptionColumn } from '../../decision/Decision.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -20,33 +20,14 @@ import { PrinterField } from '../../forms/PrinterField.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { LayersOfPart } from './LayersOfPart.tsx';
 import { TipsOfPart } from './TipsOfPart.tsx';
+import { poseColumns, type ColumnId } from './poseColumns.ts';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { upOfTurned } from './turned.ts';
+import { usePickedFace } from './usePickedFace.ts';
 
 type Report = ReportOf<'pose'>;
 type Pose = Report['poses'][number];
 type Point = [number, number, number];
-
-/** The schools that are shown: leaning back is for resin, and what another school found as well is not said twice. */
-export function shownPoses({ poses, kind }: Report): Pose[] {
-  const schools = poses.filter((p) => p.school !== 'lean' || kind === 'resin');
-  const best = schools.find((p) => p.school === 'best');
-  const others = schools.filter((p) => p.school !== 'best');
-  return best && !others.some((p) => isSamePose(p, best)) ? [best, ...others] : others.length > 0 ? others : schools;
-}
-
-/** As many as there is room for: the costliest are left out, but for the one that is picked, and what resin leans by. */
-function roomFor(poses: Pose[], most: number, picked: string | null): Pose[] {
-  const out = [...poses];
-  while (out.length > most) {
-    const spare = out.filter((p) => p.school !== picked && p.school !== 'best' && p.school !== 'lean');
-    out.splice(out.indexOf(spare.reduce((a, b) => (b.costS > a.costS ? b : a))), 1);
-  }
-  return out;
-}
-
-/** A school, how it lies already, or what is turned by hand. */
-type ColumnId = PoseName | 'kept';
 
 /** What the maker turned by hand. */
 type ByHand = { face: Point } | { from: number[][]; backDeg: number; rightDeg: number } | null;
@@ -56,27 +37,6 @@ const alone = (report: Report, pose: Pose): Report => ({ ...report, poses: [pose
 
 /** What is found goes by the report alone. */
 const params0 = new catalogue.pose.params();
-
-/** So many columns have room; of more, the costliest are left out. */
-const mostColumns = 4;
-
-/** A point picked on the part, once it is asked for. */
-function usePickedFace(onPick: (at: Point) => void): { asking: boolean; toggle: () => void } {
-  const dispatch = useAppDispatch();
-  const asking = useAppSelector((s) => s.bench.asks > 0);
-  const points = useAppSelector((s) => s.bench.points);
-  useEffect(() => {
-    if (!asking || points.length === 0) return;
-    onPick(points[0]);
-    dispatch(askForPoints(0));
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- told once for each point
-  }, [points]);
-  useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
-  return {
-    asking,
-    toggle: () => void dispatch(askForPoints(asking ? 0 : 1)),
-  };
-}
 
 /** How a part lies: the schools side by side, or turned by hand. */
 export function PoseDecision({
@@ -111,25 +71,14 @@ export function PoseDecision({
   ]);
   const report = reportOf(found, catalogue.pose);
   const turnedReport = reportOf(turned, catalogue.pose);
-  const inHand = turnedReport?.poses[0] ?? null;
-  const all = report ? shownPoses(report) : [];
-  // how it lies by hand stands beside the schools, on a later visit too
-  const kept =
-    takenPose && !all.some((p) => isSamePose(p, takenPose)) && !(inHand && isSamePose(inHand, takenPose))
-      ? takenPose
-      : null;
-  const schools = roomFor(all, mostColumns - Number(hand !== null) - Number(kept !== null), picked);
-  const ids: ColumnId[] = [
-    ...schools.map((p) => p.school),
-    ...(kept ? (['kept'] as const) : []),
-    ...(hand ? (['own'] as const) : []),
-  ];
-  const poses: (Pose | null)[] = [...schools, ...(kept ? [kept] : []), ...(hand ? [inHand] : [])];
-  const best = report && takenOf(report);
-  const advised = best ? schools.findIndex((p) => isSamePose(p, best)) : -1;
-  const standing = takenPose ? poses.findIndex((p) => p && isSamePose(p, takenPose)) : -1;
-  const chosen = [picked ? ids.indexOf(picked) : -1, standing, advised].find((i) => i >= 0) ?? 0;
-  const pose = poses[chosen] ?? null;
+  const { columns, advised, standing } = poseColumns({
+    report,
+    taken: takenPose,
+    byHand: hand ? (turnedReport?.poses[0] ?? null) : undefined,
+    picked,
+  });
+  const chosen = [columns.findIndex((c) => c.id === picked), standing, advised].find((i) => i >= 0) ?? 0;
+  const pose = columns[chosen]?.pose ?? null;
   const outside = pose !== null && !pose.fits && report !== null && report.fits;
   // for another printer it is laid anew: its hours are others
   const samePrinter = JSON.stringify(taken?.params.printer) === JSON.stringify(base.printer);
@@ -157,14 +106,10 @@ export function PoseDecision({
     setPicked('own');
   };
   const fixedNow = part.state === 'printing' || part.state === 'failed';
-  const columns: OptionColumn[] = report
-    ? [
-        ...schools.map((p) => ({ name: schoolNames[p.school], taken: takenPose !== null && isSamePose(p, takenPose) })),
-        ...(kept ? [{ name: 'As it lies', taken: true }] : []),
-        ...(hand ? [{ name: schoolNames.own, preview: turned }] : []),
-      ]
+  const options: OptionColumn[] = report
+    ? columns.map(({ id, name, taken: isIt }) => ({ name, taken: isIt, ...(id === 'own' ? { preview: turned } : {}) }))
     : [{ name: schoolNames.best, preview: found }];
-  const reports: (Report | null)[] = report ? poses.map((p) => p && alone(report, p)) : [null];
+  const reports: (Report | null)[] = report ? columns.map(({ pose: p }) => p && alone(report, p)) : [null];
   const lays = (p: Pose) =>
     void runStep({
       bodyId: part.id,
@@ -186,10 +131,10 @@ export function PoseDecision({
           ? `On ${printer.profile.name}, layers of ${length(printer.profile.layerMm)}${resin ? ', resin' : ''}. The bench shows the one that is picked; what leans out too far is ochre.`
           : 'By usual settings of filament; add your printers at the workshop.'
       }
-      options={columns}
+      options={options}
       rows={rowsOf(catalogue.pose, reports, { length, liquid: resin }, { leave: ['Pose', 'Up'] })}
       chosen={report ? chosen : 0}
-      onChoose={(i) => setPicked(ids[i] ?? null)}
+      onChoose={(i) => setPicked(columns[i]?.id ?? null)}
       advised={advised >= 0 ? advised : null}
       tight
       advice={

@@ -67,7 +67,7 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
         <b>
           Tip {whole(at + 1)} of {whole(tips.length)}
         </b>{' '}
-        {tip.size}, {tipReasonWords[tip.reason]}; layer {whole(tip.layer)}, {length(tip.zMm)} up
+        {tip.size}, {tipReasonWords[tip.reason]}; layer {whole(tip.layer + 1)}, {length(tip.zMm)} up
         {tip.overPart && ', over the part itself'}. {whole(left)} not looked at yet.
       </p>
       <div className="actions" role="group" aria-label="Tips">
