@@ -11,7 +11,8 @@ import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 const { stages } = await fetchedStages();
 const { partToLay } = await import('../src/stages/layout/partToLay.ts');
 const { poseParams, printerOfPart } = await import('../src/stages/layout/poseParams.ts');
-const { shownPoses } = await import('../src/stages/layout/poseColumns.ts');
+const { poseColumns, shownPoses } = await import('../src/stages/layout/poseColumns.ts');
+const { liesSo } = await import('../src/project/Workbench.tsx');
 const { upOfTurned } = await import('../src/stages/layout/turned.ts');
 const { lineMovedBy } = await import('../src/ledger/lineMovedBy.ts');
 const { pickPart, pickPoint } = await import('../src/bench/benchSlice.ts');
@@ -237,6 +238,44 @@ describe('Lay out', () => {
     await waitFor(() => expect(batches().length).equal(2));
     expect(batches().map((b: { bodyIds: string[] }) => b.bodyIds)).eql([['part-A1', 'part-A3'], ['part-A2']]);
     expect(batches().map((b: { params: { compare: boolean } }) => b.params.compare)).eql([false, false]);
+  });
+});
+
+describe('the ways that stand side by side', () => {
+  const columnsOf = (change: Partial<Parameters<typeof poseColumns>[0]> = {}) =>
+    poseColumns({ report: report() as never, taken: null, byHand: undefined, picked: null, ...change });
+  const ids = (c: ReturnType<typeof columnsOf>) => c.columns.map((k) => k.id);
+  const own = poseOf('own', [0, 0.6, 0.8]);
+
+  it('are none before anything is known, and the schools with the best advised after that', () => {
+    expect(columnsOf({ report: null })).eql({ columns: [], advised: -1, standing: -1 });
+    const plain = columnsOf();
+    expect([ids(plain), plain.advised, plain.standing]).eql([['best', 'flat', 'low', 'stand'], 0, -1]);
+  });
+
+  it('make room for what is turned by hand and for how it lies: the costliest gives way, never the one picked', () => {
+    // stand costs most
+    expect(ids(columnsOf({ byHand: null }))).eql(['best', 'flat', 'low', 'own']);
+    expect(ids(columnsOf({ byHand: null, picked: 'stand' })))
+      .include('stand')
+      .length(4);
+    const both = columnsOf({ byHand: poseOf('own', [0.6, 0, 0.8]), taken: own });
+    expect(ids(both).slice(-2)).eql(['kept', 'own']);
+    expect(both.columns.length).equal(4);
+    expect(both.standing).equal(2);
+    // what is turned to how it lies already is one column, marked as taken
+    const again = columnsOf({ byHand: own, taken: own });
+    expect([ids(again).at(-1), again.columns.at(-1)!.taken, ids(again).includes('kept')]).eql(['own', true, false]);
+    // a school that was taken is marked where it stands
+    expect(columnsOf({ taken: schools[4] }).standing).equal(3);
+  });
+
+  it('a part lies so when the same is up, whichever way it is turned about the vertical', () => {
+    const part = { up: [0, 0.6, 0.8] as [number, number, number] };
+    const rows = rotationToZ([0, 0.6, 0.8]);
+    expect(liesSo(part, rows)).equal(true);
+    expect(liesSo(part, [rows[1].map((c) => -c), rows[0], rows[2]])).equal(true);
+    expect(liesSo(part, rotationToZ([0, 0.62, 0.78]))).equal(false);
   });
 });
 
