@@ -53,6 +53,7 @@ const batchOf = (change: Partial<BatchView> = {}): BatchView => ({
   id: 'batch',
   projectId: 'p',
   kind: 'line',
+  operation: null,
   title: 'Mend, 3 pieces',
   total: 3,
   done: 3,
