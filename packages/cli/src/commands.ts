@@ -16,6 +16,7 @@ import { kit } from './commands/kit.ts';
 import { layers } from './commands/layers.ts';
 import { measure } from './commands/measure.ts';
 import { mirror } from './commands/mirror.ts';
+import { plan } from './commands/plan.ts';
 import { backup, pack, restore, unpack } from './commands/packs.ts';
 import { pose } from './commands/pose.ts';
 import { reference } from './commands/reference.ts';
@@ -56,6 +57,7 @@ export const commands: readonly CliCommand[] = [
   sections,
   estimate,
   bedfuls,
+  plan,
   deviation,
   convert,
   kit,

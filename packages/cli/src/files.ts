@@ -168,24 +168,33 @@ export const fileOf = (name: string, format: ExportFormat, mesh: TriMesh): { nam
 });
 
 /**
+ * What a JSON file says; `-` is standard input.
+ *
+ * @param what it is, for the message
+ * @throws MeshError when it is not there or no JSON
+ */
+export async function readJson(path: string, what: string, field: string): Promise<unknown> {
+  try {
+    return JSON.parse(
+      path === '-' ? Buffer.from(await standardInput()).toString('utf8') : await readFile(path, 'utf8'),
+    );
+  } catch (error) {
+    throw new MeshError(
+      'bad-params',
+      `The ${what} "${path}" cannot be read: ${reasonOf(error)}.`,
+      'It is a JSON file; see the README.',
+      field,
+    );
+  }
+}
+
+/**
  * A printer with its settings, from a JSON file.
  *
  * @throws MeshError when it is not there or not such a profile
  */
-export async function readProfile(path: string): Promise<PrinterProfile> {
-  let profile: unknown;
-  try {
-    profile = JSON.parse(await readFile(path, 'utf8'));
-  } catch (error) {
-    throw new MeshError(
-      'bad-params',
-      `The printer profile "${path}" cannot be read: ${reasonOf(error)}.`,
-      'It is a JSON file; see the README.',
-      'printer',
-    );
-  }
-  return parseParams(PrinterProfile, profile);
-}
+export const readProfile = async (path: string): Promise<PrinterProfile> =>
+  parseParams(PrinterProfile, await readJson(path, 'printer profile', 'printer'));
 
 /** Writes several files into a folder or folders in it, all or none. */
 export async function writeFolder(folder: string, files: { name: string; bytes: Uint8Array }[]): Promise<void> {

@@ -10,8 +10,7 @@ import {
   Min,
   type ValidationOptions,
 } from 'class-validator';
-import { isMeshError } from '../run/MeshError.ts';
-import { parseParams } from '../params/parseParams.ts';
+import { troubleIn } from '../params/nested.ts';
 import {
   by,
   IsKeepOuts,
@@ -245,24 +244,14 @@ export class PrinterProfile {
 }
 
 /** What is wrong with the settings of a printer; empty where nothing is. */
-function troubleIn(value: unknown): string {
-  if (value === null || typeof value !== 'object' || Array.isArray(value)) return 'it is no object';
-  try {
-    parseParams(PrinterProfile, value);
-    return '';
-  } catch (error) {
-    // it goes on a sentence
-    if (isMeshError(error)) return error.message.replace(/\.$/, '').replace(/^./, (c) => c.toLowerCase());
-    throw error;
-  }
-}
+const troubleWith = (value: unknown): string => troubleIn(PrinterProfile, value);
 
 /** A printer by whatever of its settings is not usual: see `PrinterProfile`. */
 export const IsPrinter = (options?: ValidationOptions) =>
   by(
     'isPrinter',
-    (v) => troubleIn(v) === '',
-    (v) => `the settings of a printer: ${troubleIn(v)}`,
+    (v) => troubleWith(v) === '',
+    (v) => `the settings of a printer: ${troubleWith(v)}`,
     { type: 'object', description: 'any of the fields of a PrinterProfile; those left out are usual' },
     options,
   );
@@ -275,13 +264,13 @@ export const ArePrinters = (options?: ValidationOptions) =>
       Array.isArray(v) &&
       v.length > 0 &&
       v.length <= 20 &&
-      v.every((p) => troubleIn(p) === '') &&
+      v.every((p) => troubleWith(p) === '') &&
       new Set(v.map((p: { name?: string }) => p.name)).size === v.length,
     (v) =>
       `one to twenty printers, each with a name of its own${
         Array.isArray(v)
           ? v
-              .map(troubleIn)
+              .map(troubleWith)
               .filter(Boolean)
               .slice(0, 1)
               .map((t) => `: ${t}`)

@@ -127,16 +127,31 @@ export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: R
   return estimateFromLayers(sums, columns, profile);
 }
 
-/**
- * Time of a piece from its volume and skin alone, s: for comparing plans, where no layers are worked out. Walls as deep as
- * the printer's lines lie under all of its skin.
- *
- * @param piece columnsMm3 is the room under its overhangs
- */
-export function roughDurationS(
-  piece: { volumeMm3: number; areaMm2: number; heightMm: number; columnsMm3: number },
-  profile: PrinterProfile,
-): number {
+/** A piece by its volume and skin alone. */
+export interface RoughPiece {
+  volumeMm3: number;
+  areaMm2: number;
+  heightMm: number;
+  /** room under its overhangs */
+  columnsMm3: number;
+}
+
+/** What is laid of a piece as walls, as filling and as support, mm³: walls as deep as the printer's lines lie under all of its skin. */
+function roughVolumes({ volumeMm3, areaMm2, columnsMm3 }: RoughPiece, profile: PrinterProfile) {
+  const walls = Math.min(volumeMm3, areaMm2 * profile.walls * profile.lineWidthMm);
+  const fill = ((volumeMm3 - walls) * profile.infillPct) / 100;
+  const support = profile.supports ? (columnsMm3 * profile.supportPct) / 100 : 0;
+  return { walls, fill, support };
+}
+
+/** Material of a piece from its volume and skin alone, mm³: for comparing settings. */
+export function roughMaterialMm3(piece: RoughPiece, profile: PrinterProfile): number {
+  const { walls, fill, support } = roughVolumes(piece, profile);
+  return (profile.kind === 'resin' ? piece.volumeMm3 : walls + fill) + support;
+}
+
+/** Time of a piece from its volume and skin alone, s: for comparing plans and settings, where no layers are worked out. */
+export function roughDurationS(piece: RoughPiece, profile: PrinterProfile): number {
   const layers = Math.ceil(piece.heightMm / profile.layerMm);
   if (profile.kind === 'resin')
     return (
@@ -146,9 +161,7 @@ export function roughDurationS(
     );
   const line = profile.lineWidthMm * profile.layerMm;
   const mm3S = (mmS: number) => Math.min(mmS * line, profile.maxFlowMm3S);
-  const walls = Math.min(piece.volumeMm3, piece.areaMm2 * profile.walls * profile.lineWidthMm);
-  const fill = ((piece.volumeMm3 - walls) * profile.infillPct) / 100;
-  const support = profile.supports ? (piece.columnsMm3 * profile.supportPct) / 100 : 0;
+  const { walls, fill, support } = roughVolumes(piece, profile);
   const laying = walls / mm3S(profile.wallSpeedMmS) + (fill + support) / mm3S(profile.infillSpeedMmS);
   return profile.startS + laying * (1 + profile.travelPct / 100);
 }

@@ -1,0 +1,86 @@
+import { expect } from 'chai';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import { cli } from './cli.ts';
+
+let folder: string;
+const here = (name: string) => join(folder, name);
+const project = {
+  from: '2026-11-28T08:00',
+  printers: [{ name: 'Long bed' }, { name: 'Small bed' }],
+  bedfuls: [
+    { name: 'Bedful 1', project: 'Carnyx', on: [{ printer: 'Long bed', hours: 17.5 }], grams: 420, colour: 'slate' },
+    {
+      name: 'Bedful 2',
+      project: 'Carnyx',
+      on: [
+        { printer: 'Long bed', hours: 22 },
+        { printer: 'Small bed', hours: 24 },
+      ],
+      grams: 510,
+      colour: 'slate',
+    },
+  ],
+  projects: [{ name: 'Carnyx', joints: 3 }],
+  spools: [{ name: 'slate 1', colour: 'slate', leftG: 640 }],
+};
+const write = (name: string, value: unknown): string => {
+  writeFileSync(here(name), typeof value === 'string' ? value : JSON.stringify(value));
+  return here(name);
+};
+
+describe('plan', () => {
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-plan-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+  it('tells days, spools, what to buy and how sure it is, for programs and for people', async () => {
+    const file = write('carnyx.json', project);
+    const { code, out } = await cli('plan', file, '--deadline', '2026-12-24', '--what-if', '--json');
+    expect(code).equal(0);
+    const plan = JSON.parse(out) as DaysPlan & { whatIf: object[]; elapsedMs: number };
+    expect(plan).include.keys(
+      'ready',
+      'readyP90',
+      'days',
+      'spools',
+      'buy',
+      'expectedS',
+      'lateProbability',
+      'elapsedMs',
+    );
+    expect(plan.days[0]).include.keys('printer', 'bedful', 'startsAt', 'endsAt');
+    expect(plan.spools[0]).include.keys('name', 'usedG', 'leftG', 'endsAt');
+    expect(plan.buy[0]).include.keys('material', 'grams');
+    expect(plan.lateProbability).equal(0);
+    const people = await cli('plan', file);
+    expect(people.out).match(/Ready on .* if nothing fails/);
+    expect(people.out).match(/Bedful [12] wants \d+ g more than is left/);
+    // what is said of now is not cast in the file: the same file from a later day is later
+    const later = await cli('plan', file, '--from', '2026-12-05T08:00', '--json');
+    expect((JSON.parse(later.out) as DaysPlan).from.slice(0, 10)).equal('2026-12-05');
+  });
+
+  it('refuses with a sentence and the field what cannot be planned from', async () => {
+    const refused = async (change: object | string, ...more: string[]) => {
+      const file = write('wrong.json', typeof change === 'string' ? change : { ...project, ...change });
+      const { code, out } = await cli('plan', file, ...more, '--json');
+      expect(code).equal(1);
+      return (JSON.parse(out) as { error: { message: string } }).error.message;
+    };
+    expect(await refused('{"from": ')).match(/cannot be read/);
+    expect(await refused('[]')).match(/must be an object/);
+    expect(await refused({ printer: 'Long bed' })).equal('There is no field "printer".');
+    expect(await refused({ printers: [] })).match(/^Printers must be a list of 1 to 50/);
+    expect(await refused({ bedfuls: [{ name: 'x', grams: 1, on: [{ printer: 'None', hours: 2 }] }] })).equal(
+      'There is no printer called "None".',
+    );
+    expect(await refused({ bedfuls: [{ name: 'x', grams: 1, on: [{ printer: 'Long bed', hours: '2' }] }] })).match(
+      /in number 1, .*hours/,
+    );
+    expect(await refused({}, '--deadline', '2026-11-01')).equal('The deadline is past already.');
+    expect(await refused({}, '--from', 'soon')).equal('"soon" is no time.');
+    expect((await cli('plan', here('none.json'))).error).match(/there is no such file/);
+  });
+});

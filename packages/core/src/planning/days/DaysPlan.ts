@@ -1,0 +1,110 @@
+import type { PrinterKind } from '../../params/checks.ts';
+
+/*
+ * What days are planned to be. Instants are local times with their zone, such as 2026-11-28T17:00+01:00; times are s,
+ * masses g.
+ */
+
+/** A look at a print that runs. */
+export interface PlannedLook {
+  at: string;
+  /** how far the print is then */
+  share: number;
+  /** somebody is there just then, rather than when they next come home */
+  onTime: boolean;
+}
+
+/** What a bedful takes from a spool. */
+export interface PlannedDraw {
+  spool: string;
+  grams: number;
+  /** when it begins to */
+  at: string;
+  /** somebody is there to change to it */
+  attended: boolean;
+}
+
+/** A bedful on its day. All times are null where it finds none. */
+export interface PlannedBedful {
+  bedful: string;
+  project: string;
+  printer: string;
+  durationS: number;
+  /** in the mean, with what fails */
+  expectedS: number;
+  loadAt: string | null;
+  startsAt: string | null;
+  endsAt: string | null;
+  /** when somebody takes it off */
+  offAt: string | null;
+  /** of resin: when it is dried and cured */
+  doneAt: string | null;
+  running: boolean;
+  /** the day on which all is ready hangs on it */
+  decides: boolean;
+  looks: PlannedLook[];
+  draws: PlannedDraw[];
+  /** what no spool holds */
+  shortG: number;
+}
+
+export interface PlannedBench {
+  project: string;
+  what: 'glue' | 'glue dries' | 'seams' | 'filler dries';
+  from: string;
+  to: string;
+}
+
+export type PlanNote =
+  | { kind: 'no-time'; bedful: string; hours: number }
+  | { kind: 'wish-missed'; bedful: string; hours: number }
+  | { kind: 'short'; bedful: string; grams: number }
+  | { kind: 'swap-alone'; bedful: string; spool: string }
+  | { kind: 'unseen'; bedful: string }
+  | { kind: 'late'; project: string };
+
+/** How often a printer fails and how its hours compare with what was said, by its log. */
+export interface PrinterRecord {
+  printer: string;
+  perHour: number;
+  perHourLow: number;
+  perHourHigh: number;
+  /** prints and hours of the log; none: the rate is the usual one */
+  prints: number;
+  hours: number;
+  /** true hours over hours said; null while too few prints tell */
+  factor: number | null;
+  factorLow: number | null;
+  factorHigh: number | null;
+}
+
+export interface PlannedProject {
+  project: string;
+  /** null: part of it finds no time */
+  ready: string | null;
+  readyP90: string | null;
+  /** bedfuls on the way to the day on which it is ready */
+  printS: number;
+}
+
+export interface DaysPlan {
+  from: string;
+  deadline: string | null;
+  ready: string | null;
+  /** in nine of ten courses of failures */
+  readyP90: string | null;
+  /** share of those that are late; null without a deadline */
+  lateProbability: number | null;
+  printS: number;
+  expectedS: number;
+  /** a person's own hours: beds, resin, glue, seams */
+  handsS: number;
+  materialG: number;
+  days: PlannedBedful[];
+  bench: PlannedBench[];
+  projects: PlannedProject[];
+  spools: { name: string; usedG: number; leftG: number; endsAt: string | null }[];
+  buy: { kind: PrinterKind; material: string; colour: string; grams: number; allowanceG: number }[];
+  records: PrinterRecord[];
+  notes: PlanNote[];
+}

@@ -1,0 +1,218 @@
+import { IsBoolean, IsIn, IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import { by, finite, IsMm, printerKinds, type PrinterKind } from '../../params/checks.ts';
+import { AreEach, IsPartOf } from '../../params/nested.ts';
+import { IsPrinter, type PrinterProfile } from '../PrinterProfile.ts';
+import { HomeHours } from './HomeHours.ts';
+
+const IsAmount = (what: string, most: number) =>
+  by(
+    'isAmount',
+    (v) => finite(v) && v >= 0 && v <= most,
+    `${what} from 0 to ${most}`,
+    { type: 'number', minimum: 0, maximum: most },
+    undefined,
+  );
+const IsHours = () => IsAmount('hours', 10_000);
+const IsGrams = () => IsAmount('grams', 1e6);
+
+export class PlanPrinter {
+  @IsString()
+  @Length(1, 120)
+  name: string;
+
+  @IsOptional()
+  @IsIn(printerKinds)
+  kind: PrinterKind = 'filament';
+
+  /** Its settings, by which thicker layers and the like are judged. */
+  @IsOptional()
+  @IsPrinter()
+  profile?: Partial<PrinterProfile>;
+}
+
+/** How long a bedful takes on a printer that it can be printed on. */
+export class PlanHours {
+  @IsString()
+  @Length(1, 120)
+  printer: string;
+
+  @IsHours()
+  hours: number;
+}
+
+/** A part as far as other settings change its time and material. */
+export class PlanPart {
+  @IsAmount('mm³', 1e12)
+  volumeMm3: number;
+
+  @IsAmount('mm²', 1e12)
+  areaMm2: number;
+
+  @IsMm()
+  heightMm: number;
+
+  /** room under its overhangs */
+  @IsOptional()
+  @IsAmount('mm³', 1e12)
+  columnsMm3: number = 0;
+}
+
+export class PlanBedful {
+  @IsString()
+  @Length(1, 120)
+  name: string;
+
+  /** What it belongs to. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  project: string = '';
+
+  /** Printers that it can be printed on. */
+  @AreEach(PlanHours, 1, 20)
+  on: PlanHours[];
+
+  @IsGrams()
+  grams: number;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  material: string = '';
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  colour: string = '';
+
+  /** Not before, such as 2026-11-28T17:30. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(40)
+  wantedAt: string = '';
+
+  /** On the bed of the first of its printers since then. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(40)
+  startedAt: string = '';
+
+  @IsOptional()
+  @AreEach(PlanPart, 0, 300)
+  parts: PlanPart[] = [];
+}
+
+/** What bedfuls belong to, and what comes behind the last of them. */
+export class PlanProject {
+  @IsString()
+  @Length(1, 120)
+  name: string;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(10_000)
+  joints: number = 0;
+
+  /** Of the joints those that take slow glue. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(10_000)
+  slow: number = 0;
+
+  /** Longest side of the whole; with that of its parts it says where cutting pays. */
+  @IsOptional()
+  @IsMm()
+  sizeMm: number = 0;
+
+  /** Longest side of its parts in the mean. */
+  @IsOptional()
+  @IsMm()
+  pieceMm: number = 0;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100_000)
+  pieces: number = 0;
+}
+
+export class PlanSpool {
+  @IsString()
+  @Length(1, 120)
+  name: string;
+
+  @IsOptional()
+  @IsIn(printerKinds)
+  kind: PrinterKind = 'filament';
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  material: string = '';
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  colour: string = '';
+
+  @IsGrams()
+  leftG: number;
+}
+
+/** A print of the log: how long it took, or ran until it failed. */
+export class PlanLogEntry {
+  @IsString()
+  @Length(1, 120)
+  printer: string;
+
+  @IsHours()
+  hours: number;
+
+  /** Said beforehand; 0 where nothing was. */
+  @IsOptional()
+  @IsHours()
+  saidHours: number = 0;
+
+  @IsOptional()
+  @IsBoolean()
+  failed: boolean = false;
+}
+
+/** What days are planned from. */
+export class PlanRequest {
+  /** From when on; now if left out. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(40)
+  from: string = '';
+
+  /** Ready to paint by; no deadline if left out. A day alone means its end. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(40)
+  deadline: string = '';
+
+  @IsOptional()
+  @IsPartOf(HomeHours)
+  home: Partial<HomeHours> = {};
+
+  @AreEach(PlanPrinter, 1, 50)
+  printers: PlanPrinter[];
+
+  @AreEach(PlanBedful, 0, 500)
+  bedfuls: PlanBedful[];
+
+  @IsOptional()
+  @AreEach(PlanProject, 0, 200)
+  projects: PlanProject[] = [];
+
+  @IsOptional()
+  @AreEach(PlanSpool, 0, 500)
+  spools: PlanSpool[] = [];
+
+  @IsOptional()
+  @AreEach(PlanLogEntry, 0, 20_000)
+  log: PlanLogEntry[] = [];
+}

@@ -1,0 +1,36 @@
+import { MeshError } from '../../run/MeshError.ts';
+
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/** An instant as the clock of the workshop shows it, with how far that is from universal time: 2026-11-28T17:00+01:00. */
+export function localTime(ms: number): string {
+  const d = new Date(ms);
+  const off = -d.getTimezoneOffset();
+  const [h, m] = [Math.floor(Math.abs(off) / 60), Math.abs(off) % 60];
+  return (
+    `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate())}T${two(d.getHours())}:${two(d.getMinutes())}` +
+    `${off < 0 ? '-' : '+'}${two(h)}:${two(m)}`
+  );
+}
+
+/**
+ * The instant that is said as a day, or as a day with a time: by the clock of the workshop where no zone stands behind it.
+ *
+ * @param ofDay which end of it a day alone means
+ * @returns ms
+ * @throws MeshError `bad-params`
+ */
+export function instantOf(text: string, field: string, ofDay: 'begin' | 'end' = 'begin'): number {
+  const day = /^(\d{4})-(\d\d)-(\d\d)$/.exec(text);
+  if (day) {
+    const [y, m, d] = day.slice(1).map(Number);
+    const midnight = new Date(y, m - 1, d);
+    // 31 February is no day
+    if (midnight.getMonth() === m - 1 && midnight.getDate() === d)
+      return ofDay === 'begin' ? midnight.getTime() : new Date(y, m - 1, d, 23, 59).getTime();
+  } else if (/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(text)) {
+    const ms = new Date(text).getTime();
+    if (Number.isFinite(ms)) return ms;
+  }
+  throw new MeshError('bad-params', `"${text}" is no time.`, 'Write 2026-11-28 or 2026-11-28T17:30.', field);
+}

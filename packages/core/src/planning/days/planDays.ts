@@ -1,0 +1,329 @@
+import { randomFrom } from '../../mesh/random.ts';
+import { parseParams } from '../../params/parseParams.ts';
+import { MeshError } from '../../run/MeshError.ts';
+import { figures } from '../../trade/figures.ts';
+import { expectedS } from '../bedfuls/packBeds.ts';
+import type { DaysPlan, PlannedBedful, PlanNote, PrinterRecord } from './DaysPlan.ts';
+import { calibrationOf, failureRate, spreadOf, type Calibration, type FailureRate } from './failures.ts';
+import { HomeHours } from './HomeHours.ts';
+import { instantOf, localTime } from './instants.ts';
+import { PlanBedful, PlanLogEntry, PlanPrinter, PlanProject, PlanSpool, type PlanRequest } from './PlanRequest.ts';
+import { Presence } from './Presence.ts';
+import { searchOrder, type Order } from './searchOrder.ts';
+import { drawOn, type Want } from './spools.ts';
+import { timetableOf, type Task, type Times, type Tries } from './timetable.ts';
+
+const hourMs = 3_600_000;
+/** Courses of failures that are played through. */
+const courses = 400;
+/** Nobody begins a print more often than this in one course. */
+const mostFailures = 20;
+
+/** A request with its instants read and its names looked up. */
+export interface PlanInput {
+  fromMs: number;
+  deadlineMs: number | null;
+  home: HomeHours;
+  printers: PlanPrinter[];
+  bedfuls: PlanBedful[];
+  projects: PlanProject[];
+  spools: PlanSpool[];
+  rates: FailureRate[];
+  calibrations: (Calibration | null)[];
+  times: Times;
+}
+
+/** @throws MeshError `bad-params` where a name is not there, stands twice, or a time is none */
+export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
+  const fromMs = request.from ? instantOf(request.from, 'from') : nowMs;
+  const deadlineMs = request.deadline ? instantOf(request.deadline, 'deadline', 'end') : null;
+  if (deadlineMs !== null && deadlineMs < fromMs)
+    throw new MeshError('bad-params', 'The deadline is past already.', 'Give a later day, or none.', 'deadline');
+  const home = parseParams(HomeHours, request.home);
+  const printers = request.printers.map((p) => parseParams(PlanPrinter, p));
+  const bedfuls = request.bedfuls.map((b) => parseParams(PlanBedful, b));
+  const spools = request.spools.map((s) => parseParams(PlanSpool, s));
+  const log = request.log.map((e) => parseParams(PlanLogEntry, e));
+  const projects = request.projects.map((p) => parseParams(PlanProject, p));
+  const once = (names: readonly string[], what: string, field: string): void => {
+    const twice = names.find((n, i) => names.indexOf(n) < i);
+    if (twice !== undefined)
+      throw new MeshError('bad-params', `Two ${what} are called "${twice}".`, 'Name them apart.', field);
+  };
+  once(
+    printers.map((p) => p.name),
+    'printers',
+    'printers',
+  );
+  once(
+    projects.map((p) => p.name),
+    'projects',
+    'projects',
+  );
+  // what nobody says more of has no joints
+  for (const { project } of bedfuls)
+    if (!projects.some((p) => p.name === project)) projects.push(Object.assign(new PlanProject(), { name: project }));
+  const printerNo = (name: string, field: string): number => {
+    const at = printers.findIndex((p) => p.name === name);
+    if (at < 0)
+      throw new MeshError(
+        'bad-params',
+        `There is no printer called "${name}".`,
+        `There are ${printers.map((p) => p.name).join(', ')}.`,
+        field,
+      );
+    return at;
+  };
+  const rates = printers.map(({ name }) => {
+    const own = log.filter((e) => e.printer === name);
+    const hours = own.reduce((n, e) => n + e.hours, 0);
+    return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
+  });
+  const calibrations = printers.map(({ name }) =>
+    calibrationOf(
+      log
+        .filter((e) => e.printer === name && !e.failed && e.saidHours > 0)
+        .map((e) => ({ predictedS: e.saidHours * 3600, actualS: e.hours * 3600 })),
+    ),
+  );
+  const tasks = bedfuls.map((b, i): Task => {
+    const field = `bedfuls.${i}`;
+    const printMs = printers.map((): number | null => null);
+    for (const { printer, hours } of b.on) {
+      const p = printerNo(printer, `${field}.on`);
+      printMs[p] = hours * hourMs * (calibrations[p]?.factor ?? 1);
+    }
+    const first = printerNo(b.on[0].printer, `${field}.on`);
+    const kinds = new Set(b.on.map((o) => printers[printerNo(o.printer, `${field}.on`)].kind));
+    if (kinds.size > 1)
+      throw new MeshError(
+        'bad-params',
+        `"${b.name}" is to be printed of filament or of resin.`,
+        'Name printers of one kind.',
+        `${field}.on`,
+      );
+    const startedAt = b.startedAt ? instantOf(b.startedAt, `${field}.startedAt`) : null;
+    return {
+      name: b.name,
+      printMs,
+      project: projects.findIndex((p) => p.name === b.project),
+      resin: printers[first].kind === 'resin',
+      wantedMs: b.wantedAt ? instantOf(b.wantedAt, `${field}.wantedAt`) : null,
+      running: startedAt === null ? null : { printer: first, sinceMs: startedAt },
+    };
+  });
+  for (const p of printers.keys()) {
+    const on = tasks.filter((t) => t.running?.printer === p);
+    if (on.length > 1)
+      throw new MeshError(
+        'bad-params',
+        `"${on[0].name}" and "${on[1].name}" are both on the bed of ${printers[p].name}.`,
+        'One bedful is on a bed at a time.',
+        'bedfuls',
+      );
+  }
+  const times: Times = {
+    tasks,
+    printers: printers.length,
+    finishes: projects,
+    presence: new Presence(home, fromMs),
+    nowMs: fromMs,
+  };
+  return { fromMs, deadlineMs, home, printers, bedfuls, projects, spools, rates, calibrations, times };
+}
+
+/** A course of what may go wrong: each print fails by its printer's rate and is begun anew, and takes as long as such prints do. */
+function courseOf({ times, rates, calibrations }: PlanInput, random: () => number): Tries {
+  const normal = (): number => Math.sqrt(-2 * Math.log(Math.max(1e-12, random()))) * Math.cos(2 * Math.PI * random());
+  return (task, printer) => {
+    const lastMs = times.tasks[task].printMs[printer]! * Math.exp(spreadOf(calibrations[printer]) * normal());
+    const perMs = rates[printer].perHour / hourMs;
+    const failedMs: number[] = [];
+    while (failedMs.length < mostFailures) {
+      const untilMs = -Math.log(Math.max(1e-12, random())) / perMs;
+      if (untilMs >= lastMs) break;
+      failedMs.push(untilMs);
+    }
+    return { failedMs, lastMs };
+  };
+}
+
+const quantile = (sorted: readonly number[], share: number): number =>
+  sorted[Math.min(sorted.length - 1, Math.ceil(share * sorted.length) - 1)];
+
+const told = (ms: number): string | null => (ms < Infinity ? localTime(ms) : null);
+
+/** Bedfuls on which the last day hangs: from the one that is done last back over the printer that it waited for. */
+function decidersOf({ placed, readyMs }: Order['timetable'], { tasks, nowMs }: Times): Set<number> {
+  const out = new Set<number>();
+  const last = readyMs.reduce((best, t, i) => (t < Infinity && (best < 0 || t > readyMs[best]) ? i : best), -1);
+  const own = placed.filter((p) => tasks[p.task].project === last && p.loadMs < Infinity);
+  let at = own.sort((a, b) => b.doneMs - a.doneMs)[0];
+  while (at) {
+    out.add(at.task);
+    const { printer, loadMs, task } = at;
+    // it began when it was wanted, or at once
+    if (loadMs <= Math.max(nowMs, tasks[task].wantedMs ?? 0)) break;
+    at = placed
+      .filter((p) => p.printer === printer && p.freeMs <= loadMs && p.task !== task)
+      .sort((a, b) => b.freeMs - a.freeMs)[0];
+  }
+  return out;
+}
+
+/** Looks at a long print after its first layers: one where little is lost yet, when somebody is there. */
+function looksAt(presence: Presence, startMs: number, endMs: number): PlannedBedful['looks'] {
+  const tookMs = endMs - startMs;
+  if (tookMs < figures.longPrintS.value * 1000) return [];
+  const wish = startMs + figures.secondLookShare.value * tookMs;
+  const home = presence.homeAfter(wish);
+  if (!home || home[0] >= endMs) return [];
+  const at = Math.max(wish, home[0]);
+  return [{ at: localTime(at), share: (at - startMs) / tookMs, onTime: at === wish }];
+}
+
+/**
+ * Days of all printers and of their maker: which bedful is loaded when, looked at, taken off, from which spool it prints;
+ * what comes behind on the bench; when all is ready, and how sure that is.
+ *
+ * @param nowMs used where the request says no other
+ * @throws MeshError `bad-params`
+ */
+export function planDays(request: PlanRequest, nowMs: number, seed = 1): DaysPlan {
+  const input = readPlan(request, nowMs);
+  const found = searchOrder(input.times, seed);
+  return tellPlan(input, found, seed);
+}
+
+/** A plan of an order that was found. */
+export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Order, seed: number): DaysPlan {
+  const { printers, bedfuls, projects, spools, rates, times, deadlineMs, fromMs } = input;
+  const { tasks, presence } = times;
+  const notes: PlanNote[] = [];
+
+  const random = randomFrom(seed);
+  const runs = Array.from({ length: courses }, () => timetableOf(times, order, printerOf, courseOf(input, random))).map(
+    (t) => t.readyMs,
+  );
+  const readyAll = (ready: readonly number[]): number => Math.max(fromMs, ...ready);
+  const ninth = (values: number[]): string | null =>
+    told(
+      quantile(
+        values.sort((a, b) => a - b),
+        0.9,
+      ),
+    );
+
+  const placed = [...timetable.placed].sort((a, b) => a.loadMs - b.loadMs || a.task - b.task);
+  const expected = placed.map(({ task, printer }) =>
+    expectedS(tasks[task].printMs[printer]! / 1000, rates[printer].perHour),
+  );
+  const wants = placed.map(({ task, printer, startMs, endMs }, i): Want => {
+    const { material, colour, grams } = bedfuls[task];
+    const plainS = tasks[task].printMs[printer]! / 1000;
+    const expectedG = plainS > 0 ? (grams * expected[i]) / plainS : grams;
+    return { kind: printers[printer].kind, material, colour, grams, expectedG, printer, startMs, endMs };
+  });
+  const { drawn, leftG, emptyMs, buy } = drawOn(wants, spools);
+  const deciders = decidersOf(timetable, times);
+  const days = placed.map((p, i): PlannedBedful => {
+    const { task, printer, loadMs, startMs, endMs, offMs, doneMs } = p;
+    const { name, project } = bedfuls[task];
+    const { running, wantedMs } = tasks[task];
+    const fits = loadMs < Infinity;
+    const looks = fits ? looksAt(presence, startMs, endMs) : [];
+    const draws = drawn[i].draws.map(({ spool, grams, atMs }, k) => ({
+      spool: spools[spool].name,
+      grams,
+      at: told(atMs) ?? '',
+      attended: k === 0 || (fits && presence.isThere(atMs)),
+    }));
+    const durationS = tasks[task].printMs[printer]! / 1000;
+    if (!fits) notes.push({ kind: 'no-time', bedful: name, hours: durationS / 3600 });
+    else {
+      if (wantedMs !== null && !running && loadMs > Math.max(wantedMs, fromMs) + 60_000)
+        notes.push({ kind: 'wish-missed', bedful: name, hours: (loadMs - Math.max(wantedMs, fromMs)) / hourMs });
+      if (looks.length === 0 && durationS >= figures.longPrintS.value) notes.push({ kind: 'unseen', bedful: name });
+    }
+    // without a spool that is listed nobody asked
+    if (drawn[i].shortG > 0.5 && spools.length > 0) notes.push({ kind: 'short', bedful: name, grams: drawn[i].shortG });
+    for (const d of draws) if (!d.attended) notes.push({ kind: 'swap-alone', bedful: name, spool: d.spool });
+    return {
+      bedful: name,
+      project,
+      printer: printers[printer].name,
+      durationS,
+      expectedS: expected[i],
+      loadAt: told(loadMs),
+      startsAt: told(startMs),
+      endsAt: told(endMs),
+      offAt: told(offMs),
+      doneAt: told(doneMs),
+      running: running !== null,
+      decides: deciders.has(task),
+      looks,
+      draws,
+      shortG: drawn[i].shortG,
+    };
+  });
+  const readyMs = readyAll(timetable.readyMs);
+  for (const [i, ms] of timetable.readyMs.entries())
+    if (deadlineMs !== null && ms > deadlineMs) notes.push({ kind: 'late', project: projects[i].name });
+  const benchMs = timetable.bench
+    .filter((b) => b.what === 'glue' || b.what === 'seams')
+    .reduce((n, b) => n + b.toMs - b.fromMs, 0);
+  const resin = placed.filter((p) => tasks[p.task].resin).length;
+  const loads = placed.filter((p) => !tasks[p.task].running).length;
+  const { changeBedS, takeOffS, washS, cureS } = figures;
+  return {
+    from: localTime(fromMs),
+    deadline: deadlineMs === null ? null : localTime(deadlineMs),
+    ready: told(readyMs),
+    readyP90: ninth(runs.map(readyAll)),
+    lateProbability:
+      deadlineMs === null ? null : runs.filter((ready) => readyAll(ready) > deadlineMs).length / runs.length,
+    printS: days.reduce((n, d) => n + d.durationS, 0),
+    expectedS: days.reduce((n, d) => n + d.expectedS, 0),
+    handsS:
+      benchMs / 1000 +
+      placed.length * takeOffS.value +
+      loads * (changeBedS.value - takeOffS.value) +
+      resin * (washS.value + cureS.value),
+    materialG: bedfuls.reduce((n, b) => n + b.grams, 0),
+    days,
+    bench: timetable.bench.map(({ project, what, fromMs: a, toMs }) => ({
+      project: projects[project].name,
+      what,
+      from: localTime(a),
+      to: localTime(toMs),
+    })),
+    projects: projects.map(({ name }, i) => ({
+      project: name,
+      ready: told(timetable.readyMs[i]),
+      readyP90: ninth(runs.map((ready) => ready[i])),
+      printS: days.filter((d) => d.project === name).reduce((n, d) => n + d.durationS, 0),
+    })),
+    spools: spools.map((s, i) => ({
+      name: s.name,
+      usedG: s.leftG - leftG[i],
+      leftG: leftG[i],
+      endsAt: emptyMs[i] === null ? null : told(emptyMs[i]),
+    })),
+    buy,
+    records: recordsOf(input),
+    notes,
+  };
+}
+
+const recordsOf = ({ printers, rates, calibrations }: PlanInput): PrinterRecord[] =>
+  printers.map(({ name }, i) => ({
+    printer: name,
+    perHour: rates[i].perHour,
+    perHourLow: rates[i].low,
+    perHourHigh: rates[i].high,
+    prints: rates[i].prints,
+    hours: rates[i].hours,
+    factor: calibrations[i]?.factor ?? null,
+    factorLow: calibrations[i]?.low ?? null,
+    factorHigh: calibrations[i]?.high ?? null,
+  }));

@@ -1,0 +1,90 @@
+import { fixed, massText, secondsText } from '../../words/numbers.ts';
+import type { DaysPlan, PlanNote, PrinterRecord } from './DaysPlan.ts';
+import type { WhatIf } from './whatIfs.ts';
+
+const days = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
+const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** An instant as its own clock shows it, whatever zone the reader is in: "Fri 27 Nov, 17:10". */
+export function clockText(at: string | null, withTime = true): string {
+  const read = at === null ? null : /^(\d+)-(\d\d)-(\d\d)T(\d\d:\d\d)/.exec(at);
+  if (!read) return '—';
+  const [, y, m, d, time] = read;
+  const weekday = new Date(Date.UTC(Number(y), Number(m) - 1, Number(d))).getUTCDay();
+  return `${days[weekday]} ${Number(d)} ${months[Number(m) - 1]}${withTime ? `, ${time}` : ''}`;
+}
+
+/** What is to be settled, worst first. */
+export const noteSeverity: Record<PlanNote['kind'], 'failure' | 'attention' | 'note'> = {
+  'no-time': 'failure',
+  short: 'failure',
+  late: 'failure',
+  'wish-missed': 'attention',
+  'swap-alone': 'attention',
+  unseen: 'note',
+};
+
+/** A note of a plan as a sentence, with what to do. */
+export function noteText(note: PlanNote): string {
+  switch (note.kind) {
+    case 'no-time':
+      return `${note.bedful} takes ${secondsText(note.hours * 3600)} and finds no time: let it print on at night, be there at other hours, or divide it over two beds.`;
+    case 'wish-missed':
+      return `${note.bedful} begins ${secondsText(note.hours * 3600)} later than it was put: its printer is not free, or nobody is there.`;
+    case 'short':
+      return `${note.bedful} wants ${massText(note.grams)} more than is left on spools that suit it.`;
+    case 'swap-alone':
+      return `${note.bedful} uses a spool up while nobody is there to go on with ${note.spool}: it would stop until then.`;
+    case 'unseen':
+      return `Nobody is there to look at ${note.bedful} again while it prints.`;
+    case 'late':
+      return `${note.project || 'What is planned'} is not ready by the deadline.`;
+  }
+}
+
+/** How often a printer fails, and what that rests on: "1 in 160 h, the usual rate until its log tells more". */
+export function recordText({ perHour, perHourLow, perHourHigh, prints, hours }: PrinterRecord): string {
+  const one = (rate: number): string => fixed(1 / rate, 0);
+  return prints === 0
+    ? `1 failure in ${one(perHour)} h, the usual rate (our own judgement) until its log tells more`
+    : `1 failure in ${one(perHour)} h (1 in ${one(perHourHigh)} to 1 in ${one(perHourLow)}), from ${prints} of its prints and ${fixed(hours, 0)} h`;
+}
+
+/** How true hours compare with those said beforehand: "61 h, 9 of 10 within 57–66 h". */
+export function hoursText(seconds: number, { factorLow, factorHigh, factor }: PrinterRecord): string {
+  if (factor === null || factorLow === null || factorHigh === null) return secondsText(seconds);
+  const h = (f: number): string => fixed((seconds / factor / 3600) * f, 0);
+  return `${secondsText(seconds)}, 9 of 10 within ${h(factorLow)}–${h(factorHigh)} h`;
+}
+
+/** A chance in words: "1 chance in 4 of being late". */
+export function latenessText(share: number): string {
+  if (share < 0.005) return 'Next to no chance of being late';
+  if (share > 0.995) return 'It will be late';
+  if (share > 0.5) return `${fixed(share * 100, 0)} chances in 100 of being late`;
+  return `1 chance in ${fixed(1 / share, 0)} of being late`;
+}
+
+/** What one column of what-ifs is called. */
+export function whatIfName({ kind, what }: Pick<WhatIf, 'kind' | 'what'>): string {
+  switch (kind) {
+    case 'more':
+      return `Another ${what}`;
+    case 'thicker':
+      return `${fixed(Number(what), 2)} mm layers`;
+    case 'nozzle':
+      return `${fixed(Number(what), 2)} mm nozzle`;
+    case 'walls':
+      return `${what} walls`;
+  }
+}
+
+/** Spools of a kilogram that hold so much. */
+export const spoolsFor = (grams: number): number => Math.ceil(grams / 1000 - 1e-9);
+
+/** What the whole comes to, in a sentence. */
+export const planSays = ({ ready, readyP90, lateProbability }: DaysPlan): string =>
+  ready === null
+    ? 'Part of it finds no time.'
+    : `Ready on ${clockText(ready)} if nothing fails; nine times of ten by ${clockText(readyP90)}.` +
+      (lateProbability === null ? '' : ` ${latenessText(lateProbability)}.`);
