@@ -167,6 +167,39 @@ describe('packing', () => {
     expect(bedfuls.map((b) => b.parts.length)).eql([4]);
   });
 
+  it('what was put by hand stays where it is; what overlaps or reaches out is told, all else goes elsewhere', async () => {
+    const slab = await box(40, 40, 3);
+    const parts = Array.from({ length: 4 }, () => part(slab));
+    const put = (x: number, y: number, turnDeg = 0) => ({ at: { x, y }, turnDeg });
+    const of = (on: readonly ReturnType<typeof put>[], change: object = {}) =>
+      bedfulsOf(parts, [printerOf(100, 100, change)], 'fewest', quietContext, 4, [
+        { printer: 0, parts: on.map((p, i) => ({ part: i, ...p })) },
+      ]).bedfuls;
+    const [first, ...others] = of([put(25, 25), put(75, 25)]);
+    expect(first.parts.map((p) => p.at)).eql([
+      { x: 25, y: 25 },
+      { x: 75, y: 25 },
+    ]);
+    expect(first.clashes).eql([]);
+    expect(others.flatMap((b) => b.parts.map((p) => p.part))).eql([2, 3]);
+    const clashes = (...on: Parameters<typeof of>) => of(...on)[0].clashes;
+    // four millimetres apart are kept, less are not; cells are half a millimetre
+    expect(clashes([put(25, 25), put(69.5, 25)])).eql([]);
+    expect(clashes([put(25, 25), put(67.5, 25)])).eql([1]);
+    expect(clashes([put(10, 25), put(75, 25)])).eql([0]);
+    // a diagonal of 56 mm is no side of 40
+    expect(clashes([put(25, 25), put(75, 25, 45)])).eql([1]);
+    expect(clashes([put(50, 50)], { keepOuts: [{ min: [60, 60], max: [70, 70] }] })).eql([0]);
+    // what it packs itself it takes again as it is
+    const {
+      bedfuls: [packed],
+    } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext);
+    const {
+      bedfuls: [again],
+    } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext, undefined, [packed]);
+    expect(again).eql(packed);
+  });
+
   it('stands on the bed where it says: mesh and figures agree', async () => {
     const mesh = await plate([
       [0, 0],

@@ -260,6 +260,18 @@ describe('what fails', () => {
     expect(sure.expectedS).closeTo(expectedS(40 * 3600), 1e-6);
   });
 
+  it('each project has its own deadline; what is wanted first is printed first', () => {
+    const bedfuls = ['a', 'a', 'b', 'b'].map((project, i) => ({ name: `${i}`, hours: 10, project }));
+    const own = (first: string) =>
+      plan(bedfuls, { projects: [{ name: first, deadline: localTime(at(28, 20)) }] }).projects.find(
+        (p) => p.project === first,
+      )!;
+    for (const first of ['a', 'b']) {
+      expect(ms(own(first).ready), first).most(at(28, 20));
+      expect(own(first).lateProbability, first).within(0.02, 0.5);
+    }
+  });
+
   it('true hours follow the median of what was logged: one slip does not bend it', () => {
     const pairs = [10, 20, 30, 40, 50].map((h) => ({ predictedS: h, actualS: 1.1 * h }));
     expect(calibrationOf(pairs)).include({ factor: 1.1, prints: 5 });

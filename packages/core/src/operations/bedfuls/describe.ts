@@ -3,6 +3,7 @@ import { stageFinding } from '../../inspect/stageFinding.ts';
 import { IsMm } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
 import { bedfulAims, type BedfulAim } from '../../planning/bedfuls/aims.ts';
+import { ArePlacedBedfuls, type PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
 import { IsLaidParts, type LaidPart } from '../../planning/bedfuls/LaidPart.ts';
 import { ArePrinters, type PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { figures } from '../../trade/figures.ts';
@@ -24,6 +25,11 @@ export class BedfulsParams {
   @IsIn(bedfulAims)
   for: BedfulAim = 'fewest';
 
+  @Param('bedfuls that stay as they are', { flag: null })
+  @IsOptional()
+  @ArePlacedBedfuls(100)
+  placed: PlacedOnBed[] = [];
+
   @Param('room between parts')
   @IsOptional()
   @IsMm()
@@ -42,6 +48,8 @@ export interface BedfulOnScreen {
     turnDeg: number;
     /** its shadow as a path of rows, in mm from that middle, y to the back */
     path: string;
+    /** it overlaps another or its gap, stands where nothing may, or reaches beyond the bed */
+    clashes: boolean;
   }[];
   fillPct: number;
   durationS: number;
@@ -63,7 +71,7 @@ const sum = ({ bedfuls }: BedfulsReport, of: (b: BedfulOnScreen) => number): num
 
 export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
   name: 'bedfuls',
-  version: 1,
+  version: 2,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',

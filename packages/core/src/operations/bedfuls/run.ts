@@ -1,7 +1,10 @@
 import { placeMesh, type Mat3 } from '../../mesh/transform.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { parseParams } from '../../params/parseParams.ts';
-import { bedfulsOf } from '../../planning/bedfuls/bedfulsOf.ts';
+import { bedfulsOf, type PlacedBedful } from '../../planning/bedfuls/bedfulsOf.ts';
+import type { LaidPart } from '../../planning/bedfuls/LaidPart.ts';
+import type { PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
+import { MeshError } from '../../run/MeshError.ts';
 import { expectedS } from '../../planning/bedfuls/packBeds.ts';
 import { pathOf, shadowOf } from '../../planning/bedfuls/Shadow.ts';
 import { PrinterProfile } from '../../planning/PrinterProfile.ts';
@@ -12,10 +15,42 @@ import { description } from './describe.ts';
 /** Cells of the drawing, mm. */
 const drawnMm = 2;
 
+/** Bedfuls by the numbers of their printers and parts. @throws MeshError `bad-params` where one is not there, or twice */
+function numbered(
+  placed: readonly PlacedOnBed[],
+  parts: readonly LaidPart[],
+  printers: readonly PrinterProfile[],
+): PlacedBedful[] {
+  const seen = new Set<string>();
+  const no = (at: number, what: string): number => {
+    if (at < 0) throw new MeshError('bad-params', `There is no ${what}.`, 'Nothing was changed.', 'placed');
+    return at;
+  };
+  return placed.map((bedful) => ({
+    printer: no(
+      printers.findIndex((p) => p.name === bedful.printer),
+      `printer called "${bedful.printer}"`,
+    ),
+    parts: bedful.parts.map(({ tag, at, turnDeg }) => {
+      if (seen.has(tag))
+        throw new MeshError('bad-params', `${tag} lies on two beds.`, 'Nothing was changed.', 'placed');
+      seen.add(tag);
+      return {
+        part: no(
+          parts.findIndex((p) => p.tag === tag),
+          `part ${tag}`,
+        ),
+        at,
+        turnDeg,
+      };
+    }),
+  }));
+}
+
 /** Puts parts on beds: what goes where, and how long each bed takes. No mesh changes. */
 export const bedfuls = makeOperation(
   description,
-  async ([, ...meshes], { printers, parts, for: aim, apart }, context) => {
+  async ([, ...meshes], { printers, parts, placed, for: aim, apart }, context) => {
     const profiles = printers.map((p) => parseParams(PrinterProfile, p));
     const laid = parts.map(({ rotation, durationS, materialG, heightMm }, i) => ({
       mesh: weldExact(meshes[i]),
@@ -24,12 +59,13 @@ export const bedfuls = makeOperation(
       materialG: profiles.map(() => materialG),
       heightMm: profiles.map(() => heightMm),
     }));
-    const { bedfuls: found, left } = bedfulsOf(laid, profiles, aim, context, apart);
-    const told = found.map(({ printer, parts: placed, fillPct, durationS, materialG }) => ({
+    const { bedfuls: found, left } = bedfulsOf(laid, profiles, aim, context, apart, numbered(placed, parts, profiles));
+    const told = found.map(({ printer, parts: on, clashes, fillPct, durationS, materialG }) => ({
       printer: profiles[printer].name,
       bedMm: [profiles[printer].bedMm[0], profiles[printer].bedMm[1]] as [number, number],
-      parts: placed.map(({ part, at, turnDeg }) => ({
+      parts: on.map(({ part, at, turnDeg }) => ({
         tag: parts[part].tag,
+        clashes: clashes.includes(part),
         at,
         turnDeg,
         path: pathOf(

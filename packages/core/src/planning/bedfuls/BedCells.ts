@@ -109,6 +109,18 @@ export class BedCells {
     return best;
   }
 
+  /** Is a place of a shadow on the bed, and nothing there? */
+  isFree({ nx, ny, start, runs }: Shadow, { x, y }: Place): boolean {
+    if (x < 0 || y < 0 || x + nx > this.nx || y + ny > this.ny) return false;
+    for (let j = 0; j < ny; j++) {
+      const row = this.taken[y + j];
+      for (let r = start[j]; r < start[j + 1]; r++)
+        for (let k = 0; k < row.length; k += 2)
+          if (row[k] < x + runs[2 * r + 1] && row[k + 1] > x + runs[2 * r]) return false;
+    }
+    return true;
+  }
+
   put({ ny, start, runs }: Shadow, { x, y }: Place): void {
     for (let j = 0; j < ny; j++)
       for (let r = start[j]; r < start[j + 1]; r++) this.take(y + j, x + runs[2 * r], x + runs[2 * r + 1]);

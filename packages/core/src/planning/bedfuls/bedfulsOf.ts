@@ -5,6 +5,7 @@ import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 import { roomOf } from '../room.ts';
 import type { BedfulAim } from './aims.ts';
+import { BedCells } from './BedCells.ts';
 import { bedfulS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
 import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
 
@@ -31,19 +32,40 @@ export interface PlacedPart {
   turnDeg: number;
 }
 
+/** What was put on a bed by hand, or is to stay there: it is taken as it is. */
+export interface PlacedBedful {
+  printer: number;
+  parts: PlacedPart[];
+}
+
 export interface BedfulFigures {
   printer: number;
   parts: PlacedPart[];
+  /** parts that overlap another or its gap, stand where nothing may, or reach beyond the bed */
+  clashes: number[];
   /** of the room of the bed that its parts cover, with half the gap around each */
   fillPct: number;
   durationS: number;
   materialG: number;
 }
 
+/** A bed with the room that shadows may cover, grown by half the gap between parts. */
+function bedOf(profile: PrinterProfile, apartMm: number): BedOfPrinter {
+  const [x, y] = roomOf(profile.bedMm, profile.marginMm);
+  const m = profile.marginMm;
+  // half the gap around a part may reach over the margin: nothing stands there to keep away from
+  const keepOuts = profile.keepOuts.map(({ min, max }) => ({
+    min: [min[0] - m + apartMm / 2, min[1] - m + apartMm / 2] as [number, number],
+    max: [max[0] - m + apartMm / 2, max[1] - m + apartMm / 2] as [number, number],
+  }));
+  return { profile, room: [x + apartMm, y + apartMm], keepOuts };
+}
+
 /**
  * What goes on which bed: parts of known poses by their true shadows, on one printer or several.
  *
- * @returns bedfuls in the order of their printers, and parts that fit no bed
+ * @param placed bedfuls that are taken as they are, the first of what is returned; all other parts go on beds of their own
+ * @returns those placed, then bedfuls in the order of their printers, and parts that fit no bed
  */
 export function bedfulsOf(
   parts: readonly LyingPart[],
@@ -51,26 +73,22 @@ export function bedfulsOf(
   aim: BedfulAim,
   context: RunContext,
   apartMm: number = figures.partsApartMm.value,
+  placed: readonly PlacedBedful[] = [],
 ): { bedfuls: BedfulFigures[]; left: number[] } {
-  const beds: BedOfPrinter[] = printers.map((profile) => {
-    const [x, y] = roomOf(profile.bedMm, profile.marginMm);
-    const m = profile.marginMm;
-    // half the gap around a part may reach over the margin: nothing stands there to keep away from
-    const room: [number, number] = [x + apartMm, y + apartMm];
-    const keepOuts = profile.keepOuts.map(({ min, max }) => ({
-      min: [min[0] - m + apartMm / 2, min[1] - m + apartMm / 2] as [number, number],
-      max: [max[0] - m + apartMm / 2, max[1] - m + apartMm / 2] as [number, number],
-    }));
-    return { profile, room, keepOuts };
-  });
+  const beds = printers.map((profile) => bedOf(profile, apartMm));
   const cellMm = Math.max(finestMm, Math.max(...beds.flatMap((b) => b.room)) / cellsAcross);
   const laid = parts.map(({ mesh, rotations }) => rotations.map((rows) => rows && placeMesh(mesh, rows)));
-  const packables = parts.map(({ durationS, heightMm }, i): Packable => {
+  const isLow = (part: number, b: number): boolean => {
+    const { bedMm, marginMm } = beds[b].profile;
+    return parts[part].heightMm[b] <= roomOf(bedMm, marginMm)[2] * (1 + 1e-5);
+  };
+  const taken = new Set(placed.flatMap((b) => b.parts.map((p) => p.part)));
+  const packables = parts.map(({ durationS }, i): Packable => {
     context.checkCancelled();
     context.progress((0.4 * i) / parts.length, 'Drawing shadows');
-    const shadows = beds.map(({ profile, room }, b) => {
+    const shadows = beds.map(({ room }, b) => {
       const mesh = laid[i][b];
-      if (!mesh || heightMm[b] > roomOf(profile.bedMm, profile.marginMm)[2] * (1 + 1e-5)) return [];
+      if (!mesh || !isLow(i, b) || taken.has(i)) return [];
       const all: Shadow[] = [];
       for (const k of [0, 2, 4, 6, 1, 3, 5, 7]) {
         const shadow = shadowOf(mesh, (2 * Math.PI * k) / turns, cellMm, apartMm / 2);
@@ -80,36 +98,54 @@ export function bedfulsOf(
     });
     return { shadows, durationS: durationS.map((s, b) => (shadows[b].length > 0 ? s : Infinity)) };
   });
-  const { bedfuls, left } = packBeds(packables, beds, aim, cellMm, sliceContext(context, 0.4, 1));
-  return {
-    bedfuls: bedfuls
-      .sort((a, b) => a.printer - b.printer)
-      .map(({ printer, puts }) => {
-        const { profile, room } = beds[printer];
-        const cells = Math.floor(room[0] / cellMm) * Math.floor(room[1] / cellMm);
-        const shift = profile.marginMm - apartMm / 2;
-        const placed = puts.map(({ part, turn, x, y }) => {
-          const shadow = packables[part].shadows[printer][turn];
-          return {
-            part,
-            turnDeg: (shadow.turn * 180) / Math.PI,
-            at: {
-              x: shift + (x + shadow.middle[0]) * cellMm,
-              y: shift + (y + shadow.middle[1]) * cellMm,
-            },
-          };
-        });
-        return {
-          printer,
-          parts: placed,
-          fillPct: (100 * puts.reduce((n, p) => n + packables[p.part].shadows[printer][p.turn].count, 0)) / cells,
-          durationS: bedfulS(
-            puts.map((p) => parts[p.part].durationS[printer]),
-            profile,
-          ),
-          materialG: puts.reduce((n, p) => n + parts[p.part].materialG[printer], 0),
-        };
-      }),
-    left,
+  const told = (
+    printer: number,
+    on: readonly { part: number; shadow: Shadow; at: { x: number; y: number }; turnDeg: number }[],
+    clashes: number[],
+  ): BedfulFigures => {
+    const { profile, room } = beds[printer];
+    const cells = Math.floor(room[0] / cellMm) * Math.floor(room[1] / cellMm);
+    return {
+      printer,
+      parts: on.map(({ part, at, turnDeg }) => ({ part, at, turnDeg })),
+      clashes,
+      fillPct: (100 * on.reduce((n, p) => n + p.shadow.count, 0)) / cells,
+      durationS: bedfulS(
+        on.map((p) => parts[p.part].durationS[printer]),
+        profile,
+      ),
+      materialG: on.reduce((n, p) => n + parts[p.part].materialG[printer], 0),
+    };
   };
+  const kept = placed.map(({ printer, parts: on }) => {
+    const { profile, room, keepOuts } = beds[printer];
+    const cells = new BedCells(room, cellMm, keepOuts);
+    const shift = profile.marginMm - apartMm / 2;
+    const clashes: number[] = [];
+    const shadowed = on.map(({ part, at, turnDeg }) => {
+      const mesh = laid[part][printer] ?? parts[part].mesh;
+      const shadow = shadowOf(mesh, (turnDeg * Math.PI) / 180, cellMm, apartMm / 2);
+      const place = {
+        x: Math.round((at.x - shift) / cellMm - shadow.middle[0]),
+        y: Math.round((at.y - shift) / cellMm - shadow.middle[1]),
+      };
+      if (!laid[part][printer] || !isLow(part, printer) || !cells.isFree(shadow, place)) clashes.push(part);
+      else cells.put(shadow, place);
+      return { part, shadow, at, turnDeg };
+    });
+    return told(printer, shadowed, clashes);
+  });
+  const { bedfuls, left } = packBeds(packables, beds, aim, cellMm, sliceContext(context, 0.4, 1));
+  const packed = bedfuls
+    .sort((a, b) => a.printer - b.printer)
+    .map(({ printer, puts }) => {
+      const shift = beds[printer].profile.marginMm - apartMm / 2;
+      const on = puts.map(({ part, turn, x, y }) => {
+        const shadow = packables[part].shadows[printer][turn];
+        const at = { x: shift + (x + shadow.middle[0]) * cellMm, y: shift + (y + shadow.middle[1]) * cellMm };
+        return { part, shadow, at, turnDeg: (shadow.turn * 180) / Math.PI };
+      });
+      return told(printer, on, []);
+    });
+  return { bedfuls: [...kept, ...packed], left: left.filter((part) => !taken.has(part)) };
 }

@@ -27,6 +27,8 @@ export interface PlannedDraw {
 /** A bedful on its day. All times are null where it finds none. */
 export interface PlannedBedful {
   bedful: string;
+  /** as it was given; empty where none was */
+  id: string;
   project: string;
   printer: string;
   durationS: number;
@@ -83,17 +85,20 @@ export interface PlannedProject {
   /** null: part of it finds no time */
   ready: string | null;
   readyP90: string | null;
-  /** bedfuls on the way to the day on which it is ready */
+  deadline: string | null;
+  /** share of courses in which it is late; null without a deadline */
+  lateProbability: number | null;
   printS: number;
 }
 
 export interface DaysPlan {
   from: string;
+  /** the first that there is */
   deadline: string | null;
   ready: string | null;
   /** in nine of ten courses of failures */
   readyP90: string | null;
-  /** share of those that are late; null without a deadline */
+  /** share of those in which anything is late; null without a deadline */
   lateProbability: number | null;
   printS: number;
   expectedS: number;

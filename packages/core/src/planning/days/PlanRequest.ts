@@ -62,6 +62,12 @@ export class PlanBedful {
   @Length(1, 120)
   name: string;
 
+  /** By which the plan names it again, where names are not enough. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  id: string = '';
+
   /** What it belongs to. */
   @IsOptional()
   @IsString()
@@ -107,6 +113,12 @@ export class PlanProject {
   @IsString()
   @Length(1, 120)
   name: string;
+
+  /** Ready to paint by; that of the plan if left out. A day alone means its end. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(40)
+  deadline: string = '';
 
   @IsOptional()
   @IsInt()
@@ -188,7 +200,7 @@ export class PlanRequest {
   @MaxLength(40)
   from: string = '';
 
-  /** Ready to paint by; no deadline if left out. A day alone means its end. */
+  /** Ready to paint by, whatever has no deadline of its own; none if left out. A day alone means its end. */
   @IsOptional()
   @IsString()
   @MaxLength(40)

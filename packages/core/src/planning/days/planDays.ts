@@ -22,7 +22,8 @@ const mostFailures = 20;
 /** A request with its instants read and its names looked up. */
 export interface PlanInput {
   fromMs: number;
-  deadlineMs: number | null;
+  /** by project; null where it has none */
+  deadlinesMs: (number | null)[];
   home: HomeHours;
   printers: PlanPrinter[];
   bedfuls: PlanBedful[];
@@ -36,9 +37,14 @@ export interface PlanInput {
 /** @throws MeshError `bad-params` where a name is not there, stands twice, or a time is none */
 export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
   const fromMs = request.from ? instantOf(request.from, 'from') : nowMs;
-  const deadlineMs = request.deadline ? instantOf(request.deadline, 'deadline', 'end') : null;
-  if (deadlineMs !== null && deadlineMs < fromMs)
-    throw new MeshError('bad-params', 'The deadline is past already.', 'Give a later day, or none.', 'deadline');
+  const deadlineOf = (text: string, field: string): number | null => {
+    if (!text) return null;
+    const ms = instantOf(text, field, 'end');
+    if (ms < fromMs)
+      throw new MeshError('bad-params', 'The deadline is past already.', 'Give a later day, or none.', field);
+    return ms;
+  };
+  const common = deadlineOf(request.deadline, 'deadline');
   const home = parseParams(HomeHours, request.home);
   const printers = request.printers.map((p) => parseParams(PlanPrinter, p));
   const bedfuls = request.bedfuls.map((b) => parseParams(PlanBedful, b));
@@ -63,6 +69,7 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
   // what nobody says more of has no joints
   for (const { project } of bedfuls)
     if (!projects.some((p) => p.name === project)) projects.push(Object.assign(new PlanProject(), { name: project }));
+  const deadlinesMs = projects.map((p, i) => deadlineOf(p.deadline, `projects.${i}.deadline`) ?? common);
   const printerNo = (name: string, field: string): number => {
     const at = printers.findIndex((p) => p.name === name);
     if (at < 0)
@@ -126,10 +133,11 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
     tasks,
     printers: printers.length,
     finishes: projects,
+    deadlinesMs,
     presence: new Presence(home, fromMs),
     nowMs: fromMs,
   };
-  return { fromMs, deadlineMs, home, printers, bedfuls, projects, spools, rates, calibrations, times };
+  return { fromMs, deadlinesMs, home, printers, bedfuls, projects, spools, rates, calibrations, times };
 }
 
 /** A course of what may go wrong: each print fails by its printer's rate and is begun anew, and takes as long as such prints do. */
@@ -197,7 +205,7 @@ export function planDays(request: PlanRequest, nowMs: number, seed = 1): DaysPla
 
 /** A plan of an order that was found. */
 export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Order, seed: number): DaysPlan {
-  const { printers, bedfuls, projects, spools, rates, times, deadlineMs, fromMs } = input;
+  const { printers, bedfuls, projects, spools, rates, times, deadlinesMs, fromMs } = input;
   const { tasks, presence } = times;
   const notes: PlanNote[] = [];
 
@@ -206,6 +214,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     (t) => t.readyMs,
   );
   const readyAll = (ready: readonly number[]): number => Math.max(fromMs, ...ready);
+  const shareOf = (is: (ready: readonly number[]) => boolean): number => runs.filter(is).length / runs.length;
   const ninth = (values: number[]): string | null =>
     told(
       quantile(
@@ -228,7 +237,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   const deciders = decidersOf(timetable, times);
   const days = placed.map((p, i): PlannedBedful => {
     const { task, printer, loadMs, startMs, endMs, offMs, doneMs } = p;
-    const { name, project } = bedfuls[task];
+    const { name, id, project } = bedfuls[task];
     const { running, wantedMs } = tasks[task];
     const fits = loadMs < Infinity;
     const looks = fits ? looksAt(presence, startMs, endMs) : [];
@@ -250,6 +259,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     for (const d of draws) if (!d.attended) notes.push({ kind: 'swap-alone', bedful: name, spool: d.spool });
     return {
       bedful: name,
+      id,
       project,
       printer: printers[printer].name,
       durationS,
@@ -268,7 +278,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   });
   const readyMs = readyAll(timetable.readyMs);
   for (const [i, ms] of timetable.readyMs.entries())
-    if (deadlineMs !== null && ms > deadlineMs) notes.push({ kind: 'late', project: projects[i].name });
+    if (ms > (deadlinesMs[i] ?? Infinity)) notes.push({ kind: 'late', project: projects[i].name });
   const benchMs = timetable.bench
     .filter((b) => b.what === 'glue' || b.what === 'seams')
     .reduce((n, b) => n + b.toMs - b.fromMs, 0);
@@ -277,11 +287,12 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   const { changeBedS, takeOffS, washS, cureS } = figures;
   return {
     from: localTime(fromMs),
-    deadline: deadlineMs === null ? null : localTime(deadlineMs),
+    deadline: told(deadlinesMs.reduce<number>((least, ms) => Math.min(least, ms ?? Infinity), Infinity)),
     ready: told(readyMs),
     readyP90: ninth(runs.map(readyAll)),
-    lateProbability:
-      deadlineMs === null ? null : runs.filter((ready) => readyAll(ready) > deadlineMs).length / runs.length,
+    lateProbability: deadlinesMs.some((ms) => ms !== null)
+      ? shareOf((ready) => ready.some((ms, i) => ms > (deadlinesMs[i] ?? Infinity)))
+      : null,
     printS: days.reduce((n, d) => n + d.durationS, 0),
     expectedS: days.reduce((n, d) => n + d.expectedS, 0),
     handsS:
@@ -301,6 +312,8 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
       project: name,
       ready: told(timetable.readyMs[i]),
       readyP90: ninth(runs.map((ready) => ready[i])),
+      deadline: told(deadlinesMs[i] ?? Infinity),
+      lateProbability: deadlinesMs[i] === null ? null : shareOf((ready) => ready[i] > deadlinesMs[i]!),
       printS: days.filter((d) => d.project === name).reduce((n, d) => n + d.durationS, 0),
     })),
     spools: spools.map((s, i) => ({

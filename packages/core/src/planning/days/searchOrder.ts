@@ -14,10 +14,11 @@ export interface Order {
 }
 
 /** How a timetable compares with another: what matters first comes first; the less the better. */
-const costOf = ({ placed, readyMs, lateStartsMs }: Timetable): number[] => [
+const costOf = ({ placed, readyMs, lateStartsMs }: Timetable, { deadlinesMs }: Times): number[] => [
   // what finds no time at all
   placed.filter((p) => p.loadMs === Infinity).length,
   lateStartsMs,
+  readyMs.reduce((sum, t, i) => sum + (t < Infinity ? Math.max(0, t - (deadlinesMs[i] ?? Infinity)) : 0), 0),
   Math.max(0, ...readyMs.filter((t) => t < Infinity)),
   readyMs.reduce((sum, t) => sum + (t < Infinity ? t : 0), 0),
   placed.reduce((sum, p) => sum + (p.freeMs < Infinity ? p.freeMs : 0), 0),
@@ -46,7 +47,8 @@ function eachOrder(list: number[], call: () => void): void {
 }
 
 /**
- * In which order, and on which printers, bedfuls are printed so that wanted starts are kept and all is ready soonest.
+ * In which order, and on which printers, bedfuls are printed so that wanted starts and deadlines are kept and all is ready
+ * soonest.
  * A few are tried in every way; of more the best is sought by exchanges and moves, with kicks where it stays (iterated
  * local search, Lourenço, Martin and Stützle 2003).
  */
@@ -59,7 +61,7 @@ export function searchOrder(times: Times, seed: number): Order {
   let cost: number[] = [];
   const tryOut = (order: readonly number[], printers: readonly number[]): boolean => {
     const timetable = timetableOf(times, order, printers);
-    const own = costOf(timetable);
+    const own = costOf(timetable, times);
     if (best && !isLess(own, cost)) return false;
     best = { order: [...order], printerOf: [...printers], timetable };
     cost = own;
@@ -126,7 +128,7 @@ export function searchOrder(times: Times, seed: number): Order {
     const kick = since >= kickAfter;
     for (let k = kick ? 4 : 1; k > 0; k--) change();
     const timetable = timetableOf(times, order, printers);
-    const own = costOf(timetable);
+    const own = costOf(timetable, times);
     since++;
     if (isLess(own, cost)) {
       best = { order, printerOf: printers, timetable };

@@ -70,6 +70,8 @@ export interface Times {
   tasks: readonly Task[];
   printers: number;
   finishes: readonly Finish[];
+  /** by project; null where it has none */
+  deadlinesMs: readonly (number | null)[];
   presence: Presence;
   nowMs: number;
 }
