@@ -5,6 +5,8 @@ import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalo
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { ChangeAttachment, ChangePiece, ChooseVariant, CreateNote, NewVersion, RunBatch } from './kitRequests.ts';
+import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
+import { ChangeBedful, EndBedful, KeepBedfuls, StartBedful } from './dayRequests.ts';
 import { AddSpoolEntry, ChangePrinter, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
@@ -59,6 +61,11 @@ const bodies = {
   AddSpoolEntry,
   SaveBody,
   Settings,
+  KeepBedfuls,
+  ChangeBedful,
+  StartBedful,
+  EndBedful,
+  PlanRequest,
 };
 
 interface Route {
@@ -408,6 +415,83 @@ export const routes: Route[] = [
     path: '/api/bodies/{id}/bedfuls/{step}/{n}',
     summary: 'One bedful of a plan that was worked out, its parts in their places, as a 3MF (query: word)',
     gives: 'application/octet-stream',
+  },
+  {
+    method: 'get',
+    path: '/api/bodies/{id}/bedfuls',
+    summary: 'Bedfuls of a model as they were decided, with what became of them',
+    gives: 'bedfuls',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/bedfuls',
+    summary: 'Keep bedfuls that a step worked out; they take the place of those that wait',
+    body: 'KeepBedfuls',
+    ok: '201',
+    gives: 'bedfuls',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/bedfuls/undo',
+    summary: 'Take the last arrangement of bedfuls back',
+    gives: 'bedfuls',
+  },
+  { method: 'get', path: '/api/bedfuls/{id}', summary: 'One bedful', gives: 'bedful' },
+  {
+    method: 'patch',
+    path: '/api/bedfuls/{id}',
+    summary: 'When a bedful is wanted; null leaves it to the plan',
+    body: 'ChangeBedful',
+    gives: 'bedful',
+  },
+  {
+    method: 'delete',
+    path: '/api/bedfuls/{id}',
+    summary: 'Take a bedful that waits apart; undo brings it back',
+    ok: '204',
+    gives: null,
+  },
+  {
+    method: 'get',
+    path: '/api/bedfuls/{id}/file',
+    summary: 'A bedful as a 3MF, its parts in their places (query: word)',
+    gives: 'application/octet-stream',
+  },
+  {
+    method: 'post',
+    path: '/api/bedfuls/{id}/start',
+    summary: 'A bedful is on the bed: all its parts are started',
+    body: 'StartBedful',
+    ok: '201',
+    gives: 'bedful',
+  },
+  {
+    method: 'post',
+    path: '/api/bedfuls/{id}/end',
+    summary: 'A bedful is off the bed: what stopped and where, hours, spools; all else looks right',
+    body: 'EndBedful',
+    ok: '201',
+    gives: 'bedful',
+  },
+  {
+    method: 'post',
+    path: '/api/bedfuls/{id}/undo',
+    summary: 'Take back what was said last of a bedful at the printer',
+    gives: 'bedful',
+  },
+  { method: 'get', path: '/api/days', summary: 'Days of all printers: bedfuls, spools, risk', gives: 'days' },
+  {
+    method: 'get',
+    path: '/api/days/otherwise',
+    summary: 'How days would be with one thing changed, and where cutting pays',
+    gives: 'otherwise',
+  },
+  {
+    method: 'post',
+    path: '/api/plans',
+    summary: 'Plan days from what is given, whatever is in the database',
+    body: 'PlanRequest',
+    gives: 'plan',
   },
   {
     method: 'get',

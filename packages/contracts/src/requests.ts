@@ -8,6 +8,7 @@ import {
   IsOptional,
   IsString,
   Length,
+  Matches,
   Max,
   MaxLength,
   Min,
@@ -56,6 +57,11 @@ export class ChangeProject extends Provenance {
   @IsString()
   @MaxLength(2000)
   note?: string;
+
+  /** Day by which it is to be ready to paint, such as 2026-12-18; empty: none. */
+  @IsOptional()
+  @Matches(/^(\d{4}-\d\d-\d\d)?$/, { message: 'dueOn must be a day such as 2026-12-18' })
+  dueOn?: string;
 
   /** Out of sight, and all kept. */
   @IsOptional()

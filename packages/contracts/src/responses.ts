@@ -1,3 +1,5 @@
+import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import type { BedfulsView, BedfulView, DaysOtherwise, DaysView } from './dayViews.ts';
 import type { BodyFinding } from './findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
 import type { Settings } from './workshopRequests.ts';
@@ -59,5 +61,10 @@ export interface Responses {
   batchUndone: { batch: BatchView; undone: string[]; kept: string[] };
   attachment: AttachmentView;
   attachments: AttachmentView[];
+  bedful: BedfulView;
+  bedfuls: BedfulsView;
+  days: DaysView;
+  otherwise: DaysOtherwise;
+  plan: DaysPlan;
   event: ServerEvent;
 }

@@ -128,6 +128,8 @@ export interface ProjectSummary {
   /** kinds of pieces; more than one make a kit */
   pieces: number;
   createdAt: string;
+  /** day by which it is to be ready to paint */
+  dueOn: string | null;
   archivedAt: string | null;
   /** off the shelf since then; it comes back by undo for thirty days */
   removedAt: string | null;
@@ -143,6 +145,8 @@ export interface ProjectView {
   note: string;
   createdAt: string;
   updatedAt: string;
+  /** day by which it is to be ready to paint */
+  dueOn: string | null;
   archivedAt: string | null;
   licence: string;
   terms: LicenceId;
@@ -247,6 +251,8 @@ export interface LogEntryView {
   note: string;
   /** the entry that this one takes back */
   correctsId: string | null;
+  /** the bedful that it was started, or came off, with */
+  bedfulId: string | null;
   /** taken back by a later one */
   withdrawn: boolean;
   at: string;

@@ -12,6 +12,7 @@ import {
   Min,
 } from 'class-validator';
 import { IsPercentBelow } from '@jasmorphe/core/params/checks';
+import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 
 export class ChangePrinter {
@@ -131,10 +132,8 @@ export class SaveBody {
   measures: Record<string, number> = {};
 }
 
-const clock = /^([01]\d|2[0-3]):[0-5]\d$/;
-
 /** The maker's choices for all projects. */
-export class Settings {
+export class Settings extends HomeHours {
   @IsOptional()
   @IsIn(['mm', 'in'])
   unit: 'mm' | 'in' = 'mm';
@@ -148,21 +147,4 @@ export class Settings {
   @IsOptional()
   @IsIn(['a4', 'letter'])
   paper: 'a4' | 'letter' = 'a4';
-
-  /** A person is there from ... to ..., on working days and on the others. */
-  @IsOptional()
-  @Matches(clock, { message: 'weekdayFrom must be a time such as 07:30' })
-  weekdayFrom: string = '17:00';
-
-  @IsOptional()
-  @Matches(clock, { message: 'weekdayTo must be a time such as 22:00' })
-  weekdayTo: string = '22:00';
-
-  @IsOptional()
-  @Matches(clock, { message: 'weekendFrom must be a time such as 09:00' })
-  weekendFrom: string = '09:00';
-
-  @IsOptional()
-  @Matches(clock, { message: 'weekendTo must be a time such as 22:00' })
-  weekendTo: string = '22:00';
 }

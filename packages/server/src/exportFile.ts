@@ -8,6 +8,7 @@ import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { placeOnBed } from '@jasmorphe/core/planning/bedfuls/placeOnBed';
+import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import { layApart, layOnBed } from '@jasmorphe/core/planning/partPose';
 import { isStepOf, makesSkin } from '@jasmorphe/contracts/steps';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
@@ -162,14 +163,25 @@ export async function exportBedful(
   const bedful = step && isStepOf(step, catalogue.bedfuls) ? step.report.bedfuls[n - 1] : undefined;
   if (!step || !isStepOf(step, catalogue.bedfuls) || !bedful)
     throw ApiError.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
+  const placed = bedful.parts.map((p) => ({ ...step.params.parts.find((q) => q.tag === p.tag)!, ...p }));
+  return exportPlaced({ blobs }, view.name, n, bedful.printer, placed);
+}
+
+/** A bedful as a 3MF: its parts in their places on the bed, by their tags. */
+export async function exportPlaced(
+  { blobs }: Pick<Services, 'blobs'>,
+  model: string,
+  n: number,
+  printer: string,
+  parts: readonly (PlacedOnBed['parts'][number] & { mesh: string; rotation: number[][] })[],
+): Promise<{ name: string; type: string; bytes: Uint8Array }> {
   const objects = await Promise.all(
-    bedful.parts.map(async (placed) => {
-      const { mesh: hash, rotation } = step.params.parts.find((p) => p.tag === placed.tag)!;
-      const mesh = fromCanonical(await blobs.read('meshes', hash));
-      return { name: placed.tag, mesh: placeOnBed(mesh, rotation as unknown as Mat3, placed) };
-    }),
+    parts.map(async ({ tag, mesh, rotation, at, turnDeg }) => ({
+      name: tag,
+      mesh: placeOnBed(fromCanonical(await blobs.read('meshes', mesh)), rotation as unknown as Mat3, { at, turnDeg }),
+    })),
   );
-  const name = safeFileName(`${view.name}_bedful-${n}_${bedful.printer}`);
+  const name = safeFileName(`${model}_bedful-${n}_${printer}`);
   return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
 }
 

@@ -15,6 +15,7 @@ import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
+import { dayRoutes } from './routes/days.ts';
 import { kitRoutes } from './routes/kits.ts';
 import { meshRoutes } from './routes/meshes.ts';
 import { printRoutes } from './routes/prints.ts';
@@ -141,6 +142,7 @@ function createApp(services: Services): Express {
     kitRoutes(services),
     bodyRoutes(services),
     printRoutes(services),
+    dayRoutes(services),
     meshRoutes(services),
     workshopRoutes(services),
   );

@@ -4,7 +4,7 @@ import { Piscina } from 'piscina';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
-import type { DisplayTask, FailedRun, InspectTask, RunResult, RunTask } from './worker.ts';
+import type { DisplayTask, FailedRun, InspectTask, PlanResult, PlanTask, RunResult, RunTask } from './worker.ts';
 
 export interface RunRequest {
   operation: OperationName;
@@ -20,6 +20,9 @@ export interface RunHandle {
 
 /** How long a cancelled run may take to notice before its thread is ended, ms. */
 const patienceMs = 400;
+
+const errorOf = ({ failed: { code, message, hint, field } }: FailedRun): MeshError =>
+  new MeshError(code as MeshErrorCode, message, hint, field);
 
 /** Threads that run operations, each with its own solid kernel. */
 export class WorkerPool {
@@ -51,13 +54,7 @@ export class WorkerPool {
         throw error;
       })
       .then((answer) => {
-        if ('failed' in answer)
-          throw new MeshError(
-            answer.failed.code as MeshErrorCode,
-            answer.failed.message,
-            answer.failed.hint,
-            answer.failed.field,
-          );
+        if ('failed' in answer) throw errorOf(answer);
         return answer;
       })
       .finally(() => {
@@ -73,19 +70,24 @@ export class WorkerPool {
     };
   }
 
+  /** Days as they are planned. @throws MeshError `bad-params` */
+  async plan(task: Omit<PlanTask, 'kind'>): Promise<PlanResult> {
+    const answer = (await this.pool.run({ kind: 'plan', ...task })) as PlanResult | FailedRun;
+    if ('failed' in answer) throw errorOf(answer);
+    return answer;
+  }
+
   async display(hash: string, budget: number): Promise<void> {
     const task: DisplayTask = { kind: 'display', dataFolder: this.dataFolder, hash, budget };
     const answer = (await this.pool.run(task)) as true | FailedRun;
-    if (answer !== true)
-      throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
+    if (answer !== true) throw errorOf(answer);
   }
 
   /** What a mesh is, looked at once more. */
   async inspect(hash: string): Promise<Inspection> {
     const task: InspectTask = { kind: 'inspect', dataFolder: this.dataFolder, hash };
     const answer = (await this.pool.run(task)) as Inspection | FailedRun;
-    if ('failed' in answer)
-      throw new MeshError(answer.failed.code as MeshErrorCode, answer.failed.message, answer.failed.hint);
+    if ('failed' in answer) throw errorOf(answer);
     return answer;
   }
 

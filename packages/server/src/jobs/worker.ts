@@ -8,6 +8,10 @@ import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { boundsOf, sizeOf, triangleCount, vertexCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import { planDays } from '@jasmorphe/core/planning/days/planDays';
+import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
+import { whatIfs, type WhatIf } from '@jasmorphe/core/planning/days/whatIfs';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import type { OperationContext, OperationFile } from '@jasmorphe/core/operations/Operation';
 import { operationOf } from '@jasmorphe/core/operations/runs';
@@ -17,7 +21,7 @@ import { BlobStore } from '../store/BlobStore.ts';
 import { troubleOf } from '../store/troubles.ts';
 
 /** Work for one thread. */
-export type Task = RunTask | DisplayTask | InspectTask;
+export type Task = RunTask | DisplayTask | InspectTask | PlanTask;
 
 export interface RunTask {
   kind: 'run';
@@ -45,6 +49,19 @@ export interface InspectTask {
   hash: string;
 }
 
+/** Plans days; with it, if wanted, how they would be otherwise. */
+export interface PlanTask {
+  kind: 'plan';
+  request: PlanRequest;
+  nowMs: number;
+  otherwise: boolean;
+}
+
+export interface PlanResult {
+  plan: DaysPlan;
+  whatIfs: WhatIf[];
+}
+
 export interface StoredMesh {
   hash: string;
   triangles: number;
@@ -68,8 +85,12 @@ export interface FailedRun {
 /** Meshes above this are inspected without the search for crossings; the mend step does it anyway. */
 const crossingsLimit = 2_000_000;
 
-export default async function work(task: Task): Promise<RunResult | FailedRun | Inspection | true> {
+export default async function work(task: Task): Promise<RunResult | FailedRun | Inspection | PlanResult | true> {
   try {
+    if (task.kind === 'plan') {
+      const plan = planDays(task.request, task.nowMs);
+      return { plan, whatIfs: task.otherwise ? whatIfs(task.request, plan, task.nowMs) : [] };
+    }
     if (task.kind === 'run') return await run(task);
     return task.kind === 'inspect' ? await inspect(task) : await display(task);
   } catch (error) {

@@ -2,6 +2,7 @@ import { getTableColumns, type Column, type Table } from 'drizzle-orm';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import {
   attachments,
+  bedfuls,
   dismissals,
   joints,
   lineStates,
@@ -28,6 +29,7 @@ export const packedTables = {
   references,
   attachments,
   logEntries,
+  bedfuls,
   printers,
 } as const;
 
@@ -156,6 +158,11 @@ function holdTogether(rows: PackedRows): void {
   for (const j of rows.joints) need(bodyIds.has(j.bodyId), 'a joint is of nothing');
   for (const a of rows.attachments)
     need(a.projectId === projectId && (a.hash === null || hashes([a.hash])), 'a photo or note is of nothing');
+  for (const b of rows.bedfuls) {
+    need(b.projectId === projectId && modelIds.has(b.modelId), `bedful ${b.number} is of nothing`);
+    for (const p of list(b.parts) as { mesh?: unknown }[])
+      need(typeof p?.mesh === 'string' && meshHashes.has(p.mesh), `a part of bedful ${b.number} is not listed`);
+  }
   for (const e of rows.logEntries) need(e.projectId === projectId, 'an entry of the log is of nothing');
 }
 

@@ -7,6 +7,7 @@ import { chunked } from '../store/chunked.ts';
 import type { Reading, Statement } from '../store/database.ts';
 import {
   attachments,
+  bedfuls,
   dismissals,
   joints,
   lineStates,
@@ -63,13 +64,15 @@ export class Packs {
     const ofSteps = await chunked([...states.flatMap((s) => s.stepIds), ...ofParts.map((p) => p.stepId)], (ids) =>
       db.select().from(steps).where(inArray(steps.id, ids)),
     );
+    const kept = await db.select().from(bedfuls).where(eq(bedfuls.projectId, projectId));
     const hashes = [
+      ...kept.flatMap((b) => b.parts.map((p) => p.mesh)),
       ...ofSteps.flatMap((s) => [...s.inputs, ...s.outputs]).filter((h) => !h.startsWith('source:')),
       ...ofParts.map((p) => p.meshHash),
       ...bodies.map((b) => b.meshHash),
       ...log.map((e) => e.meshHash).filter((h) => h !== ''),
     ];
-    const printerIds = log.flatMap((e) => (e.printerId ? [e.printerId] : []));
+    const printerIds = [...log.flatMap((e) => (e.printerId ? [e.printerId] : [])), ...kept.map((b) => b.printerId)];
     const rows: PackedRows = {
       meshes: await chunked(hashes, (some) => db.select().from(meshes).where(inArray(meshes.hash, some))),
       steps: ofSteps,
@@ -82,6 +85,7 @@ export class Packs {
       references: bodies,
       attachments: await db.select().from(attachments).where(eq(attachments.projectId, projectId)),
       logEntries: log,
+      bedfuls: kept,
       printers: await chunked(printerIds, (ids) => db.select().from(printers).where(inArray(printers.id, ids))),
     };
     return { format: packFormat, version: packVersion, madeAt: new Date().toISOString(), rows };
@@ -164,7 +168,15 @@ function renamed(rows: PackedRows): PackedRows {
     ids.set(id, made);
     return made;
   };
-  for (const list of [rows.projects, rows.models, rows.parts, rows.references, rows.attachments, rows.logEntries])
+  for (const list of [
+    rows.projects,
+    rows.models,
+    rows.parts,
+    rows.references,
+    rows.attachments,
+    rows.logEntries,
+    rows.bedfuls,
+  ])
     for (const row of list) fresh(row.id);
   const kept = (id: string): string => ids.get(id) ?? id;
   return {
@@ -190,6 +202,14 @@ function renamed(rows: PackedRows): PackedRows {
       modelId: kept(e.modelId),
       partId: kept(e.partId),
       correctsId: e.correctsId === null ? null : kept(e.correctsId),
+      bedfulId: e.bedfulId === null ? null : kept(e.bedfulId),
+    })),
+    bedfuls: rows.bedfuls.map((b) => ({
+      ...b,
+      id: kept(b.id),
+      projectId: kept(b.projectId),
+      modelId: kept(b.modelId),
+      parts: b.parts.map((p) => ({ ...p, partId: kept(p.partId) })),
     })),
   };
 }

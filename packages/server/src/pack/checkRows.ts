@@ -4,6 +4,8 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { answerSchemas } from '@jasmorphe/contracts/responseSchemas';
+import { isRotation } from '@jasmorphe/core/params/checks';
+import { bareView } from '../store/Bedfuls.ts';
 import { mediaTypeOf } from '../store/Attachments.ts';
 import { referenceView } from '../store/References.ts';
 import { meshView, stepView } from '../store/rowViews.ts';
@@ -55,6 +57,9 @@ export function oddRow(rows: PackedRows): string | null {
     if (!reads('ReferenceView', () => referenceView(r))) return `the body "${r.name}" is none`;
   for (const p of rows.printers)
     if (!isAnswer('PrinterProfile', { ...readKept(PrinterProfile, p.profile) })) return 'a printer is none';
+  for (const b of rows.bedfuls)
+    if (!b.parts.every((p) => isRotation(p.rotation)) || !reads('BedfulView', () => bareView(b)))
+      return `bedful ${b.number} is none`;
   for (const a of rows.attachments)
     if (a.kind === 'photo' && (a.hash === null || mediaTypeOf(a.name) !== a.mediaType))
       return `the photo "${a.name}" is none`;

@@ -1,5 +1,6 @@
 import { Attachments } from './Attachments.ts';
 import { Batches } from './Batches.ts';
+import { Bedfuls } from './Bedfuls.ts';
 import type { BlobStore } from './BlobStore.ts';
 import { Bodies } from './Bodies.ts';
 import { BodyViews } from './BodyViews.ts';
@@ -41,6 +42,7 @@ export class Library {
   readonly dismissals: Dismissals;
   readonly joints: Joints;
   readonly workshop: Workshop;
+  readonly bedfuls: Bedfuls;
   readonly jobs: JobRows;
   readonly batches: Batches;
   readonly kits: Kits;
@@ -64,6 +66,7 @@ export class Library {
     this.dismissals = new Dismissals(db, this.writer);
     this.joints = new Joints(db, this.writer);
     this.workshop = new Workshop(db, this.writer, this.prints);
+    this.bedfuls = new Bedfuls(db, this.writer, this.views, this.workshop);
     this.jobs = new JobRows(db, this.writer);
     this.batches = new Batches(db, this.jobs);
     this.kits = new Kits(db, this.writer, this.views, this.batches);

@@ -67,4 +67,12 @@ export class PrintLog {
     await this.writer.commit('print log', [this.db.insert(logEntries).values(row), ...beside], relied);
     return (await this.log(row.projectId)).find((e) => e.id === row.id)!;
   }
+
+  /** Several entries at once or none. @param holds as of `add` */
+  async addAll(rows: readonly LogRow[], holds: () => Promise<void>, beside: readonly Statement[] = []): Promise<void> {
+    await this.writer.commit('print log', [...rows.map((row) => this.db.insert(logEntries).values(row)), ...beside], {
+      projects: [...new Set(rows.map((r) => r.projectId))],
+      holds,
+    });
+  }
 }

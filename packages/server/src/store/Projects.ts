@@ -18,6 +18,8 @@ export interface ProjectChange {
   name?: string;
   note?: string;
   archived?: boolean;
+  /** empty: none */
+  dueOn?: string;
   licence?: string;
   terms?: LicenceId;
   source?: Partial<SourceWords>;
@@ -41,17 +43,26 @@ export class Projects {
     if (row.removedAt !== null) throw removedError();
   }
 
+  /** All there are, those put away too, in the order in which they were begun. */
+  async all(): Promise<
+    { id: string; name: string; dueOn: string | null; archivedAt: string | null; removedAt: string | null }[]
+  > {
+    const { id, name, dueOn, archivedAt, removedAt } = projects;
+    return this.db.select({ id, name, dueOn, archivedAt, removedAt }).from(projects).orderBy(asc(projects.createdAt));
+  }
+
   async create(name: string, note: string): Promise<ProjectView> {
     const row = { id: randomUUID(), name, note, createdAt: now(), updatedAt: now() };
     await this.writer.commit('project', [this.db.insert(projects).values(row)]);
     return this.project(row.id);
   }
 
-  async change(id: string, { archived, ...change }: ProjectChange): Promise<ProjectView> {
+  async change(id: string, { archived, dueOn, ...change }: ProjectChange): Promise<ProjectView> {
     await this.mustExist(id);
     const given = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
     const set = {
       ...given,
+      ...(dueOn === undefined ? {} : { dueOn: dueOn || null }),
       ...(archived === undefined ? {} : { archivedAt: archived ? now() : null }),
       updatedAt: now(),
     };

@@ -2,7 +2,18 @@ import { inArray, sql } from 'drizzle-orm';
 import type { BlobStore } from './BlobStore.ts';
 import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
-import { attachments, jobs, lineStates, logEntries, meshes, models, parts, references, steps } from './schema.ts';
+import {
+  attachments,
+  bedfuls,
+  jobs,
+  lineStates,
+  logEntries,
+  meshes,
+  models,
+  parts,
+  references,
+  steps,
+} from './schema.ts';
 
 /** Steps that no line took (previews) are kept so long, ms. */
 const previewsKeptMs = 7 * 86_400_000;
@@ -46,6 +57,8 @@ export async function needsOf(db: Reading, keptMs = previewsKeptMs): Promise<Nee
   for (const r of await db.select({ hash: references.meshHash }).from(references)) needed.meshes.add(r.hash);
   for (const p of await db.select({ hash: parts.meshHash }).from(parts)) needed.meshes.add(p.hash);
   for (const e of await db.select({ hash: logEntries.meshHash }).from(logEntries)) needed.meshes.add(e.hash);
+  for (const b of await db.select({ parts: bedfuls.parts }).from(bedfuls))
+    for (const p of b.parts) needed.meshes.add(p.mesh);
   for (const m of await db.select({ hash: models.sourceHash }).from(models)) needed.sources.add(m.hash);
   for (const a of await db.select({ hash: attachments.hash }).from(attachments)) if (a.hash) needed.sources.add(a.hash);
   // jobs that wait or run name theirs in what they were given

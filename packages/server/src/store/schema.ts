@@ -32,6 +32,8 @@ export const projects = sqliteTable('projects', {
   ...origin,
   /** the words of its licence */
   licence: text('licence').notNull().default(''),
+  /** day by which it is to be ready to paint */
+  dueOn: text('due_on'),
   archivedAt: text('archived_at'),
   /** off the shelf since then; gone for good after thirty days */
   removedAt: text('removed_at'),
@@ -191,6 +193,57 @@ export const batches = sqliteTable(
   (t) => [index('batches_project').on(t.projectId, t.createdAt)],
 );
 
+/** A part where it lies in a bedful, with what it was worked out from. */
+export interface KeptPart {
+  partId: string;
+  tag: string;
+  /** hash of its mesh */
+  mesh: string;
+  rotation: number[][];
+  heightMm: number;
+  durationS: number;
+  materialG: number;
+  at: { x: number; y: number };
+  turnDeg: number;
+  /** its shadow, as a path */
+  path: string;
+}
+
+/**
+ * What goes on one bed in one go, as it was decided. Rows are never changed but for when it is wanted: an arrangement
+ * that takes the place of another ends its rows, so that it can be taken back.
+ */
+export const bedfuls = sqliteTable(
+  'bedfuls',
+  {
+    id: id(),
+    projectId: text('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    modelId: text('model_id')
+      .notNull()
+      .references(() => models.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    kind: text('kind', { enum: ['filament', 'resin'] }).notNull(),
+    /** the printer may be gone; its name stays */
+    printerId: text('printer_id').notNull(),
+    printerName: text('printer_name').notNull(),
+    bedMm: text('bed_mm', { mode: 'json' }).$type<[number, number]>().notNull(),
+    parts: text('parts', { mode: 'json' }).$type<KeptPart[]>().notNull(),
+    fillPct: real('fill_pct').notNull(),
+    durationS: real('duration_s').notNull(),
+    materialG: real('material_g').notNull(),
+    /** not to be started before */
+    wantedAt: text('wanted_at'),
+    /** what it was decided with; begins with the time, so that the last is the greatest */
+    arrangement: text('arrangement').notNull(),
+    /** the arrangement that took its place */
+    endedBy: text('ended_by'),
+    createdAt: at('created_at'),
+  },
+  (t) => [index('bedfuls_model').on(t.modelId)],
+);
+
 /** Photos and notes of a project, a piece or a part. */
 export const attachments = sqliteTable(
   'attachments',
@@ -344,6 +397,8 @@ export const logEntries = sqliteTable(
     note: text('note').notNull().default(''),
     /** the entry that this one takes back */
     correctsId: text('corrects_id'),
+    /** the bedful that it was started, or came off, with */
+    bedfulId: text('bedful_id'),
     at: at('at'),
   },
   (t) => [index('log_project').on(t.projectId, t.at), index('log_model').on(t.modelId, t.meshHash)],

@@ -1,0 +1,83 @@
+import type { CutCurve } from '@jasmorphe/core/planning/days/cutCurve';
+import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import type { WhatIf } from '@jasmorphe/core/planning/days/whatIfs';
+import type { PrintState } from '@jasmorphe/core/planning/printState';
+
+/** Why a part of a bedful that waits is not what it was any more. */
+export type PartTrouble = 'gone' | 'changed' | 'relaid' | 'printing' | 'printed' | 'failed' | 'aside';
+
+export interface BedfulPartView {
+  partId: string;
+  tag: string;
+  meshHash: string;
+  /** middle of its box, from the front left corner of the bed, mm */
+  at: { x: number; y: number };
+  turnDeg: number;
+  heightMm: number;
+  durationS: number;
+  materialG: number;
+  /** its shadow as a path of rows, in mm from that middle, y to the back */
+  path: string;
+  /** of the print of that mesh */
+  state: PrintState;
+  /** null while it is as it was when the bedful was kept, or once that is on the bed */
+  trouble: PartTrouble | null;
+}
+
+/** What goes on one bed in one go, as it was decided. */
+export interface BedfulView {
+  id: string;
+  projectId: string;
+  modelId: string;
+  number: number;
+  kind: 'filament' | 'resin';
+  /** null: that printer is gone, or no longer printed with */
+  printerId: string | null;
+  printer: string;
+  bedMm: [number, number];
+  parts: BedfulPartView[];
+  fillPct: number;
+  durationS: number;
+  materialG: number;
+  wantedAt: string | null;
+  state: 'waiting' | 'printing' | 'done';
+  startedAt: string | null;
+}
+
+export interface BedfulsView {
+  bedfuls: BedfulView[];
+  /** the last arrangement can be taken back */
+  canUndo: boolean;
+}
+
+/** A project as far as days are concerned. */
+export interface DaysProject {
+  id: string;
+  name: string;
+  dueOn: string | null;
+  /** the day is past and it is not ready */
+  overdue: boolean;
+  /** tags of parts that wait and are on no bedful, by model */
+  loose: string[];
+}
+
+/** Days of all printers and of their maker. */
+export interface DaysView {
+  now: string;
+  plan: DaysPlan;
+  bedfuls: BedfulView[];
+  projects: DaysProject[];
+  printers: { id: string; name: string; hours: number; lifeH: number; sinceH: number }[];
+}
+
+export interface CurveOfProject {
+  projectId: string;
+  curve: CutCurve;
+  /** of its parts in the mean, mm */
+  pieceMm: number;
+}
+
+export interface DaysOtherwise {
+  whatIfs: WhatIf[];
+  curves: CurveOfProject[];
+}

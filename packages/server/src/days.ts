@@ -1,0 +1,238 @@
+import type { BedfulView, CurveOfProject, DaysOtherwise, DaysProject, DaysView } from '@jasmorphe/contracts/dayViews';
+import { jointsOf, type Joint } from '@jasmorphe/contracts/joints';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
+import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
+import { failureRate } from '@jasmorphe/core/planning/days/failures';
+import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
+import { instantOf, localTime } from '@jasmorphe/core/planning/days/instants';
+import type {
+  PlanBedful,
+  PlanLogEntry,
+  PlanPart,
+  PlanProject,
+  PlanRequest,
+} from '@jasmorphe/core/planning/days/PlanRequest';
+import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { figures } from '@jasmorphe/core/trade/figures';
+import type { LogRowInForce } from './store/Bedfuls.ts';
+import type { Services } from './Services.ts';
+
+/** All that days are planned from, as it is now. */
+interface Gathered {
+  nowMs: number;
+  request: PlanRequest;
+  bedfuls: BedfulView[];
+  projects: DaysProject[];
+  printers: PrinterView[];
+  bodies: BodyView[];
+  log: PlanLogEntry[];
+}
+
+/** Names that are told apart: a second one of a name gets its number behind it. */
+function apart(names: readonly string[]): string[] {
+  const seen = new Map<string, number>();
+  return names.map((name) => {
+    const n = (seen.get(name) ?? 0) + 1;
+    seen.set(name, n);
+    return n === 1 ? name : `${name} (${n})`;
+  });
+}
+
+/**
+ * Prints of the log with hours that are known: a bedful as one print, by what was said of it or else by its plan; of one
+ * that stopped without hours as much as it stood high.
+ */
+function loggedOf(
+  entries: readonly LogRowInForce[],
+  bedfuls: ReadonlyMap<string, BedfulView>,
+  nameOf: (printerId: string | null) => string | null,
+): PlanLogEntry[] {
+  const ended = entries.filter((e) => e.outcome === 'passed' || e.outcome === 'failed');
+  const groups = new Map<string, LogRowInForce[]>();
+  for (const e of ended) {
+    const key = e.bedfulId ?? e.id;
+    groups.set(key, [...(groups.get(key) ?? []), e]);
+  }
+  const out: PlanLogEntry[] = [];
+  for (const [key, group] of groups) {
+    const printer = nameOf(group[0].printerId);
+    if (printer === null) continue;
+    const bedful = bedfuls.get(key);
+    const failed = group.some((e) => e.outcome === 'failed');
+    const given = group.every((e) => e.durationS !== null);
+    const saidHours = bedful ? bedful.durationS / 3600 : 0;
+    let hours = given ? group.reduce((n, e) => n + e.durationS!, 0) / 3600 : saidHours;
+    if (!given && failed && bedful) {
+      const highest = Math.max(...bedful.parts.map((p) => p.heightMm));
+      const reached = Math.max(...group.map((e) => e.heightMm ?? highest));
+      hours *= Math.min(1, reached / highest);
+    }
+    // of what nobody knows how long it took, nothing follows
+    if (hours > 0) out.push({ printer, hours, saidHours: given ? saidHours : 0, failed });
+  }
+  return out;
+}
+
+const partOf = (meshHash: string, body: BodyView): PlanPart | null => {
+  const part = body.parts.find((p) => p.mesh.hash === meshHash);
+  const { volumeMm3 = null, areaMm2 = 0 } = part?.mesh.facts ?? {};
+  if (!part || volumeMm3 === null) return null;
+  return { volumeMm3, areaMm2, heightMm: part.heightMm, columnsMm3: part.posed?.supportMm3 ?? 0 };
+};
+
+/** Joints of a project that are not done yet. */
+const openJoints = (bodies: readonly BodyView[]): Joint[] =>
+  bodies.flatMap((b) => jointsOf(b).filter((j) => !b.joined.includes(j.key)));
+
+function finishOf(name: string, own: readonly BodyView[], dueOn: string | null): PlanProject {
+  const open = openJoints(own);
+  const parts = own.flatMap((b) => b.parts);
+  const sides = parts.map((p) => longestOf(p.mesh.facts.size));
+  return {
+    name,
+    deadline: dueOn ?? '',
+    joints: open.length,
+    slow: open.filter((j) => j.glueMm2 > figures.slowGlueMm2.value).length,
+    sizeMm: Math.max(0, ...own.map((b) => longestOf(b.mesh.facts.size))),
+    pieceMm: sides.length > 0 ? sides.reduce((a, b) => a + b, 0) / sides.length : 0,
+    pieces: parts.length,
+  };
+}
+
+/** Projects, bedfuls, printers, spools and the log as one request. */
+async function gather({ library }: Services): Promise<Gathered> {
+  const nowMs = Date.now();
+  const { workshop, bedfuls: kept } = library;
+  const [settings, allPrinters, spools, materials] = await Promise.all([
+    workshop.settings(),
+    workshop.printers(),
+    workshop.spools(),
+    workshop.materials(),
+  ]);
+  const shelf = (await library.projects.all()).filter((p) => p.removedAt === null && p.archivedAt === null);
+  const rows = await kept.allRows();
+  const planned = shelf.filter((p) => rows.some((r) => r.projectId === p.id));
+  const modelIds = [...new Set(rows.map((r) => r.modelId))];
+  const all = (await library.views.allModels()).filter((m) => planned.some((p) => p.id === m.projectId));
+  const views = await library.views.viewsOf(all.map((m) => m.id));
+  const bodies = [...views.values()].filter((v): v is BodyView => !(v instanceof Error));
+  const entries = await kept.logOf(modelIds);
+  const told = await kept.told(rows, views, entries);
+  const bedfuls = told.filter((b) => planned.some((p) => p.id === b.projectId));
+  const printers = allPrinters.filter((p) => p.retiredAt === null);
+  const printerNames = apart(printers.map((p) => p.profile.name));
+  const nameOf = (id: string | null): string | null => {
+    const at = printers.findIndex((p) => p.id === id);
+    return at < 0 ? null : printerNames[at];
+  };
+  const names = apart(planned.map((p) => p.name));
+  const projectOf = (id: string): string => names[planned.findIndex((p) => p.id === id)];
+  // what was printed for projects that are put away tells of the printers all the same
+  const log = loggedOf(entries, new Map(told.map((b) => [b.id, b])), nameOf);
+
+  const waiting = bedfuls.filter((b) => {
+    const fits = b.printerId !== null && b.parts.every((p) => p.trouble === null);
+    return b.state === 'printing' ? b.printerId !== null : b.state === 'waiting' && fits;
+  });
+  const projects = planned.map((p): DaysProject => {
+    const own = bodies.filter((b) => b.projectId === p.id && b.aside === null);
+    const on = new Set(waiting.filter((b) => b.projectId === p.id).flatMap((b) => b.parts.map((q) => q.meshHash)));
+    return {
+      id: p.id,
+      name: p.name,
+      dueOn: p.dueOn,
+      overdue: p.dueOn !== null && instantOf(p.dueOn, 'dueOn', 'end') < nowMs,
+      loose: own.flatMap((b) => b.parts.filter((q) => q.state === 'planned' && !on.has(q.mesh.hash)).map((q) => q.tag)),
+    };
+  });
+  const request: PlanRequest = {
+    from: '',
+    deadline: '',
+    home: homeOf(settings),
+    printers: printers.map(({ profile }, i) => ({
+      name: printerNames[i],
+      kind: profile.kind,
+      profile: { name: profile.name, ...printingOf(profile) },
+    })),
+    bedfuls: waiting.map((b): PlanBedful => {
+      const body = bodies.find((v) => v.id === b.modelId);
+      return {
+        name: `Bedful ${b.number}`,
+        id: b.id,
+        project: projectOf(b.projectId),
+        on: [{ printer: nameOf(b.printerId)!, hours: b.durationS / 3600 }],
+        grams: b.materialG,
+        material: '',
+        colour: body?.colour ?? '',
+        wantedAt: b.wantedAt ?? '',
+        startedAt: b.state === 'printing' ? b.startedAt! : '',
+        parts: body ? b.parts.flatMap((p) => partOf(p.meshHash, body) ?? []) : [],
+      };
+    }),
+    projects: projects.map((p, i) =>
+      finishOf(
+        names[i],
+        bodies.filter((b) => b.projectId === p.id && b.aside === null),
+        p.overdue ? null : p.dueOn,
+      ),
+    ),
+    spools: apart(spools.map((s) => s.name)).flatMap((name, i) => {
+      const { endedAt, materialId, colour, leftG } = spools[i];
+      const material = materials.find((m) => m.id === materialId);
+      return endedAt !== null || !material
+        ? []
+        : [{ name, kind: material.kind, material: material.name, colour, leftG }];
+    }),
+    log,
+  };
+  return { nowMs, request, bedfuls, projects, printers, bodies, log };
+}
+
+const homeOf = (settings: HomeHours): HomeHours =>
+  Object.fromEntries(
+    Object.keys(new HomeHours()).map((key) => [key, settings[key as keyof HomeHours]]),
+  ) as unknown as HomeHours;
+
+/** Days as they are planned now, of all projects that have bedfuls. */
+export async function daysOf(services: Services): Promise<DaysView> {
+  const { nowMs, request, bedfuls, projects, printers } = await gather(services);
+  const names = request.printers.map((p) => p.name);
+  const empty = request.printers.length === 0;
+  const { plan } = await services.pool.plan({
+    request: empty ? { ...request, printers: [{ name: 'none', kind: 'filament' }], bedfuls: [] } : request,
+    nowMs,
+    otherwise: false,
+  });
+  return {
+    now: localTime(nowMs),
+    plan,
+    bedfuls,
+    projects,
+    printers: printers.map(({ id, profile, loggedH }, i) => ({
+      id,
+      name: names[i],
+      hours: profile.hoursRun + loggedH,
+      lifeH: profile.partLifeH,
+      sinceH: profile.partSinceH,
+    })),
+  };
+}
+
+/** How days would be otherwise, and where cutting pays. */
+export async function daysOtherwise(services: Services): Promise<DaysOtherwise> {
+  const { nowMs, request, projects, bedfuls, log } = await gather(services);
+  if (request.printers.length === 0 || request.bedfuls.length === 0) return { whatIfs: [], curves: [] };
+  const { whatIfs } = await services.pool.plan({ request, nowMs, otherwise: true });
+  const hours = log.reduce((n, e) => n + e.hours, 0);
+  const { perHour } = failureRate({ failed: log.filter((e) => e.failed).length, hours, prints: log.length });
+  const curves = projects.flatMap((p, i): CurveOfProject[] => {
+    const { sizeMm, pieceMm, pieces, joints } = request.projects[i];
+    const own = bedfuls.filter((b) => b.projectId === p.id && b.state === 'waiting');
+    const startS = figures.changeBedS.value / 3;
+    const printS = own.flatMap((b) => b.parts).reduce((n, q) => n + Math.max(0, q.durationS - startS), 0);
+    const curve = cutCurve({ modelMm: sizeMm, pieceMm, pieces, joints, printS, startS, perHour });
+    return curve ? [{ projectId: p.id, curve, pieceMm }] : [];
+  });
+  return { whatIfs, curves };
+}

@@ -1,0 +1,309 @@
+import { expect } from 'chai';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { BedfulsView, BedfulView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import type {
+  ErrorBody,
+  JobView,
+  LogEntryView,
+  PrinterView,
+  SpoolView,
+  StepView,
+} from '@jasmorphe/contracts/views';
+import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
+import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { quietContext } from '@jasmorphe/core/run/context';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { Client } from './client.ts';
+
+let folder: string;
+let server: RunningServer;
+const client = new Client(() => server);
+const bed = { bedMm: [80, 80, 80], marginMm: 2 };
+
+describe('bedfuls and days', function () {
+  let printer: PrinterView;
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0 });
+  });
+  beforeEach(async () => {
+    // a printer of one's own, so that nothing stands on it
+    const name = `Long bed ${Math.random()}`;
+    printer = (await client.call<PrinterView>('POST', '/api/printers', { name, ...bed })).body;
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  /** A cube of 50.8 mm cut into slabs, each laid. */
+  async function laidSlabs() {
+    const { projectId, id } = await client.importedCube('in');
+    await client.step(id, 'divide', { bed: [60, 60, 30], join: 'none' });
+    const parts = async () => (await client.body(id)).parts;
+    for (const part of await parts())
+      expect((await client.step(part.id, 'pose', { up: [0, 0, 1], printer: bed, compare: false })).state).equal('done');
+    const work = async (placed: PlacedOnBed[] = [], own = printer): Promise<StepView> => {
+      const asked = await client.call<JobView | StepView>('POST', `/api/bodies/${id}/previews`, {
+        operation: 'bedfuls',
+        params: {
+          printers: [own.profile],
+          placed,
+          parts: (await parts()).map(({ tag, mesh, rotation, heightMm, posed }) => ({
+            tag,
+            mesh: mesh.hash,
+            rotation,
+            heightMm,
+            durationS: posed!.durationS,
+            materialG: posed!.materialG,
+          })),
+        },
+      });
+      if (asked.status === 200) return asked.body as StepView;
+      await server.queue.idle();
+      const { result, error } = await client.job(asked.body.id);
+      expect(error).equal(null);
+      return (await client.call<StepView>('GET', `/api/steps/${result!.stepId}`)).body;
+    };
+    const keep = (step: StepView) =>
+      client.call<BedfulsView & ErrorBody>('POST', `/api/bodies/${id}/bedfuls`, { stepId: step.id });
+    const kept = async () => (await client.call<BedfulsView>('GET', `/api/bodies/${id}/bedfuls`)).body;
+    return { projectId, id, parts, work, keep, kept };
+  }
+  const on = (b: BedfulView, what: string, body?: object) =>
+    client.call<BedfulView & ErrorBody>('POST', `/api/bedfuls/${b.id}/${what}`, body);
+  const message = ({ body }: { body: ErrorBody }) => body.error.message;
+  const tagsOf = (list: readonly BedfulView[]) => list.map((b) => b.parts.map((p) => p.tag).sort());
+
+  it('what was worked out is kept, fetched as it was placed, arranged by hand, and taken back', async () => {
+    const { parts, work, keep, kept } = await laidSlabs();
+    const step = await work();
+    const first = await keep(step);
+    expect(first.status).equal(201);
+    const tags = (await parts()).map((p) => p.tag).sort();
+    expect(tagsOf(first.body.bedfuls).flat().sort()).eql(tags);
+    expect(first.body.bedfuls.map((b) => [b.state, b.printer])).eql([
+      ['waiting', printer.profile.name],
+      ...first.body.bedfuls.slice(1).map(() => ['waiting', printer.profile.name]),
+    ]);
+    const file = await fetch(`${server.address}/api/bedfuls/${first.body.bedfuls[0].id}/file`);
+    const objects = readThreeMf(new Uint8Array(await file.arrayBuffer()), quietContext).objects;
+    for (const { mesh } of objects) {
+      const box = boundsOf(mesh);
+      expect(Math.min(box.min[0], box.min[1])).least(2 - 1e-3);
+      expect(Math.max(box.max[0], box.max[1])).most(78 + 1e-3);
+      expect(sizeOf(box)[2]).above(1);
+    }
+    // two parts on one another are not kept
+    const [a, b] = tags;
+    const clash = await work([
+      { printer: printer.profile.name, parts: [a, b].map((tag) => ({ tag, at: { x: 40, y: 40 }, turnDeg: 0 })) },
+    ]);
+    const refused = await keep(clash);
+    expect([refused.status, message(refused)]).eql([
+      409,
+      `${b} overlaps another part or its gap, or reaches beyond the bed of ${printer.profile.name}.`,
+    ]);
+    expect(tagsOf((await kept()).bedfuls)).eql(tagsOf(first.body.bedfuls));
+    // one alone on its bed; what holds the same keeps its day
+    await client.call('PATCH', `/api/bedfuls/${first.body.bedfuls[0].id}`, { wantedAt: '2030-01-05T10:00:00Z' });
+    const apart = await keep(
+      await work([{ printer: printer.profile.name, parts: [{ tag: a, at: { x: 40, y: 40 }, turnDeg: 30 }] }]),
+    );
+    expect(tagsOf(apart.body.bedfuls)).deep.contain([a]);
+    expect(apart.body.bedfuls.find((x) => x.parts[0].tag === a)!.parts[0]).include({ turnDeg: 30 });
+    const undone = await client.call<BedfulsView>('POST', `/api/bodies/${first.body.bedfuls[0].modelId}/bedfuls/undo`);
+    expect(tagsOf(undone.body.bedfuls)).eql(tagsOf(first.body.bedfuls));
+    expect(undone.body.bedfuls[0].wantedAt).equal('2030-01-05T10:00:00Z');
+    // taken apart and brought back
+    expect((await client.call('DELETE', `/api/bedfuls/${undone.body.bedfuls[0].id}`)).status).equal(204);
+    expect((await kept()).bedfuls.length).equal(undone.body.bedfuls.length - 1);
+    await client.call('POST', `/api/bodies/${first.body.bedfuls[0].modelId}/bedfuls/undo`);
+    expect((await kept()).bedfuls).eql(undone.body.bedfuls);
+  });
+
+  it('a part that is laid otherwise, cut anew or printed by itself holds its bedful up, and says so; nothing is lost', async () => {
+    const { projectId, id, parts, work, keep, kept } = await laidSlabs();
+    const step = await work();
+    const { bedfuls } = (await keep(step)).body;
+    const [a] = await parts();
+    const own = bedfuls.find((b) => b.parts.some((p) => p.tag === a.tag))!;
+    const trouble = async () => (await kept()).bedfuls.flatMap((b) => b.parts).find((p) => p.tag === a.tag)!.trouble;
+    await client.step(a.id, 'pose', { up: [1, 0, 0], printer: bed, compare: false });
+    expect(await trouble()).equal('relaid');
+    const refused = await on(own, 'start');
+    expect([refused.status, message(refused)]).eql([
+      409,
+      `${a.tag} is not what it was when bedful ${own.number} was kept.`,
+    ]);
+    expect((await keep(step)).status, 'as it was worked out before').equal(409);
+    await client.call('POST', `/api/bodies/${a.id}/undo`);
+    expect(await trouble()).equal(null);
+    await client.call('POST', `/api/bodies/${id}/undo`);
+    expect(await trouble()).equal('gone');
+    await client.call('POST', `/api/bodies/${id}/redo`);
+    expect(await trouble()).equal(null);
+    const say = (outcome: string) =>
+      client.call<LogEntryView>('POST', `/api/projects/${projectId}/log`, { partId: a.id, outcome });
+    await say('started');
+    expect(await trouble()).equal('printing');
+    const days = (await client.call<DaysView>('GET', '/api/days')).body;
+    expect(days.plan.days.map((d) => d.id)).not.contain(own.id);
+    await client.call('POST', `/api/bodies/${a.id}/print/undo`);
+    expect((await client.call<DaysView>('GET', '/api/days')).body.plan.days.map((d) => d.id)).contain(own.id);
+  });
+
+  it('is started and ended as one: parts are printing, printed or stopped; each is taken back as one', async () => {
+    const { parts, work, keep, kept } = await laidSlabs();
+    const { bedfuls } = (await keep(await work())).body;
+    const [own, other] = bedfuls;
+    const states = async () => (await parts()).map((p) => p.state);
+    expect((await on(own, 'start')).body.state).equal('printing');
+    expect((await on(own, 'start')).status, 'a double click').equal(409);
+    expect(message(await on(other, 'start'))).match(/is on the bed of/);
+    expect((await client.call('DELETE', `/api/bedfuls/${own.id}`)).status).equal(409);
+    expect((await client.call('PATCH', `/api/bedfuls/${own.id}`, { wantedAt: null })).status).equal(409);
+    expect((await kept()).canUndo).equal(false);
+    const tags = own.parts.map((p) => p.tag);
+    expect((await states()).filter((s) => s === 'printing').length).equal(tags.length);
+    // what was sent cannot be laid otherwise
+    const part = (await parts()).find((p) => p.tag === tags[0])!;
+    const relaid = await client.call('POST', `/api/bodies/${part.id}/steps`, {
+      operation: 'pose',
+      params: { up: [1, 0, 0], printer: bed, compare: false },
+    });
+    expect(relaid.status).equal(409);
+    const stopped = [{ tag: tags[0], heightMm: 5 }];
+    expect((await on(own, 'end', { stopped: [{ tag: 'Z9', heightMm: 5 }] })).status).equal(409);
+    expect((await on(own, 'end', { stopped: [{ tag: tags[0], heightMm: 500 }] })).status).equal(400);
+    expect((await on(own, 'end', { stopped: [{ tag: tags[0] }] })).status).equal(400);
+    expect((await states()).filter((s) => s === 'printing').length).equal(tags.length);
+    const spoolOf = await client.call<{ id: string }>('POST', '/api/materials', {
+      name: 'slate',
+      kind: 'filament',
+      densityGCm3: 1.24,
+      pricePerKg: 20,
+    });
+    const { body: spool } = await client.call<SpoolView>('POST', '/api/spools', {
+      materialId: spoolOf.body.id,
+      name: 'slate 1',
+      grossG: 1200,
+      emptyG: 200,
+    });
+    const left = async () =>
+      (await client.call<SpoolView[]>('GET', '/api/spools')).body.find((s) => s.id === spool.id)!.leftG;
+    const ended = await on(own, 'end', {
+      hours: 4,
+      stopped,
+      taken: [{ spoolId: spool.id, grams: 90 }],
+      note: 'tangle',
+    });
+    expect([ended.status, ended.body.state]).eql([201, 'done']);
+    expect(await left()).equal(910);
+    expect((await parts()).filter((p) => tags.includes(p.tag)).map((p) => [p.tag, p.state])).eql(
+      tags.map((t, i) => [t, i === 0 ? 'failed' : 'passed']).map(([t, s]) => [t, s === 'passed' ? 'printed' : s]),
+    );
+    const log = (await client.call<LogEntryView[]>('GET', `/api/projects/${own.projectId}/log`)).body;
+    expect(log.filter((e) => e.durationS !== null).reduce((n, e) => n + e.durationS!, 0)).closeTo(4 * 3600, 1e-6);
+    const days = (await client.call<DaysView>('GET', '/api/days')).body;
+    const record = days.plan.records.find((r) => r.printer === printer.profile.name)!;
+    expect(record).include({ prints: 1, hours: 4 });
+    // one failure in the usual 160 h and these four
+    expect(record.perHour).closeTo(2 / 164, 1e-9);
+    expect((await on(own, 'undo')).body.state).equal('printing');
+    expect(await left()).equal(1000);
+    expect((await on(own, 'undo')).body.state).equal('waiting');
+    expect((await on(own, 'undo')).status).equal(409);
+    expect(new Set(await states())).eql(new Set(['planned']));
+  });
+
+  it('days put them behind one another, draw on spools, keep a deadline, and say what is on no bed', async () => {
+    const { projectId, parts, work, keep } = await laidSlabs();
+    const [first] = (await keep(await work())).body.bedfuls;
+    const days = async () => (await client.call<DaysView>('GET', '/api/days')).body;
+    const mine = async () => {
+      const view = await days();
+      const ids = view.bedfuls.filter((b) => b.projectId === projectId).map((b) => b.id);
+      return view.plan.days.filter((d) => ids.includes(d.id));
+    };
+    const all = await mine();
+    expect(all.length).above(1);
+    for (const [i, d] of all.entries()) {
+      expect(d.printer).equal(printer.profile.name);
+      if (i > 0) expect(Date.parse(d.loadAt!)).least(Date.parse(all[i - 1].offAt!));
+    }
+    const wanted = new Date(Date.now() + 5 * 86_400_000).toISOString();
+    await client.call('PATCH', `/api/bedfuls/${first.id}`, { wantedAt: wanted });
+    const moved = (await mine()).find((d) => d.id === first.id)!;
+    expect(Date.parse(moved.loadAt!)).least(Date.parse(wanted) - 60_000);
+    expect((await client.call('PATCH', `/api/bedfuls/${first.id}`, { wantedAt: 'soon' })).status).equal(400);
+    await client.call('PATCH', `/api/projects/${projectId}`, { dueOn: '2031-01-31' });
+    const due = (await days()).plan.projects.find((p) => p.deadline?.startsWith('2031-01-31'));
+    expect(due?.lateProbability).equal(0);
+    await client.call('PATCH', `/api/projects/${projectId}`, { dueOn: '2020-01-31' });
+    const late = (await days()).projects.find((p) => p.id === projectId)!;
+    expect([late.overdue, late.loose]).eql([true, []]);
+    expect((await client.call('PATCH', `/api/projects/${projectId}`, { dueOn: '31.1.' })).status).equal(400);
+    await client.call('DELETE', `/api/bedfuls/${first.id}`);
+    const loose = (await days()).projects.find((p) => p.id === projectId)!.loose;
+    expect(loose.sort()).eql(first.parts.map((p) => p.tag).sort());
+    expect((await parts()).length).above(loose.length);
+    const other = (await client.call<DaysOtherwise>('GET', '/api/days/otherwise')).body;
+    expect(other.whatIfs.map((w) => w.kind)).contain('thicker');
+    expect(other.curves.some((c) => c.projectId === projectId)).equal(true);
+    // a project that is put away is planned no more, nor one whose printer is
+    await client.call('PATCH', `/api/printers/${printer.id}`, { retired: true });
+    expect(await mine()).eql([]);
+    expect((await days()).bedfuls.find((b) => b.projectId === projectId)).include({ printerId: null });
+    await client.call('PATCH', `/api/printers/${printer.id}`, { retired: false });
+    expect((await mine()).length).above(0);
+    await client.call('DELETE', `/api/projects/${projectId}`);
+    expect(await mine()).eql([]);
+  });
+
+  it('go with a copy and with a pack of their project; meshes that they hold are not collected', async () => {
+    const { projectId, id, work, keep, kept } = await laidSlabs();
+    await keep(await work());
+    await on((await kept()).bedfuls[0], 'start');
+    const copy = (await client.call<{ id: string; modelIds: string[] }>('POST', `/api/projects/${projectId}/copy`, {}))
+      .body;
+    const of = async (model: string) => (await client.call<BedfulsView>('GET', `/api/bodies/${model}/bedfuls`)).body;
+    const copied = await of(copy.modelIds[0]);
+    expect(tagsOf(copied.bedfuls)).eql(tagsOf((await kept()).bedfuls));
+    expect(copied.bedfuls.map((b) => b.state)).eql((await kept()).bedfuls.map((b) => b.state));
+    expect(copied.bedfuls.map((b) => b.id)).not.eql((await kept()).bedfuls.map((b) => b.id));
+    const packed = await fetch(`${server.address}/api/projects/${projectId}/pack`);
+    const form = new FormData();
+    form.append('file', new Blob([await packed.arrayBuffer()]), 'p.zip');
+    const back = await client.call<{ projectId: string } & ErrorBody>('POST', '/api/projects/unpack', form);
+    expect(back.status, JSON.stringify(back.body)).below(300);
+    const { body: again } = await client.call<{ modelIds: string[] }>('GET', `/api/projects/${back.body.projectId}`);
+    expect(tagsOf((await of(again.modelIds[0])).bedfuls)).eql(tagsOf(copied.bedfuls));
+    // a divide that is changed leaves the meshes of what is on a bed alone
+    await client.call('POST', `/api/bodies/${id}/undo`);
+    await server.library.collect(0);
+    for (const b of (await kept()).bedfuls)
+      expect((await fetch(`${server.address}/api/bedfuls/${b.id}/file`)).status).equal(200);
+  });
+
+  it('plans what it is given, and refuses what it cannot plan with the field', async () => {
+    const request = {
+      from: '2026-11-28T08:00',
+      printers: [{ name: 'A' }],
+      bedfuls: [{ name: '1', on: [{ printer: 'A', hours: 10 }], grams: 100 }],
+    };
+    const plan = (change: object) => client.call<DaysPlan & ErrorBody>('POST', '/api/plans', { ...request, ...change });
+    expect((await plan({})).body.days[0].bedful).equal('1');
+    const wrong = await plan({ bedfuls: [{ ...request.bedfuls[0], on: [{ printer: 'B', hours: 1 }] }] });
+    expect([wrong.status, wrong.body.error.field]).eql([400, 'bedfuls.0.on']);
+    expect((await plan({ deadline: '2020-01-01' })).body.error.message).equal('The deadline is past already.');
+    expect((await plan({ home: { nights: 'never' } })).status).equal(400);
+    expect((await client.call('POST', '/api/plans', '{')).status).equal(400);
+    expect((await client.call('POST', '/api/bodies/none/bedfuls', { stepId: 'a'.repeat(64) })).status).equal(404);
+    expect((await client.call('GET', '/api/bedfuls/none')).status).equal(404);
+  });
+});
