@@ -3,7 +3,8 @@ import { writeFile } from 'node:fs/promises';
 import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
-import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { cartKit } from './cart.ts';
 import { harrowFenFiles, type DemoFile } from './harrowFen.ts';
@@ -47,15 +48,15 @@ const materials = [
 ] as const;
 
 /**
- * Loads the five Harrow Fen projects into an empty store: the ammonite as far as a failed part that was recut, the
+ * Loads the five Harrow Fen projects into an empty store: the ammonite as far as a failed part that was recut and bedfuls for the rest, the
  * heron mask sized, the carnyx, the newt and the cart's kit as they came.
  *
  * @param light for slow machines and tests: meshes of a fifth of the triangles, and an ammonite of 600 mm for 900
  */
 export async function seedHarrowFen(server: RunningServer, say: (line: string) => void, light = false): Promise<void> {
-  const post = async <T>(path: string, body: unknown): Promise<T> => {
+  const send = async <T>(method: string, path: string, body: unknown): Promise<T> => {
     const response = await fetch(server.address + path, {
-      method: 'POST',
+      method,
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
     });
@@ -63,6 +64,8 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     if (!response.ok) throw new Error(`${path}: ${answer.error?.message}`);
     return answer;
   };
+  const post = <T>(path: string, body: unknown): Promise<T> => send<T>('POST', path, body);
+  const patch = <T>(path: string, body: unknown): Promise<T> => send<T>('PATCH', path, body);
   const finished = async (job: { id: string }): Promise<{ bodyId: string; stepId?: string }> => {
     await server.queue.idle();
     const done = await server.queue.get(job.id);
@@ -154,11 +157,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     }),
   );
   const { move } = (await server.library.meshes.step(seat.stepId!))!.report as ClearanceReport;
-  await fetch(`${server.address}/api/references/${head.id}`, {
-    method: 'PATCH',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ liningMm: 8, move: [move.x, move.y, move.z] }),
-  });
+  await patch(`/api/references/${head.id}`, { liningMm: 8, move: [move.x, move.y, move.z] });
   say('Procession cart');
   const cart = await newProject('Procession cart', 'A kit at a tenth of its size, drawn by two');
   const form = new FormData();
@@ -200,5 +199,40 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     17,
   );
   await step(failed.id, 'recut', { printed: height, layer: 0.2, up: failed.up });
-  await log(bySize[6].id, 'started', { note: 'Long bed' }, 19);
+  say('  bedfuls and days');
+  const waiting = (await server.library.views.view(ammonite)).parts.filter(
+    (p) => p.state === 'planned' && p.rests === 0,
+  );
+  const [long, small] = printers.map((p) => parseParams(PrinterProfile, p));
+  const laying = waiting.map(({ id, up }) =>
+    post<{ id: string }>(`/api/bodies/${id}/steps`, {
+      operation: 'pose',
+      params: { up, printer: printingOf(long), compare: false },
+    }),
+  );
+  for (const job of await Promise.all(laying)) await finished(job);
+  const laid = (await server.library.views.view(ammonite)).parts.filter((p) => p.posed !== null);
+  const { stepId } = await finished(
+    await post(`/api/bodies/${ammonite}/previews`, {
+      operation: 'bedfuls',
+      params: {
+        for: 'soonest',
+        printers: [long, small].map((p) => ({ name: p.name, ...printingOf(p) })),
+        parts: laid.map(({ tag, mesh, rotation, heightMm, posed }) => ({
+          tag,
+          mesh: mesh.hash,
+          rotation,
+          heightMm,
+          durationS: posed!.durationS,
+          materialG: posed!.materialG,
+        })),
+      },
+    }),
+  );
+  const { bedfuls } = await post<BedfulsView>(`/api/bodies/${ammonite}/bedfuls`, { stepId });
+  await post(`/api/bedfuls/${bedfuls[0].id}/start`, {});
+  await patch(`/api/projects/${project}`, { dueOn: dayIn(30) });
 }
+
+/** A day so many days from now, as it is written. */
+const dayIn = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);

@@ -482,6 +482,12 @@ export const routes: Route[] = [
   { method: 'get', path: '/api/days', summary: 'Days of all printers: bedfuls, spools, risk', gives: 'days' },
   {
     method: 'get',
+    path: '/api/days/calendar.ics',
+    summary: 'What a person has to do on those days, as a calendar file',
+    gives: 'text/calendar',
+  },
+  {
+    method: 'get',
     path: '/api/days/otherwise',
     summary: 'How days would be with one thing changed, and where cutting pays',
     gives: 'otherwise',

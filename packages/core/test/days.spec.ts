@@ -1,7 +1,9 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import ICAL from 'ical.js';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
+import { calendarFile } from '@jasmorphe/core/planning/days/calendarFile';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { calibrationOf, erlangBelow, failureRate } from '@jasmorphe/core/planning/days/failures';
@@ -382,6 +384,28 @@ describe('spools', () => {
     expect(notes.find((n) => n.kind === 'short')).include({ grams: 10 });
     expect(buy[0].grams).above(10);
     expect(spools[0].endsAt).not.equal(null);
+  });
+});
+
+describe('the calendar file', () => {
+  it('is read by another reader (ical.js): times, names, and ids that stay when days move', () => {
+    const bedfuls = [{ name: 'Bedful 1', hours: 10, project: 'Carnyx, horn; bell' }];
+    const eventsOf = (made: DaysPlan) => {
+      const parsed = ICAL.parse(calendarFile(made, friday)) as unknown[];
+      return new ICAL.Component(parsed)
+        .getAllSubcomponents('vevent')
+        .map((e) => new ICAL.Event(e))
+        .map((e) => ({ id: e.uid, at: e.startDate.toJSDate().getTime(), says: e.summary }));
+    };
+    const made = plan(bedfuls, { projects: [{ name: 'Carnyx, horn; bell', joints: 2 }] });
+    const events = eventsOf(made);
+    const load = events.find((e) => e.says.startsWith('Load'))!;
+    expect(load.says).equal('Load Bedful 1 of Carnyx, horn; bell on Long bed');
+    expect(load.at).equal(ms(made.days[0].loadAt));
+    expect(events.find((e) => e.says.startsWith('Glue'))!.at).equal(ms(made.bench[0].from));
+    expect(new Set(events.map((e) => e.id)).size).equal(events.length);
+    const moved = eventsOf(plan([{ ...bedfuls[0], wantedAt: localTime(at(29, 10)) }]));
+    expect(moved.find((e) => e.id === load.id)!.at).equal(at(29, 10));
   });
 });
 

@@ -3,14 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { BedfulsView, BedfulView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
-import type {
-  ErrorBody,
-  JobView,
-  LogEntryView,
-  PrinterView,
-  SpoolView,
-  StepView,
-} from '@jasmorphe/contracts/views';
+import type { ErrorBody, JobView, LogEntryView, PrinterView, SpoolView, StepView } from '@jasmorphe/contracts/views';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';

@@ -1,3 +1,4 @@
+import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import type { CliCommand, Job } from '../Command.ts';
 
@@ -9,13 +10,23 @@ export const plan: CliCommand = {
   options: [
     { flags: '--from <time>', help: 'from when on, such as 2026-11-28T17:30 (default as the file says, or now)' },
     { flags: '--deadline <day>', help: 'ready to paint by' },
+    { flags: '-o, --output <days.ics>', help: 'a calendar file of what a person has to do' },
     { flags: '--what-if', help: 'beside it: one more printer, thicker layers, a larger nozzle, a wall less' },
   ],
   unitless: true,
   async run(job) {
     const { files, options, context } = job as unknown as Job<{ from?: string; deadline?: string; whatIf?: boolean }>;
-    const [{ readJson }, { planDays }, { PlanRequest }, { parseParams }, { whatIfs }, words] = await Promise.all([
+    const [
+      { readJson, writeOutput },
+      { calendarFile },
+      { planDays },
+      { PlanRequest },
+      { parseParams },
+      { whatIfs },
+      words,
+    ] = await Promise.all([
       import('../files.ts'),
+      import('@jasmorphe/core/planning/days/calendarFile'),
       import('@jasmorphe/core/planning/days/planDays'),
       import('@jasmorphe/core/planning/days/PlanRequest'),
       import('@jasmorphe/core/params/parseParams'),
@@ -28,6 +39,16 @@ export const plan: CliCommand = {
     const now = Date.now();
     const made = planDays(request, now, context.seed);
     const others = options.whatIf ? whatIfs(request, made, now, context.seed) : [];
+    if (options.output) {
+      if (!/\.ics$/i.test(options.output))
+        throw new MeshError(
+          'bad-params',
+          `"${options.output}" is no calendar file.`,
+          'Its name ends in .ics.',
+          'output',
+        );
+      await writeOutput(options.output, Buffer.from(calendarFile(made, now), 'utf8'));
+    }
     const { clockText, noteSeverity, noteText, planSays, recordText, spoolsFor, whatIfName } = words;
     return {
       report: { ...made, ...(options.whatIf ? { whatIf: others } : {}) },

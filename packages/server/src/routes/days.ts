@@ -13,6 +13,7 @@ import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { isStepOf } from '@jasmorphe/contracts/steps';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { calendarFile } from '@jasmorphe/core/planning/days/calendarFile';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -34,6 +35,11 @@ export function dayRoutes(services: Services): Router {
   const told = (modelId: string, projectId: string): void => events.send({ type: 'body', bodyId: modelId, projectId });
 
   router.get('/days', async (_q, r) => void r.json(await daysOf(services)));
+  router.get('/days/calendar.ics', async (_q, r) => {
+    const { plan } = await daysOf(services);
+    r.set({ 'Content-Type': 'text/calendar; charset=utf-8', 'Content-Disposition': disposition('days.ics') });
+    r.end(calendarFile(plan, Date.now()));
+  });
   router.get('/days/otherwise', async (_q, r) => void r.json(await daysOtherwise(services)));
   router.post('/plans', async (q, r) => {
     const { plan } = await services.pool.plan({

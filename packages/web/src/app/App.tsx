@@ -17,6 +17,7 @@ import { setUnit } from './uiSlice.ts';
 import { themeOf } from './theme.ts';
 
 const WorkshopPage = lazyPart(() => import('../workshop/WorkshopPage.tsx'));
+const DaysPage = lazyPart(() => import('../days/DaysPage.tsx'));
 const KitPage = lazyPart(() => import('../kit/KitPage.tsx'));
 
 function NoSuchPage() {
@@ -59,6 +60,7 @@ export function App() {
             <Route path="/" element={<Shelf />} />
             <Route path="/project/:projectId/kit" element={<KitPage />} />
             <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
+            <Route path="/days" element={<DaysPage />} />
             <Route path="/workshop/:room?" element={<WorkshopPage />} />
             <Route path="*" element={<NoSuchPage />} />
           </Routes>

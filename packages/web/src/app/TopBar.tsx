@@ -41,6 +41,9 @@ export function TopBar({ children }: { children?: ReactNode }) {
             Jobs
           </Badge>
         </Button>
+        <Button variant="text" color="inherit" component={Link} to="/days">
+          Days
+        </Button>
         <Button variant="text" color="inherit" component={Link} to="/workshop">
           Workshop
         </Button>

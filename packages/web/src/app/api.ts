@@ -39,6 +39,8 @@ export interface ProjectChange {
   name?: string;
   note?: string;
   archived?: boolean;
+  /** empty: none */
+  dueOn?: string;
   licence?: string;
   terms?: LicenceId;
   source?: SourceView;
@@ -48,7 +50,7 @@ export interface ProjectChange {
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview', 'Kit'],
+  tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview', 'Kit', 'Days'],
   endpoints: (b) => ({
     shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
     project: b.query<ProjectView, string>({
@@ -74,7 +76,9 @@ export const api = createApi({
       async onCacheEntryAdded(_arg, { updateCachedData, cacheEntryRemoved, dispatch }) {
         // when the stream comes back after a gap it may have missed anything at all; previews that were answered stay so
         const caughtUp = () =>
-          dispatch(api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health', 'Preview', 'Kit']));
+          dispatch(
+            api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health', 'Preview', 'Kit', 'Days']),
+          );
         const stop = listenToServer(
           (event) => {
             if (event.type === 'job') {
@@ -93,9 +97,9 @@ export const api = createApi({
               if (event.job.endedAt && event.job.kind === 'line' && event.job.bodyId)
                 dispatch(api.util.invalidateTags([{ type: 'Body', id: event.job.bodyId }]));
             } else if (event.type === 'body')
-              dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log']));
+              dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log', 'Days']));
             else if (event.type === 'project')
-              dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf', 'Kit']));
+              dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf', 'Kit', 'Days']));
             else caughtUp();
           },
           {
@@ -219,7 +223,7 @@ export const api = createApi({
     }),
     changeProject: b.mutation<ProjectView, { id: string } & ProjectChange>({
       query: ({ id, ...body }) => ({ url: `projects/${id}`, method: 'PATCH', body }),
-      invalidatesTags: (_r, _e, { id }) => ['Shelf', { type: 'Project', id }],
+      invalidatesTags: (_r, _e, { id }) => ['Shelf', 'Days', { type: 'Project', id }],
     }),
   }),
 });

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Settings } from '@jasmorphe/contracts/workshopRequests';
+import { nightRuleNames, nightRules } from '@jasmorphe/core/planning/days/HomeHours';
 import { whole } from '@jasmorphe/core/words/numbers';
 import { wordsOf } from '../app/api.ts';
 import { useBackUpMutation, useRestoreMutation } from '../app/kitApi.ts';
@@ -46,6 +47,20 @@ const groups: readonly FieldGroup<Settings>[] = [
       time('weekdayTo', 'until'),
       time('weekendFrom', 'Other days from'),
       time('weekendTo', 'until'),
+    ],
+  },
+  {
+    title: 'At night',
+    fields: [
+      {
+        key: 'nights',
+        label: 'At night',
+        as: 'choice',
+        hint: 'Unattended or overnight only with working thermal protection and a smoke alarm.',
+        choices: nightRules.map((value) => ({ value, text: nightRuleNames[value] })),
+      },
+      time('nightFrom', 'Night from'),
+      time('nightTo', 'until'),
     ],
   },
 ];

@@ -27,8 +27,9 @@ export interface CutCurve {
 }
 
 const steps = 48;
-/** The curve begins at so many times the pieces there are. */
+/** The curve begins at so many pieces, or at so many times those there are. */
 const mostPieces = 40;
+const mostTimes = 6;
 
 /**
  * Expected hours, failures and bench work together, by how long the pieces are. Pieces grow in number as the model is
@@ -52,7 +53,7 @@ export function cutCurve(now: CutNow): CutCurve | null {
     const { machineS, benchS } = of(n);
     return machineS + benchS;
   };
-  const least = Math.min(pieceMm, modelMm) * mostPieces ** (-1 / dimension);
+  const least = Math.min(pieceMm, modelMm) * (Math.max(mostPieces, mostTimes * pieces) / pieces) ** (-1 / dimension);
   const points = Array.from({ length: steps + 1 }, (_, k) => {
     const l = least * (modelMm / least) ** (k / steps);
     const n = Math.max(1, pieces * (pieceMm / l) ** dimension);

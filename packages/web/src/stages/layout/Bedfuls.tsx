@@ -2,42 +2,21 @@ import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { bedfulAimNames, bedfulAims } from '@jasmorphe/core/planning/bedfuls/aims';
 import { countOf, fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
+import { useBedfulsQuery, useKeepBedfulsMutation } from '../../app/daysApi.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Consequences } from '../../decision/Consequences.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { Note } from '../../ui/Note.tsx';
+import { ArrangeBeds } from './ArrangeBeds.tsx';
+import { BedDrawing } from './BedDrawing.tsx';
+import { drawnOf, type DrawnBed } from './beds.ts';
+import { KeptBedfuls } from './KeptBedfuls.tsx';
 import { bedfulParams, printersFor, waitingParts } from './bedfulParams.ts';
-
-type Bedful = ReportOf<'bedfuls'>['bedfuls'][number];
-
-/** A bed from above with its parts, as a drawing. */
-function BedDrawing({ bedful }: { bedful: Bedful }) {
-  const [wide, deep] = bedful.bedMm;
-  return (
-    <svg
-      viewBox={`-2 -2 ${wide + 4} ${deep + 4}`}
-      className="bedDrawing"
-      role="img"
-      aria-label={`${bedful.printer} from above: ${bedful.parts.map((p) => p.tag).join(', ')}`}
-    >
-      <rect width={wide} height={deep} fill="var(--bench)" stroke="var(--ink2)" strokeWidth={wide / 200} />
-      {bedful.parts.map(({ tag, at, path }) => (
-        // the front of the bed is at the foot of the drawing
-        <g key={tag} transform={`translate(${at.x} ${deep - at.y})`}>
-          <path d={path} transform="scale(1 -1)" fill="var(--clay)" />
-          <text textAnchor="middle" dominantBaseline="central" fontSize={wide / 12} fontWeight={600} fill="var(--ink)">
-            {tag}
-          </text>
-        </g>
-      ))}
-    </svg>
-  );
-}
 
 /** What goes on which bed: three ways side by side, drawn, and a file of each bedful. */
 export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
@@ -45,6 +24,9 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const { printer, resin } = usePrinter(printers);
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState(0);
+  const [byHand, setByHand] = useState<readonly DrawnBed[] | null>(null);
+  const { data: kept } = useBedfulsQuery(body.modelId);
+  const [keep, keeping] = useKeepBedfulsMutation();
   const kind = printer?.profile.kind ?? 'filament';
   const parts = waitingParts(body.parts, kind);
   const used = printersFor(printers, kind);
@@ -63,9 +45,31 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   return (
     <section className="tipsOfPart" aria-label="Bedfuls">
       <div className="label">Bedfuls</div>
+      {kept && kept.bedfuls.length > 0 && (
+        <KeptBedfuls
+          modelId={body.modelId}
+          kept={kept}
+          onArrange={() =>
+            setByHand(
+              kept.bedfuls.filter((b) => b.state === 'waiting' && used.some((p) => p.id === b.printerId)).map(drawnOf),
+            )
+          }
+        />
+      )}
       <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? 'Close the bedfuls' : 'What goes on which bed?'}
+        {open ? 'Close the choice' : kept?.bedfuls.length ? 'Plan them anew' : 'What goes on which bed?'}
       </Button>
+      {byHand && (
+        <ArrangeBeds
+          body={body}
+          parts={parts}
+          printers={used}
+          start={byHand
+            .map((b) => ({ ...b, parts: b.parts.filter((p) => parts.some((q) => q.tag === p.tag)) }))
+            .filter((b) => b.parts.length > 0)}
+          onClose={() => setByHand(null)}
+        />
+      )}
       {open && parts.length === 0 && <p className="quiet">No part that is laid for {kind} waits for a bed.</p>}
       {open && parts.length > 0 && used.length === 0 && (
         <p className="quiet">No printer is there to put them on: add one at the workshop.</p>
@@ -94,10 +98,24 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
               <b>No bed takes {report.left.join(', ')}</b> as {report.left.length === 1 ? 'it lies' : 'they lie'}.
             </Note>
           )}
+          {report && report.bedfuls.length > 0 && (
+            <div className="actions">
+              <Button
+                variant="contained"
+                disabled={keeping.isLoading}
+                onClick={() => void keep({ modelId: body.modelId, stepId }).then((a) => 'data' in a && setOpen(false))}
+              >
+                Keep these bedfuls
+              </Button>
+              <Button variant="outlined" onClick={() => setByHand(report.bedfuls.map(drawnOf))}>
+                Move parts by hand
+              </Button>
+            </div>
+          )}
           <ol className="bedfulList">
             {report?.bedfuls.map((bedful, i) => (
               <li key={`${stepId}${i}`}>
-                <BedDrawing bedful={bedful} />
+                <BedDrawing bed={drawnOf(bedful)} />
                 <div>
                   <b>Bedful {i + 1}</b> {bedful.printer}
                   <br />

@@ -1,9 +1,13 @@
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
+import { lazyPart } from '../../app/Boundary.tsx';
 import type { StageProps } from '../Stage.ts';
 import { useHeldPart } from '../useHeldPart.ts';
 import { AtTheMachine } from './AtTheMachine.tsx';
 import { PrintLog } from './PrintLog.tsx';
 import { RecutDesk } from './RecutDesk.tsx';
+
+// the forms of a bedful come once the stop is there
+const BedfulsHere = lazyPart(async () => ({ default: (await import('./BedfulsHere.tsx')).BedfulsHere }));
 
 /** The part that the print stop is about: the one picked, or else what needs a hand most. */
 export function partInHand(body: BodyView, picked: string | null): PartView | undefined {
@@ -35,6 +39,7 @@ export function PrintDecision({ body, printers }: StageProps) {
   const Desk = part.state === 'failed' ? RecutDesk : AtTheMachine;
   return (
     <>
+      <BedfulsHere body={body} />
       <Desk key={part.id + part.mesh.hash} part={part} body={body} printers={printers} />
       <PrintLog body={body} />
     </>

@@ -1,0 +1,202 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent } from '@dnd-kit/core';
+import { useState } from 'react';
+import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { figures } from '@jasmorphe/core/trade/figures';
+import { massText, secondsText } from '@jasmorphe/core/words/numbers';
+import { useKeepBedfulsMutation } from '../../app/daysApi.ts';
+import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { ChoiceField } from '../../forms/Fields.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { afterMove, drawnOf, placedOf, wouldClash, type BedMove, type DrawnBed } from './beds.ts';
+import { bedfulParams } from './bedfulParams.ts';
+import { bedPx, HandBed } from './HandBed.tsx';
+
+/** Where a part that is dragged would lie: on which bed, and its middle there. */
+function dropOf({ active, over, delta }: DragMoveEvent | DragEndEvent, beds: readonly DrawnBed[]) {
+  const tag = String(active.id);
+  const from = beds.findIndex((b) => b.parts.some((p) => p.tag === tag));
+  const part = beds[from]?.parts.find((p) => p.tag === tag);
+  if (!part) return null;
+  const bed = over ? Number(String(over.id).slice(4)) : from;
+  const mm = beds[bed].bedMm[0] / bedPx;
+  if (bed === from || !over)
+    return { tag, part, bed: from, at: { x: part.at.x + delta.x * mm, y: part.at.y - delta.y * mm } };
+  // the middle of what is dragged, as it is seen over the other bed
+  const own = active.rect.current.translated;
+  if (!own) return null;
+  const x = (own.left + own.width / 2 - over.rect.left) * mm;
+  const y = beds[bed].bedMm[1] - (own.top + own.height / 2 - over.rect.top) * mm;
+  return { tag, part, bed, at: { x, y } };
+}
+
+/** Bedfuls by hand: parts dragged, turned and sent from bed to bed; what is not put stays where the program puts it. */
+export function ArrangeBeds({
+  body,
+  parts,
+  printers,
+  start,
+  onClose,
+}: {
+  body: BodyView;
+  /** those that wait */
+  parts: readonly PartView[];
+  printers: readonly PrinterView[];
+  start: readonly DrawnBed[];
+  onClose: () => void;
+}) {
+  const [past, setPast] = useState<readonly (readonly DrawnBed[])[]>([start]);
+  const [picked, pick] = useState<string | null>(null);
+  const [hover, setHover] = useState<{ tag: string; clashes: boolean } | null>(null);
+  const [keep, keeping] = useKeepBedfulsMutation();
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 3 } }));
+  const beds = past.at(-1)!;
+  const [preview] = usePreviews(body.id, body.mesh.hash, [
+    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest'), placed: placedOf(beds) }),
+  ]);
+  const report = reportOf(preview, catalogue.bedfuls);
+  // what the program put itself stands behind what was put by hand
+  const shown = report ? report.bedfuls.map(drawnOf) : beds;
+  const drawn = new Map(shown.flatMap((b) => b.parts.map((p) => [p.tag, p])));
+  const told = (bed: DrawnBed): DrawnBed => ({
+    ...bed,
+    parts: bed.parts.map((p) => ({ ...p, path: drawn.get(p.tag)?.path ?? p.path })),
+  });
+  const all = report ? shown : beds.map(told);
+  const drawnDeg = new Map(shown.flatMap((b) => b.parts.map((p) => [p.tag, p.turnDeg])));
+  const clashing = new Set(all.flatMap((b) => b.parts.flatMap((p) => (p.clashes ? [p.tag] : []))));
+  if (hover) clashing[hover.clashes ? 'add' : 'delete'](hover.tag);
+  const move = (m: BedMove): void => setPast([...past, afterMove(all, m)]);
+  const at = all.findIndex((b) => b.parts.some((p) => p.tag === picked));
+  const ready = preview.state === 'ready' && report !== null;
+  return (
+    <Dialog open fullWidth maxWidth="lg" onClose={onClose} aria-labelledby="arrange-title">
+      <DialogTitle id="arrange-title">Which part lies where?</DialogTitle>
+      <DialogContent>
+        <p className="quiet">
+          Drag parts, also from bed to bed; or pick one and use the arrows (1 mm, with Shift 10) and [ ] to turn it by
+          15 degrees. What overlaps is marked with ! and red. Half of the gap of {figures.partsApartMm.value} mm around
+          each part is kept free.
+        </p>
+        <DndContext
+          sensors={sensors}
+          onDragMove={(e) => {
+            const drop = dropOf(e, all);
+            setHover(
+              drop && {
+                tag: drop.tag,
+                clashes: wouldClash(drop.part, drop.at, all[drop.bed], figures.partsApartMm.value),
+              },
+            );
+          }}
+          onDragCancel={() => setHover(null)}
+          onDragEnd={(e) => {
+            setHover(null);
+            const drop = dropOf(e, all);
+            if (drop) move({ kind: 'put', tag: drop.tag, bed: drop.bed, at: drop.at });
+          }}
+        >
+          <div className="handBeds">
+            {all.map((bed, i) => {
+              const { durationS = 0, materialG = 0 } = report?.bedfuls[i] ?? {};
+              return (
+                <section key={i} aria-label={`Bed ${i + 1}`}>
+                  <div>
+                    <b>{i + 1}</b> {printers.length === 1 && bed.printer}
+                    <span className="figure quiet">
+                      {ready && ` ${secondsText(durationS)} · ${massText(materialG)}`}
+                    </span>
+                  </div>
+                  {printers.length > 1 && (
+                    <ChoiceField
+                      label="on"
+                      value={bed.printer}
+                      choices={printers.map(({ profile: { name } }) => ({ value: name, text: name }))}
+                      onChange={(name) => {
+                        const [x, y] = printers.find((p) => p.profile.name === name)!.profile.bedMm;
+                        move({ kind: 'printer', bed: i, printer: name, bedMm: [x, y] });
+                      }}
+                    />
+                  )}
+                  <HandBed
+                    bed={bed}
+                    no={i}
+                    picked={picked}
+                    clashing={clashing}
+                    drawnDeg={drawnDeg}
+                    profile={printers.find((p) => p.profile.name === bed.printer)?.profile ?? new PrinterProfile()}
+                    onPick={(tag) => pick(tag === picked ? null : tag)}
+                    onMove={move}
+                  />
+                </section>
+              );
+            })}
+          </div>
+        </DndContext>
+        {picked !== null && at >= 0 && (
+          <div className="actions">
+            <b>{picked}</b>
+            <Button variant="outlined" onClick={() => move({ kind: 'turn', tag: picked, byDeg: 15 })}>
+              Turn left
+            </Button>
+            <Button variant="outlined" onClick={() => move({ kind: 'turn', tag: picked, byDeg: -15 })}>
+              Turn right
+            </Button>
+            <ChoiceField
+              label="goes to"
+              value={String(at)}
+              choices={[
+                ...all.map((_, i) => ({ value: String(i), text: `bed ${i + 1}` })),
+                { value: 'new', text: 'a bed of its own' },
+                { value: 'any', text: 'wherever it goes' },
+              ]}
+              onChange={(to) =>
+                move({ kind: 'send', tag: picked, to: to === 'any' ? null : to === 'new' ? 'new' : Number(to) })
+              }
+            />
+          </div>
+        )}
+        {preview.state === 'failed' && preview.error.code !== 'cancelled' && (
+          <Note tone="failure">
+            <b>{preview.error.message}</b> {preview.error.hint}
+          </Note>
+        )}
+        {ready && clashing.size > 0 && (
+          <Note tone="failure">
+            {[...clashing].join(', ')} {clashing.size === 1 ? 'overlaps' : 'overlap'} or{' '}
+            {clashing.size === 1 ? 'reaches' : 'reach'} beyond the bed.
+          </Note>
+        )}
+        {ready && report.left.length > 0 && (
+          <Note tone="failure">No bed takes {report.left.join(', ')} as they lie.</Note>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button variant="text" disabled={past.length < 2} onClick={() => setPast(past.slice(0, -1))}>
+          One step back
+        </Button>
+        <Button variant="text" onClick={onClose}>
+          Leave it
+        </Button>
+        <Button
+          variant="contained"
+          disabled={!ready || clashing.size > 0 || keeping.isLoading}
+          onClick={() => {
+            if (preview.state !== 'ready') return;
+            void keep({ modelId: body.modelId, stepId: preview.step.id }).then((answer) => {
+              if ('data' in answer) onClose();
+            });
+          }}
+        >
+          {ready ? 'Keep these bedfuls' : 'Looking at it'}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
