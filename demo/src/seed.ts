@@ -200,6 +200,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   );
   await step(failed.id, 'recut', { printed: height, layer: 0.2, up: failed.up });
   say('  bedfuls and days');
+  await server.library.kits.change(ammonite, { colour: 'grey' });
   const waiting = (await server.library.views.view(ammonite)).parts.filter(
     (p) => p.state === 'planned' && p.rests === 0,
   );

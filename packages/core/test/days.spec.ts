@@ -353,6 +353,9 @@ describe('spools', () => {
   it('keep to kind and colour, and lose no gram', () => {
     expect(drawOn([want(50, { colour: 'Slate ' })], [spool('s', 900, 'slate')]).drawn[0].shortG).equal(0);
     expect(drawOn([want(50, { colour: 'bone' })], [spool('s', 900, 'slate')]).drawn[0].shortG).equal(50);
+    // pieces are said to be of a colour or of a material, in the maker's words
+    const bronze = { ...spool('b', 900, 'brown'), material: 'Bronze brown' };
+    expect(drawOn([want(50, { colour: 'bronze brown' })], [bronze]).drawn[0].shortG).equal(0);
     expect(drawOn([want(50, { kind: 'resin' })], [spool('s', 900)]).drawn[0].shortG).equal(50);
     const grams = fc.double({ min: 0, max: 1500, noNaN: true });
     fc.assert(

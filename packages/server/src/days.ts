@@ -1,6 +1,6 @@
 import type { BedfulView, CurveOfProject, DaysOtherwise, DaysProject, DaysView } from '@jasmorphe/contracts/dayViews';
 import { jointsOf, type Joint } from '@jasmorphe/contracts/joints';
-import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import type { BodyView, MaterialView, PrinterView, SpoolView } from '@jasmorphe/contracts/views';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import { failureRate } from '@jasmorphe/core/planning/days/failures';
@@ -12,6 +12,7 @@ import type {
   PlanPart,
   PlanProject,
   PlanRequest,
+  PlanSpool,
 } from '@jasmorphe/core/planning/days/PlanRequest';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -177,16 +178,25 @@ async function gather({ library }: Services): Promise<Gathered> {
         p.overdue ? null : p.dueOn,
       ),
     ),
-    spools: apart(spools.map((s) => s.name)).flatMap((name, i) => {
-      const { endedAt, materialId, colour, leftG } = spools[i];
-      const material = materials.find((m) => m.id === materialId);
-      return endedAt !== null || !material
-        ? []
-        : [{ name, kind: material.kind, material: material.name, colour, leftG }];
-    }),
+    spools: shelfOf(spools, materials),
     log,
   };
   return { nowMs, request, bedfuls, projects, printers, bodies, log };
+}
+
+/** Spools and bottles that are open, and what there is of each material beside them. */
+function shelfOf(spools: readonly SpoolView[], materials: readonly MaterialView[]): PlanSpool[] {
+  const open = spools.filter((s) => s.endedAt === null);
+  const names = apart(open.map((s) => s.name));
+  return materials.flatMap(({ id, name: material, kind, stockG }): PlanSpool[] => {
+    const own = open.flatMap((s, i) =>
+      s.materialId === id ? [{ name: names[i], kind, material, colour: s.colour, leftG: s.leftG }] : [],
+    );
+    // what is not listed one by one is of the colour that those have which are
+    const colours = new Set(spools.filter((s) => s.materialId === id).map((s) => s.colour));
+    const colour = colours.size === 1 ? [...colours][0] : material;
+    return stockG > 0 ? [...own, { name: `${material}, not opened`, kind, material, colour, leftG: stockG }] : own;
+  });
 }
 
 const homeOf = (settings: HomeHours): HomeHours =>

@@ -56,6 +56,9 @@ export interface Sent {
 /** What was sent since the last test, newest last. */
 export const sent: Sent[] = [];
 
+/** Whatever has no bedfuls was never put on beds. */
+const noBedfuls = { bedfuls: [], canUndo: false };
+
 /** Answers of the server by method and path, or what makes one of the body that was sent; whatever else is asked for is an empty list. */
 export const answers = new Map<string, unknown>();
 
@@ -77,7 +80,7 @@ globalThis.fetch = (async (asked: Request) => {
   const { pathname } = new URL(asked.url);
   const body = await bodyOf(asked);
   sent.push({ method: asked.method, path: pathname, body });
-  const held = answers.get(`${asked.method} ${pathname}`) ?? [];
+  const held = answers.get(`${asked.method} ${pathname}`) ?? (pathname.endsWith('/bedfuls') ? noBedfuls : []);
   const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;
   // a job has an error of its own
   const refused = typeof answer === 'object' && answer !== null && 'error' in answer && !('id' in answer);

@@ -49,7 +49,7 @@ export const plan: CliCommand = {
         );
       await writeOutput(options.output, Buffer.from(calendarFile(made, now), 'utf8'));
     }
-    const { clockText, noteSeverity, noteText, planSays, recordText, spoolsFor, whatIfName } = words;
+    const { clockText, notesText, planSays, recordText, spoolsFor, whatIfName } = words;
     return {
       report: { ...made, ...(options.whatIf ? { whatIf: others } : {}) },
       card: {
@@ -62,7 +62,7 @@ export const plan: CliCommand = {
           ['Material', massText(made.materialG)],
         ],
         says: planSays(made),
-        findings: made.notes.map((n) => ({ severity: noteSeverity[n.kind], message: noteText(n) })),
+        findings: notesText(made.notes).map(({ severity, text }) => ({ severity, message: text })),
         tables: [
           {
             heads: ['Bedful', 'Printer', 'Load', 'Printed by', 'Off', 'Hours', 'From'],

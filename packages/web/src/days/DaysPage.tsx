@@ -10,8 +10,7 @@ import {
   clockText,
   hoursText,
   latenessText,
-  noteSeverity,
-  noteText,
+  notesText,
   planSays,
   recordText,
   spoolsFor,
@@ -222,12 +221,12 @@ export default function DaysPage() {
             <div className="label accent">Days</div>
             <h2 className="question">Ready by when?</h2>
             {plan.days.length > 0 && <p>{planSays(plan)}</p>}
-            {plan.notes.map((n, i) =>
-              noteSeverity[n.kind] === 'note' ? (
-                <small key={i}>{noteText(n)}</small>
+            {notesText(plan.notes).map(({ severity, text }) =>
+              severity === 'note' ? (
+                <small key={text}>{text}</small>
               ) : (
-                <Note key={i} tone={noteSeverity[n.kind] === 'failure' ? 'failure' : 'attention'}>
-                  {noteText(n)}
+                <Note key={text} tone={severity}>
+                  {text}
                 </Note>
               ),
             )}

@@ -252,7 +252,7 @@ export function Timeline({
                   const left = x(d.startsAt!);
                   return (
                     <span key={d.id}>
-                      <i className="tail" style={{ left, width: Math.max(0, x(d.offAt!) - left) }} />
+                      {!d.decides && <i className="tail" style={{ left, width: Math.max(0, x(d.offAt!) - left) }} />}
                       <Bar
                         day={d}
                         left={left}

@@ -42,6 +42,29 @@ export function noteText(note: PlanNote): string {
   }
 }
 
+/** Notes of a plan as sentences, the worst first: what several bedfuls want of spools is said once. */
+export function notesText(notes: readonly PlanNote[]): { severity: 'failure' | 'attention' | 'note'; text: string }[] {
+  const short = notes.flatMap((n) => (n.kind === 'short' ? [n] : []));
+  const unseen = notes.flatMap((n) => (n.kind === 'unseen' ? [n] : []));
+  const rest = notes.filter(
+    (n) => (n.kind !== 'short' || short.length < 3) && (n.kind !== 'unseen' || unseen.length < 3),
+  );
+  const out = rest.map((n) => ({ severity: noteSeverity[n.kind], text: noteText(n) }));
+  const list = (all: readonly { bedful: string }[]): string =>
+    all.map((n, i) => (i > 0 ? n.bedful.replace(/^Bedful /, '') : n.bedful)).join(', ');
+  if (short.length >= 3) {
+    const grams = short.reduce((n, s) => n + s.grams, 0);
+    out.push({
+      severity: 'failure',
+      text: `${short.length} bedfuls want ${massText(grams)} more than is left on spools that suit them: ${list(short)}.`,
+    });
+  }
+  if (unseen.length >= 3)
+    out.push({ severity: 'note', text: `Nobody is there to look again while these print: ${list(unseen)}.` });
+  const rank = { failure: 0, attention: 1, note: 2 };
+  return out.sort((a, b) => rank[a.severity] - rank[b.severity]);
+}
+
 /** How often a printer fails, and what that rests on: "1 in 160 h, the usual rate until its log tells more". */
 export function recordText({ perHour, perHourLow, perHourHigh, prints, hours }: PrinterRecord): string {
   const one = (rate: number): string => fixed(1 / rate, 0);

@@ -49,11 +49,14 @@ export interface Shopping {
 }
 
 const plain = (words: string): string => words.trim().toLowerCase().replace(/\s+/g, ' ');
-const isSame = (wanted: string, had: string): boolean => plain(wanted) === '' || plain(wanted) === plain(had);
+const isSame = (wanted: string, had: string): boolean =>
+  plain(wanted) === '' || plain(had) === '' || plain(wanted) === plain(had);
 
-/** Does a bedful print from it? What it says nothing of may be any. */
+/** Does a bedful print from it? What nobody says may be any; a colour may go by the name of a material. */
 export const suits = (want: Pick<Want, 'kind' | 'material' | 'colour'>, spool: Spool): boolean =>
-  want.kind === spool.kind && isSame(want.material, spool.material) && isSame(want.colour, spool.colour);
+  want.kind === spool.kind &&
+  isSame(want.material, spool.material) &&
+  (isSame(want.colour, spool.colour) || plain(want.colour) === plain(spool.material));
 
 /**
  * Which bedful draws on which spool: the one that is on the printer already where it holds with a reserve, or else the
