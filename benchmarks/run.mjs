@@ -21,6 +21,7 @@ for (const name of [
   'cuts',
   'posing',
   'bedfuls',
+  'days',
 ])
   spawnSync(process.execPath, ['--conditions=source', '--import', 'tsx', `benchmarks/${name}.ts`], {
     stdio: 'inherit',

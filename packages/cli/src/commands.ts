@@ -1,6 +1,7 @@
 import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { CliCommand } from './Command.ts';
 import { bedfuls } from './commands/bedfuls.ts';
+import { book } from './commands/book.ts';
 import { clearance } from './commands/clearance.ts';
 import { convert } from './commands/convert.ts';
 import { crop } from './commands/crop.ts';
@@ -58,6 +59,7 @@ export const commands: readonly CliCommand[] = [
   estimate,
   bedfuls,
   plan,
+  book,
   deviation,
   convert,
   kit,

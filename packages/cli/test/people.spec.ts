@@ -21,7 +21,7 @@ let folder: string;
 const here = (name: string) => join(folder, name);
 
 /** Commands that are about a data folder and read no mesh. */
-const dataCommands = ['doctor', 'pack', 'unpack', 'backup', 'restore'];
+const dataCommands = ['book', 'doctor', 'pack', 'unpack', 'backup', 'restore'];
 
 describe('the command line for people', () => {
   beforeEach(() => {

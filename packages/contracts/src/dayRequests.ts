@@ -1,4 +1,4 @@
-import { IsISO8601, IsNumber, IsOptional, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import { IsIn, IsISO8601, IsNumber, IsOptional, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
 import { IsMm } from '@jasmorphe/core/params/checks';
 import { AreEach } from '@jasmorphe/core/params/nested';
 
@@ -69,4 +69,11 @@ export class EndBedful {
   @IsString()
   @MaxLength(2000)
   note: string = '';
+}
+
+export class BookQuery {
+  /** as the settings say if left out */
+  @IsOptional()
+  @IsIn(['a4', 'letter'])
+  paper?: 'a4' | 'letter';
 }

@@ -81,3 +81,11 @@ export interface DaysOtherwise {
   whatIfs: WhatIf[];
   curves: CurveOfProject[];
 }
+
+/** A table of a build book: heads with their units, and rows. */
+export interface BookTableView {
+  heads: string[];
+  rows: (string | number | null)[][];
+}
+
+export type BookTablesView = Record<'parts' | 'bedfuls' | 'days' | 'shopping' | 'assembly', BookTableView>;

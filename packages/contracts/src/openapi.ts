@@ -493,6 +493,24 @@ export const routes: Route[] = [
     gives: 'otherwise',
   },
   {
+    method: 'get',
+    path: '/api/projects/{id}/book',
+    summary: 'The build book of a project, PDF (query: paper, a4 or letter)',
+    gives: 'application/pdf',
+  },
+  {
+    method: 'get',
+    path: '/api/projects/{id}/book/tables',
+    summary: 'The tables of the build book: parts, bedfuls, days, shopping, assembly',
+    gives: 'bookTables',
+  },
+  {
+    method: 'get',
+    path: '/api/projects/{id}/book/tables/{table}',
+    summary: 'One of those tables as CSV, such as parts.csv',
+    gives: 'text/csv',
+  },
+  {
     method: 'post',
     path: '/api/plans',
     summary: 'Plan days from what is given, whatever is in the database',

@@ -96,6 +96,7 @@ export const answerSchemas: Record<string, object> = {
           'crop',
           'cuts',
           'divide',
+          'drawing',
           'export',
           'fit',
           'foot',
@@ -143,6 +144,7 @@ export const answerSchemas: Record<string, object> = {
               'crop',
               'cuts',
               'divide',
+              'drawing',
               'export',
               'fit',
               'foot',
@@ -522,6 +524,29 @@ export const answerSchemas: Record<string, object> = {
       'references',
       'busyJobId',
     ],
+  },
+  BookTableView: {
+    description: 'A table of a build book: heads with their units, and rows.',
+    type: 'object',
+    properties: {
+      heads: { type: 'array', items: { type: 'string' } },
+      rows: {
+        type: 'array',
+        items: { type: 'array', items: { anyOf: [{ type: 'string' }, { type: 'number' }, { type: 'null' }] } },
+      },
+    },
+    required: ['heads', 'rows'],
+  },
+  BookTablesView: {
+    type: 'object',
+    properties: {
+      parts: { $ref: '#/components/schemas/BookTableView' },
+      bedfuls: { $ref: '#/components/schemas/BookTableView' },
+      days: { $ref: '#/components/schemas/BookTableView' },
+      shopping: { $ref: '#/components/schemas/BookTableView' },
+      assembly: { $ref: '#/components/schemas/BookTableView' },
+    },
+    required: ['parts', 'bedfuls', 'days', 'shopping', 'assembly'],
   },
   CleanBox: {
     description: 'Something that must stay clean: a box, mm.',
@@ -1078,6 +1103,52 @@ export const answerSchemas: Record<string, object> = {
     type: 'object',
     properties: { at: { $ref: '#/components/schemas/Xyz' }, diameterMm: { type: 'number' } },
     required: ['at', 'diameterMm'],
+  },
+  DrawingParams: {
+    type: 'object',
+    properties: {
+      rotation: { type: 'array', items: { type: 'array', items: { type: 'number' } } },
+      levels: { type: 'number' },
+    },
+    required: ['rotation', 'levels'],
+  },
+  DrawingReport: {
+    type: 'object',
+    properties: {
+      views: { type: 'array', items: { $ref: '#/components/schemas/DrawnView' } },
+      size: {
+        description: 'as it is turned',
+        type: 'object',
+        properties: { x: { type: 'number' }, y: { type: 'number' }, z: { type: 'number' } },
+        required: ['x', 'y', 'z'],
+      },
+    },
+    required: ['views', 'size'],
+  },
+  DrawnView: {
+    description: 'A body as lines on paper. Lengths in mm, from the lower left corner of the view, y up.',
+    type: 'object',
+    properties: {
+      name: { type: 'string', enum: ['corner', 'front', 'top'] },
+      wideMm: { type: 'number' },
+      highMm: { type: 'number' },
+      outline: {
+        description: 'rings of its outline, each as x, y, x, y ...; holes too',
+        type: 'array',
+        items: { type: 'array', items: { type: 'number' } },
+      },
+      creases: {
+        description: 'sharp edges that are seen',
+        type: 'array',
+        items: { type: 'array', items: { type: 'number' } },
+      },
+      levels: {
+        description: 'level lines that are seen',
+        type: 'array',
+        items: { type: 'array', items: { type: 'number' } },
+      },
+    },
+    required: ['name', 'wideMm', 'highMm', 'outline', 'creases', 'levels'],
   },
   ExportParams: {
     type: 'object',
@@ -4149,6 +4220,21 @@ export const answerSchemas: Record<string, object> = {
         type: 'object',
         properties: {
           id: { type: 'string' },
+          operation: { const: 'layers' },
+          version: { type: 'number' },
+          params: { $ref: '#/components/schemas/LayersParams' },
+          inputs: { type: 'array', items: { type: 'string' } },
+          outputs: { type: 'array', items: { type: 'string' } },
+          report: { $ref: '#/components/schemas/LayersReport' },
+          elapsedMs: { type: 'number' },
+          createdAt: { type: 'string' },
+        },
+        required: ['id', 'operation', 'version', 'params', 'inputs', 'outputs', 'report', 'elapsedMs', 'createdAt'],
+      },
+      {
+        type: 'object',
+        properties: {
+          id: { type: 'string' },
           operation: { const: 'cuts' },
           version: { type: 'number' },
           params: { $ref: '#/components/schemas/CutsParams' },
@@ -4209,12 +4295,12 @@ export const answerSchemas: Record<string, object> = {
         type: 'object',
         properties: {
           id: { type: 'string' },
-          operation: { const: 'layers' },
+          operation: { const: 'drawing' },
           version: { type: 'number' },
-          params: { $ref: '#/components/schemas/LayersParams' },
+          params: { $ref: '#/components/schemas/DrawingParams' },
           inputs: { type: 'array', items: { type: 'string' } },
           outputs: { type: 'array', items: { type: 'string' } },
-          report: { $ref: '#/components/schemas/LayersReport' },
+          report: { $ref: '#/components/schemas/DrawingReport' },
           elapsedMs: { type: 'number' },
           createdAt: { type: 'string' },
         },
@@ -5099,5 +5185,6 @@ export const responseSchemas = {
   days: { $ref: '#/components/schemas/DaysView' },
   otherwise: { $ref: '#/components/schemas/DaysOtherwise' },
   plan: { $ref: '#/components/schemas/DaysPlan' },
+  bookTables: { $ref: '#/components/schemas/BookTablesView' },
   event: { $ref: '#/components/schemas/ServerEvent' },
 } as const;

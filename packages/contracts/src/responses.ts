@@ -1,5 +1,5 @@
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
-import type { BedfulsView, BedfulView, DaysOtherwise, DaysView } from './dayViews.ts';
+import type { BedfulsView, BedfulView, BookTablesView, DaysOtherwise, DaysView } from './dayViews.ts';
 import type { BodyFinding } from './findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
 import type { Settings } from './workshopRequests.ts';
@@ -66,5 +66,6 @@ export interface Responses {
   days: DaysView;
   otherwise: DaysOtherwise;
   plan: DaysPlan;
+  bookTables: BookTablesView;
   event: ServerEvent;
 }

@@ -444,6 +444,7 @@ describe('import and export', () => {
 describe('all operations', () => {
   /** Params for a ball of radius 10 about the origin; what is made of a file or of measures alone is tried elsewhere. */
   const cases: Record<Exclude<OperationName, 'import' | 'reference'>, object> = {
+    drawing: {},
     crop: { min: [-20, -20, 0], max: [20, 20, 20] },
     mend: {},
     mirror: { axis: 'z', at: 0 },

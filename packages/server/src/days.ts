@@ -17,10 +17,14 @@ import type {
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { LogRowInForce } from './store/Bedfuls.ts';
+import type { Library } from './store/Library.ts';
 import type { Services } from './Services.ts';
 
+/** Prints of the log that are looked at, the last. */
+const mostLogged = 20_000;
+
 /** All that days are planned from, as it is now. */
-interface Gathered {
+export interface Gathered {
   nowMs: number;
   request: PlanRequest;
   bedfuls: BedfulView[];
@@ -102,7 +106,7 @@ function finishOf(name: string, own: readonly BodyView[], dueOn: string | null):
 }
 
 /** Projects, bedfuls, printers, spools and the log as one request. */
-async function gather({ library }: Services): Promise<Gathered> {
+export async function gatherDays(library: Library): Promise<Gathered> {
   const nowMs = Date.now();
   const { workshop, bedfuls: kept } = library;
   const [settings, allPrinters, spools, materials] = await Promise.all([
@@ -132,9 +136,14 @@ async function gather({ library }: Services): Promise<Gathered> {
   // what was printed for projects that are put away tells of the printers all the same
   const log = loggedOf(entries, new Map(told.map((b) => [b.id, b])), nameOf);
 
+  // of two that are said to be on one bed, as after a project was copied, the one that was started last is there
+  const printing = bedfuls
+    .filter((b) => b.state === 'printing' && b.printerId !== null)
+    .sort((a, b) => Date.parse(b.startedAt!) - Date.parse(a.startedAt!))
+    .filter((b, i, sorted) => sorted.findIndex((c) => c.printerId === b.printerId) === i);
   const waiting = bedfuls.filter((b) => {
     const fits = b.printerId !== null && b.parts.every((p) => p.trouble === null);
-    return b.state === 'printing' ? b.printerId !== null : b.state === 'waiting' && fits;
+    return b.state === 'printing' ? printing.includes(b) : b.state === 'waiting' && fits;
   });
   const projects = planned.map((p): DaysProject => {
     const own = bodies.filter((b) => b.projectId === p.id && b.aside === null);
@@ -179,7 +188,7 @@ async function gather({ library }: Services): Promise<Gathered> {
       ),
     ),
     spools: shelfOf(spools, materials),
-    log,
+    log: log.slice(-mostLogged),
   };
   return { nowMs, request, bedfuls, projects, printers, bodies, log };
 }
@@ -206,7 +215,7 @@ const homeOf = (settings: HomeHours): HomeHours =>
 
 /** Days as they are planned now, of all projects that have bedfuls. */
 export async function daysOf(services: Services): Promise<DaysView> {
-  const { nowMs, request, bedfuls, projects, printers } = await gather(services);
+  const { nowMs, request, bedfuls, projects, printers } = await gatherDays(services.library);
   const names = request.printers.map((p) => p.name);
   const empty = request.printers.length === 0;
   const { plan } = await services.pool.plan({
@@ -231,7 +240,7 @@ export async function daysOf(services: Services): Promise<DaysView> {
 
 /** How days would be otherwise, and where cutting pays. */
 export async function daysOtherwise(services: Services): Promise<DaysOtherwise> {
-  const { nowMs, request, projects, bedfuls, log } = await gather(services);
+  const { nowMs, request, projects, bedfuls, log } = await gatherDays(services.library);
   if (request.printers.length === 0 || request.bedfuls.length === 0) return { whatIfs: [], curves: [] };
   const { whatIfs } = await services.pool.plan({ request, nowMs, otherwise: true });
   const hours = log.reduce((n, e) => n + e.hours, 0);

@@ -15,6 +15,7 @@ import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
+import { bookRoutes } from './routes/books.ts';
 import { dayRoutes } from './routes/days.ts';
 import { kitRoutes } from './routes/kits.ts';
 import { meshRoutes } from './routes/meshes.ts';
@@ -114,6 +115,9 @@ function createApp(services: Services): Express {
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           workerSrc: ["'self'", 'blob:'],
+          // the build book is shown where it was fetched
+          frameSrc: ["'self'", 'blob:'],
+          objectSrc: ["'self'", 'blob:'],
           connectSrc: ["'self'"],
           upgradeInsecureRequests: null,
         },
@@ -143,6 +147,7 @@ function createApp(services: Services): Express {
     bodyRoutes(services),
     printRoutes(services),
     dayRoutes(services),
+    bookRoutes(services),
     meshRoutes(services),
     workshopRoutes(services),
   );

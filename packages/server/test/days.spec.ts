@@ -1,20 +1,25 @@
 import { expect } from 'chai';
+import { createRequire } from 'node:module';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { BedfulsView, BedfulView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import type PdfParse from 'pdf-parse';
+import type { BedfulsView, BedfulView, BookTablesView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, JobView, LogEntryView, PrinterView, SpoolView, StepView } from '@jasmorphe/contracts/views';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { quietContext } from '@jasmorphe/core/run/context';
+import { bookFrom } from '@jasmorphe/server/book/bookFrom';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { Client } from './client.ts';
 
 let folder: string;
 let server: RunningServer;
 const client = new Client(() => server);
+// its main file looks for a document of its own to try itself on
+const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
 const bed = { bedMm: [80, 80, 80], marginMm: 2 };
 
 describe('bedfuls and days', function () {
@@ -269,6 +274,9 @@ describe('bedfuls and days', function () {
     expect(tagsOf(copied.bedfuls)).eql(tagsOf((await kept()).bedfuls));
     expect(copied.bedfuls.map((b) => b.state)).eql((await kept()).bedfuls.map((b) => b.state));
     expect(copied.bedfuls.map((b) => b.id)).not.eql((await kept()).bedfuls.map((b) => b.id));
+    // the copy is said to be on the same bed: one of the two is, and days are planned all the same
+    const days = (await client.call<DaysView>('GET', '/api/days')).body;
+    expect(days.plan.days.filter((d) => d.printer === printer.profile.name && d.running).length).equal(1);
     const packed = await fetch(`${server.address}/api/projects/${projectId}/pack`);
     const form = new FormData();
     form.append('file', new Blob([await packed.arrayBuffer()]), 'p.zip');
@@ -281,6 +289,48 @@ describe('bedfuls and days', function () {
     await server.library.collect(0);
     for (const b of (await kept()).bedfuls)
       expect((await fetch(`${server.address}/api/bedfuls/${b.id}/file`)).status).equal(200);
+  });
+
+  it('a build book tells all of it on paper: read by another reader, with its tables', async () => {
+    const { projectId, parts, work, keep, kept } = await laidSlabs();
+    const pdfOf = async (query = '') => {
+      const answer = await fetch(`${server.address}/api/projects/${projectId}/book${query}`);
+      expect(answer.headers.get('content-type'), answer.status === 200 ? '' : await answer.clone().text()).equal(
+        'application/pdf',
+      );
+      return parsePdf(Buffer.from(await answer.arrayBuffer()));
+    };
+    const before = await pdfOf();
+    expect(before.text).match(/not laid yet|On no bedful yet/);
+    await keep(await work());
+    await client.call('PATCH', `/api/projects/${projectId}`, { name: 'Gate, 3 “wings” 雲', note: 'for the fen' });
+    const { text, numpages } = await pdfOf('?paper=letter');
+    const tags = (await parts()).map((p) => p.tag);
+    // cover, map, bedfuls, a sheet a part, days, putting together
+    expect(numpages).within(tags.length + 4, tags.length + 8);
+    for (const said of [
+      'Build book',
+      'Gate, 3',
+      'Bedfuls',
+      'Days',
+      'To buy',
+      'Putting it together',
+      'smoke alarm',
+      ...tags,
+    ])
+      expect(text.toLowerCase(), said).contain(said.toLowerCase());
+    for (const b of (await kept()).bedfuls) expect(text).contain(`Bedful ${b.number}`);
+    const tables = (await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`)).body;
+    expect(tables.parts.rows.map((r) => r[0])).eql(tags);
+    const csv = await (await fetch(`${server.address}/api/projects/${projectId}/book/tables/bedfuls.csv`)).text();
+    expect(csv.split('\r\n')[0]).equal('bedful,printer,parts,hours,grams,full %,state');
+    expect(csv.trim().split('\r\n').length).equal(1 + (await kept()).bedfuls.length);
+    expect((await client.call('GET', `/api/projects/${projectId}/book?paper=a3`)).status).equal(400);
+    expect((await client.call('GET', `/api/projects/${projectId}/book/tables/none.csv`)).status).equal(404);
+    expect((await client.call('GET', '/api/projects/none/book')).status).equal(404);
+    // beside a server that works there, by name
+    const made = await bookFrom(folder, projectId, 'a4', 'http://127.0.0.1:4780', quietContext);
+    expect((await parsePdf(Buffer.from(made.bytes))).numpages).equal(made.pages);
   });
 
   it('plans what it is given, and refuses what it cannot plan with the field', async () => {

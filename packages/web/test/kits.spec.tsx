@@ -85,6 +85,7 @@ const project = (name: string, change: Partial<ProjectSummary> = {}): ProjectSum
   note: '',
   updatedAt: '2026-11-20',
   createdAt: '2026-11-01',
+  dueOn: null,
   archivedAt: null,
   removedAt: null,
   models: [],

@@ -3,7 +3,7 @@ import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, imported, jobOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
-const { partInHand } = await import('../src/stages/print/PrintDecision.tsx');
+const { partInHand } = await import('../src/stages/print/partInHand.ts');
 const { stages } = await fetchedStages();
 const { clearBench, pickPart } = await import('../src/bench/benchSlice.ts');
 const { previewApi } = await import('../src/app/previewApi.ts');

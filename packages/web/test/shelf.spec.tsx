@@ -30,6 +30,7 @@ const named = (name: string, change: Partial<ProjectSummary> = {}): ProjectSumma
   note: '',
   updatedAt: '2026-11-20',
   createdAt: '2026-11-01',
+  dueOn: null,
   archivedAt: null,
   removedAt: null,
   models: [],

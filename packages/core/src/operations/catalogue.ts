@@ -8,6 +8,7 @@ import { description as fit } from './fit/describe.ts';
 import { description as foot } from './foot/describe.ts';
 import { description as hollow } from './hollow/describe.ts';
 import { description as importMesh } from './import/describe.ts';
+import { description as drawing } from './drawing/describe.ts';
 import { description as layers } from './layers/describe.ts';
 import { description as measure } from './measure/describe.ts';
 import { description as mend } from './mend/describe.ts';
@@ -48,6 +49,7 @@ export const catalogue = {
   divide,
   pose,
   tips,
+  drawing,
   layers,
   bedfuls,
   recut,

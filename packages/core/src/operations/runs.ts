@@ -8,6 +8,7 @@ import { fit } from './fit/run.ts';
 import { foot } from './foot/run.ts';
 import { hollow } from './hollow/run.ts';
 import { importMesh } from './import/run.ts';
+import { drawing } from './drawing/run.ts';
 import { layers } from './layers/run.ts';
 import { measure } from './measure/run.ts';
 import { mend } from './mend/run.ts';
@@ -46,6 +47,7 @@ export const operations = {
   divide,
   pose,
   tips,
+  drawing,
   layers,
   bedfuls,
   recut,

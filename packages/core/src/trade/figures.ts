@@ -121,6 +121,45 @@ export const figures = {
     source: practice,
   },
   layerStepMm: { value: 0.04, unit: 'mm', reason: 'whole steps of usual leadscrews', source: 'from memory' },
+  brimMm: {
+    value: 8,
+    unit: 'mm',
+    reason: 'tall thin parts get knocked over and long thin ones lift at their ends: a brim holds them',
+    source: practice,
+  },
+  travelLiftMm: {
+    value: 1,
+    unit: 'mm',
+    reason: 'the nozzle is lifted while it travels, so that it knocks nothing over',
+    source: practice,
+  },
+  raftMarginMm: {
+    value: 15,
+    unit: 'mm',
+    reason: 'a raft reaches so far beyond the part; doubled for tall ones',
+    source: practice,
+  },
+  supportGapMm: {
+    value: 0.2,
+    unit: 'mm',
+    reason: 'the usual gap above support; 0.23 to 0.25 comes off more easily',
+    source: practice,
+  },
+  supportSideMm: { value: 0.35, unit: 'mm', reason: 'the usual gap beside support, to 0.4 mm', source: practice },
+  interfaceLayers: { value: 3, unit: 'layers', reason: 'dense layers between support and part', source: practice },
+  jointLayers: {
+    value: 10,
+    unit: 'layers',
+    reason:
+      'next to a joint 3 to 4 walls and 30 to 40 % infill, never 100: what is laid too much has somewhere to go and the faces still close',
+    source: practice,
+  },
+  tallTimes: {
+    value: 4,
+    unit: 'times the width of the foot',
+    reason: 'higher than this a part sways as it is printed',
+    source: 'our own judgement',
+  },
   partsApartMm: {
     value: 5,
     unit: 'mm',

@@ -14,7 +14,7 @@ import { backUp, countOfFolder, restoreTo } from './backup.ts';
 import { alteredAgainstTerms, unpack, writePack, type PackCount } from './packArchive.ts';
 
 /** Opens what is in a data folder, for as long as something is done with it. Reads beside a server that works there. */
-async function withFolder<T>(
+export async function withFolder<T>(
   folder: string,
   work: (library: Library, blobs: BlobStore) => Promise<T>,
   fresh = false,

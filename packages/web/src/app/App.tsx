@@ -18,6 +18,7 @@ import { themeOf } from './theme.ts';
 
 const WorkshopPage = lazyPart(() => import('../workshop/WorkshopPage.tsx'));
 const DaysPage = lazyPart(() => import('../days/DaysPage.tsx'));
+const BookPage = lazyPart(() => import('../book/BookPage.tsx'));
 const KitPage = lazyPart(() => import('../kit/KitPage.tsx'));
 
 function NoSuchPage() {
@@ -59,6 +60,7 @@ export function App() {
           <Routes>
             <Route path="/" element={<Shelf />} />
             <Route path="/project/:projectId/kit" element={<KitPage />} />
+            <Route path="/project/:projectId/book" element={<BookPage />} />
             <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
             <Route path="/days" element={<DaysPage />} />
             <Route path="/workshop/:room?" element={<WorkshopPage />} />

@@ -140,6 +140,7 @@ function Project({ project, view }: { project: DaysProject; view: DaysView }) {
           Ready on {clockText(planned.ready)}. {latenessText(planned.lateProbability)}.
         </small>
       )}
+      <Link to={`/project/${project.id}/book`}>Build book of {project.name}</Link>
       {project.loose.length > 0 && (
         <Note tone="attention">
           <Link to={`/project/${project.id}/layout`}>
@@ -165,7 +166,7 @@ export default function DaysPage() {
   const [span, setSpan] = useState<number>(7);
   const bedful = view?.bedfuls.find((b) => b.id === chosen);
   const plan = view?.plan;
-  const undone = view?.bedfuls.filter((b) => b.state === 'waiting' && !plan?.days.some((d) => d.id === b.id)) ?? [];
+  const undone = view?.bedfuls.filter((b) => b.state !== 'done' && !plan?.days.some((d) => d.id === b.id)) ?? [];
   return (
     <div className="page">
       <TopBar>
@@ -232,7 +233,7 @@ export default function DaysPage() {
             )}
             {undone.length > 0 && (
               <Note tone="attention">
-                Not in this plan, since they are not as they were kept:{' '}
+                Not in this plan, since they are not as they were kept, or another is on their bed:{' '}
                 {undone.map((b, i) => (
                   <span key={b.id}>
                     {i > 0 && ', '}

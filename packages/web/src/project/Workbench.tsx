@@ -1,5 +1,5 @@
 import { useEffect, useMemo } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { sizeText, whole } from '@jasmorphe/core/words/numbers';
 import { useBodyQuery, useJobsQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
@@ -16,7 +16,7 @@ import { JobLine } from '../jobs/JobsTray.tsx';
 import { Ledger } from '../ledger/Ledger.tsx';
 import { lineMovedBy } from '../ledger/lineMovedBy.ts';
 import { partToLay } from '../stages/layout/partToLay.ts';
-import { partInHand } from '../stages/print/PrintDecision.tsx';
+import { partInHand } from '../stages/print/partInHand.ts';
 import { stageIds, type StageId } from '../stages/Stage.ts';
 import { routeOf, stages } from '../stages/stages.ts';
 import { findingsOf } from './findingsOf.ts';
@@ -31,6 +31,25 @@ const flagsOf = (findings: readonly ShownFinding[]): BenchFlag[] =>
   findings
     .filter((f) => f.at !== null && f.aside === null)
     .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, lines: f.lines }));
+
+/** A part that the address names, as a code on a printed sheet does, is picked; once, so that another may be picked after it. */
+function usePartOfAddress({ parts }: BodyView): void {
+  const dispatch = useAppDispatch();
+  const [search, setSearch] = useSearchParams();
+  const named = search.get('part');
+  const id = parts.find((p) => p.tag === named)?.id;
+  useEffect(() => {
+    if (named === null) return;
+    if (id !== undefined) dispatch(pickPart(id));
+    setSearch(
+      (old) => {
+        old.delete('part');
+        return old;
+      },
+      { replace: true },
+    );
+  }, [named, id, dispatch, setSearch]);
+}
 
 /** Answers to the keys of route, findings and ledger. */
 function useWorkbenchKeys({
@@ -126,6 +145,7 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
   const { data: laidBody } = useBodyQuery(inHand?.id ?? '', { skip: stage !== 'layout' || !inHand });
   // while another part is fetched the last one is still at hand
   const own = stage === 'layout' && laidBody && laidBody.id === inHand?.id ? laidBody : undefined;
+  usePartOfAddress(body);
   useWorkbenchKeys({ body, own, stage, findings: findings.length, to });
   useEffect(() => {
     dispatch(pickFinding(null));

@@ -3,6 +3,7 @@ import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { useChangeProjectMutation, useRemoveProjectMutation, wordsOf } from '../app/api.ts';
 import { useBringBackMutation, useCopyProjectMutation, useRemoveForeverMutation } from '../app/kitApi.ts';
@@ -75,6 +76,9 @@ export function ProjectMenu({ project, onAbout }: { project: ProjectSummary; onA
                 }}
               >
                 Name, source, photos and notes
+              </MenuItem>,
+              <MenuItem key="book" component={Link} to={`/project/${id}/book`}>
+                Build book, for paper
               </MenuItem>,
               <MenuItem key="copy" onClick={() => void doing(() => copy(id), `"${name}" was copied.`)()}>
                 Copy

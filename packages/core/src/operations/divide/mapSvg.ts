@@ -8,12 +8,15 @@ const under = 70;
 /** How much larger than it is kept the map is drawn. */
 const scale = 3;
 
-/**
- * The part map as a drawing: the parts apart, their tags at the sides with leaders that do not cross.
- *
- * @returns SVG
- */
-export function mapSvg({ wide, high, parts }: NonNullable<DivideReport['map']>): string {
+/** The part map laid out: each part with its outline as a path, its middle, and where its tag goes. */
+export interface MapLayout {
+  width: number;
+  height: number;
+  parts: { tag: string; path: string; middle: { x: number; y: number }; place: readonly [number, number] | null }[];
+}
+
+/** Lays the part map out: the parts apart, their tags at the sides with leaders that do not cross. */
+export function mapLayout({ wide, high, parts }: NonNullable<DivideReport['map']>): MapLayout {
   const width = scale * wide + 2 * side;
   const height = scale * high + over + under;
   const middles = parts.map(({ rings }) => {
@@ -30,16 +33,29 @@ export function mapSvg({ wide, high, parts }: NonNullable<DivideReport['map']>):
   );
   const outline = (ring: number[]): string =>
     `M${ring.map((v, i) => (i % 2 === 0 ? side : over) + scale * v).join(' ')}Z`;
+  return {
+    width,
+    height,
+    parts: parts.map(({ tag, rings }, i) => ({
+      tag,
+      path: rings.map(outline).join(''),
+      middle: middles[i],
+      place: places[i] ?? null,
+    })),
+  };
+}
+
+/** The part map as a drawing. @returns SVG */
+export function mapSvg(map: NonNullable<DivideReport['map']>): string {
+  const { width, height, parts } = mapLayout(map);
   const drawn = parts.map(
-    ({ rings }, i) =>
-      `<path fill="hsl(${(38 + 137.508 * i) % 360} 20% 78%)" fill-rule="evenodd" d="${rings.map(outline).join('')}"/>`,
+    ({ path }, i) => `<path fill="hsl(${(38 + 137.508 * i) % 360} 20% 78%)" fill-rule="evenodd" d="${path}"/>`,
   );
-  const tags = parts.flatMap(({ tag }, i) => {
-    const place = places[i];
+  const tags = parts.flatMap(({ tag, place, middle }) => {
     if (!place) return [];
     const [x, y] = place;
     return [
-      `<line x1="${x}" y1="${y}" x2="${middles[i].x}" y2="${middles[i].y}"/>`,
+      `<line x1="${x}" y1="${y}" x2="${middle.x}" y2="${middle.y}"/>`,
       `<text x="${x}" y="${y + 4}" text-anchor="middle">${tag}</text>`,
     ];
   });

@@ -17,7 +17,7 @@ const IsGrams = () => IsAmount('grams', 1e6);
 
 export class PlanPrinter {
   @IsString()
-  @Length(1, 120)
+  @Length(1, 200)
   name: string;
 
   @IsOptional()
@@ -33,7 +33,7 @@ export class PlanPrinter {
 /** How long a bedful takes on a printer that it can be printed on. */
 export class PlanHours {
   @IsString()
-  @Length(1, 120)
+  @Length(1, 200)
   printer: string;
 
   @IsHours()
@@ -59,7 +59,7 @@ export class PlanPart {
 
 export class PlanBedful {
   @IsString()
-  @Length(1, 120)
+  @Length(1, 200)
   name: string;
 
   /** By which the plan names it again, where names are not enough. */
@@ -71,7 +71,7 @@ export class PlanBedful {
   /** What it belongs to. */
   @IsOptional()
   @IsString()
-  @MaxLength(120)
+  @MaxLength(200)
   project: string = '';
 
   /** Printers that it can be printed on. */
@@ -83,12 +83,12 @@ export class PlanBedful {
 
   @IsOptional()
   @IsString()
-  @MaxLength(120)
+  @MaxLength(200)
   material: string = '';
 
   @IsOptional()
   @IsString()
-  @MaxLength(120)
+  @MaxLength(200)
   colour: string = '';
 
   /** Not before, such as 2026-11-28T17:30. */
@@ -111,7 +111,7 @@ export class PlanBedful {
 /** What bedfuls belong to, and what comes behind the last of them. */
 export class PlanProject {
   @IsString()
-  @Length(1, 120)
+  @Length(1, 200)
   name: string;
 
   /** Ready to paint by; that of the plan if left out. A day alone means its end. */
@@ -152,7 +152,7 @@ export class PlanProject {
 
 export class PlanSpool {
   @IsString()
-  @Length(1, 120)
+  @Length(1, 200)
   name: string;
 
   @IsOptional()
@@ -161,12 +161,12 @@ export class PlanSpool {
 
   @IsOptional()
   @IsString()
-  @MaxLength(120)
+  @MaxLength(200)
   material: string = '';
 
   @IsOptional()
   @IsString()
-  @MaxLength(120)
+  @MaxLength(200)
   colour: string = '';
 
   @IsGrams()
@@ -176,7 +176,7 @@ export class PlanSpool {
 /** A print of the log: how long it took, or ran until it failed. */
 export class PlanLogEntry {
   @IsString()
-  @Length(1, 120)
+  @Length(1, 200)
   printer: string;
 
   @IsHours()
@@ -213,15 +213,15 @@ export class PlanRequest {
   @AreEach(PlanPrinter, 1, 50)
   printers: PlanPrinter[];
 
-  @AreEach(PlanBedful, 0, 500)
+  @AreEach(PlanBedful, 0, 2000)
   bedfuls: PlanBedful[];
 
   @IsOptional()
-  @AreEach(PlanProject, 0, 200)
+  @AreEach(PlanProject, 0, 1000)
   projects: PlanProject[] = [];
 
   @IsOptional()
-  @AreEach(PlanSpool, 0, 500)
+  @AreEach(PlanSpool, 0, 1000)
   spools: PlanSpool[] = [];
 
   @IsOptional()

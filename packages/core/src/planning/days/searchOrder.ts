@@ -3,8 +3,9 @@ import { timetableOf, type Times, type Timetable } from './timetable.ts';
 
 /** Where there are no more ways than this, all of them are tried. */
 const mostWays = 4000;
-/** Otherwise so many neighbours are tried, and from the best so many fresh starts are made (our own judgement). */
+/** Otherwise so many neighbours are tried, fewer where each takes long; after so many without gain it is kicked (our own judgement). */
 const mostTries = 2400;
+const mostPlaced = 100_000;
 const kickAfter = 240;
 
 export interface Order {
@@ -112,7 +113,8 @@ export function searchOrder(times: Times, seed: number): Order {
   let at: Pick<Order, 'order' | 'printerOf'> = best!;
   let atCost = cost;
   let since = 0;
-  for (let i = 0; i < mostTries; i++) {
+  const tries = Math.min(mostTries, Math.ceil(mostPlaced / open.length));
+  for (let i = 0; i < tries; i++) {
     const order = [...at.order];
     const printers = [...at.printerOf];
     const change = (): void => {

@@ -10,7 +10,7 @@ import { useAppDispatch } from '../../app/store.ts';
 import { setExplode, showJoint } from '../../bench/benchSlice.ts';
 import { Note } from '../../ui/Note.tsx';
 import type { StageProps } from '../Stage.ts';
-import { adviceFor, joinsOf, wayWords } from './jointWords.ts';
+import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 
 /** How far the parts of a joint are held off on the bench. */
 const heldOff = 0.6;

@@ -1,5 +1,5 @@
 import type { Stage } from '../Stage.ts';
-import { PrintDecision } from './PrintDecision.tsx';
+import { lazyPart } from '../../app/Boundary.tsx';
 
 export const print: Stage = {
   id: 'print',
@@ -10,7 +10,7 @@ export const print: Stage = {
     const state = parts.some((p) => p.state === 'failed') ? 'attention' : printed === parts.length ? 'done' : 'open';
     return { figure: `${printed} of ${parts.length} printed`, state };
   },
-  Decision: PrintDecision,
+  Decision: lazyPart(async () => ({ default: (await import('./PrintDecision.tsx')).PrintDecision })),
   empty: 'Every print so far went well.',
   tools: [],
   studies: [],

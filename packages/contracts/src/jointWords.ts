@@ -1,4 +1,4 @@
-import type { Joint } from '@jasmorphe/contracts/joints';
+import type { Joint } from './joints.ts';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';

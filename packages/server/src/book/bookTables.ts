@@ -1,0 +1,99 @@
+import type { BookTablesView, BookTableView } from '@jasmorphe/contracts/dayViews';
+import type { Book } from './Book.ts';
+
+type Cell = BookTableView['rows'][number][number];
+
+export const tableNames = [
+  'parts',
+  'bedfuls',
+  'days',
+  'shopping',
+  'assembly',
+] as const satisfies (keyof BookTablesView)[];
+export type TableName = (typeof tableNames)[number];
+
+const round = (value: number | null, digits: number): number | null =>
+  value === null ? null : Number(value.toFixed(digits));
+const hours = (s: number | null): number | null => round(s === null ? null : s / 3600, 2);
+
+/** The tables of a book, for programs. */
+export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesView {
+  return {
+    parts: {
+      heads: [
+        'tag',
+        'model',
+        'state',
+        'x mm',
+        'y mm',
+        'z mm',
+        'lies',
+        'settings',
+        'hours',
+        'grams',
+        'bedful',
+        'printer',
+        'joins',
+      ],
+      rows: parts.map((p) => [
+        p.tag,
+        p.model,
+        p.state,
+        round(p.size.x, 2),
+        round(p.size.y, 2),
+        round(p.size.z, 2),
+        p.lies,
+        p.settings,
+        hours(p.durationS),
+        round(p.materialG, 1),
+        p.bedful,
+        p.printer,
+        p.joins.join('; '),
+      ]),
+    },
+    bedfuls: {
+      heads: ['bedful', 'printer', 'parts', 'hours', 'grams', 'full %', 'state'],
+      rows: bedfuls.map((b) => [
+        b.number,
+        b.printer,
+        b.parts.map((p) => p.tag).join(' '),
+        hours(b.durationS),
+        round(b.materialG, 1),
+        round(b.fillPct, 0),
+        b.state,
+      ]),
+    },
+    days: {
+      heads: ['bedful', 'printer', 'load', 'printed by', 'off', 'hours', 'expected hours', 'from'],
+      rows: (plan?.days ?? []).map((d) => [
+        d.bedful,
+        d.printer,
+        d.loadAt,
+        d.endsAt,
+        d.offAt,
+        hours(d.durationS),
+        hours(d.expectedS),
+        d.draws.map((w) => `${w.spool} ${Math.round(w.grams)} g`).join('; '),
+      ]),
+    },
+    shopping: {
+      heads: ['kind', 'material', 'colour', 'grams', 'of that for failures'],
+      rows: (plan?.buy ?? []).map((b) => [b.kind, b.material, b.colour, round(b.grams, 0), round(b.allowanceG, 0)]),
+    },
+    assembly: {
+      heads: ['model', 'step', 'put', 'to', 'from', 'mind'],
+      rows: steps.map((s) => [s.model, s.no, s.put, s.to, s.from, s.advice.join(' ')]),
+    },
+  };
+}
+
+const quoted = (cell: Cell): string => {
+  const text = cell === null ? '' : String(cell);
+  // a spreadsheet takes what begins so for a formula
+  const safe = /^[=+@\t]/.test(text) ? `'${text}` : text;
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+};
+
+/** A table as comma-separated values (RFC 4180). */
+export const csvOf = ({ heads, rows }: BookTableView): string =>
+  [heads, ...rows].map((row) => row.map(quoted).join(',')).join('\r\n') + '\r\n';

@@ -1,0 +1,227 @@
+import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
+import { jointsOf } from '@jasmorphe/contracts/joints';
+import { poseAfter } from '@jasmorphe/contracts/poses';
+import { isStepOf, lastStepOf } from '@jasmorphe/contracts/steps';
+import type { BodyView, PartView } from '@jasmorphe/contracts/views';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { DividedPart } from '@jasmorphe/core/operations/divide/describe';
+import { mapLayout } from '@jasmorphe/core/operations/divide/mapSvg';
+import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe';
+import { takenOf } from '@jasmorphe/core/operations/pose/describe';
+import { whyOf } from '@jasmorphe/core/operations/pose/why';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { adviceOf } from '@jasmorphe/core/planning/advice';
+import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import { localTime } from '@jasmorphe/core/planning/days/instants';
+import { planDays } from '@jasmorphe/core/planning/days/planDays';
+import { liesHow } from '@jasmorphe/core/planning/pose/schools';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { countOf, fixed, inMm } from '@jasmorphe/core/words/numbers';
+import { gatherDays, type Gathered } from '../days.ts';
+import type { Library } from '../store/Library.ts';
+import type { Book, BookPart, BookStep } from './Book.ts';
+
+/** Draws a mesh as it lies; null where it cannot be drawn. */
+export type Draw = (meshHash: string, rotation: number[][]) => Promise<DrawingReport | null>;
+
+const asItStands = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
+
+const stateWords: Record<PartView['state'], string> = {
+  planned: 'to print',
+  printing: 'on the bed',
+  printed: 'printed',
+  failed: 'stopped',
+  aside: 'set aside',
+};
+
+/** What a printer is set to, in a line. */
+function settingsOf(given: Partial<PrinterProfile> | undefined): string {
+  const p = parseParams(PrinterProfile, given ?? {});
+  if (p.kind === 'resin') return `${fixed(p.layerMm, 3)} mm layers, ${fixed(p.exposureS, 1)} s of light`;
+  const support = p.supports ? `support beyond ${fixed(p.overhangDeg, 0)}°` : 'no support';
+  return `${fixed(p.layerMm, 2)} mm layers, ${countOf(p.walls, 'wall')}, ${fixed(p.infillPct, 0)} % infill, ${support}`;
+}
+
+/** To which parts it is joined, and by what: "B3: 4 pins". */
+function joinsTo(part: DividedPart | undefined): string[] {
+  return (part?.beside ?? []).map(({ tag, cut }) => {
+    const own = part!.joins.filter((j) => j.to === tag && j.cut === cut);
+    const kinds = new Map<string, number>();
+    for (const j of own) kinds.set(j.kind, (kinds.get(j.kind) ?? 0) + 1);
+    const by = [...kinds].map(([kind, n]) => countOf(n, kind)).join(', ');
+    return `${tag}: ${by || 'glue alone'}`;
+  });
+}
+
+async function partOf(
+  body: BodyView,
+  part: PartView,
+  made: DividedPart | undefined,
+  bedfuls: Gathered['bedfuls'],
+  address: string,
+  draw: Draw,
+): Promise<BookPart> {
+  const pose = poseAfter(part.line, part.cursor);
+  const posed = part.posed !== null && pose !== undefined ? takenOf(pose.report) : null;
+  const drawing = await draw(part.mesh.hash, part.rotation);
+  const size = drawing?.size ?? part.mesh.facts.size;
+  const bedful = bedfuls.find((b) => b.modelId === body.id && b.parts.some((p) => p.meshHash === part.mesh.hash));
+  const joins = joinsTo(made);
+  const found = pose && posed ? (catalogue.pose.findings?.of(pose.params, pose.report) ?? []) : [];
+  return {
+    tag: part.tag,
+    model: body.name,
+    state: stateWords[part.state],
+    size,
+    lies: posed ? liesHow[posed.school] : 'as it was cut',
+    why: pose && posed ? whyOf(posed, pose.report.poses, inMm) : '',
+    settings: settingsOf(pose?.params.printer),
+    layers: posed?.layers ?? null,
+    durationS: part.posed?.durationS ?? null,
+    materialG: part.posed?.materialG ?? null,
+    bedful: bedful?.number ?? null,
+    printer: bedful?.printer ?? part.printer,
+    joins,
+    advice: adviceOf({
+      kind: pose?.report.kind ?? 'filament',
+      size,
+      footMm2: posed?.footMm2 ?? made?.footMm2 ?? 0,
+      supportMm3: part.posed?.supportMm3 ?? 0,
+      joints: joins.length,
+    }),
+    cautions: found.map((f) => findingSentence(f)),
+    drawing,
+    address: `${address}/project/${body.projectId}/print?model=${body.id}&part=${encodeURIComponent(part.tag)}`,
+  };
+}
+
+function stepsOf(body: BodyView): BookStep[] {
+  const step = lastStepOf(body.line, body.cursor, catalogue.divide);
+  if (!step) return [];
+  const printed = new Set(body.parts.filter((p) => p.state === 'printed').map((p) => p.tag));
+  return jointsOf(body).map((joint, i) => ({
+    model: body.name,
+    no: i + 1,
+    put: joint.parts.join(' + '),
+    to: joint.from.join(', '),
+    from: wayWords(joint.direction),
+    advice: adviceFor(
+      joint,
+      joinsOf(step.report, joint),
+      printed.size === 0 ? [] : joint.parts.filter((t) => !printed.has(t)),
+    ),
+  }));
+}
+
+/** Cautions of the trade that apply, each once (TRADE: cautions). */
+function cautionsOf(kinds: ReadonlySet<string>, steps: readonly BookStep[], largestMm: number): string[] {
+  const out = [
+    'Unattended or overnight only with working thermal protection and a smoke alarm; nothing flammable around.',
+  ];
+  if (kinds.has('resin'))
+    out.push(
+      'Uncured resin sensitises skin for life: nitrile gloves, eye protection, ventilation, no food near. Washing alcohol is highly flammable. Resin waste is cured before it is thrown away, by local rules.',
+    );
+  if (steps.length > 0)
+    out.push(
+      'Cyanoacrylate: ventilation, eyes, never on cotton or wool. Sanding dust: wet-sand, with a respirator. Solvent cements: outdoors, with a respirator.',
+    );
+  if (largestMm > 1000) out.push('Large pieces: mind weight and tipping; give it a frame.');
+  out.push(
+    'What a person stands on or under, or hangs over people, is work for a licensed professional under local codes. Product data sheets and local codes come before what is said here.',
+  );
+  return out;
+}
+
+/** The project's days among those of all, and what it alone would have bought. */
+function planOf({ request, nowMs }: Gathered, index: number, ids: ReadonlySet<string>): DaysPlan | null {
+  const own = request.bedfuls.filter((b) => ids.has(b.id ?? ''));
+  if (own.length === 0 || request.printers.length === 0) return null;
+  const all = planDays(request, nowMs);
+  const name = request.projects[index].name;
+  const alone = planDays({ ...request, bedfuls: own, projects: [request.projects[index]] }, nowMs);
+  const project = all.projects.find((p) => p.project === name)!;
+  return {
+    ...alone,
+    days: all.days.filter((d) => ids.has(d.id)),
+    bench: all.bench.filter((b) => b.project === name),
+    projects: [project],
+    ready: project.ready,
+    readyP90: project.readyP90,
+    lateProbability: project.lateProbability,
+  };
+}
+
+/**
+ * All that the build book of a project tells.
+ *
+ * @param address of the server that its pages are at, for the codes on the sheets
+ * @throws ApiError `not-found`
+ */
+export async function gatherBook(library: Library, projectId: string, address: string, draw: Draw): Promise<Book> {
+  const project = await library.projects.project(projectId);
+  const views = await library.views.viewsOf(project.modelIds);
+  const bodies = project.modelIds.flatMap((id) => {
+    const view = views.get(id);
+    return view && !(view instanceof Error) && view.aside === null ? [view] : [];
+  });
+  const days = await gatherDays(library);
+  const bedfuls = days.bedfuls.filter((b) => b.projectId === projectId);
+  const settings = await library.workshop.settings();
+  const models: Book['models'] = [];
+  const parts: BookPart[] = [];
+  const steps: BookStep[] = [];
+  for (const body of bodies) {
+    const divide = body.line.slice(0, body.cursor).findLast((s) => isStepOf(s, catalogue.divide));
+    const report = divide && isStepOf(divide, catalogue.divide) ? divide.report : null;
+    models.push({
+      name: body.name,
+      size: body.mesh.facts.size,
+      drawing: await draw(body.mesh.hash, asItStands),
+      map: report?.map ? mapLayout(report.map) : null,
+    });
+    const drawn = await Promise.all(
+      body.parts.map((part) =>
+        partOf(
+          body,
+          part,
+          report?.parts.find((p) => part.tag === p.tag || part.tag.startsWith(`${p.tag}r`)),
+          bedfuls,
+          address,
+          draw,
+        ),
+      ),
+    );
+    parts.push(...drawn);
+    steps.push(...stepsOf(body));
+  }
+  const at = days.projects.findIndex((p) => p.id === projectId);
+  const ids = new Set(bedfuls.map((b) => b.id));
+  const prices = new Map(days.printers.map((p) => [p.id, p.profile.pricePerKg]));
+  return {
+    title: project.name,
+    note: project.note,
+    madeOn: localTime(days.nowMs),
+    address: `${address}/project/${projectId}`,
+    models,
+    parts,
+    bedfuls,
+    plan: at < 0 ? null : planOf(days, at, ids),
+    dueOn: project.dueOn,
+    cost: {
+      amount: bedfuls.reduce((n, b) => n + (b.materialG / 1000) * (prices.get(b.printerId ?? '') ?? 0), 0),
+      currency: settings.currency,
+    },
+    steps,
+    cautions: cautionsOf(
+      new Set(bedfuls.map((b) => b.kind)),
+      steps,
+      Math.max(0, ...models.flatMap((m) => [m.size.x, m.size.y, m.size.z])),
+    ),
+  };
+}

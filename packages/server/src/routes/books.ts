@@ -1,0 +1,70 @@
+import { Router, type Request } from 'express';
+import { BookQuery } from '@jasmorphe/contracts/dayRequests';
+import { safeFileName } from '@jasmorphe/core/operations/export/run';
+import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import type { Book } from '../book/Book.ts';
+import { bookPdf } from '../book/bookPdf.ts';
+import { bookTables, csvOf, tableNames, type TableName } from '../book/bookTables.ts';
+import { gatherBook, type Draw } from '../book/gatherBook.ts';
+import { ApiError } from '../http/ApiError.ts';
+import { check } from '../http/validate.ts';
+import { disposition } from './projects.ts';
+import type { Services } from '../Services.ts';
+
+/** Drawings that are kept, so that a book made again after a change draws only what changed. */
+const mostDrawn = 1000;
+
+/** Build books: one PDF of a project, and its tables. */
+export function bookRoutes({ library, pool }: Services): Router {
+  const router = Router();
+  const drawn = new Map<string, Promise<DrawingReport | null>>();
+  const draw: Draw = (hash, rotation) => {
+    const key = `${hash} ${JSON.stringify(rotation)}`;
+    const known = drawn.get(key);
+    if (known) return known;
+    const work = pool
+      .run({ operation: catalogue.drawing.name, params: { rotation }, inputs: [hash] }, () => undefined)
+      .result.then(({ report }) => report as DrawingReport)
+      .catch((error: unknown) => {
+        drawn.delete(key);
+        if (isMeshError(error)) return null;
+        throw error;
+      });
+    drawn.set(key, work);
+    if (drawn.size > mostDrawn) drawn.delete(drawn.keys().next().value!);
+    return work;
+  };
+  const bookOf = (q: Request<{ id: string }>, drawing: Draw): Promise<Book> =>
+    gatherBook(library, q.params.id, `${q.protocol}://${q.get('host') ?? 'localhost'}`, drawing);
+  const noDrawing: Draw = async () => null;
+
+  router.get('/projects/:id/book', async (q, r) => {
+    const { paper = (await library.workshop.settings()).paper } = check(BookQuery, q.query);
+    const book = await bookOf(q, draw);
+    const { bytes } = await bookPdf(book, paper);
+    r.set({
+      'Content-Type': 'application/pdf',
+      'Content-Disposition': disposition(`${safeFileName(`${book.title}_build-book`)}.pdf`).replace(
+        'attachment',
+        'inline',
+      ),
+    });
+    r.end(bytes);
+  });
+  router.get('/projects/:id/book/tables', async (q, r) => {
+    r.json(bookTables(await bookOf(q, noDrawing)));
+  });
+  router.get('/projects/:id/book/tables/:table', async (q, r) => {
+    const name = q.params.table.replace(/\.csv$/, '') as TableName;
+    if (!tableNames.includes(name)) throw ApiError.notFound('table', q.params.table);
+    const book = await bookOf(q, noDrawing);
+    r.set({
+      'Content-Type': 'text/csv; charset=utf-8',
+      'Content-Disposition': disposition(`${safeFileName(`${book.title}_${name}`)}.csv`),
+    });
+    r.end(csvOf(bookTables(book)[name]));
+  });
+  return router;
+}
