@@ -380,8 +380,10 @@ export const answerSchemas: Record<string, object> = {
             wallSpeedMmS: { type: 'number' },
             infillSpeedMmS: { type: 'number' },
             maxFlowMm3S: { description: 'What the hot end can melt, mm3/s.', type: 'number' },
-            travelPct: {
-              description: 'Travel, retraction and slowing at corners, as a share of the time spent extruding.',
+            travelPct: { description: 'Travel and retraction, as a share of the time spent laying.', type: 'number' },
+            minLayerS: {
+              description:
+                'No layer is laid faster than this, so that the one below can cool, s; 0: as fast as it goes.',
               type: 'number',
             },
             supports: { type: 'boolean' },
@@ -390,6 +392,10 @@ export const answerSchemas: Record<string, object> = {
             exposureS: { description: 'Resin: light on a layer, s.', type: 'number' },
             bottomExposureS: { type: 'number' },
             bottomLayers: { type: 'number' },
+            transitionLayers: {
+              description: 'Resin: layers behind the first ones over which their light falls evenly to the usual.',
+              type: 'number',
+            },
             pixelMm: { description: 'Resin: side of a pixel of the screen.', type: 'number' },
             travelSpeedMmS: { type: 'number' },
             accelerationMmS2: { type: 'number' },
@@ -1964,8 +1970,9 @@ export const answerSchemas: Record<string, object> = {
           wallSpeedMmS: { type: 'number' },
           infillSpeedMmS: { type: 'number' },
           maxFlowMm3S: { description: 'What the hot end can melt, mm3/s.', type: 'number' },
-          travelPct: {
-            description: 'Travel, retraction and slowing at corners, as a share of the time spent extruding.',
+          travelPct: { description: 'Travel and retraction, as a share of the time spent laying.', type: 'number' },
+          minLayerS: {
+            description: 'No layer is laid faster than this, so that the one below can cool, s; 0: as fast as it goes.',
             type: 'number',
           },
           supports: { type: 'boolean' },
@@ -1974,6 +1981,10 @@ export const answerSchemas: Record<string, object> = {
           exposureS: { description: 'Resin: light on a layer, s.', type: 'number' },
           bottomExposureS: { type: 'number' },
           bottomLayers: { type: 'number' },
+          transitionLayers: {
+            description: 'Resin: layers behind the first ones over which their light falls evenly to the usual.',
+            type: 'number',
+          },
           pixelMm: { description: 'Resin: side of a pixel of the screen.', type: 'number' },
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },
@@ -2900,8 +2911,9 @@ export const answerSchemas: Record<string, object> = {
           wallSpeedMmS: { type: 'number' },
           infillSpeedMmS: { type: 'number' },
           maxFlowMm3S: { description: 'What the hot end can melt, mm3/s.', type: 'number' },
-          travelPct: {
-            description: 'Travel, retraction and slowing at corners, as a share of the time spent extruding.',
+          travelPct: { description: 'Travel and retraction, as a share of the time spent laying.', type: 'number' },
+          minLayerS: {
+            description: 'No layer is laid faster than this, so that the one below can cool, s; 0: as fast as it goes.',
             type: 'number',
           },
           supports: { type: 'boolean' },
@@ -2910,6 +2922,10 @@ export const answerSchemas: Record<string, object> = {
           exposureS: { description: 'Resin: light on a layer, s.', type: 'number' },
           bottomExposureS: { type: 'number' },
           bottomLayers: { type: 'number' },
+          transitionLayers: {
+            description: 'Resin: layers behind the first ones over which their light falls evenly to the usual.',
+            type: 'number',
+          },
           pixelMm: { description: 'Resin: side of a pixel of the screen.', type: 'number' },
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },
@@ -3030,8 +3046,9 @@ export const answerSchemas: Record<string, object> = {
       wallSpeedMmS: { type: 'number' },
       infillSpeedMmS: { type: 'number' },
       maxFlowMm3S: { description: 'What the hot end can melt, mm3/s.', type: 'number' },
-      travelPct: {
-        description: 'Travel, retraction and slowing at corners, as a share of the time spent extruding.',
+      travelPct: { description: 'Travel and retraction, as a share of the time spent laying.', type: 'number' },
+      minLayerS: {
+        description: 'No layer is laid faster than this, so that the one below can cool, s; 0: as fast as it goes.',
         type: 'number',
       },
       supports: { type: 'boolean' },
@@ -3040,6 +3057,10 @@ export const answerSchemas: Record<string, object> = {
       exposureS: { description: 'Resin: light on a layer, s.', type: 'number' },
       bottomExposureS: { type: 'number' },
       bottomLayers: { type: 'number' },
+      transitionLayers: {
+        description: 'Resin: layers behind the first ones over which their light falls evenly to the usual.',
+        type: 'number',
+      },
       pixelMm: { description: 'Resin: side of a pixel of the screen.', type: 'number' },
       travelSpeedMmS: { type: 'number' },
       accelerationMmS2: { type: 'number' },
@@ -3088,12 +3109,14 @@ export const answerSchemas: Record<string, object> = {
       'infillSpeedMmS',
       'maxFlowMm3S',
       'travelPct',
+      'minLayerS',
       'supports',
       'supportPct',
       'overhangDeg',
       'exposureS',
       'bottomExposureS',
       'bottomLayers',
+      'transitionLayers',
       'pixelMm',
       'travelSpeedMmS',
       'accelerationMmS2',
@@ -4655,8 +4678,9 @@ export const answerSchemas: Record<string, object> = {
           wallSpeedMmS: { type: 'number' },
           infillSpeedMmS: { type: 'number' },
           maxFlowMm3S: { description: 'What the hot end can melt, mm3/s.', type: 'number' },
-          travelPct: {
-            description: 'Travel, retraction and slowing at corners, as a share of the time spent extruding.',
+          travelPct: { description: 'Travel and retraction, as a share of the time spent laying.', type: 'number' },
+          minLayerS: {
+            description: 'No layer is laid faster than this, so that the one below can cool, s; 0: as fast as it goes.',
             type: 'number',
           },
           supports: { type: 'boolean' },
@@ -4665,6 +4689,10 @@ export const answerSchemas: Record<string, object> = {
           exposureS: { description: 'Resin: light on a layer, s.', type: 'number' },
           bottomExposureS: { type: 'number' },
           bottomLayers: { type: 'number' },
+          transitionLayers: {
+            description: 'Resin: layers behind the first ones over which their light falls evenly to the usual.',
+            type: 'number',
+          },
           pixelMm: { description: 'Resin: side of a pixel of the screen.', type: 'number' },
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },

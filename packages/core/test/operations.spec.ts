@@ -5,6 +5,7 @@ import { createRequire } from 'node:module';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { cancelledError, quietContext } from '@jasmorphe/core/run/context';
+import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
@@ -19,6 +20,7 @@ import { operations } from '@jasmorphe/core/operations/runs';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { fitInBed } from '@jasmorphe/core/planning/bedFit';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
+import { haltsS, trapezoidS, waysOf } from '@jasmorphe/core/planning/motion';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { fromSolid, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
 import { gramsPerMetre } from '@jasmorphe/core/trade/figures';
@@ -574,7 +576,36 @@ describe('planning', () => {
     expect(e.materialG).closeTo(40 * 1.24, 0.02);
     expect(e.filamentM).closeTo(e.materialG / 2.98, 0.05);
     // flow of the trade: 0.45 x 0.2 x 60 = 5.4 mm3/s
-    expect(e.durationS).closeTo(40_000 / 5.4, 2);
+    expect(e.byPhase.walls + e.byPhase.fill).closeTo(40_000 / 5.4, 2);
+    // each of four sides, three times a layer, begins and ends at rest: v/a more; so does each line of the filling,
+    // which are as long as the mean chord of a rectangle, pi A / P (Crofton)
+    const inner = 50 * 40 - 180 * 3 * 0.45;
+    const lines = inner / 0.45 / ((Math.PI * inner) / 180);
+    expect(e.byPhase.halts).closeTo(100 * (3 * 4 + lines) * (60 / 1500), 1);
+    expect(e.durationS).closeTo(40_000 / 5.4 + e.byPhase.halts, 2);
+    expect(e.energyKWh).closeTo((120 * e.durationS) / 3.6e6, 1e-9);
+    // a head that is 500 h old when it is worn out
+    const worn = estimatePiece(await box(50, 40, 20), parseParams(PrinterProfile, { ...profile, partLifeH: 500 }));
+    expect(worn.wearPct).closeTo(e.durationS / 3600 / 5, 1e-9);
+    const slow = estimatePiece(await box(50, 40, 20), parseParams(PrinterProfile, { ...profile, minLayerS: 200 }));
+    expect(slow.durationS).closeTo(100 * 200, 1e-6);
+  });
+
+  it('speeds up and slows down by the trapezoid; short ways are never run at full speed', async () => {
+    // a handbook's: 100 mm at 50 mm/s and 1000 mm/s²: 2 s and 0.05 s; 1 mm of it: 2 sqrt(1/1000)
+    expect(trapezoidS(100, 50, 1000)).closeTo(2.05, 1e-12);
+    expect(trapezoidS(1, 50, 1000)).closeTo(2 * Math.sqrt(1 / 1000), 1e-12);
+    expect(trapezoidS(2.5, 50, 1000)).closeTo(0.1, 1e-12);
+    expect(haltsS(10, 100, 50, 1000)).closeTo(0.5, 1e-12);
+    const ways = async (mesh: TriMesh) => {
+      let n = 0;
+      sweepLayers(mesh, 5, [0, 0, 1], quietContext, (section) => (n = Math.max(n, waysOf(section))));
+      return n;
+    };
+    expect(await ways(await box(20, 10, 20))).equal(4);
+    const { Manifold } = await loadKernel();
+    expect(await ways(fromSolid(Manifold.cylinder(20, 10, 10, 128)))).equal(1);
+    expect(await ways(fromSolid(Manifold.cylinder(20, 10, 10, 6)))).equal(6);
   });
 
   it('support under a table is the room under it', async () => {
@@ -607,5 +638,11 @@ describe('planning', () => {
       .equal(wide.durationS)
       .equal(5 * 30 + 195 * 2 + 200 * 8);
     expect(wide.materialMl / one.materialMl).closeTo(60, 1e-6);
+    // over three layers the light falls from 30 s by quarters of 28
+    const eased = estimatePiece(
+      await box(10, 10, 10),
+      parseParams(PrinterProfile, { ...profile, transitionLayers: 3 }),
+    );
+    expect(eased.durationS - one.durationS).closeTo(21 + 14 + 7, 1e-9);
   });
 });

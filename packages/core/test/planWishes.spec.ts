@@ -17,6 +17,7 @@ import {
   pairedIn,
   shareOfPaired,
 } from '@jasmorphe/core/planning/cuts/symmetry';
+import { figures } from '@jasmorphe/core/trade/figures';
 import { roughDurationS } from '@jasmorphe/core/planning/estimate';
 import { usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
@@ -276,7 +277,8 @@ describe('core: wishes for a plan', function () {
       const walls = piece.areaMm2 * 3 * wide;
       const laid =
         walls / Math.min(50 * line, mostFlow) + (0.15 * (piece.volumeMm3 - walls)) / Math.min(80 * line, mostFlow);
-      return 300 + 1.2 * laid;
+      // a tenth of travel and retraction, and what halts add
+      return 300 + 1.1 * (1 + figures.haltsShare.value) * laid;
     };
     for (const nozzle of [0.2, 0.4, 0.8])
       expect(roughDurationS(piece, usualProfile('filament', undefined, nozzle)), `${nozzle} mm`).closeTo(

@@ -24,6 +24,10 @@ export const estimate: CliCommand = {
           ['Material', `${massText(r.materialG)}, ${fixed(r.materialMl, 1)} mL`],
           ...(r.filamentM > 0 ? ([['Filament', `${fixed(r.filamentM, 1)} m`]] as const) : []),
           ['Cost', fixed(r.cost, 2), 'at the price a kg of the profile'],
+          ['Energy', `${fixed(r.energyKWh, 2)} kWh`, 'at the power of the profile'],
+          ...(r.wearPct === null
+            ? []
+            : ([['Wear', `${fixed(r.wearPct, 1)} %`, 'of the hours that its nozzle or screen lasts']] as const)),
           ['Supports', volumeText(r.supportVolumeMm3)],
           ['Layers', whole(r.layers)],
         ],

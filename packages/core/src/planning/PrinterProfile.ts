@@ -122,12 +122,19 @@ export class PrinterProfile {
   @Max(500)
   maxFlowMm3S: number = 12;
 
-  /** Travel, retraction and slowing at corners, as a share of the time spent extruding. */
+  /** Travel and retraction, as a share of the time spent laying. */
   @IsOptional()
   @IsNumber()
   @Min(0)
   @Max(500)
-  travelPct: number = 20;
+  travelPct: number = 10;
+
+  /** No layer is laid faster than this, so that the one below can cool, s; 0: as fast as it goes. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(600)
+  minLayerS: number = 0;
 
   @IsOptional()
   @IsBoolean()
@@ -163,6 +170,13 @@ export class PrinterProfile {
   @Min(0)
   @Max(100)
   bottomLayers: number = 5;
+
+  /** Resin: layers behind the first ones over which their light falls evenly to the usual. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100)
+  transitionLayers: number = 0;
 
   /** Resin: side of a pixel of the screen. */
   @IsOptional()
@@ -306,12 +320,15 @@ const ofPrinting = [
   'infillSpeedMmS',
   'maxFlowMm3S',
   'travelPct',
+  'minLayerS',
+  'accelerationMmS2',
   'supports',
   'supportPct',
   'overhangDeg',
   'exposureS',
   'bottomExposureS',
   'bottomLayers',
+  'transitionLayers',
   'liftS',
 ] as const satisfies readonly (keyof PrinterProfile)[];
 

@@ -1,7 +1,8 @@
 import { quietContext, sliceContext, type RunContext } from '../run/context.ts';
 import { boundsOf, type TriMesh } from '../mesh/TriMesh.ts';
 import { sweepLayers } from '../section/layers.ts';
-import { gramsPerMetre } from '../trade/figures.ts';
+import { figures, gramsPerMetre } from '../trade/figures.ts';
+import { chordMm, haltsS, waysOf } from './motion.ts';
 import { supportUnder } from './pose/underneath.ts';
 import { densityOf, type PrinterProfile } from './PrinterProfile.ts';
 
@@ -12,6 +13,9 @@ export interface Estimate {
   /** 0 for resin */
   filamentM: number;
   cost: number;
+  energyKWh: number;
+  /** of the hours that a nozzle or screen lasts; null where nobody counts them */
+  wearPct: number | null;
   supportVolumeMm3: number;
   layers: number;
   /** seconds of each phase */
@@ -25,6 +29,8 @@ export interface LayerSums {
   heightMm: number;
   areas: number[];
   perimeters: number[];
+  /** ways from corner to corner along the outlines; nobody stops where they are left out */
+  ways?: number[];
 }
 
 /** Speed of a nozzle, mm/s: what is asked for, held to what the hot end can melt. */
@@ -34,17 +40,30 @@ export const speedOf = (
   { maxFlowMm3S, lineWidthMm }: Pick<PrinterProfile, 'maxFlowMm3S' | 'lineWidthMm'>,
 ): number => Math.min(mmS, maxFlowMm3S / (lineWidthMm * layerMm));
 
+/** What a nozzle lays in each layer, mm, and what speeding up and slowing down costs there, s. */
+export interface LaidLines {
+  wallMm: Float64Array;
+  fillMm: Float64Array;
+  haltS: Float64Array;
+}
+
 /**
- * Lines that a nozzle lays in each layer, mm: walls along the outline, and what fills the rest; solid where neither the
- * layers above nor those below cover it.
+ * Lines that a nozzle lays in each layer: walls along the outline, and what fills the rest; solid where neither the
+ * layers above nor those below cover it. Every way from corner to corner, and every line of the filling, is begun and
+ * ended at rest.
  */
 export function linesOf(
   areas: readonly number[],
   perimeters: readonly number[],
-  { walls, lineWidthMm: w, solidLayers, infillPct }: PrinterProfile,
-): { wallMm: Float64Array; fillMm: Float64Array } {
+  profile: PrinterProfile,
+  ways: readonly number[] = [],
+): LaidLines {
+  const { walls, lineWidthMm: w, solidLayers, infillPct, layerMm, accelerationMmS2: a } = profile;
+  const wallMmS = speedOf(profile.wallSpeedMmS, layerMm, profile);
+  const fillMmS = speedOf(profile.infillSpeedMmS, layerMm, profile);
   const wallMm = new Float64Array(areas.length);
   const fillMm = new Float64Array(areas.length);
+  const haltS = new Float64Array(areas.length);
   for (let i = 0; i < areas.length; i++) {
     const wall = Math.min(areas[i], perimeters[i] * walls * w);
     const inner = areas[i] - wall;
@@ -53,19 +72,43 @@ export function linesOf(
     const solid = Math.min(inner, areas[i] - covered);
     wallMm[i] = wall / w;
     fillMm[i] = (solid + ((inner - solid) * infillPct) / 100) / w;
+    const n = ways[i] ?? 0;
+    if (n === 0) continue;
+    const chord = chordMm(inner, perimeters[i]);
+    haltS[i] =
+      haltsS(walls * n, perimeters[i] / n, wallMmS, a) + (chord > 0 ? haltsS(fillMm[i] / chord, chord, fillMmS, a) : 0);
   }
-  return { wallMm, fillMm };
+  return { wallMm, fillMm, haltS };
 }
 
-/** Time to lay walls and what fills them in layers of a height, travel with it, s. */
-export const layingS = (wallMm: number, fillMm: number, layerMm: number, profile: PrinterProfile): number =>
+/** Time to lay walls and what fills them in layers of a height, travel and halts with it, s. */
+export const layingS = (
+  wallMm: number,
+  fillMm: number,
+  layerMm: number,
+  profile: PrinterProfile,
+  haltS: number = 0,
+): number =>
   (wallMm / speedOf(profile.wallSpeedMmS, layerMm, profile) +
-    fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile)) *
+    fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile) +
+    haltS) *
   (1 + profile.travelPct / 100);
+
+/** Light on a layer of resin, by its number from 0: much on the first, falling evenly to the usual over those behind. */
+export function exposureOf(
+  layer: number,
+  { bottomLayers, transitionLayers, bottomExposureS, exposureS }: PrinterProfile,
+): number {
+  if (layer < bottomLayers) return bottomExposureS;
+  const step = layer - bottomLayers + 1;
+  return step > transitionLayers
+    ? exposureS
+    : bottomExposureS + ((exposureS - bottomExposureS) * step) / (transitionLayers + 1);
+}
 
 /** Time, material and cost from sections. @param columnsMm3 room under overhangs that support fills */
 export function estimateFromLayers(
-  { layerMm, heightMm, areas, perimeters }: LayerSums,
+  { layerMm, heightMm, areas, perimeters, ways }: LayerSums,
   columnsMm3: number,
   profile: PrinterProfile,
 ): Estimate {
@@ -73,8 +116,11 @@ export function estimateFromLayers(
   const flesh = areas.reduce((a, b) => a + b, 0) * layerMm;
   const of = (volumeMm3: number, phases: Record<string, number>, layers: number): Estimate => {
     const materialG = (volumeMm3 / 1000) * densityOf(profile);
+    const durationS = Object.values(phases).reduce((a, b) => a + b, 0);
     return {
-      durationS: Object.values(phases).reduce((a, b) => a + b, 0),
+      durationS,
+      energyKWh: (profile.powerW * durationS) / 3.6e6,
+      wearPct: profile.partLifeH > 0 ? (100 * durationS) / 3600 / profile.partLifeH : null,
       materialG,
       materialMl: volumeMm3 / 1000,
       filamentM:
@@ -87,8 +133,10 @@ export function estimateFromLayers(
   };
   if (profile.kind === 'resin') {
     const layers = Math.max(1, Math.ceil(heightMm / profile.layerMm - 1e-4));
-    const bottom = Math.min(profile.bottomLayers, layers);
-    const light = bottom * profile.bottomExposureS + (layers - bottom) * profile.exposureS;
+    let light = 0;
+    const first = Math.min(layers, profile.bottomLayers + profile.transitionLayers);
+    for (let i = 0; i < first; i++) light += exposureOf(i, profile);
+    light += (layers - first) * profile.exposureS;
     return of(
       flesh + supportVolumeMm3,
       { prepare: profile.startS, exposure: light, lift: layers * profile.liftS },
@@ -97,15 +145,22 @@ export function estimateFromLayers(
   }
   const w = profile.lineWidthMm;
   const line = w * layerMm;
-  const lines = linesOf(areas, perimeters, profile);
+  const lines = linesOf(areas, perimeters, profile, ways);
   const [wallMm, fillMm] = [lines.wallMm, lines.fillMm].map((all) => all.reduce((a, b) => a + b, 0));
   const walls = wallMm / speedOf(profile.wallSpeedMmS, layerMm, profile);
   const fill = fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile);
   const support = supportVolumeMm3 / line / speedOf(profile.infillSpeedMmS, layerMm, profile);
-  const travel = ((walls + fill + support) * profile.travelPct) / 100;
+  const halts = lines.haltS.reduce((a, b) => a + b, 0);
+  const travel = ((walls + fill + support + halts) * profile.travelPct) / 100;
+  let cooling = 0;
+  if (profile.minLayerS > 0)
+    for (let i = 0; i < areas.length; i++) {
+      const s = layingS(lines.wallMm[i], lines.fillMm[i], layerMm, profile, lines.haltS[i]);
+      cooling += Math.max(0, profile.minLayerS - s);
+    }
   return of(
     (wallMm + fillMm) * line + supportVolumeMm3,
-    { prepare: profile.startS, walls, fill, support, travel },
+    { prepare: profile.startS, walls, fill, support, halts, travel, cooling },
     areas.length,
   );
 }
@@ -118,10 +173,11 @@ export function estimateFromLayers(
  */
 export function estimatePiece(mesh: TriMesh, profile: PrinterProfile, context: RunContext = quietContext): Estimate {
   const { min, max } = boundsOf(mesh);
-  const sums: LayerSums = { layerMm: profile.layerMm, heightMm: max[2] - min[2], areas: [], perimeters: [] };
+  const sums: LayerSums = { layerMm: profile.layerMm, heightMm: max[2] - min[2], areas: [], perimeters: [], ways: [] };
   sweepLayers(mesh, profile.layerMm, [0, 0, 1], sliceContext(context, 0, 0.7), (section) => {
     sums.areas.push(Math.max(0, section.areaMm2));
     sums.perimeters.push(section.perimeterMm);
+    if (profile.kind === 'filament') sums.ways?.push(waysOf(section));
   });
   const columns = profile.supports ? supportUnder(mesh, profile, sliceContext(context, 0.7, 1)) : 0;
   return estimateFromLayers(sums, columns, profile);
@@ -157,11 +213,12 @@ export function roughDurationS(piece: RoughPiece, profile: PrinterProfile): numb
     return (
       profile.startS +
       layers * (profile.exposureS + profile.liftS) +
-      Math.min(profile.bottomLayers, layers) * (profile.bottomExposureS - profile.exposureS)
+      (Math.min(profile.bottomLayers, layers) + profile.transitionLayers / 2) *
+        (profile.bottomExposureS - profile.exposureS)
     );
   const line = profile.lineWidthMm * profile.layerMm;
   const mm3S = (mmS: number) => Math.min(mmS * line, profile.maxFlowMm3S);
   const { walls, fill, support } = roughVolumes(piece, profile);
   const laying = walls / mm3S(profile.wallSpeedMmS) + (fill + support) / mm3S(profile.infillSpeedMmS);
-  return profile.startS + laying * (1 + profile.travelPct / 100);
+  return profile.startS + laying * (1 + figures.haltsShare.value) * (1 + profile.travelPct / 100);
 }

@@ -121,6 +121,13 @@ export const figures = {
     source: practice,
   },
   layerStepMm: { value: 0.04, unit: 'mm', reason: 'whole steps of usual leadscrews', source: 'from memory' },
+  haltsShare: {
+    value: 0.08,
+    unit: 'of the time spent laying',
+    reason:
+      'what speeding up and slowing down adds where no layers are worked out: 5 to 11 % for parts of large shells',
+    source: 'measured on our own estimates of the demo parts',
+  },
   brimMm: {
     value: 8,
     unit: 'mm',

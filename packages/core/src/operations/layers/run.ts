@@ -1,9 +1,10 @@
 import { applyMat3 } from '../../mesh/transform.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
-import { layingS, linesOf } from '../../planning/estimate.ts';
+import { exposureOf, layingS, linesOf } from '../../planning/estimate.ts';
 import { insertAt } from '../../planning/layers/insertAt.ts';
 import { middleOfLayer, pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
 import { variableHeights } from '../../planning/layers/variableHeights.ts';
+import { waysOf } from '../../planning/motion.ts';
 import { posedSkin, riseOf } from '../../planning/pose/PosedSkin.ts';
 import type { PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { sweepLayers } from '../../section/layers.ts';
@@ -22,14 +23,15 @@ const runsApart = 5;
 const leastRun = 3;
 
 /** Time of each layer, s. */
-function timesOf(areas: readonly number[], perimeters: readonly number[], profile: PrinterProfile): Float64Array {
-  if (profile.kind === 'resin')
-    return Float64Array.from(
-      areas,
-      (_, i) => profile.liftS + (i < profile.bottomLayers ? profile.bottomExposureS : profile.exposureS),
-    );
-  const { wallMm, fillMm } = linesOf(areas, perimeters, profile);
-  return wallMm.map((mm, i) => layingS(mm, fillMm[i], profile.layerMm, profile));
+function timesOf(
+  areas: readonly number[],
+  perimeters: readonly number[],
+  ways: readonly number[],
+  profile: PrinterProfile,
+): Float64Array {
+  if (profile.kind === 'resin') return Float64Array.from(areas, (_, i) => profile.liftS + exposureOf(i, profile));
+  const { wallMm, fillMm, haltS } = linesOf(areas, perimeters, profile, ways);
+  return wallMm.map((mm, i) => layingS(mm, fillMm[i], profile.layerMm, profile, haltS[i]));
 }
 
 /** Runs of layers that are laid too soon one after the other. */
@@ -61,12 +63,14 @@ export const layers = makeOperation(
     const { profile, mesh, lying, rows, back, floor, heightMm } = layDown(source, how);
     const areas: number[] = [];
     const perimeters: number[] = [];
+    const ways: number[] = [];
     const each = (section: Section): void => {
       areas.push(Math.max(0, section.areaMm2));
       perimeters.push(section.perimeterMm);
+      ways.push(waysOf(section));
     };
     const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm);
-    const times = timesOf(areas, perimeters, profile);
+    const times = timesOf(areas, perimeters, ways, profile);
     const every = Math.max(1, Math.ceil(areas.length / mostShown));
     const jumps = areas
       .map((a, layer) => ({ layer, zMm: middleOfLayer(layer, profile), byMm2: layer > 0 ? a - areas[layer - 1] : 0 }))
@@ -104,7 +108,7 @@ export const layers = makeOperation(
         riseOf(skin, rows[2]),
         skin.areas,
         floor,
-        { areas, perimeters, layerMm: profile.layerMm, heightMm },
+        { areas, perimeters, ways, layerMm: profile.layerMm, heightMm },
         profile,
       ),
       pauses: pauses.map((mm) => pauseAt(mm, heightMm, profile)),

@@ -87,7 +87,13 @@ export function variableHeights(
   rise: Float32Array,
   triangleAreas: ArrayLike<number>,
   floor: number,
-  layers: { areas: readonly number[]; perimeters: readonly number[]; layerMm: number; heightMm: number },
+  layers: {
+    areas: readonly number[];
+    perimeters: readonly number[];
+    ways?: readonly number[];
+    layerMm: number;
+    heightMm: number;
+  },
   profile: PrinterProfile,
 ): VariableHeights | null {
   const bandMm = leastZoneMm;
@@ -104,14 +110,14 @@ export function variableHeights(
     else zones.push({ fromMm: b * bandMm, toMm, layerMm });
   });
   const { areas, perimeters } = layers;
-  const lines = profile.kind === 'filament' ? linesOf(areas, perimeters, profile) : null;
+  const lines = profile.kind === 'filament' ? linesOf(areas, perimeters, profile, layers.ways) : null;
   /** Time to lay all between two heights in layers of that thickness, s. */
   const timeOf = (from: number, to: number, h: number): number => {
     if (!lines) return ((to - from) / h) * (profile.exposureS + profile.liftS);
     let sum = 0;
     const first = Math.floor(from / layers.layerMm);
     const end = Math.min(areas.length, Math.ceil(to / layers.layerMm - 1e-6));
-    for (let i = first; i < end; i++) sum += layingS(lines.wallMm[i], lines.fillMm[i], h, profile);
+    for (let i = first; i < end; i++) sum += layingS(lines.wallMm[i], lines.fillMm[i], h, profile, lines.haltS[i]);
     return (sum * layers.layerMm) / h;
   };
   const worst = (h: (b: number) => number): number => steep.reduce((most, s, b) => Math.max(most, s * h(b)), 0);

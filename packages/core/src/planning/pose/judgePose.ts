@@ -2,6 +2,7 @@ import { boundsOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/Tri
 import { applyMat3, placeMesh, transpose, type Mat3 } from '../../mesh/transform.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { sweepLayers, type Island } from '../../section/layers.ts';
+import { waysOf } from '../motion.ts';
 import { estimateFromLayers, type LayerSums } from '../estimate.ts';
 import { columnsOf } from './columns.ts';
 import { CupFinder, type Cup } from './cups.ts';
@@ -63,13 +64,14 @@ export function judgePose(
   const heightMm = top - floor;
   const resin = profile.kind === 'resin';
   const lookedEveryMm = resin ? Math.max(profile.layerMm, heightMm / mostResinLayers) : profile.layerMm;
-  const sums: LayerSums = { layerMm: lookedEveryMm, heightMm, areas: [], perimeters: [] };
+  const sums: LayerSums = { layerMm: lookedEveryMm, heightMm, areas: [], perimeters: [], ways: [] };
   const cups = resin ? new CupFinder(lookedEveryMm) : null;
   let [maxPeelMm2, peelJumpMm2, peelJumpAtMm, before] = [0, 0, 0, -1];
   const report = sweepLayers(turned, lookedEveryMm, [0, 0, 1], sliceContext(context, 0.1, 1), (section, regions, i) => {
     const area = Math.max(0, section.areaMm2);
     sums.areas.push(area);
     sums.perimeters.push(section.perimeterMm);
+    if (!resin) sums.ways?.push(waysOf(section));
     maxPeelMm2 = Math.max(maxPeelMm2, area);
     if (before >= 0 && area - before > peelJumpMm2) {
       peelJumpMm2 = area - before;
