@@ -93,8 +93,27 @@ export const keyRegistry = {
 export type KeyGroup = keyof typeof keyRegistry;
 export type KeyIdOf<G extends KeyGroup> = (typeof keyRegistry)[G][number]['id'];
 
+/** Keys that a thing answers to while it is in focus: it binds them itself. */
+const focusKeys: readonly KeyEntry[] = [
+  {
+    id: 'move',
+    keys: ['ArrowLeft', 'ArrowRight'],
+    shown: '← →',
+    does: 'A bedful in focus an hour earlier or later; with Shift six',
+    where: 'Days',
+  },
+  {
+    id: 'shift',
+    keys: ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'],
+    shown: '← → ↑ ↓',
+    does: 'A part in focus by 1 mm; with Shift 10',
+    where: 'Bedfuls by hand',
+  },
+  { id: 'turn', keys: ['[', ']'], shown: '[ ]', does: 'Turn it by 15 degrees', where: 'Bedfuls by hand' },
+];
+
 /** All of them, for the sheet. */
-export const keySheet: readonly KeyEntry[] = Object.values(keyRegistry).flat();
+export const keySheet: readonly KeyEntry[] = [...Object.values(keyRegistry).flat(), ...focusKeys];
 
 /** How the sheet writes the key that does that. */
 export const shownKey = <G extends KeyGroup>(group: G, id: KeyIdOf<G>): string =>

@@ -56,7 +56,7 @@ export interface LayersReport {
 
 export const description = describe<'layers', LayersParams, LayersReport>({
   name: 'layers',
-  version: 1,
+  version: 2,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',

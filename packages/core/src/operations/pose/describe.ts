@@ -93,7 +93,7 @@ function findingsOf({ kind, fits, looked }: PoseReport, pose: SchoolPose): Findi
 
 export const description = describe<'pose', PoseParams, PoseReport>({
   name: 'pose',
-  version: 1,
+  version: 2,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',
