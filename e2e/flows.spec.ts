@@ -2,6 +2,7 @@ import axe, { type AxeResults } from 'axe-core';
 import { expect } from 'chai';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
+import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { BodyView, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { box, moved, without } from '../packages/core/test/solids.ts';
 import { startApplication, until, type Application } from './application.ts';
@@ -89,6 +90,85 @@ describe('the application with the demo data', function () {
     quiet();
   });
 
+  it('days: a bedful is moved, taken back, arranged by hand, kept; the book of all of it is drawn', async () => {
+    const { page } = app;
+    const summary = await projectNamed('Window ammonite');
+    const model = summary.models[0].id;
+    const bedfuls = async () => (await get<BedfulsView>(`/api/bodies/${model}/bedfuls`)).bedfuls;
+    const send = (method: string, path: string) => fetch(app.address + path, { method });
+    await page.goto(app.address);
+    await page.getByRole('link', { name: 'Days', exact: true }).click();
+    const bars = page.getByTestId('bar');
+    await bars.first().waitFor();
+    const started = (await bedfuls()).find((b) => b.state === 'printing')!;
+    const waiting = (await bedfuls()).find((b) => b.state === 'waiting')!;
+    await page.getByText(/^Ready on .* if nothing fails/).waitFor();
+    const bar = page.getByRole('button', { name: new RegExp(`^Bedful ${waiting.number}\\b.* h$`) });
+    // dragged a day on, then an hour by key
+    const box0 = (await bar.boundingBox())!;
+    await page.mouse.move(box0.x + 8, box0.y + 20);
+    await page.mouse.down();
+    await page.mouse.move(box0.x + 60, box0.y + 22, { steps: 4 });
+    await page.mouse.move(box0.x + 8 + 115, box0.y + 22, { steps: 4 });
+    await page.mouse.up();
+    const wantedOf = async () => (await bedfuls()).find((b) => b.id === waiting.id)!.wantedAt;
+    const dragged = await until(wantedOf, (at) => at !== null, 'a bedful that was dragged');
+    await bar.focus();
+    await page.keyboard.press('ArrowRight');
+    await until(wantedOf, (at) => at !== null && Date.parse(at) > Date.parse(dragged!), 'a bedful moved by key');
+    await bar.click();
+    await page.getByRole('button', { name: 'Leave its day to the plan' }).click();
+    await until(wantedOf, (at) => at === null, 'a bedful left to the plan');
+    if (!(await page.evaluate('"axe" in window'))) await page.evaluate(axe.source);
+    const { violations } = (await page.evaluate(
+      'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] })',
+    )) as AxeResults;
+    expect(
+      violations
+        .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+        .map((v) => `${v.id} ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`),
+    ).eql([]);
+    // what was said at the printer is taken back
+    await page.getByRole('button', { name: new RegExp(`^Bedful ${started.number}\\b.* h$`) }).click();
+    await page.getByRole('button', { name: 'It was not started after all' }).click();
+    await until(bedfuls, (all) => all.every((b) => b.state === 'waiting'), 'a start that is taken back');
+
+    await page.goto(`${app.address}/project/${summary.id}/layout`);
+    await page.getByRole('button', { name: 'Move parts by hand' }).click();
+    const dialog = page.getByRole('dialog');
+    const keep = dialog.getByRole('button', { name: 'Keep these bedfuls' });
+    await keep.waitFor({ timeout: 30_000 });
+    const tag = started.parts[0].tag;
+    await dialog.getByRole('button', { name: new RegExp(`^${tag}\\b`) }).focus();
+    await page.keyboard.press('[');
+    await page.keyboard.press('Enter');
+    await dialog.getByLabel('goes to').selectOption('new');
+    await until(
+      async () => keep.isEnabled(),
+      (on) => on,
+      'an arrangement without overlaps',
+    );
+    await keep.click();
+    await dialog.waitFor({ state: 'detached' });
+    const moved = await until(bedfuls, (all) => all.length === 3, 'a part on a bed of its own');
+    expect(moved.some((b) => b.parts.length === 1 && b.parts[0].tag === tag)).equal(true);
+    await page.getByRole('button', { name: 'Bedfuls as before' }).click();
+    await until(bedfuls, (all) => all.length === 2, 'bedfuls as before');
+
+    await page.goto(`${app.address}/project/${summary.id}/book`);
+    await page.getByTestId('book').waitFor({ timeout: 60_000 });
+    const book = await fetch(`${app.address}/api/projects/${summary.id}/book?paper=a4`);
+    expect([book.status, book.headers.get('content-type')]).eql([200, 'application/pdf']);
+    // a code on a sheet opens its part
+    await page.goto(`${app.address}/project/${summary.id}/print?model=${model}&part=${tag}`);
+    await page.locator('.partName').getByText(tag, { exact: true }).waitFor();
+    // nothing is laid for what follows
+    for (const b of await bedfuls()) await send('DELETE', `/api/bedfuls/${b.id}`);
+    for (const p of (await get<BodyView>(`/api/bodies/${model}`)).parts)
+      if (p.posed !== null) await send('POST', `/api/bodies/${p.id}/undo`);
+    quiet();
+  });
+
   it('a part is laid by a school or by hand, undone, and all that wait are laid at once; a reload keeps it', async () => {
     const { page } = app;
     const summary = await projectNamed('Window ammonite');
@@ -131,7 +211,7 @@ describe('the application with the demo data', function () {
     await fetched.waitFor({ timeout: 60_000 });
     const file = await fetch(app.address + (await fetched.getAttribute('href'))!);
     expect([file.status, file.headers.get('content-type')]).eql([200, 'model/3mf']);
-    await panel.getByRole('button', { name: 'Close the bedfuls' }).click();
+    await panel.getByRole('button', { name: 'Close the choice' }).click();
     // support tips by the arrows and a key; layers one by one
     await panel.getByText('How does B4 lie?').waitFor({ timeout: 10_000 });
     await panel.getByRole('button', { name: /^Step through where/ }).click();

@@ -4,6 +4,7 @@ import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/descr
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { laidPart } from '@jasmorphe/contracts/poses';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { cartKit } from './cart.ts';
@@ -219,14 +220,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
       params: {
         for: 'soonest',
         printers: [long, small].map((p) => ({ name: p.name, ...printingOf(p) })),
-        parts: laid.map(({ tag, mesh, rotation, heightMm, posed }) => ({
-          tag,
-          mesh: mesh.hash,
-          rotation,
-          heightMm,
-          durationS: posed!.durationS,
-          materialG: posed!.materialG,
-        })),
+        parts: laid.map(laidPart),
       },
     }),
   );

@@ -10,6 +10,7 @@ import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { laidPart } from '@jasmorphe/contracts/poses';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { bookFrom } from '@jasmorphe/server/book/bookFrom';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
@@ -51,14 +52,7 @@ describe('bedfuls and days', function () {
         params: {
           printers: [own.profile],
           placed,
-          parts: (await parts()).map(({ tag, mesh, rotation, heightMm, posed }) => ({
-            tag,
-            mesh: mesh.hash,
-            rotation,
-            heightMm,
-            durationS: posed!.durationS,
-            materialG: posed!.materialG,
-          })),
+          parts: (await parts()).map(laidPart),
         },
       });
       if (asked.status === 200) return asked.body as StepView;

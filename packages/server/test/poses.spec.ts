@@ -6,7 +6,7 @@ import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { ErrorBody, JobView, LogEntryView, PartView, StepView } from '@jasmorphe/contracts/views';
-import { tipKey } from '@jasmorphe/contracts/poses';
+import { laidPart, tipKey } from '@jasmorphe/contracts/poses';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
@@ -209,14 +209,7 @@ describe('poses of parts', function () {
     const laid = await parts();
     const params = {
       printers: [{ ...printer, name: 'Long bed' }],
-      parts: laid.map(({ tag, mesh, rotation, heightMm, posed }) => ({
-        tag,
-        mesh: mesh.hash,
-        rotation,
-        heightMm,
-        durationS: posed!.durationS,
-        materialG: posed!.materialG,
-      })),
+      parts: laid.map(laidPart),
     };
     const ask = () => client.call<StepView>('POST', `/api/bodies/${id}/previews`, { operation: 'bedfuls', params });
     await client.ended((await ask()) as never);

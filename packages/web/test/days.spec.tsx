@@ -11,7 +11,7 @@ import { bodyOf } from './things.ts';
 
 const { api } = await import('../src/app/api.ts');
 const { handsOf } = await import('../src/days/handsOf.ts');
-const { dayOf, homeOn, lanesOf, laterBy, placeOf } = await import('../src/days/timeScale.ts');
+const { dayOf, homeOn, lanesOf, laterBy, movedBy, placeOf } = await import('../src/days/timeScale.ts');
 const { default: DaysPage } = await import('../src/days/DaysPage.tsx');
 const { BedfulAtMachine } = await import('../src/days/BedfulAtMachine.tsx');
 const { BedfulsHere } = await import('../src/stages/print/BedfulsHere.tsx');
@@ -107,6 +107,13 @@ describe('the scale of days', () => {
     expect(laterBy('2026-11-28T12:00+01:00', 1.1)).equal('2026-11-28T12:00:00.000Z');
   });
 
+  it('a bedful that is moved goes on from where it is loaded or was wanted, so that hours nobody is there are passed', () => {
+    const load = '2026-11-30T17:00Z';
+    expect(movedBy(load, null, 1)).equal('2026-11-30T18:00:00.000Z');
+    expect(movedBy(load, '2026-11-30T12:00Z', 1)).equal('2026-11-30T18:00:00.000Z');
+    expect(movedBy(load, '2026-11-30T12:00Z', -1)).equal('2026-11-30T11:00:00.000Z');
+  });
+
   it('labels lie in as few lanes as they need, none on another', () => {
     expect(
       lanesOf([
@@ -132,7 +139,7 @@ describe('the page of days', () => {
     const { findAllByTestId, getByText, getByRole, container } = page();
     const bars = await findAllByTestId('bar');
     expect(bars.length).equal(3);
-    expect(bars[0].getAttribute('aria-label')).match(/^Bedful \d, Long bed: load Fri 27 Nov, 17:00/);
+    expect(bars[0].title).match(/^Bedful \d, Long bed: load Fri 27 Nov, 17:00/);
     getByText(/^Ready on .* if nothing fails; nine times of ten by/);
     getByText(/2 parts of Carnyx/);
     getByText(/Bedful 1 wants \d+ g more than is left|Bedful 2 wants \d+ g more than is left/);
@@ -144,7 +151,7 @@ describe('the page of days', () => {
   it('a bedful is moved by an hour with the arrows, and left to the plan again', async () => {
     const view = viewOf();
     const { id, loadAt } = view.plan.days[0];
-    view.bedfuls.find((b) => b.id === id)!.wantedAt = '2026-11-28T09:00:00Z';
+    view.bedfuls.find((b) => b.id === id)!.wantedAt = new Date(friday).toISOString();
     const { findAllByTestId, getByText, getByRole } = page(view);
     const [first] = await findAllByTestId('bar');
     fireEvent.keyDown(first, { key: 'ArrowRight' });

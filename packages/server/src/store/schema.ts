@@ -1,6 +1,7 @@
 import { index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import { printOutcomes } from '@jasmorphe/core/planning/printState';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { licenceIds } from '@jasmorphe/core/trade/licences';
 
 const id = () => text('id').primaryKey();
@@ -194,15 +195,8 @@ export const batches = sqliteTable(
 );
 
 /** A part where it lies in a bedful, with what it was worked out from. */
-export interface KeptPart {
+export interface KeptPart extends LaidPart {
   partId: string;
-  tag: string;
-  /** hash of its mesh */
-  mesh: string;
-  rotation: number[][];
-  heightMm: number;
-  durationS: number;
-  materialG: number;
   at: { x: number; y: number };
   turnDeg: number;
   /** its shadow, as a path */

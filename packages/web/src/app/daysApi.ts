@@ -31,6 +31,16 @@ export const daysApi = api.injectEndpoints({
     }),
     wantBedful: b.mutation<BedfulView, BedfulOf & { wantedAt: string | null }>({
       query: ({ id, wantedAt }) => ({ url: `bedfuls/${id}`, method: 'PATCH', body: { wantedAt } }),
+      // the next press of a key goes on from here, before the plan has followed
+      async onQueryStarted({ id, wantedAt }, { dispatch, queryFulfilled }) {
+        const patch = dispatch(
+          daysApi.util.updateQueryData('days', undefined, (draft) => {
+            const bedful = draft.bedfuls.find((b) => b.id === id);
+            if (bedful) bedful.wantedAt = wantedAt;
+          }),
+        );
+        await queryFulfilled.catch(() => patch.undo());
+      },
       invalidatesTags: ['Days'],
     }),
     startBedful: b.mutation<BedfulView, BedfulOf>({

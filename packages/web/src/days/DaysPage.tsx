@@ -26,7 +26,7 @@ import { Toggles } from '../ui/Toggles.tsx';
 import { useSettingsQuery } from '../workshop/workshopApi.ts';
 import { BedfulAtMachine } from './BedfulAtMachine.tsx';
 import { DueDate } from './DueDate.tsx';
-import { laterBy } from './timeScale.ts';
+import { movedBy } from './timeScale.ts';
 import { Timeline } from './Timeline.tsx';
 import { WhatIfTable } from './WhatIfTable.tsx';
 
@@ -212,7 +212,8 @@ export default function DaysPage() {
                 onChoose={choose}
                 onMove={(day, hours) => {
                   const of = view.bedfuls.find((b) => b.id === day.id);
-                  if (of) void want({ id: of.id, modelId: of.modelId, wantedAt: laterBy(day.loadAt!, hours) });
+                  if (of)
+                    void want({ id: of.id, modelId: of.modelId, wantedAt: movedBy(day.loadAt!, of.wantedAt, hours) });
                 }}
               />
             )}

@@ -143,9 +143,10 @@ function Bar({
       {...listeners}
       {...attributes}
       role="button"
+      // what runs is not moved, but looked at
+      aria-disabled={false}
       className={[day.running && 'running', toSettle && 'toSettle', chosen && 'chosen'].filter(Boolean).join(' ')}
       style={{ left, width, transform: transform ? `translateX(${transform.x}px)` : undefined }}
-      aria-label={says}
       aria-pressed={chosen}
       title={says}
       data-testid="bar"
@@ -153,7 +154,16 @@ function Bar({
       onClick={onChoose}
       onKeyDown={key}
     >
-      <b>{width < 70 ? day.bedful.replace(/^Bedful /, '') : day.bedful}</b>
+      <b>
+        {width < 70 ? (
+          <>
+            <span className="srOnly">Bedful </span>
+            {day.bedful.replace(/^Bedful /, '')}
+          </>
+        ) : (
+          day.bedful
+        )}
+      </b>
       {several && ` ${day.project}`}
       <small>{secondsText(day.durationS)}</small>
     </Box>

@@ -44,6 +44,15 @@ export const laterBy = (at: string, hours: number): string => {
   return new Date(Math.round((Date.parse(at) + hours * 3_600_000) / quarter) * quarter).toISOString();
 };
 
+/**
+ * When a bedful is wanted after it was moved: later than it is loaded or was wanted, or earlier than both, so that
+ * every press of a key goes on over hours at which nobody is there.
+ */
+export function movedBy(loadAt: string, wantedAt: string | null, hours: number): string {
+  const [a, b] = [loadAt, wantedAt ?? loadAt].map((at) => Date.parse(at));
+  return laterBy(new Date(hours > 0 ? Math.max(a, b) : Math.min(a, b)).toISOString(), hours);
+}
+
 /** Puts labels in as few lanes as they need, so that none lies on another. @returns the lane of each, in their order */
 export function lanesOf(labels: readonly { from: number; to: number }[]): number[] {
   const ends: number[] = [];

@@ -1,4 +1,4 @@
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import { laidPart, poseAfter } from '@jasmorphe/contracts/poses';
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';
@@ -27,12 +27,5 @@ export const bedfulParams = (
 ): Partial<ParamsOf<'bedfuls'>> => ({
   for: aim,
   printers: printers.map(({ profile }) => ({ name: profile.name, ...printingOf(profile) })),
-  parts: parts.map(({ tag, mesh, rotation, heightMm, posed }) => ({
-    tag,
-    mesh: mesh.hash,
-    rotation,
-    heightMm,
-    durationS: posed!.durationS,
-    materialG: posed!.materialG,
-  })),
+  parts: parts.map(laidPart),
 });
