@@ -61,11 +61,6 @@ const shots = [
     },
   },
   {
-    name: 'crop',
-    path: `${at('Newt door-knocker', 'mend')}?tool=crop`,
-    ready: (p) => p.getByText('loose pieces go').waitFor(),
-  },
-  {
     name: 'size',
     path: at('Window ammonite', 'size'),
     ready: (p) => p.getByText('Long bed holds').waitFor(),
@@ -132,7 +127,7 @@ const shots = [
     act: async (p) => {
       const waits = p.locator('.partsTable .MuiDataGrid-row.planned [data-field=tag]').nth(1);
       await waits.click();
-      await p.getByText(/^It (costs|stands|lies|spares)/).waitFor({ timeout: 120_000 });
+      await p.getByText(/^(As you turned it|It (costs|stands|lies|spares))/).waitFor({ timeout: 120_000 });
     },
   },
   { name: 'print', path: at('Window ammonite', 'print') },
@@ -168,13 +163,18 @@ const shots = [
     },
   },
   {
-    name: 'jobs',
-    path: at('Heron mask', 'hollow'),
+    name: 'days',
+    path: '/days',
+    ready: (p) => p.getByText('0.28 mm layers').waitFor({ timeout: 60_000 }),
     act: async (p) => {
-      await p.getByRole('button', { name: 'Work all three out' }).click();
-      await p.getByTestId('jobs-button').click();
-      await p.waitForTimeout(1500);
+      await p.getByRole('button', { name: '14', exact: true }).click();
     },
+  },
+  {
+    name: 'book',
+    path: at('Window ammonite', 'book'),
+    ready: (p) => p.getByTestId('book').waitFor({ timeout: 120_000 }),
+    act: (p) => p.waitForTimeout(4000),
   },
 ];
 

@@ -66,7 +66,9 @@ const Layout = styled('div')({
     flexWrap: 'wrap',
     justifyContent: 'space-between',
   },
+  '& .side a': { color: 'var(--verdigris)' },
   '& .whatIf': { overflowX: 'auto' },
+  '& .whatIf td': { whiteSpace: 'nowrap', fontSize: 11 },
   '@media (max-width: 860px)': {
     display: 'block',
     overflowY: 'auto',
