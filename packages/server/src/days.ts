@@ -14,12 +14,15 @@ import type {
   PlanRequest,
   PlanSpool,
 } from '@jasmorphe/core/planning/days/PlanRequest';
+import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { LogRowInForce } from './store/Bedfuls.ts';
 import type { Library } from './store/Library.ts';
 import type { Services } from './Services.ts';
 
+/** No bedful takes longer. */
+const mostHours = 10_000;
 /** Prints of the log that are looked at, the last. */
 const mostLogged = 20_000;
 
@@ -32,6 +35,18 @@ export interface Gathered {
   printers: PrinterView[];
   bodies: BodyView[];
   log: PlanLogEntry[];
+}
+
+/** A day or time as it was kept, if it is one: what came in with a pack may be anything. */
+function readable(text: string | null): string {
+  if (text === null) return '';
+  try {
+    instantOf(text, '');
+    return text;
+  } catch (error) {
+    if (isMeshError(error)) return '';
+    throw error;
+  }
 }
 
 /** Names that are told apart: a second one of a name gets its number behind it. */
@@ -74,7 +89,8 @@ function loggedOf(
       hours *= Math.min(1, reached / highest);
     }
     // of what nobody knows how long it took, nothing follows
-    if (hours > 0) out.push({ printer, hours, saidHours: given ? saidHours : 0, failed });
+    if (hours > 0 && hours <= mostHours && saidHours <= mostHours)
+      out.push({ printer, hours, saidHours: given ? saidHours : 0, failed });
   }
   return out;
 }
@@ -90,13 +106,13 @@ const partOf = (meshHash: string, body: BodyView): PlanPart | null => {
 const openJoints = (bodies: readonly BodyView[]): Joint[] =>
   bodies.flatMap((b) => jointsOf(b).filter((j) => !b.joined.includes(j.key)));
 
-function finishOf(name: string, own: readonly BodyView[], dueOn: string | null): PlanProject {
+function finishOf(name: string, own: readonly BodyView[], dueOn: string): PlanProject {
   const open = openJoints(own);
   const parts = own.flatMap((b) => b.parts);
   const sides = parts.map((p) => longestOf(p.mesh.facts.size));
   return {
     name,
-    deadline: dueOn ?? '',
+    deadline: dueOn,
     joints: open.length,
     slow: open.filter((j) => j.glueMm2 > figures.slowGlueMm2.value).length,
     sizeMm: Math.max(0, ...own.map((b) => longestOf(b.mesh.facts.size))),
@@ -152,7 +168,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       id: p.id,
       name: p.name,
       dueOn: p.dueOn,
-      overdue: p.dueOn !== null && instantOf(p.dueOn, 'dueOn', 'end') < nowMs,
+      overdue: readable(p.dueOn) !== '' && instantOf(p.dueOn!, 'dueOn', 'end') < nowMs,
       loose: own.flatMap((b) => b.parts.filter((q) => q.state === 'planned' && !on.has(q.mesh.hash)).map((q) => q.tag)),
     };
   });
@@ -171,12 +187,12 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         name: `Bedful ${b.number}`,
         id: b.id,
         project: projectOf(b.projectId),
-        on: [{ printer: nameOf(b.printerId)!, hours: b.durationS / 3600 }],
+        on: [{ printer: nameOf(b.printerId)!, hours: Math.min(mostHours, b.durationS / 3600) }],
         grams: b.materialG,
         material: '',
         colour: body?.colour ?? '',
-        wantedAt: b.wantedAt ?? '',
-        startedAt: b.state === 'printing' ? b.startedAt! : '',
+        wantedAt: readable(b.wantedAt),
+        startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
         parts: body ? b.parts.flatMap((p) => partOf(p.meshHash, body) ?? []) : [],
       };
     }),
@@ -184,7 +200,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       finishOf(
         names[i],
         bodies.filter((b) => b.projectId === p.id && b.aside === null),
-        p.overdue ? null : p.dueOn,
+        p.overdue ? '' : readable(p.dueOn),
       ),
     ),
     spools: shelfOf(spools, materials),

@@ -58,7 +58,11 @@ export function oddRow(rows: PackedRows): string | null {
   for (const p of rows.printers)
     if (!isAnswer('PrinterProfile', { ...readKept(PrinterProfile, p.profile) })) return 'a printer is none';
   for (const b of rows.bedfuls)
-    if (!b.parts.every((p) => isRotation(p.rotation)) || !reads('BedfulView', () => bareView(b)))
+    if (
+      !(b.durationS >= 0 && b.materialG >= 0) ||
+      !b.parts.every((p) => isRotation(p.rotation)) ||
+      !reads('BedfulView', () => bareView(b))
+    )
       return `bedful ${b.number} is none`;
   for (const a of rows.attachments)
     if (a.kind === 'photo' && (a.hash === null || mediaTypeOf(a.name) !== a.mediaType))

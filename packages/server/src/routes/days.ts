@@ -14,6 +14,7 @@ import { isStepOf } from '@jasmorphe/contracts/steps';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { calendarFile } from '@jasmorphe/core/planning/days/calendarFile';
+import { instantOf } from '@jasmorphe/core/planning/days/instants';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -24,6 +25,9 @@ import type { Statement } from '../store/database.ts';
 import type { LogRow } from '../store/PrintLog.ts';
 import { disposition, noDerivatives } from './projects.ts';
 import type { Services } from '../Services.ts';
+
+/** An instant as it is kept. @throws MeshError `bad-params` where only a year is said, or a week */
+const wholeInstant = (text: string, field: string): string => new Date(instantOf(text, field)).toISOString();
 
 const refused = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint);
 
@@ -73,7 +77,7 @@ export function dayRoutes(services: Services): Router {
   router.patch('/bedfuls/:id', async (q, r) => {
     const { wantedAt } = check(ChangeBedful, q.body);
     const { row } = await bedfuls.one(q.params.id);
-    const view = await bedfuls.want(row.id, wantedAt ?? null);
+    const view = await bedfuls.want(row.id, wantedAt ? wholeInstant(wantedAt, 'wantedAt') : null);
     told(row.modelId, row.projectId);
     r.json(view);
   });
@@ -118,7 +122,8 @@ export function dayRoutes(services: Services): Router {
   };
 
   router.post('/bedfuls/:id/start', async (q, r) => {
-    const { at = new Date().toISOString() } = check(StartBedful, q.body ?? {});
+    const { at: given } = check(StartBedful, q.body ?? {});
+    const at = given === undefined ? new Date().toISOString() : wholeInstant(given, 'at');
     const { row } = await bedfuls.one(q.params.id);
     const holds = async (): Promise<void> => {
       const { view } = await bedfuls.one(row.id);
@@ -188,16 +193,16 @@ export function dayRoutes(services: Services): Router {
         });
       });
     const draws: Statement[] = [];
-    for (const t of taken.map((x) => parseParams(TakenFrom, x))) {
-      await workshop.mustHaveSpool(t.spoolId);
-      draws.push(
-        workshop.spoolStatement(
-          t.spoolId,
-          { kind: 'used', grams: t.grams, note: `Bedful ${row.number}` },
-          // taken back with the first of its entries
-          entries[0]?.id ?? null,
-        ),
-      );
+    for (const { spoolId, grams } of taken.map((x) => parseParams(TakenFrom, x))) {
+      await workshop.mustHaveSpool(spoolId);
+      // by its parts, so that each share comes back with what is said of its part
+      for (const e of entries) {
+        const part = row.parts.find((p) => p.mesh === e.meshHash)!;
+        const own = sumG > 0 ? (grams * part.materialG) / sumG : grams / entries.length;
+        draws.push(
+          workshop.spoolStatement(spoolId, { kind: 'used', grams: own, note: `Bedful ${row.number}, ${e.tag}` }, e.id),
+        );
+      }
     }
     r.status(201).json(await write(row, entries, holds, draws));
   });
@@ -214,10 +219,11 @@ export function dayRoutes(services: Services): Router {
     const holds = async (): Promise<void> => {
       const now = new Set((await bedfuls.logOf([row.modelId])).map((e) => e.id));
       if (!back.every((e) => now.has(e.id))) throw refused('It was taken back already.');
-      // what came after is about another print
-      const later = (await bedfuls.logOf([row.modelId])).find(
-        (e) => back.some((b) => b.meshHash === e.meshHash) && e.at > last.at && e.bedfulId !== row.id,
-      );
+      // what was said after it is about another print
+      const all = await bedfuls.logOf([row.modelId]);
+      const later = all
+        .slice(all.findIndex((e) => e.id === last.id) + 1)
+        .find((e) => e.outcome !== 'withdrawn' && back.some((b) => b.meshHash === e.meshHash) && e.bedfulId !== row.id);
       if (later) throw refused(`${later.tag} has gone on since.`, 'Take that back first, at Print.');
     };
     r.json(

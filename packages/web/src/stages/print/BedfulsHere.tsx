@@ -5,7 +5,7 @@ import { BedfulAtMachine } from '../../days/BedfulAtMachine.tsx';
 /** Bedfuls of a model that are on a bed, or could be started next: those that print, and the first of each printer that waits. */
 export function BedfulsHere({ body }: { body: BodyView }) {
   const { data } = useBedfulsQuery(body.modelId);
-  const { data: days } = useDaysQuery();
+  const { data: days } = useDaysQuery(undefined, { skip: !data || data.bedfuls.length === 0 });
   // the next one is the one whose day comes first
   const turn = (id: string): number => {
     const at = days?.plan?.days.findIndex((d) => d.id === id) ?? -1;
