@@ -209,6 +209,12 @@ describe('bedfuls and days', function () {
     );
     const log = (await client.call<LogEntryView[]>('GET', `/api/projects/${own.projectId}/log`)).body;
     expect(log.filter((e) => e.durationS !== null).reduce((n, e) => n + e.durationS!, 0)).closeTo(4 * 3600, 1e-6);
+    // what stopped is recut; until that is taken back the bedful stays off the bed
+    const rest = (await parts()).find((p) => p.tag === tags[0])!;
+    expect((await client.step(rest.id, 'recut', { printed: 5, up: rest.up })).state).equal('done');
+    const recut = await on(own, 'undo');
+    expect([recut.status, message(recut)]).eql([409, `${tags[0]} was recut since.`]);
+    await client.call('POST', `/api/bodies/${rest.id}/print/undo`);
     const days = (await client.call<DaysView>('GET', '/api/days')).body;
     const record = days.plan.records.find((r) => r.printer === printer.profile.name)!;
     expect(record).include({ prints: 1, hours: 4 });

@@ -224,6 +224,10 @@ export function dayRoutes(services: Services): Router {
       const later = all
         .slice(all.findIndex((e) => e.id === last.id) + 1)
         .find((e) => e.outcome !== 'withdrawn' && back.some((b) => b.meshHash === e.meshHash) && e.bedfulId !== row.id);
+      // a part that stopped and was recut goes on as its rest
+      const { parts } = await library.views.view(row.modelId);
+      const recut = back.find((e) => parts.some((p) => p.id === e.partId && p.mesh.hash !== e.meshHash));
+      if (recut) throw refused(`${recut.tag} was recut since.`, 'Take the recut back first, at Print.');
       if (later) throw refused(`${later.tag} has gone on since.`, 'Take that back first, at Print.');
     };
     r.json(
