@@ -1,244 +1,16 @@
-import type { BedfulView, CurveOfProject, DaysOtherwise, DaysProject, DaysView } from '@jasmorphe/contracts/dayViews';
-import { jointsOf, type Joint } from '@jasmorphe/contracts/joints';
-import type { BodyView, MaterialView, PrinterView, SpoolView } from '@jasmorphe/contracts/views';
-import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
+import type { CurveOfProject, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import { jointsOf } from '@jasmorphe/contracts/joints';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import { failureRate } from '@jasmorphe/core/planning/days/failures';
-import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
-import { instantOf, localTime } from '@jasmorphe/core/planning/days/instants';
-import type {
-  PlanBedful,
-  PlanLogEntry,
-  PlanPart,
-  PlanProject,
-  PlanRequest,
-  PlanSpool,
-} from '@jasmorphe/core/planning/days/PlanRequest';
-import { isMeshError } from '@jasmorphe/core/run/MeshError';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
-import { figures } from '@jasmorphe/core/trade/figures';
-import type { LogRowInForce } from './store/Bedfuls.ts';
-import type { Library } from './store/Library.ts';
+import { localTime } from '@jasmorphe/core/planning/days/instants';
+import { gatherDays, type Gathered } from './gatherDays.ts';
 import type { Services } from './Services.ts';
-
-/** No bedful takes longer. */
-const mostHours = 10_000;
-/** Prints of the log that are looked at, the last. */
-const mostLogged = 20_000;
-
-/** All that days are planned from, as it is now. */
-export interface Gathered {
-  nowMs: number;
-  request: PlanRequest;
-  bedfuls: BedfulView[];
-  projects: DaysProject[];
-  printers: PrinterView[];
-  bodies: BodyView[];
-  log: PlanLogEntry[];
-}
-
-/** A day or time as it was kept, if it is one: what came in with a pack may be anything. */
-function readable(text: string | null): string {
-  if (text === null) return '';
-  try {
-    instantOf(text, '');
-    return text;
-  } catch (error) {
-    if (isMeshError(error)) return '';
-    throw error;
-  }
-}
-
-/** Names that are told apart: a second one of a name gets its number behind it. */
-function apart(names: readonly string[]): string[] {
-  const seen = new Map<string, number>();
-  return names.map((name) => {
-    const n = (seen.get(name) ?? 0) + 1;
-    seen.set(name, n);
-    return n === 1 ? name : `${name} (${n})`;
-  });
-}
-
-/**
- * Prints of the log with hours that are known: a bedful as one print, by what was said of it or else by its plan; of one
- * that stopped without hours as much as it stood high.
- */
-function loggedOf(
-  entries: readonly LogRowInForce[],
-  bedfuls: ReadonlyMap<string, BedfulView>,
-  nameOf: (printerId: string | null) => string | null,
-): PlanLogEntry[] {
-  const ended = entries.filter((e) => e.outcome === 'passed' || e.outcome === 'failed');
-  const groups = new Map<string, LogRowInForce[]>();
-  for (const e of ended) {
-    const key = e.bedfulId ?? e.id;
-    groups.set(key, [...(groups.get(key) ?? []), e]);
-  }
-  const out: PlanLogEntry[] = [];
-  for (const [key, group] of groups) {
-    const printer = nameOf(group[0].printerId);
-    if (printer === null) continue;
-    const bedful = bedfuls.get(key);
-    const failed = group.some((e) => e.outcome === 'failed');
-    const given = group.every((e) => e.durationS !== null);
-    const saidHours = bedful ? bedful.durationS / 3600 : 0;
-    let hours = given ? group.reduce((n, e) => n + e.durationS!, 0) / 3600 : saidHours;
-    if (!given && failed && bedful) {
-      const highest = Math.max(...bedful.parts.map((p) => p.heightMm));
-      const reached = Math.max(...group.map((e) => e.heightMm ?? highest));
-      hours *= Math.min(1, reached / highest);
-    }
-    // of what nobody knows how long it took, nothing follows
-    if (hours > 0 && hours <= mostHours && saidHours <= mostHours)
-      out.push({ printer, hours, saidHours: given ? saidHours : 0, failed });
-  }
-  return out;
-}
-
-const partOf = (meshHash: string, body: BodyView): PlanPart | null => {
-  const part = body.parts.find((p) => p.mesh.hash === meshHash);
-  const { volumeMm3 = null, areaMm2 = 0 } = part?.mesh.facts ?? {};
-  if (!part || volumeMm3 === null) return null;
-  return { volumeMm3, areaMm2, heightMm: part.heightMm, columnsMm3: part.posed?.supportMm3 ?? 0 };
-};
-
-/** Joints of a project that are not done yet. */
-const openJoints = (bodies: readonly BodyView[]): Joint[] =>
-  bodies.flatMap((b) => jointsOf(b).filter((j) => !b.joined.includes(j.key)));
-
-function finishOf(name: string, own: readonly BodyView[], dueOn: string): PlanProject {
-  const open = openJoints(own);
-  const parts = own.flatMap((b) => b.parts);
-  const sides = parts.map((p) => longestOf(p.mesh.facts.size));
-  return {
-    name,
-    deadline: dueOn,
-    joints: open.length,
-    slow: open.filter((j) => j.glueMm2 > figures.slowGlueMm2.value).length,
-    sizeMm: Math.max(0, ...own.map((b) => longestOf(b.mesh.facts.size))),
-    pieceMm: sides.length > 0 ? sides.reduce((a, b) => a + b, 0) / sides.length : 0,
-    pieces: parts.length,
-  };
-}
-
-/** Projects, bedfuls, printers, spools and the log as one request. */
-export async function gatherDays(library: Library): Promise<Gathered> {
-  const nowMs = Date.now();
-  const { workshop, bedfuls: kept } = library;
-  const [settings, allPrinters, spools, materials] = await Promise.all([
-    workshop.settings(),
-    workshop.printers(),
-    workshop.spools(),
-    workshop.materials(),
-  ]);
-  const shelf = (await library.projects.all()).filter((p) => p.removedAt === null && p.archivedAt === null);
-  const rows = await kept.allRows();
-  const planned = shelf.filter((p) => rows.some((r) => r.projectId === p.id));
-  const modelIds = [...new Set(rows.map((r) => r.modelId))];
-  const all = (await library.views.allModels()).filter((m) => planned.some((p) => p.id === m.projectId));
-  const views = await library.views.viewsOf(all.map((m) => m.id));
-  const bodies = [...views.values()].filter((v): v is BodyView => !(v instanceof Error));
-  const entries = await kept.logOf(modelIds);
-  const told = await kept.told(rows, views, entries);
-  const bedfuls = told.filter((b) => planned.some((p) => p.id === b.projectId));
-  const printers = allPrinters.filter((p) => p.retiredAt === null);
-  const printerNames = apart(printers.map((p) => p.profile.name));
-  const nameOf = (id: string | null): string | null => {
-    const at = printers.findIndex((p) => p.id === id);
-    return at < 0 ? null : printerNames[at];
-  };
-  const names = apart(planned.map((p) => p.name));
-  const projectOf = (id: string): string => names[planned.findIndex((p) => p.id === id)];
-  // what was printed for projects that are put away tells of the printers all the same
-  const log = loggedOf(entries, new Map(told.map((b) => [b.id, b])), nameOf);
-
-  // of two that are said to be on one bed, as after a project was copied, the one that was started last is there
-  const printing = bedfuls
-    .filter((b) => b.state === 'printing' && b.printerId !== null)
-    .sort((a, b) => Date.parse(b.startedAt!) - Date.parse(a.startedAt!))
-    .filter((b, i, sorted) => sorted.findIndex((c) => c.printerId === b.printerId) === i);
-  const waiting = bedfuls.filter((b) => {
-    const fits = b.printerId !== null && b.parts.every((p) => p.trouble === null);
-    return b.state === 'printing' ? printing.includes(b) : b.state === 'waiting' && fits;
-  });
-  const projects = planned.map((p): DaysProject => {
-    const own = bodies.filter((b) => b.projectId === p.id && b.aside === null);
-    const on = new Set(waiting.filter((b) => b.projectId === p.id).flatMap((b) => b.parts.map((q) => q.meshHash)));
-    return {
-      id: p.id,
-      name: p.name,
-      dueOn: p.dueOn,
-      overdue: readable(p.dueOn) !== '' && instantOf(p.dueOn!, 'dueOn', 'end') < nowMs,
-      loose: own.flatMap((b) => b.parts.filter((q) => q.state === 'planned' && !on.has(q.mesh.hash)).map((q) => q.tag)),
-    };
-  });
-  const request: PlanRequest = {
-    from: '',
-    deadline: '',
-    home: homeOf(settings),
-    printers: printers.map(({ profile }, i) => ({
-      name: printerNames[i],
-      kind: profile.kind,
-      profile: { name: profile.name, ...printingOf(profile) },
-    })),
-    bedfuls: waiting.map((b): PlanBedful => {
-      const body = bodies.find((v) => v.id === b.modelId);
-      return {
-        name: `Bedful ${b.number}`,
-        id: b.id,
-        project: projectOf(b.projectId),
-        on: [{ printer: nameOf(b.printerId)!, hours: Math.min(mostHours, b.durationS / 3600) }],
-        grams: b.materialG,
-        material: '',
-        colour: body?.colour ?? '',
-        wantedAt: readable(b.wantedAt),
-        startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
-        parts: body ? b.parts.flatMap((p) => partOf(p.meshHash, body) ?? []) : [],
-      };
-    }),
-    projects: projects.map((p, i) =>
-      finishOf(
-        names[i],
-        bodies.filter((b) => b.projectId === p.id && b.aside === null),
-        p.overdue ? '' : readable(p.dueOn),
-      ),
-    ),
-    spools: shelfOf(spools, materials),
-    log: log.slice(-mostLogged),
-  };
-  return { nowMs, request, bedfuls, projects, printers, bodies, log };
-}
-
-/** Spools and bottles that are open, and what there is of each material beside them. */
-function shelfOf(spools: readonly SpoolView[], materials: readonly MaterialView[]): PlanSpool[] {
-  const open = spools.filter((s) => s.endedAt === null);
-  const names = apart(open.map((s) => s.name));
-  return materials.flatMap(({ id, name: material, kind, stockG }): PlanSpool[] => {
-    const own = open.flatMap((s, i) =>
-      s.materialId === id ? [{ name: names[i], kind, material, colour: s.colour, leftG: s.leftG }] : [],
-    );
-    // what is not listed one by one is of the colour that those have which are
-    const colours = new Set(spools.filter((s) => s.materialId === id).map((s) => s.colour));
-    const colour = colours.size === 1 ? [...colours][0] : material;
-    return stockG > 0 ? [...own, { name: `${material}, not opened`, kind, material, colour, leftG: stockG }] : own;
-  });
-}
-
-const homeOf = (settings: HomeHours): HomeHours =>
-  Object.fromEntries(
-    Object.keys(new HomeHours()).map((key) => [key, settings[key as keyof HomeHours]]),
-  ) as unknown as HomeHours;
 
 /** Days as they are planned now, of all projects that have bedfuls. */
 export async function daysOf(services: Services): Promise<DaysView> {
   const { nowMs, request, bedfuls, projects, printers } = await gatherDays(services.library);
   const names = request.printers.map((p) => p.name);
-  const empty = request.printers.length === 0;
-  const { plan } = await services.pool.plan({
-    request: empty ? { ...request, printers: [{ name: 'none', kind: 'filament' }], bedfuls: [] } : request,
-    nowMs,
-    otherwise: false,
-  });
+  const { plan } = await services.pool.plan({ request, nowMs, otherwise: false });
   return {
     now: localTime(nowMs),
     plan,
@@ -254,20 +26,39 @@ export async function daysOf(services: Services): Promise<DaysView> {
   };
 }
 
+/**
+ * Where cutting a project pays: its whole as it is cut now, its hours by those parts that are on bedfuls.
+ *
+ * @returns null where none is
+ */
+function curveOf({ request, projects, bedfuls, printers, log, bodies }: Gathered, at: number): CurveOfProject | null {
+  const { id } = projects[at];
+  const { sizeMm, pieceMm, pieces } = request.projects[at];
+  const own = bedfuls.filter((b) => b.projectId === id);
+  const laid = own.flatMap((b) =>
+    b.parts.map((p) => ({ ...p, startS: printers.find((q) => q.id === b.printerId)?.profile.startS ?? 0 })),
+  );
+  if (laid.length === 0) return null;
+  const mean = (of: (part: (typeof laid)[number]) => number): number =>
+    laid.reduce((n, p) => n + of(p), 0) / laid.length;
+  const hours = log.reduce((n, e) => n + e.hours, 0);
+  const curve = cutCurve({
+    modelMm: sizeMm,
+    pieceMm,
+    pieces,
+    joints: bodies.filter((b) => b.projectId === id).reduce((n, b) => n + jointsOf(b).length, 0),
+    printS: pieces * mean((p) => Math.max(0, p.durationS - p.startS)),
+    startS: mean((p) => p.startS),
+    perHour: failureRate({ failed: log.filter((e) => e.failed).length, hours, prints: log.length }).perHour,
+  });
+  return curve && { projectId: id, curve, pieceMm };
+}
+
 /** How days would be otherwise, and where cutting pays. */
 export async function daysOtherwise(services: Services): Promise<DaysOtherwise> {
-  const { nowMs, request, projects, bedfuls, log } = await gatherDays(services.library);
-  if (request.printers.length === 0 || request.bedfuls.length === 0) return { whatIfs: [], curves: [] };
+  const gathered = await gatherDays(services.library);
+  const { nowMs, request, projects } = gathered;
+  if (request.bedfuls.length === 0) return { whatIfs: [], curves: [] };
   const { whatIfs } = await services.pool.plan({ request, nowMs, otherwise: true });
-  const hours = log.reduce((n, e) => n + e.hours, 0);
-  const { perHour } = failureRate({ failed: log.filter((e) => e.failed).length, hours, prints: log.length });
-  const curves = projects.flatMap((p, i): CurveOfProject[] => {
-    const { sizeMm, pieceMm, pieces, joints } = request.projects[i];
-    const own = bedfuls.filter((b) => b.projectId === p.id && b.state === 'waiting');
-    const startS = figures.changeBedS.value / 3;
-    const printS = own.flatMap((b) => b.parts).reduce((n, q) => n + Math.max(0, q.durationS - startS), 0);
-    const curve = cutCurve({ modelMm: sizeMm, pieceMm, pieces, joints, printS, startS, perHour });
-    return curve ? [{ projectId: p.id, curve, pieceMm }] : [];
-  });
-  return { whatIfs, curves };
+  return { whatIfs, curves: projects.flatMap((_, i) => curveOf(gathered, i) ?? []) };
 }

@@ -15,6 +15,7 @@ import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
 import { WorkerPool } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
+import { bedfulRoutes } from './routes/bedfuls.ts';
 import { bookRoutes } from './routes/books.ts';
 import { dayRoutes } from './routes/days.ts';
 import { kitRoutes } from './routes/kits.ts';
@@ -146,6 +147,7 @@ function createApp(services: Services): Express {
     kitRoutes(services),
     bodyRoutes(services),
     printRoutes(services),
+    bedfulRoutes(services),
     dayRoutes(services),
     bookRoutes(services),
     meshRoutes(services),

@@ -1,12 +1,13 @@
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { drawing } from '@jasmorphe/core/operations/drawing/run';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { planDays } from '@jasmorphe/core/planning/days/planDays';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { sliceContext, type RunContext } from '@jasmorphe/core/run/context';
 import { withFolder } from '../pack/dataFolder.ts';
 import { bookPdf } from './bookPdf.ts';
 import { bookTables } from './bookTables.ts';
-import { gatherBook } from './gatherBook.ts';
+import { gatherBook, type BookWork } from './gatherBook.ts';
 import type { Paper } from './Sheet.ts';
 
 /**
@@ -25,7 +26,7 @@ export const bookFrom = (
   withFolder(folder, async (library, blobs) => {
     const id = await library.packs.find(project);
     let done = 0;
-    const book = await gatherBook(library, id, address, async (hash, rotation) => {
+    const draw: BookWork['draw'] = async (hash, rotation) => {
       const own = sliceContext(context, done / (done + 4), (done + 1) / (done + 5));
       done++;
       try {
@@ -35,7 +36,9 @@ export const bookFrom = (
         if (isMeshError(error) && error.code !== 'cancelled') return null;
         throw error;
       }
-    });
+    };
+    const plan: BookWork['plan'] = async (request, nowMs) => planDays(request, nowMs);
+    const book = await gatherBook(library, id, address, { draw, plan });
     const settings = await library.workshop.settings();
     return { ...(await bookPdf(book, paper ?? settings.paper)), tables: bookTables(book) };
   });

@@ -14,16 +14,20 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { adviceOf } from '@jasmorphe/core/planning/advice';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
-import { planDays } from '@jasmorphe/core/planning/days/planDays';
+import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { liesHow } from '@jasmorphe/core/planning/pose/schools';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { countOf, fixed, inMm } from '@jasmorphe/core/words/numbers';
-import { gatherDays, type Gathered } from '../days.ts';
+import { gatherDays, type Gathered } from '../gatherDays.ts';
 import type { Library } from '../store/Library.ts';
 import type { Book, BookPart, BookStep } from './Book.ts';
 
-/** Draws a mesh as it lies; null where it cannot be drawn. */
-export type Draw = (meshHash: string, rotation: number[][]) => Promise<DrawingReport | null>;
+/** What a book has worked out for it: in threads of the server, or at once on the command line. */
+export interface BookWork {
+  /** a mesh as it lies, in lines; null where it cannot be drawn */
+  draw: (meshHash: string, rotation: number[][]) => Promise<DrawingReport | null>;
+  plan: (request: PlanRequest, nowMs: number) => Promise<DaysPlan>;
+}
 
 const asItStands = [
   [1, 0, 0],
@@ -64,7 +68,7 @@ async function partOf(
   made: DividedPart | undefined,
   bedfuls: Gathered['bedfuls'],
   address: string,
-  draw: Draw,
+  draw: BookWork['draw'],
 ): Promise<BookPart> {
   const pose = poseAfter(part.line, part.cursor);
   const posed = part.posed !== null && pose !== undefined ? takenOf(pose.report) : null;
@@ -80,7 +84,7 @@ async function partOf(
     size,
     lies: posed ? liesHow[posed.school] : 'as it was cut',
     why: pose && posed ? whyOf(posed, pose.report.poses, inMm) : '',
-    settings: settingsOf(pose?.params.printer),
+    settings: pose ? settingsOf(pose.params.printer) : 'not laid yet',
     layers: posed?.layers ?? null,
     durationS: part.posed?.durationS ?? null,
     materialG: part.posed?.materialG ?? null,
@@ -138,22 +142,29 @@ function cautionsOf(kinds: ReadonlySet<string>, steps: readonly BookStep[], larg
   return out;
 }
 
-/** The project's days among those of all, and what it alone would have bought. */
-function planOf({ request, nowMs }: Gathered, index: number, ids: ReadonlySet<string>): DaysPlan | null {
-  const own = request.bedfuls.filter((b) => ids.has(b.id ?? ''));
-  if (own.length === 0 || request.printers.length === 0) return null;
-  const all = planDays(request, nowMs);
-  const name = request.projects[index].name;
-  const alone = planDays({ ...request, bedfuls: own, projects: [request.projects[index]] }, nowMs);
-  const project = all.projects.find((p) => p.project === name)!;
+/** The project's days among those of all, and what it alone would have bought; null where none of its bedfuls waits. */
+async function planOf(
+  { request, nowMs }: Gathered,
+  index: number,
+  ids: ReadonlySet<string>,
+  plan: BookWork['plan'],
+): Promise<DaysPlan | null> {
+  const own = request.bedfuls.filter((b) => ids.has(b.id));
+  if (own.length === 0) return null;
+  const { name } = request.projects[index];
+  const [all, alone] = await Promise.all([
+    plan(request, nowMs),
+    plan({ ...request, bedfuls: own, projects: [request.projects[index]] }, nowMs),
+  ]);
+  const { ready, readyP90, lateProbability } = all.projects[index];
   return {
     ...alone,
     days: all.days.filter((d) => ids.has(d.id)),
     bench: all.bench.filter((b) => b.project === name),
-    projects: [project],
-    ready: project.ready,
-    readyP90: project.readyP90,
-    lateProbability: project.lateProbability,
+    projects: [all.projects[index]],
+    ready,
+    readyP90,
+    lateProbability,
   };
 }
 
@@ -163,7 +174,12 @@ function planOf({ request, nowMs }: Gathered, index: number, ids: ReadonlySet<st
  * @param address of the server that its pages are at, for the codes on the sheets
  * @throws ApiError `not-found`
  */
-export async function gatherBook(library: Library, projectId: string, address: string, draw: Draw): Promise<Book> {
+export async function gatherBook(
+  library: Library,
+  projectId: string,
+  address: string,
+  { draw, plan }: BookWork,
+): Promise<Book> {
   const project = await library.projects.project(projectId);
   const views = await library.views.viewsOf(project.modelIds);
   const bodies = project.modelIds.flatMap((id) => {
@@ -211,7 +227,7 @@ export async function gatherBook(library: Library, projectId: string, address: s
     models,
     parts,
     bedfuls,
-    plan: at < 0 ? null : planOf(days, at, ids),
+    plan: at < 0 ? null : await planOf(days, at, ids, plan),
     dueOn: project.dueOn,
     cost: {
       amount: bedfuls.reduce((n, b) => n + (b.materialG / 1000) * (prices.get(b.printerId ?? '') ?? 0), 0),

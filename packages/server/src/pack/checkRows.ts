@@ -5,7 +5,7 @@ import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { answerSchemas } from '@jasmorphe/contracts/responseSchemas';
 import { isRotation } from '@jasmorphe/core/params/checks';
-import { bareView } from '../store/Bedfuls.ts';
+import { bareView } from '../store/bedfulViews.ts';
 import { mediaTypeOf } from '../store/Attachments.ts';
 import { referenceView } from '../store/References.ts';
 import { meshView, stepView } from '../store/rowViews.ts';

@@ -7,7 +7,7 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import type { Book } from '../book/Book.ts';
 import { bookPdf } from '../book/bookPdf.ts';
 import { bookTables, csvOf, tableNames, type TableName } from '../book/bookTables.ts';
-import { gatherBook, type Draw } from '../book/gatherBook.ts';
+import { gatherBook, type BookWork } from '../book/gatherBook.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { disposition } from './projects.ts';
@@ -20,7 +20,7 @@ const mostDrawn = 1000;
 export function bookRoutes({ library, pool }: Services): Router {
   const router = Router();
   const drawn = new Map<string, Promise<DrawingReport | null>>();
-  const draw: Draw = (hash, rotation) => {
+  const draw: BookWork['draw'] = (hash, rotation) => {
     const key = `${hash} ${JSON.stringify(rotation)}`;
     const known = drawn.get(key);
     if (known) return known;
@@ -36,13 +36,13 @@ export function bookRoutes({ library, pool }: Services): Router {
     if (drawn.size > mostDrawn) drawn.delete(drawn.keys().next().value!);
     return work;
   };
-  const bookOf = (q: Request<{ id: string }>, drawing: Draw): Promise<Book> =>
-    gatherBook(library, q.params.id, `${q.protocol}://${q.get('host') ?? 'localhost'}`, drawing);
-  const noDrawing: Draw = async () => null;
+  const plan: BookWork['plan'] = async (request, nowMs) => (await pool.plan({ request, nowMs, otherwise: false })).plan;
+  const bookOf = (q: Request<{ id: string }>): Promise<Book> =>
+    gatherBook(library, q.params.id, `${q.protocol}://${q.get('host') ?? 'localhost'}`, { draw, plan });
 
   router.get('/projects/:id/book', async (q, r) => {
     const { paper = (await library.workshop.settings()).paper } = check(BookQuery, q.query);
-    const book = await bookOf(q, draw);
+    const book = await bookOf(q);
     const { bytes } = await bookPdf(book, paper);
     r.set({
       'Content-Type': 'application/pdf',
@@ -54,12 +54,12 @@ export function bookRoutes({ library, pool }: Services): Router {
     r.end(bytes);
   });
   router.get('/projects/:id/book/tables', async (q, r) => {
-    r.json(bookTables(await bookOf(q, noDrawing)));
+    r.json(bookTables(await bookOf(q)));
   });
   router.get('/projects/:id/book/tables/:table', async (q, r) => {
     const name = q.params.table.replace(/\.csv$/, '') as TableName;
     if (!tableNames.includes(name)) throw ApiError.notFound('table', q.params.table);
-    const book = await bookOf(q, noDrawing);
+    const book = await bookOf(q);
     r.set({
       'Content-Type': 'text/csv; charset=utf-8',
       'Content-Disposition': disposition(`${safeFileName(`${book.title}_${name}`)}.csv`),

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
-import { refusalOf, standingOf } from '@jasmorphe/core/planning/printState';
+import { refusalOf, standingOf, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import type { Statement } from '../store/database.ts';
@@ -41,6 +41,19 @@ export function printRoutes({ library, events }: Services): Router {
     events.send({ type: 'body', bodyId: row.modelId!, projectId: row.projectId });
     events.send({ type: 'body', bodyId: row.partId, projectId: row.projectId });
     return entry;
+  };
+  /** The bedful that a part which comes off, or stops, was started with, and its printer; what is started by itself has none. */
+  const startedWith = async (
+    modelId: string,
+    part: PartView,
+    outcome: PrintOutcome,
+    printerId: string | undefined,
+  ): Promise<Pick<LogRow, 'bedfulId' | 'printerId'>> => {
+    if (outcome !== 'passed' && outcome !== 'failed') return { printerId: printerId ?? null };
+    const start = (await library.prints.inForceOf([modelId])).findLast(
+      (e) => e.meshHash === part.mesh.hash && e.outcome === 'started',
+    );
+    return { bedfulId: start?.bedfulId ?? null, printerId: printerId ?? start?.printerId ?? null };
   };
   router.get('/projects/:id/log', async (q, r) => {
     await library.projects.mustExist(q.params.id);
@@ -98,7 +111,7 @@ export function printRoutes({ library, events }: Services): Router {
           partId: entry.partId,
           meshHash: part.mesh.hash,
           tag: part.tag,
-          printerId: entry.printerId ?? null,
+          ...(await startedWith(modelId, part, outcome, entry.printerId)),
           outcome: entry.outcome,
           heightMm: entry.heightMm ?? null,
           durationS: entry.durationS ?? null,

@@ -1,99 +1,22 @@
-import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import type { BedfulPartView, BedfulsView, BedfulView, PartTrouble } from '@jasmorphe/contracts/dayViews';
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { StepOf } from '@jasmorphe/contracts/steps';
-import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import type { PrinterKind } from '@jasmorphe/core/params/checks';
-import { inForce, standingOf, type PrintState } from '@jasmorphe/core/planning/printState';
+import type { BodyView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
+import { bedfulView, changedSince, keptParts, type BedfulRow } from './bedfulViews.ts';
 import type { BodyViews } from './BodyViews.ts';
 import { chunked } from './chunked.ts';
 import type { Reading } from './database.ts';
-import { bedfuls, logEntries, type KeptPart } from './schema.ts';
+import type { LogRowInForce, PrintLog } from './PrintLog.ts';
+import { bedfuls, type KeptPart } from './schema.ts';
 import type { Workshop } from './Workshop.ts';
 import type { Writer } from './Writer.ts';
-
-export type BedfulRow = typeof bedfuls.$inferSelect;
-export type LogRowInForce = typeof logEntries.$inferSelect;
-
-const noStart: ReadonlySet<PrintState> = new Set<PrintState>(['printing', 'printed', 'failed', 'aside']);
-
-/** A bedful by its row alone. */
-export function bareView(row: BedfulRow): BedfulView {
-  const { id, projectId, modelId, number, kind, bedMm, fillPct, durationS, materialG, wantedAt } = row;
-  return {
-    id,
-    projectId,
-    modelId,
-    number,
-    kind,
-    printerId: row.printerId,
-    printer: row.printerName,
-    bedMm,
-    parts: row.parts.map(({ rotation: _, mesh, ...part }) => ({
-      ...part,
-      meshHash: mesh,
-      state: 'planned',
-      trouble: null,
-    })),
-    fillPct,
-    durationS,
-    materialG,
-    wantedAt,
-    state: 'waiting',
-    startedAt: null,
-  };
-}
-
-/** What has become of a part since it was put into a bedful; null where it is as it was. */
-function troubleOf(kept: KeptPart, parts: readonly PartView[]): PartTrouble | null {
-  // a divide that was done anew may have made the same part under another id
-  const part =
-    parts.find((p) => p.id === kept.partId) ?? parts.find((p) => p.mesh.hash === kept.mesh && p.tag === kept.tag);
-  if (!part) return 'gone';
-  if (part.mesh.hash !== kept.mesh) return 'changed';
-  if (noStart.has(part.state)) return part.state as PartTrouble;
-  const [, , up] = kept.rotation;
-  const same = up[0] * part.up[0] + up[1] * part.up[1] + up[2] * part.up[2];
-  return same < 1 - 1e-9 ? 'relaid' : null;
-}
 
 /** Rows to be made, and ids of those in whose place they come. */
 interface Arrangement {
   rows: BedfulRow[];
   ended: string[];
-}
-
-const changedSince = (what: string): ApiError =>
-  new ApiError(409, 'cannot', `${what} since these bedfuls were worked out.`, 'Plan the bedfuls anew.', 'stepId');
-
-/** The parts of a bedful that was worked out, as they are kept. @throws ApiError 409 where one is not what it was, or overlaps */
-function keptParts(
-  { parts, printer }: StepOf<'bedfuls'>['report']['bedfuls'][number],
-  { params }: StepOf<'bedfuls'>,
-  view: BodyView,
-  kind: PrinterKind,
-): KeptPart[] {
-  return parts.map(({ tag, at, turnDeg, path, clashes }): KeptPart => {
-    if (clashes)
-      throw new ApiError(
-        409,
-        'cannot',
-        `${tag} overlaps another part or its gap, or reaches beyond the bed of ${printer}.`,
-        'Move it, and try again.',
-        'stepId',
-      );
-    const laid = params.parts.find((p) => p.tag === tag)!;
-    const part = view.parts.find((p) => p.tag === tag);
-    if (part?.mesh.hash !== laid.mesh) throw changedSince(`${tag} has changed`);
-    const kept = { ...laid, partId: part.id, at, turnDeg, path };
-    const trouble = troubleOf(kept, view.parts);
-    if (trouble) throw changedSince(trouble === 'relaid' ? `${tag} was laid otherwise` : `${tag} was started`);
-    if (poseAfter(part.line, part.cursor)?.report.kind !== kind)
-      throw changedSince(`${tag} was laid for another kind of printer`);
-    return kept;
-  });
 }
 
 /** What goes on which bed, as it was decided. */
@@ -103,6 +26,7 @@ export class Bedfuls {
     private readonly writer: Writer,
     private readonly views: BodyViews,
     private readonly workshop: Workshop,
+    private readonly prints: PrintLog,
   ) {}
 
   /** Bedfuls in force of some models. */
@@ -125,19 +49,6 @@ export class Bedfuls {
       .orderBy(asc(bedfuls.createdAt), asc(bedfuls.number));
   }
 
-  /** Entries of the log of some models that no later one took back, in the order in which they were made. */
-  async logOf(modelIds: readonly string[]): Promise<LogRowInForce[]> {
-    const rows = await chunked(modelIds, (some) =>
-      this.db
-        .select()
-        .from(logEntries)
-        .where(inArray(logEntries.modelId, some))
-        .orderBy(asc(sql`rowid`)),
-    );
-    const force = new Set(inForce(rows).map((e) => e.id));
-    return rows.filter((e) => force.has(e.id));
-  }
-
   /** Bedfuls as they are now, by what is in force of their parts and what was said of their prints. */
   async told(
     rows: readonly BedfulRow[],
@@ -146,33 +57,17 @@ export class Bedfuls {
   ): Promise<BedfulView[]> {
     const modelIds = [...new Set(rows.map((r) => r.modelId))];
     const views = bodies ?? (await this.views.viewsOf(modelIds));
-    const log = entries ?? (await this.logOf(modelIds));
+    const log = entries ?? (await this.prints.inForceOf(modelIds));
     const printers = await this.workshop.printers();
-    return rows.map((row): BedfulView => {
+    return rows.map((row) => {
       const view = views.get(row.modelId);
       const parts = view && !(view instanceof Error) ? view.parts : [];
-      const own = log.filter((e) => e.modelId === row.modelId);
-      const started = own.filter((e) => e.bedfulId === row.id && e.outcome === 'started');
-      const sent = started.length > 0;
-      const printer = printers.find((p) => p.id === row.printerId && p.retiredAt === null);
-      let printing = false;
-      const told = bareView(row).parts.map((part, i): BedfulPartView => {
-        const said = own.filter((e) => e.meshHash === part.meshHash);
-        const { state } = standingOf(said);
-        // it may be on another bed by now
-        const last = said.findLast((e) => e.outcome === 'started');
-        if (state === 'printing' && last?.bedfulId === row.id) printing = true;
-        return { ...part, state, trouble: sent ? null : troubleOf(row.parts[i], parts) };
-      });
-      return {
-        ...bareView(row),
-        parts: told,
-        printerId: printer?.id ?? null,
-        // a printer that was named anew is still the same
-        printer: printer?.profile.name ?? row.printerName,
-        state: !sent ? 'waiting' : printing ? 'printing' : 'done',
-        startedAt: started[0]?.at ?? null,
-      };
+      return bedfulView(
+        row,
+        parts,
+        log.filter((e) => e.modelId === row.modelId),
+        printers.find((p) => p.id === row.printerId && p.retiredAt === null),
+      );
     });
   }
 

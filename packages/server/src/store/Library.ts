@@ -66,7 +66,7 @@ export class Library {
     this.dismissals = new Dismissals(db, this.writer);
     this.joints = new Joints(db, this.writer);
     this.workshop = new Workshop(db, this.writer, this.prints);
-    this.bedfuls = new Bedfuls(db, this.writer, this.views, this.workshop);
+    this.bedfuls = new Bedfuls(db, this.writer, this.views, this.workshop, this.prints);
     this.jobs = new JobRows(db, this.writer);
     this.batches = new Batches(db, this.jobs);
     this.kits = new Kits(db, this.writer, this.views, this.batches);

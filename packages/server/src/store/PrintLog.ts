@@ -7,6 +7,7 @@ import { logEntries } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
 export type LogRow = typeof logEntries.$inferInsert;
+export type LogRowInForce = typeof logEntries.$inferSelect;
 
 /** What happened at the printer: entries that are added and never changed. */
 export class PrintLog {
@@ -48,6 +49,19 @@ export class PrintLog {
       out.set(modelId, ofModel.set(meshHash, [...(ofModel.get(meshHash) ?? []), event]));
     }
     return out;
+  }
+
+  /** Entries that no later one took back, of some models or of all, in the order in which they were made. */
+  async inForceOf(modelIds?: readonly string[]): Promise<LogRowInForce[]> {
+    const read = (some?: readonly string[]) =>
+      this.db
+        .select()
+        .from(logEntries)
+        .where(some && inArray(logEntries.modelId, [...some]))
+        .orderBy(asc(sql`rowid`));
+    const rows = modelIds ? await chunked(modelIds, read) : await read();
+    const force = new Set(inForce(rows).map((e) => e.id));
+    return rows.filter((e) => force.has(e.id));
   }
 
   /** Entries of all projects that a later one has taken back. */

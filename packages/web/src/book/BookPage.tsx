@@ -50,9 +50,9 @@ function useBook(projectId: string, paper: Paper | undefined): { url: string | n
 export default function BookPage() {
   const { projectId = '' } = useParams();
   const { data: project, error } = useProjectQuery(projectId);
-  const { data: settings } = useSettingsQuery();
+  const { data: settings, isError: noSettings } = useSettingsQuery();
   const [chosen, choose] = useState<Paper | null>(null);
-  const paper = chosen ?? settings?.paper;
+  const paper = chosen ?? settings?.paper ?? (noSettings ? 'a4' : undefined);
   const { url, trouble } = useBook(projectId, error === undefined ? paper : undefined);
   const frame = useRef<HTMLIFrameElement>(null);
   useTitle(project ? `${project.name}, build book` : 'Build book');

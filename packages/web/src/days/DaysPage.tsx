@@ -1,22 +1,11 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { BedfulView, DaysProject, DaysView } from '@jasmorphe/contracts/dayViews';
-import type { PlannedBedful } from '@jasmorphe/core/planning/days/DaysPlan';
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
-import {
-  clockText,
-  hoursText,
-  latenessText,
-  notesText,
-  planSays,
-  recordText,
-  spoolsFor,
-} from '@jasmorphe/core/planning/days/planWords';
+import { notesText, planSays, recordText, spoolsFor } from '@jasmorphe/core/planning/days/planWords';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
-import { useChangeProjectMutation, wordsOf } from '../app/api.ts';
+import { wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useDaysQuery, useOtherwiseQuery, useWantBedfulMutation } from '../app/daysApi.ts';
 import { TopBar } from '../app/TopBar.tsx';
@@ -24,138 +13,16 @@ import { useTitle } from '../app/useTitle.ts';
 import { Note } from '../ui/Note.tsx';
 import { Toggles } from '../ui/Toggles.tsx';
 import { useSettingsQuery } from '../workshop/workshopApi.ts';
-import { BedfulAtMachine } from './BedfulAtMachine.tsx';
-import { DueDate } from './DueDate.tsx';
+import { DaysLayout } from './DaysLayout.ts';
+import { DueProject } from './DueProject.tsx';
+import { PickedBedful } from './PickedBedful.tsx';
 import { movedBy } from './timeScale.ts';
 import { Timeline } from './Timeline.tsx';
 import { WhatIfTable } from './WhatIfTable.tsx';
 
 const CutChart = lazyPart(() => import('./CutChart.tsx'));
 
-const Layout = styled('div')({
-  flex: 1,
-  minHeight: 0,
-  display: 'grid',
-  gridTemplateColumns: 'minmax(0, 1fr) 340px',
-  gridTemplateRows: 'minmax(0, 1fr) auto',
-  '& .board': { display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 },
-  '& .boardHead': {
-    display: 'flex',
-    gap: 14,
-    alignItems: 'center',
-    padding: '6px 14px',
-    borderBottom: '1px solid var(--line2)',
-  },
-  '& .side': {
-    borderLeft: '1px solid var(--line)',
-    padding: 16,
-    overflowY: 'auto',
-    display: 'flex',
-    flexDirection: 'column',
-    gap: 12,
-  },
-  // what scrolls by itself would shrink to nothing
-  '& .side > *': { flexShrink: 0 },
-  '& .side ul': { margin: 0, paddingLeft: 16, display: 'grid', gap: 4 },
-  '& .strip': {
-    gridColumn: '1 / -1',
-    borderTop: '1px solid var(--line)',
-    padding: '8px 14px',
-    display: 'flex',
-    gap: 14,
-    flexWrap: 'wrap',
-    justifyContent: 'space-between',
-  },
-  '& .side a': { color: 'var(--verdigris)' },
-  '& .whatIf': { overflowX: 'auto' },
-  '& .whatIf td': { whiteSpace: 'nowrap', fontSize: 11 },
-  '@media (max-width: 860px)': {
-    display: 'block',
-    overflowY: 'auto',
-    '& .board': { height: 420 },
-    '& .side': { borderLeft: 0, borderTop: '1px solid var(--line)', overflow: 'visible' },
-  },
-});
-
 const spans = [7, 14, 28] as const;
-
-/** The bedful that was picked: when, from which spool, and what is said of it at the printer. */
-function Picked({ bedful, day, view }: { bedful: BedfulView; day: PlannedBedful | undefined; view: DaysView }) {
-  const [want, { isLoading }] = useWantBedfulMutation();
-  const project = view.projects.find((p) => p.id === bedful.projectId);
-  const record = view.plan.records.find((r) => r.printer === day?.printer);
-  return (
-    <section className="picked" aria-label="The bedful that is picked">
-      <div className="label accent">{project?.name}</div>
-      <BedfulAtMachine bedful={bedful} />
-      {day && (
-        <ul>
-          {!day.running && <li>Load it {clockText(day.loadAt)}</li>}
-          {record && <li>Prints {hoursText(day.durationS, record)}</li>}
-          {day.looks.map((l) => (
-            <li key={l.at}>
-              Look again {clockText(l.at)}, at {Math.round(100 * l.share)} %
-            </li>
-          ))}
-          <li>
-            Printed by {clockText(day.endsAt)}, off {clockText(day.offAt)}
-          </li>
-          {day.draws.map((w) => (
-            <li key={w.spool}>
-              {massText(w.grams)} from {w.spool}
-              {w.attended ? '' : `, from ${clockText(w.at)} on, when nobody is there`}
-            </li>
-          ))}
-        </ul>
-      )}
-      {bedful.wantedAt !== null && bedful.state === 'waiting' && (
-        <Button
-          variant="outlined"
-          disabled={isLoading}
-          onClick={() => void want({ id: bedful.id, modelId: bedful.modelId, wantedAt: null })}
-        >
-          Leave its day to the plan
-        </Button>
-      )}
-      <Link to={`/project/${bedful.projectId}/layout?model=${bedful.modelId}`}>Its bedfuls at Lay out</Link>
-    </section>
-  );
-}
-
-/** A project with the day by which it is to be ready, and what is on no bedful of it yet. */
-function Project({ project, view }: { project: DaysProject; view: DaysView }) {
-  const [change] = useChangeProjectMutation();
-  const at = view.projects.indexOf(project);
-  const planned = view.plan.projects[at];
-  return (
-    <div className="dueProject">
-      <DueDate
-        label={`${project.name}, ready to paint by`}
-        value={project.dueOn}
-        onChange={(dueOn) => void change({ id: project.id, dueOn: dueOn ?? '' })}
-      />
-      {project.overdue && (
-        <Note tone="failure">That day is past. It is ready on {clockText(planned?.ready ?? null)}.</Note>
-      )}
-      {planned?.lateProbability !== null && planned !== undefined && (
-        <small>
-          Ready on {clockText(planned.ready)}. {latenessText(planned.lateProbability)}.
-        </small>
-      )}
-      <Link to={`/project/${project.id}/book`}>Build book of {project.name}</Link>
-      {project.loose.length > 0 && (
-        <Note tone="attention">
-          <Link to={`/project/${project.id}/layout`}>
-            {countOf(project.loose.length, 'part')} of {project.name}{' '}
-            {project.loose.length === 1 ? 'is on no bedful' : 'are on no bedful'} that waits
-          </Link>{' '}
-          and not in this plan: {project.loose.slice(0, 12).join(' ')}
-          {project.loose.length > 12 && ' …'}
-        </Note>
-      )}
-    </div>
-  );
-}
 
 /** Days of all printers and of their maker. */
 export default function DaysPage() {
@@ -185,7 +52,7 @@ export default function DaysPage() {
       )}
       {!view && error === undefined && <LinearProgress aria-label="Loading" />}
       {view && plan && (
-        <Layout>
+        <DaysLayout>
           <main className="board">
             <div className="boardHead">
               <Toggles
@@ -221,7 +88,7 @@ export default function DaysPage() {
             )}
           </main>
           <aside className="side">
-            {bedful && <Picked bedful={bedful} day={plan.days.find((d) => d.id === bedful.id)} view={view} />}
+            {bedful && <PickedBedful bedful={bedful} day={plan.days.find((d) => d.id === bedful.id)} view={view} />}
             <div className="label accent">Days</div>
             <h2 className="question">Ready by when?</h2>
             {plan.days.length > 0 && <p>{planSays(plan)}</p>}
@@ -247,8 +114,9 @@ export default function DaysPage() {
               </Note>
             )}
             {plan.days.length > 0 && <WhatIfTable plan={plan} others={otherwise?.whatIfs ?? []} />}
-            {view.projects.map((p) => (
-              <Project key={p.id} project={p} view={view} />
+            {view.projects.map((p, i) => (
+              // the plan tells of projects in the order in which they were asked for
+              <DueProject key={p.id} project={p} planned={plan.projects[i]} />
             ))}
             {otherwise?.curves.slice(0, 3).map((c) => (
               <div key={c.projectId}>
@@ -299,7 +167,7 @@ export default function DaysPage() {
               {plan.days.length > 0 && ` · ${secondsText(plan.handsS)} of your own`}
             </span>
           </footer>
-        </Layout>
+        </DaysLayout>
       )}
     </div>
   );

@@ -1,174 +1,18 @@
-import ButtonBase from '@mui/material/ButtonBase';
-import { styled } from '@mui/material/styles';
-import { DndContext, PointerSensor, useDraggable, useSensor, useSensors } from '@dnd-kit/core';
-import type { KeyboardEvent } from 'react';
+import { DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import type { DaysView } from '@jasmorphe/contracts/dayViews';
 import type { PlannedBedful } from '@jasmorphe/core/planning/days/DaysPlan';
 import type { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { clockText } from '@jasmorphe/core/planning/days/planWords';
-import { fixed, secondsText, whole } from '@jasmorphe/core/words/numbers';
+import { fixed, whole } from '@jasmorphe/core/words/numbers';
+import { BedfulBar } from './BedfulBar.tsx';
 import { handsOf } from './handsOf.ts';
+import { namesPx, TimelineFrame } from './TimelineFrame.ts';
 import { dayOf, homeOn, lanesOf, placeOf } from './timeScale.ts';
 
-/** Width of the names at the left, and of a letter of a label, px. */
-const namesPx = 118;
+/** Width of a letter of a label, and heights of rows and lanes, px. */
 const letterPx = 6.4;
 const rowPx = 62;
 const lanePx = 22;
-
-const Frame = styled('div')({
-  position: 'relative',
-  overflow: 'auto',
-  flex: 1,
-  minWidth: 0,
-  background: 'var(--sheet)',
-  '& .sheet': { position: 'relative', minHeight: '100%' },
-  '& .day': { position: 'absolute', top: 0, bottom: 0, borderLeft: '1px solid var(--line)' },
-  '& .day.weekend': { background: 'var(--paper)' },
-  '& .day > b': { position: 'sticky', top: 0, display: 'block', padding: '8px 6px', whiteSpace: 'nowrap' },
-  '& .home': { position: 'absolute', top: 34, height: 5, background: 'var(--verdigris)' },
-  '& .now': { position: 'absolute', top: 30, bottom: 0, borderLeft: '2px solid var(--madder)', zIndex: 3 },
-  '& .now span': {
-    position: 'absolute',
-    bottom: 4,
-    left: 4,
-    color: 'var(--madder)',
-    fontWeight: 600,
-    whiteSpace: 'nowrap',
-    background: 'var(--sheet)',
-  },
-  '& .row': { position: 'absolute', left: 0, right: 0, borderTop: '1px solid var(--line2)' },
-  '& .name': {
-    position: 'sticky',
-    left: 0,
-    width: namesPx,
-    padding: '10px 8px 0 14px',
-    zIndex: 4,
-    background: 'var(--sheet)',
-    height: '100%',
-    boxSizing: 'border-box',
-  },
-  '& .name small': { fontFamily: 'var(--mono)', fontSize: 10.5 },
-  '& .hand': {
-    position: 'absolute',
-    display: 'flex',
-    gap: 5,
-    alignItems: 'center',
-    whiteSpace: 'nowrap',
-    fontSize: 11.5,
-  },
-  '& .hand::before': {
-    content: '""',
-    width: 7,
-    height: 7,
-    borderRadius: '50%',
-    background: 'var(--verdigris)',
-    flex: 'none',
-  },
-  '& .wait': {
-    position: 'absolute',
-    top: 8,
-    height: 44,
-    border: '1px dashed var(--ink3)',
-    borderRadius: 3,
-    padding: '4px 6px',
-    fontSize: 11.5,
-    overflow: 'hidden',
-    whiteSpace: 'nowrap',
-  },
-  '& .tail': { position: 'absolute', top: 29, height: 1, background: 'var(--ink3)' },
-  '& .path': { position: 'absolute', top: 28, height: 3, background: 'var(--verdigris)' },
-});
-
-const Box = styled(ButtonBase)({
-  position: 'absolute',
-  top: 8,
-  height: 44,
-  display: 'block',
-  textAlign: 'left',
-  font: 'inherit',
-  fontSize: 12,
-  padding: '4px 6px',
-  border: '1px solid var(--ink2)',
-  borderRadius: 3,
-  background: 'var(--sheet)',
-  overflow: 'hidden',
-  whiteSpace: 'nowrap',
-  zIndex: 2,
-  cursor: 'grab',
-  touchAction: 'none',
-  '& small': { fontFamily: 'var(--mono)', fontSize: 10.5 },
-  '&.running': { background: 'var(--verdigrisGround)', cursor: 'pointer' },
-  '&.toSettle': { background: 'var(--ochreGround)' },
-  '&.chosen': { outline: '2px solid var(--verdigris)', outlineOffset: 1 },
-  '&:focus-visible': { outline: '2px solid var(--verdigris)', outlineOffset: 1 },
-});
-
-/** One bedful on its printer's row; dragged, or moved by an hour with the arrows. */
-function Bar({
-  day,
-  left,
-  width,
-  pxPerDay,
-  chosen,
-  toSettle,
-  several,
-  onChoose,
-  onMove,
-}: {
-  day: PlannedBedful;
-  left: number;
-  width: number;
-  pxPerDay: number;
-  chosen: boolean;
-  toSettle: boolean;
-  several: boolean;
-  onChoose: () => void;
-  onMove: (hours: number) => void;
-}) {
-  const { setNodeRef, listeners, attributes, transform } = useDraggable({ id: day.id, disabled: day.running });
-  const key = (e: KeyboardEvent): void => {
-    const hours = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
-    if (hours === undefined || day.running) return;
-    e.preventDefault();
-    e.stopPropagation();
-    onMove(e.shiftKey ? 6 * hours : hours);
-  };
-  const says = day.running
-    ? `${day.bedful} prints on ${day.printer} until ${clockText(day.endsAt)}`
-    : `${day.bedful}, ${day.printer}: load ${clockText(day.loadAt)}, printed by ${clockText(day.endsAt)}, off ${clockText(day.offAt)}`;
-  return (
-    <Box
-      ref={setNodeRef}
-      {...listeners}
-      {...attributes}
-      role="button"
-      // what runs is not moved, but looked at
-      aria-disabled={false}
-      className={[day.running && 'running', toSettle && 'toSettle', chosen && 'chosen'].filter(Boolean).join(' ')}
-      style={{ left, width, transform: transform ? `translateX(${transform.x}px)` : undefined }}
-      aria-pressed={chosen}
-      title={says}
-      data-testid="bar"
-      data-px-per-day={pxPerDay}
-      onClick={onChoose}
-      onKeyDown={key}
-    >
-      <b>
-        {width < 70 ? (
-          <>
-            <span className="srOnly">Bedful </span>
-            {day.bedful.replace(/^Bedful /, '')}
-          </>
-        ) : (
-          day.bedful
-        )}
-      </b>
-      {several && ` ${day.project}`}
-      <small>{secondsText(day.durationS)}</small>
-    </Box>
-  );
-}
 
 /** All printers, the maker and what dries, day by day. */
 export function Timeline({
@@ -211,9 +55,10 @@ export function Timeline({
   const top = (row: number): number => 44 + row * rowPx;
   const youPx = Math.max(rowPx, 14 + lanePx * (1 + Math.max(0, ...lanes)));
   const height = top(shown.length) + youPx + rowPx + 24;
-  const unsettled = new Set(plan.notes.flatMap((n) => ('bedful' in n && n.kind !== 'unseen' ? [n.bedful] : [])));
+  // where no spool is listed nobody asked
+  const isShort = (d: PlannedBedful): boolean => plan.spools.length > 0 && d.shortG > 0.5;
   return (
-    <Frame>
+    <TimelineFrame>
       <DndContext
         sensors={sensors}
         onDragEnd={({ active, delta }) => {
@@ -263,13 +108,12 @@ export function Timeline({
                   return (
                     <span key={d.id}>
                       {!d.decides && <i className="tail" style={{ left, width: Math.max(0, x(d.offAt!) - left) }} />}
-                      <Bar
+                      <BedfulBar
                         day={d}
                         left={left}
                         width={Math.max(18, x(d.endsAt!) - left)}
-                        pxPerDay={pxPerDay}
                         chosen={chosen === d.id}
-                        toSettle={unsettled.has(d.bedful) && d.shortG + d.draws.filter((w) => !w.attended).length > 0}
+                        toSettle={isShort(d) || d.draws.some((w) => !w.attended)}
                         several={names.size > 1}
                         onChoose={() => onChoose(chosen === d.id ? null : d.id)}
                         onMove={(hours) => onMove(d, hours)}
@@ -318,6 +162,6 @@ export function Timeline({
           </div>
         </div>
       </DndContext>
-    </Frame>
+    </TimelineFrame>
   );
 }

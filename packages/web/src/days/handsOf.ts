@@ -6,16 +6,17 @@ export interface Hand {
   says: string;
 }
 
-const shortOf = (bedful: string): string => bedful.replace(/^Bedful /, '');
-
 /** What a person has to do, in order: things done within the same while are said together ("off 2 · load 4"). */
 export function handsOf(plan: Pick<DaysPlan, 'days' | 'bench'>, togetherMs = 45 * 60_000): Hand[] {
   const single: { at: string; verb: string; what: string }[] = [];
   const add = (at: string | null, verb: string, what: string): void => {
     if (at !== null) single.push({ at, verb, what });
   };
+  // where there are several projects a number is not enough
+  const several = new Set(plan.days.map((d) => d.project)).size > 1;
   for (const d of plan.days) {
-    const what = shortOf(d.bedful);
+    const number = d.bedful.replace(/^Bedful /, '');
+    const what = several ? `${number} ${d.project}` : number;
     if (!d.running) add(d.loadAt, 'load', what);
     for (const look of d.looks) add(look.at, 'look at', what);
     for (const draw of d.draws.slice(1)) add(draw.at, 'spool for', what);

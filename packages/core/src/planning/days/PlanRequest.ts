@@ -1,23 +1,40 @@
-import { IsBoolean, IsIn, IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import { IsBoolean, IsIn, IsOptional } from 'class-validator';
 import { by, finite, IsMm, printerKinds, type PrinterKind } from '../../params/checks.ts';
 import { AreEach, IsPartOf } from '../../params/nested.ts';
 import { IsPrinter, type PrinterProfile } from '../PrinterProfile.ts';
 import { HomeHours } from './HomeHours.ts';
 
 const IsAmount = (what: string, most: number) =>
+  by('isAmount', (v) => finite(v) && v >= 0 && v <= most, `${what} from 0 to ${most}`, {
+    type: 'number',
+    minimum: 0,
+    maximum: most,
+  });
+const mostLetters = 200;
+const IsName = () =>
   by(
-    'isAmount',
-    (v) => finite(v) && v >= 0 && v <= most,
-    `${what} from 0 to ${most}`,
-    { type: 'number', minimum: 0, maximum: most },
-    undefined,
+    'isName',
+    (v) => typeof v === 'string' && v.length > 0 && v.length <= mostLetters,
+    `a name of 1 to ${mostLetters} letters`,
+    { type: 'string', minLength: 1, maxLength: mostLetters },
+  );
+const IsWords = () =>
+  by('isWords', (v) => typeof v === 'string' && v.length <= mostLetters, `words of up to ${mostLetters} letters`, {
+    type: 'string',
+    maxLength: mostLetters,
+  });
+const IsCount = () =>
+  by(
+    'isCount',
+    (v) => Number.isInteger(v) && (v as number) >= 0 && (v as number) <= 100_000,
+    'a whole number from 0 to 100 000',
+    { type: 'integer', minimum: 0, maximum: 100_000 },
   );
 const IsHours = () => IsAmount('hours', 10_000);
 const IsGrams = () => IsAmount('grams', 1e6);
 
 export class PlanPrinter {
-  @IsString()
-  @Length(1, 200)
+  @IsName()
   name: string;
 
   @IsOptional()
@@ -32,8 +49,7 @@ export class PlanPrinter {
 
 /** How long a bedful takes on a printer that it can be printed on. */
 export class PlanHours {
-  @IsString()
-  @Length(1, 200)
+  @IsName()
   printer: string;
 
   @IsHours()
@@ -58,20 +74,17 @@ export class PlanPart {
 }
 
 export class PlanBedful {
-  @IsString()
-  @Length(1, 200)
+  @IsName()
   name: string;
 
   /** By which the plan names it again, where names are not enough. */
   @IsOptional()
-  @IsString()
-  @MaxLength(60)
+  @IsWords()
   id: string = '';
 
   /** What it belongs to. */
   @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @IsWords()
   project: string = '';
 
   /** Printers that it can be printed on. */
@@ -82,25 +95,21 @@ export class PlanBedful {
   grams: number;
 
   @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @IsWords()
   material: string = '';
 
   @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @IsWords()
   colour: string = '';
 
   /** Not before, such as 2026-11-28T17:30. */
   @IsOptional()
-  @IsString()
-  @MaxLength(40)
+  @IsWords()
   wantedAt: string = '';
 
   /** On the bed of the first of its printers since then. */
   @IsOptional()
-  @IsString()
-  @MaxLength(40)
+  @IsWords()
   startedAt: string = '';
 
   @IsOptional()
@@ -110,27 +119,21 @@ export class PlanBedful {
 
 /** What bedfuls belong to, and what comes behind the last of them. */
 export class PlanProject {
-  @IsString()
-  @Length(1, 200)
+  @IsName()
   name: string;
 
   /** Ready to paint by; that of the plan if left out. A day alone means its end. */
   @IsOptional()
-  @IsString()
-  @MaxLength(40)
+  @IsWords()
   deadline: string = '';
 
   @IsOptional()
-  @IsInt()
-  @Min(0)
-  @Max(10_000)
+  @IsCount()
   joints: number = 0;
 
   /** Of the joints those that take slow glue. */
   @IsOptional()
-  @IsInt()
-  @Min(0)
-  @Max(10_000)
+  @IsCount()
   slow: number = 0;
 
   /** Longest side of the whole; with that of its parts it says where cutting pays. */
@@ -144,15 +147,12 @@ export class PlanProject {
   pieceMm: number = 0;
 
   @IsOptional()
-  @IsInt()
-  @Min(0)
-  @Max(100_000)
+  @IsCount()
   pieces: number = 0;
 }
 
 export class PlanSpool {
-  @IsString()
-  @Length(1, 200)
+  @IsName()
   name: string;
 
   @IsOptional()
@@ -160,13 +160,11 @@ export class PlanSpool {
   kind: PrinterKind = 'filament';
 
   @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @IsWords()
   material: string = '';
 
   @IsOptional()
-  @IsString()
-  @MaxLength(200)
+  @IsWords()
   colour: string = '';
 
   @IsGrams()
@@ -175,8 +173,7 @@ export class PlanSpool {
 
 /** A print of the log: how long it took, or ran until it failed. */
 export class PlanLogEntry {
-  @IsString()
-  @Length(1, 200)
+  @IsName()
   printer: string;
 
   @IsHours()
@@ -196,14 +193,12 @@ export class PlanLogEntry {
 export class PlanRequest {
   /** From when on; now if left out. */
   @IsOptional()
-  @IsString()
-  @MaxLength(40)
+  @IsWords()
   from: string = '';
 
   /** Ready to paint by, whatever has no deadline of its own; none if left out. A day alone means its end. */
   @IsOptional()
-  @IsString()
-  @MaxLength(40)
+  @IsWords()
   deadline: string = '';
 
   @IsOptional()

@@ -1,144 +1,20 @@
 import { randomFrom } from '../../mesh/random.ts';
-import { parseParams } from '../../params/parseParams.ts';
-import { MeshError } from '../../run/MeshError.ts';
 import { figures } from '../../trade/figures.ts';
 import { expectedS } from '../bedfuls/packBeds.ts';
 import type { DaysPlan, PlannedBedful, PlanNote, PrinterRecord } from './DaysPlan.ts';
-import { calibrationOf, failureRate, spreadOf, type Calibration, type FailureRate } from './failures.ts';
-import { HomeHours } from './HomeHours.ts';
-import { instantOf, localTime } from './instants.ts';
-import { PlanBedful, PlanLogEntry, PlanPrinter, PlanProject, PlanSpool, type PlanRequest } from './PlanRequest.ts';
-import { Presence } from './Presence.ts';
+import { spreadOf } from './failures.ts';
+import { localTime } from './instants.ts';
+import type { PlanRequest } from './PlanRequest.ts';
+import type { Presence } from './Presence.ts';
+import { hourMs, readPlan, type PlanInput } from './readPlan.ts';
 import { searchOrder, type Order } from './searchOrder.ts';
 import { drawOn, type Want } from './spools.ts';
-import { timetableOf, type Task, type Times, type Tries } from './timetable.ts';
+import { timetableOf, type Times, type Tries } from './timetable.ts';
 
-const hourMs = 3_600_000;
 /** Courses of failures that are played through. */
 const courses = 400;
 /** Nobody begins a print more often than this in one course. */
 const mostFailures = 20;
-
-/** A request with its instants read and its names looked up. */
-export interface PlanInput {
-  fromMs: number;
-  /** by project; null where it has none */
-  deadlinesMs: (number | null)[];
-  home: HomeHours;
-  printers: PlanPrinter[];
-  bedfuls: PlanBedful[];
-  projects: PlanProject[];
-  spools: PlanSpool[];
-  rates: FailureRate[];
-  calibrations: (Calibration | null)[];
-  times: Times;
-}
-
-/** @throws MeshError `bad-params` where a name is not there, stands twice, or a time is none */
-export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
-  const fromMs = request.from ? instantOf(request.from, 'from') : nowMs;
-  const deadlineOf = (text: string, field: string): number | null => {
-    if (!text) return null;
-    const ms = instantOf(text, field, 'end');
-    if (ms < fromMs)
-      throw new MeshError('bad-params', 'The deadline is past already.', 'Give a later day, or none.', field);
-    return ms;
-  };
-  const common = deadlineOf(request.deadline, 'deadline');
-  const home = parseParams(HomeHours, request.home);
-  const printers = request.printers.map((p) => parseParams(PlanPrinter, p));
-  const bedfuls = request.bedfuls.map((b) => parseParams(PlanBedful, b));
-  const spools = request.spools.map((s) => parseParams(PlanSpool, s));
-  const log = request.log.map((e) => parseParams(PlanLogEntry, e));
-  const projects = request.projects.map((p) => parseParams(PlanProject, p));
-  const once = (names: readonly string[], what: string, field: string): void => {
-    const twice = names.find((n, i) => names.indexOf(n) < i);
-    if (twice !== undefined)
-      throw new MeshError('bad-params', `Two ${what} are called "${twice}".`, 'Name them apart.', field);
-  };
-  once(
-    printers.map((p) => p.name),
-    'printers',
-    'printers',
-  );
-  once(
-    projects.map((p) => p.name),
-    'projects',
-    'projects',
-  );
-  // what nobody says more of has no joints
-  for (const { project } of bedfuls)
-    if (!projects.some((p) => p.name === project)) projects.push(Object.assign(new PlanProject(), { name: project }));
-  const deadlinesMs = projects.map((p, i) => deadlineOf(p.deadline, `projects.${i}.deadline`) ?? common);
-  const printerNo = (name: string, field: string): number => {
-    const at = printers.findIndex((p) => p.name === name);
-    if (at < 0)
-      throw new MeshError(
-        'bad-params',
-        `There is no printer called "${name}".`,
-        `There are ${printers.map((p) => p.name).join(', ')}.`,
-        field,
-      );
-    return at;
-  };
-  const rates = printers.map(({ name }) => {
-    const own = log.filter((e) => e.printer === name);
-    const hours = own.reduce((n, e) => n + e.hours, 0);
-    return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
-  });
-  const calibrations = printers.map(({ name }) =>
-    calibrationOf(
-      log
-        .filter((e) => e.printer === name && !e.failed && e.saidHours > 0)
-        .map((e) => ({ predictedS: e.saidHours * 3600, actualS: e.hours * 3600 })),
-    ),
-  );
-  const tasks = bedfuls.map((b, i): Task => {
-    const field = `bedfuls.${i}`;
-    const printMs = printers.map((): number | null => null);
-    for (const { printer, hours } of b.on) {
-      const p = printerNo(printer, `${field}.on`);
-      printMs[p] = hours * hourMs * (calibrations[p]?.factor ?? 1);
-    }
-    const first = printerNo(b.on[0].printer, `${field}.on`);
-    const kinds = new Set(b.on.map((o) => printers[printerNo(o.printer, `${field}.on`)].kind));
-    if (kinds.size > 1)
-      throw new MeshError(
-        'bad-params',
-        `"${b.name}" is to be printed of filament or of resin.`,
-        'Name printers of one kind.',
-        `${field}.on`,
-      );
-    const startedAt = b.startedAt ? instantOf(b.startedAt, `${field}.startedAt`) : null;
-    return {
-      name: b.name,
-      printMs,
-      project: projects.findIndex((p) => p.name === b.project),
-      resin: printers[first].kind === 'resin',
-      wantedMs: b.wantedAt ? instantOf(b.wantedAt, `${field}.wantedAt`) : null,
-      running: startedAt === null ? null : { printer: first, sinceMs: startedAt },
-    };
-  });
-  for (const p of printers.keys()) {
-    const on = tasks.filter((t) => t.running?.printer === p);
-    if (on.length > 1)
-      throw new MeshError(
-        'bad-params',
-        `"${on[0].name}" and "${on[1].name}" are both on the bed of ${printers[p].name}.`,
-        'One bedful is on a bed at a time.',
-        'bedfuls',
-      );
-  }
-  const times: Times = {
-    tasks,
-    printers: printers.length,
-    finishes: projects,
-    deadlinesMs,
-    presence: new Presence(home, fromMs),
-    nowMs: fromMs,
-  };
-  return { fromMs, deadlinesMs, home, printers, bedfuls, projects, spools, rates, calibrations, times };
-}
 
 /** A course of what may go wrong: each print fails by its printer's rate and is begun anew, and takes as long as such prints do. */
 function courseOf({ times, rates, calibrations }: PlanInput, random: () => number): Tries {
@@ -147,10 +23,14 @@ function courseOf({ times, rates, calibrations }: PlanInput, random: () => numbe
     const lastMs = times.tasks[task].printMs[printer]! * Math.exp(spreadOf(calibrations[printer]) * normal());
     const perMs = rates[printer].perHour / hourMs;
     const failedMs: number[] = [];
+    // what runs has not failed so far, and fails from now on as if it were new
+    const { running } = times.tasks[task];
+    let wentWellMs = running ? Math.max(0, times.nowMs - running.sinceMs) : 0;
     while (failedMs.length < mostFailures) {
-      const untilMs = -Math.log(Math.max(1e-12, random())) / perMs;
+      const untilMs = wentWellMs - Math.log(Math.max(1e-12, random())) / perMs;
       if (untilMs >= lastMs) break;
       failedMs.push(untilMs);
+      wentWellMs = 0;
     }
     return { failedMs, lastMs };
   };
@@ -179,11 +59,11 @@ function decidersOf({ placed, readyMs }: Order['timetable'], { tasks, nowMs }: T
   return out;
 }
 
-/** Looks at a long print after its first layers: one where little is lost yet, when somebody is there. */
-function looksAt(presence: Presence, startMs: number, endMs: number): PlannedBedful['looks'] {
+/** Looks at a long print after its first layers: one where little is lost yet, when somebody is there. Of a print that is farther than that, none. */
+function looksAt(presence: Presence, startMs: number, endMs: number, nowMs: number): PlannedBedful['looks'] {
   const tookMs = endMs - startMs;
-  if (tookMs < figures.longPrintS.value * 1000) return [];
   const wish = startMs + figures.secondLookShare.value * tookMs;
+  if (tookMs < figures.longPrintS.value * 1000 || wish < nowMs) return [];
   const home = presence.homeAfter(wish);
   if (!home || home[0] >= endMs) return [];
   const at = Math.max(wish, home[0]);
@@ -239,8 +119,10 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     const { task, printer, loadMs, startMs, endMs, offMs, doneMs } = p;
     const { name, id, project } = bedfuls[task];
     const { running, wantedMs } = tasks[task];
+    // where there are several projects a number is not enough
+    const called = projects.length > 1 && project !== '' ? `${name} of ${project}` : name;
     const fits = loadMs < Infinity;
-    const looks = fits ? looksAt(presence, startMs, endMs) : [];
+    const looks = fits ? looksAt(presence, startMs, endMs, fromMs) : [];
     const draws = drawn[i].draws.map(({ spool, grams, atMs }, k) => ({
       spool: spools[spool].name,
       grams,
@@ -248,15 +130,17 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
       attended: k === 0 || (fits && presence.isThere(atMs)),
     }));
     const durationS = tasks[task].printMs[printer]! / 1000;
-    if (!fits) notes.push({ kind: 'no-time', bedful: name, hours: durationS / 3600 });
+    if (!fits) notes.push({ kind: 'no-time', bedful: called, hours: durationS / 3600 });
     else {
       if (wantedMs !== null && !running && loadMs > Math.max(wantedMs, fromMs) + 60_000)
-        notes.push({ kind: 'wish-missed', bedful: name, hours: (loadMs - Math.max(wantedMs, fromMs)) / hourMs });
-      if (looks.length === 0 && durationS >= figures.longPrintS.value) notes.push({ kind: 'unseen', bedful: name });
+        notes.push({ kind: 'wish-missed', bedful: called, hours: (loadMs - Math.max(wantedMs, fromMs)) / hourMs });
+      if (looks.length === 0 && !running && durationS >= figures.longPrintS.value)
+        notes.push({ kind: 'unseen', bedful: called });
     }
     // without a spool that is listed nobody asked
-    if (drawn[i].shortG > 0.5 && spools.length > 0) notes.push({ kind: 'short', bedful: name, grams: drawn[i].shortG });
-    for (const d of draws) if (!d.attended) notes.push({ kind: 'swap-alone', bedful: name, spool: d.spool });
+    if (drawn[i].shortG > 0.5 && spools.length > 0)
+      notes.push({ kind: 'short', bedful: called, grams: drawn[i].shortG });
+    for (const d of draws) if (!d.attended) notes.push({ kind: 'swap-alone', bedful: called, spool: d.spool });
     return {
       bedful: name,
       id,

@@ -30,15 +30,16 @@ const isLess = (a: readonly number[], b: readonly number[]): boolean => {
   return false;
 };
 
-/** All orders of some things, by Heap's method (1963); the list is changed in place between calls. */
-function eachOrder(list: number[], call: () => void): void {
+/** All orders of some things, by Heap's method (1963); one list is changed in place between calls. */
+function eachOrder(things: readonly number[], call: (order: readonly number[]) => void): void {
+  const list = [...things];
   const counts = list.map(() => 0);
-  call();
+  call(list);
   for (let i = 0; i < list.length;)
     if (counts[i] < i) {
       const k = i % 2 ? counts[i] : 0;
       [list[k], list[i]] = [list[i], list[k]];
-      call();
+      call(list);
       counts[i]++;
       i = 0;
     } else {
@@ -49,8 +50,7 @@ function eachOrder(list: number[], call: () => void): void {
 
 /**
  * In which order, and on which printers, bedfuls are printed so that wanted starts and deadlines are kept and all is ready
- * soonest.
- * A few are tried in every way; of more the best is sought by exchanges and moves, with kicks where it stays (iterated
+ * soonest. A few are tried in every way; of more the best is sought by exchanges and moves, with kicks where it stays (iterated
  * local search, Lourenço, Martin and Stützle 2003).
  */
 export function searchOrder(times: Times, seed: number): Order {
@@ -60,24 +60,20 @@ export function searchOrder(times: Times, seed: number): Order {
   const printerOf = tasks.map(({ running }, t) => running?.printer ?? onto[t][0]);
   let best: Order | null = null;
   let cost: number[] = [];
-  const tryOut = (order: readonly number[], printers: readonly number[]): boolean => {
+  /** @returns what it costs */
+  const tryOut = (order: readonly number[], printers: readonly number[]): number[] => {
     const timetable = timetableOf(times, order, printers);
     const own = costOf(timetable, times);
-    if (best && !isLess(own, cost)) return false;
+    if (best && !isLess(own, cost)) return own;
     best = { order: [...order], printerOf: [...printers], timetable };
     cost = own;
-    return true;
+    return own;
   };
   let ways = 1;
   for (const [k, t] of open.entries()) ways *= (k + 1) * onto[t].length;
   if (ways <= mostWays) {
-    const order = [...open];
     const assign = (k: number): void => {
-      if (k === open.length) {
-        const all = [...order];
-        eachOrder(all, () => tryOut(all, printerOf));
-        return;
-      }
+      if (k === open.length) return eachOrder(open, (order) => tryOut(order, printerOf));
       for (const p of onto[open[k]]) {
         printerOf[open[k]] = p;
         assign(k + 1);
@@ -129,18 +125,12 @@ export function searchOrder(times: Times, seed: number): Order {
     };
     const kick = since >= kickAfter;
     for (let k = kick ? 4 : 1; k > 0; k--) change();
-    const timetable = timetableOf(times, order, printers);
-    const own = costOf(timetable, times);
-    since++;
-    if (isLess(own, cost)) {
-      best = { order, printerOf: printers, timetable };
-      cost = own;
-    }
+    const own = tryOut(order, printers);
+    since = kick || isLess(own, atCost) ? 0 : since + 1;
+    // what is as good is gone on with, too: plateaus are crossed
     if (kick || !isLess(atCost, own)) {
-      if (isLess(own, atCost)) since = 0;
       at = { order, printerOf: printers };
       atCost = own;
-      if (kick) since = 0;
     }
   }
   return best!;

@@ -1,4 +1,5 @@
 import { figures } from '../../trade/figures.ts';
+import { finishProject, type BenchWork, type Finish } from './benchWork.ts';
 import { Diary, type Presence } from './Presence.ts';
 
 /** A bedful that is still to be printed or is printing. Instants and times in ms. */
@@ -13,13 +14,6 @@ export interface Task {
   wantedMs: number | null;
   /** on the bed since then */
   running: { printer: number; sinceMs: number } | null;
-}
-
-/** What comes behind the last bedful of a project. */
-export interface Finish {
-  joints: number;
-  /** of those that take slow glue */
-  slow: number;
 }
 
 /** A bedful in its place. */
@@ -38,14 +32,6 @@ export interface Placed {
   doneMs: number;
 }
 
-/** Work on the bench, or a wait for glue and filler. */
-export interface BenchWork {
-  project: number;
-  what: 'glue' | 'glue dries' | 'seams' | 'filler dries';
-  fromMs: number;
-  toMs: number;
-}
-
 export interface Timetable {
   placed: Placed[];
   bench: BenchWork[];
@@ -55,10 +41,17 @@ export interface Timetable {
   lateStartsMs: number;
 }
 
-/** Shortest piece of bench work that is begun, ms (our own judgement). */
-const leastPieceMs = 15 * 60_000;
 /** A print that fits between no two nights for so long never does, ms. */
 const dayPatienceMs = 14 * 86_400_000;
+/** The times of what finds none. */
+const never = {
+  loadMs: Infinity,
+  startMs: Infinity,
+  endMs: Infinity,
+  offMs: Infinity,
+  freeMs: Infinity,
+  doneMs: Infinity,
+};
 const takeOffMs = figures.takeOffS.value * 1000;
 /** Load a bed, send the file and watch the first layers, ms. */
 export const loadMs = (figures.changeBedS.value - figures.takeOffS.value) * 1000;
@@ -117,20 +110,8 @@ export function timetableOf(
     placed.push({ task, printer, loadMs: loaded, startMs, endMs, offMs, freeMs, doneMs });
   };
 
-  for (const [task, { running }] of tasks.entries()) {
-    if (!running) continue;
-    const { failedMs, lastMs } = tries(task, running.printer);
-    // one that failed is noticed when somebody is there, and begun anew
-    let start = running.sinceMs;
-    let loaded = start;
-    for (const ms of failedMs) {
-      loaded = loadAt(Math.max(start + ms, nowMs), 0);
-      start = loaded + loadMs;
-    }
-    takeOff(task, running.printer, loaded, start, Math.max(start + lastMs, nowMs));
-  }
   /** The first instant from which it can be loaded, and its print runs as it may at night. */
-  function loadAt(from: number, printMs: number): number {
+  const loadAt = (from: number, printMs: number): number => {
     for (let t = from; ;) {
       const loaded = diary.earliest(t, loadMs);
       if (loaded === Infinity) return Infinity;
@@ -143,34 +124,35 @@ export function timetableOf(
       // longer than any day: it never fits between two nights
       if (t > from + dayPatienceMs) return Infinity;
     }
+  };
+  /** A try that failed is noticed when somebody is there, and begun anew. @returns when the last one is loaded */
+  const lastLoaded = (loaded: number, startMs: number, { failedMs, lastMs }: ReturnType<Tries>): number => {
+    let [load, start] = [loaded, startMs];
+    for (const [k, ms] of failedMs.entries()) {
+      load = loadAt(Math.max(start + ms, nowMs), failedMs[k + 1] ?? lastMs);
+      start = load + loadMs;
+    }
+    return load;
+  };
+
+  for (const [task, { running }] of tasks.entries()) {
+    if (!running) continue;
+    const tried = tries(task, running.printer);
+    const loaded = lastLoaded(running.sinceMs, running.sinceMs, tried);
+    const start = tried.failedMs.length > 0 ? loaded + loadMs : loaded;
+    takeOff(task, running.printer, loaded, start, Math.max(start + tried.lastMs, nowMs));
   }
   for (const task of order) {
     const printer = printerOf[task];
     const { wantedMs } = tasks[task];
-    const { failedMs, lastMs } = tries(task, printer);
-    const from = Math.max(free[printer], wantedMs ?? 0);
-    let loaded = loadAt(from, failedMs[0] ?? lastMs);
-    if (wantedMs !== null) lateStartsMs += Math.max(0, loaded - Math.max(wantedMs, nowMs));
-    let start = loaded + loadMs;
-    for (const [k, ms] of failedMs.entries()) {
-      loaded = loadAt(start + ms, failedMs[k + 1] ?? lastMs);
-      start = loaded + loadMs;
-    }
-    if (loaded === Infinity) {
-      // what finds no time holds nothing up but its own project
-      placed.push({
-        task,
-        printer,
-        loadMs: Infinity,
-        startMs: Infinity,
-        endMs: Infinity,
-        offMs: Infinity,
-        freeMs: Infinity,
-        doneMs: Infinity,
-      });
-      continue;
-    }
-    takeOff(task, printer, loaded, start, start + lastMs);
+    const tried = tries(task, printer);
+    const first = loadAt(Math.max(free[printer], wantedMs ?? 0), tried.failedMs[0] ?? tried.lastMs);
+    if (wantedMs !== null) lateStartsMs += Math.max(0, first - Math.max(wantedMs, nowMs));
+    const loaded = lastLoaded(first, first + loadMs, tried);
+    const start = loaded + loadMs;
+    if (loaded < Infinity) takeOff(task, printer, loaded, start, start + tried.lastMs);
+    // what finds no time holds nothing up but its own project
+    else placed.push({ task, printer, ...never });
   }
 
   const bench: BenchWork[] = [];
@@ -179,35 +161,11 @@ export function timetableOf(
     const { project } = tasks[p.task];
     readyMs[project] = Math.max(readyMs[project], p.doneMs);
   }
-  const inOrder = readyMs.map((_, i) => i).sort((a, b) => readyMs[a] - readyMs[b] || a - b);
+  const inOrder = [...readyMs.keys()].sort((a, b) => readyMs[a] - readyMs[b] || a - b);
   for (const project of inOrder) {
-    const { joints, slow } = times.finishes[project];
-    if (readyMs[project] === Infinity || joints === 0) continue;
-    const work = (what: BenchWork['what'], seconds: number): void => {
-      let left = seconds * 1000;
-      while (left > 0 && readyMs[project] < Infinity) {
-        const [from, to] = diary.piece(readyMs[project], left, leastPieceMs);
-        if (from === Infinity) {
-          readyMs[project] = Infinity;
-          return;
-        }
-        diary.put(from, to);
-        bench.push({ project, what, fromMs: from, toMs: to });
-        left -= to - from;
-        readyMs[project] = to;
-      }
-    };
-    const wait = (what: BenchWork['what'], seconds: number): void => {
-      const from = readyMs[project];
-      readyMs[project] = from + seconds * 1000;
-      bench.push({ project, what, fromMs: from, toMs: readyMs[project] });
-    };
-    work('glue', joints * figures.glueJointS.value);
-    wait('glue dries', (slow > 0 ? figures.slowGlueDryS : figures.fastGlueDryS).value);
-    // filled, left to dry, and sanded: half of the work before and half after
-    work('seams', (joints * figures.seamJointS.value) / 2);
-    wait('filler dries', figures.fillerDryS.value);
-    work('seams', (joints * figures.seamJointS.value) / 2);
+    const done = finishProject(project, times.finishes[project], readyMs[project], diary);
+    readyMs[project] = done.readyMs;
+    bench.push(...done.bench);
   }
   return { placed, bench, readyMs, lateStartsMs };
 }

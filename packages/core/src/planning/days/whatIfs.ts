@@ -78,7 +78,8 @@ export function whatIfs(request: PlanRequest, plan: DaysPlan, nowMs: number, see
   const waiting = plan.days.filter((d) => d.printer === held && !d.running).length;
   const printer = request.printers.find((p) => p.name === held);
   if (printer && waiting > 1) {
-    const twin = `${printer.name} twin`.slice(0, 120);
+    let twin = `${printer.name.slice(0, 190)} twin`;
+    while (request.printers.some((p) => p.name === twin)) twin += "'";
     add('more', printer.name, {
       ...request,
       printers: [...request.printers, { ...printer, name: twin }],

@@ -1,0 +1,124 @@
+import { parseParams } from '../../params/parseParams.ts';
+import { MeshError } from '../../run/MeshError.ts';
+import { calibrationOf, failureRate, type Calibration, type FailureRate } from './failures.ts';
+import { HomeHours } from './HomeHours.ts';
+import { instantOf } from './instants.ts';
+import { PlanBedful, PlanLogEntry, PlanPrinter, PlanProject, PlanSpool, type PlanRequest } from './PlanRequest.ts';
+import { Presence } from './Presence.ts';
+import type { Task, Times } from './timetable.ts';
+
+export const hourMs = 3_600_000;
+
+/** A request with its instants read and its names looked up. */
+export interface PlanInput {
+  fromMs: number;
+  /** by project; null where it has none */
+  deadlinesMs: (number | null)[];
+  home: HomeHours;
+  printers: PlanPrinter[];
+  bedfuls: PlanBedful[];
+  projects: PlanProject[];
+  spools: PlanSpool[];
+  rates: FailureRate[];
+  calibrations: (Calibration | null)[];
+  times: Times;
+}
+
+/** @throws MeshError `bad-params` where two have one name */
+function once(things: readonly { name: string }[], what: string): void {
+  const names = things.map((t) => t.name);
+  const twice = names.find((n, i) => names.indexOf(n) < i);
+  if (twice !== undefined)
+    throw new MeshError('bad-params', `Two ${what} are called "${twice}".`, 'Name them apart.', what);
+}
+
+/** A bedful as the timetable knows it. @throws MeshError `bad-params` where a printer is not there, or a time is none */
+function taskOf(
+  b: PlanBedful,
+  field: string,
+  { printers, projects, calibrations }: Pick<PlanInput, 'printers' | 'projects' | 'calibrations'>,
+): Task {
+  const on = b.on.map(({ printer: name, hours }) => {
+    const printer = printers.findIndex((p) => p.name === name);
+    if (printer < 0)
+      throw new MeshError(
+        'bad-params',
+        `There is no printer called "${name}".`,
+        `There are ${printers.map((p) => p.name).join(', ')}.`,
+        `${field}.on`,
+      );
+    return { printer, printMs: hours * hourMs * (calibrations[printer]?.factor ?? 1), kind: printers[printer].kind };
+  });
+  if (new Set(on.map((o) => o.kind)).size > 1)
+    throw new MeshError(
+      'bad-params',
+      `"${b.name}" is to be printed of filament or of resin.`,
+      'Name printers of one kind.',
+      `${field}.on`,
+    );
+  return {
+    name: b.name,
+    printMs: printers.map((_, p) => on.find((o) => o.printer === p)?.printMs ?? null),
+    project: projects.findIndex((p) => p.name === b.project),
+    resin: on[0].kind === 'resin',
+    wantedMs: b.wantedAt ? instantOf(b.wantedAt, `${field}.wantedAt`) : null,
+    running: b.startedAt ? { printer: on[0].printer, sinceMs: instantOf(b.startedAt, `${field}.startedAt`) } : null,
+  };
+}
+
+/** @throws MeshError `bad-params` where a name is not there, stands twice, or a time is none */
+export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
+  const fromMs = request.from ? instantOf(request.from, 'from') : nowMs;
+  const deadlineOf = (text: string, field: string): number | null => {
+    if (!text) return null;
+    const ms = instantOf(text, field, 'end');
+    if (ms < fromMs)
+      throw new MeshError('bad-params', 'The deadline is past already.', 'Give a later day, or none.', field);
+    return ms;
+  };
+  const common = deadlineOf(request.deadline, 'deadline');
+  const home = parseParams(HomeHours, request.home);
+  const printers = request.printers.map((p) => parseParams(PlanPrinter, p));
+  const bedfuls = request.bedfuls.map((b) => parseParams(PlanBedful, b));
+  const spools = request.spools.map((s) => parseParams(PlanSpool, s));
+  const log = request.log.map((e) => parseParams(PlanLogEntry, e));
+  const projects = request.projects.map((p) => parseParams(PlanProject, p));
+  once(printers, 'printers');
+  once(projects, 'projects');
+  // what nobody says more of has no joints
+  for (const { project } of bedfuls)
+    if (!projects.some((p) => p.name === project)) projects.push(Object.assign(new PlanProject(), { name: project }));
+  const deadlinesMs = projects.map((p, i) => deadlineOf(p.deadline, `projects.${i}.deadline`) ?? common);
+  const rates = printers.map(({ name }) => {
+    const own = log.filter((e) => e.printer === name);
+    const hours = own.reduce((n, e) => n + e.hours, 0);
+    return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
+  });
+  const calibrations = printers.map(({ name }) =>
+    calibrationOf(
+      log
+        .filter((e) => e.printer === name && !e.failed && e.saidHours > 0)
+        .map((e) => ({ predictedS: e.saidHours * 3600, actualS: e.hours * 3600 })),
+    ),
+  );
+  const tasks = bedfuls.map((b, i) => taskOf(b, `bedfuls.${i}`, { printers, projects, calibrations }));
+  for (const p of printers.keys()) {
+    const on = tasks.filter((t) => t.running?.printer === p);
+    if (on.length > 1)
+      throw new MeshError(
+        'bad-params',
+        `"${on[0].name}" and "${on[1].name}" are both on the bed of ${printers[p].name}.`,
+        'One bedful is on a bed at a time.',
+        'bedfuls',
+      );
+  }
+  const times: Times = {
+    tasks,
+    printers: printers.length,
+    finishes: projects,
+    deadlinesMs,
+    presence: new Presence(home, fromMs),
+    nowMs: fromMs,
+  };
+  return { fromMs, deadlinesMs, home, printers, bedfuls, projects, spools, rates, calibrations, times };
+}

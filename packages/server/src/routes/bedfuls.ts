@@ -1,0 +1,244 @@
+import { Router } from 'express';
+import { randomUUID } from 'node:crypto';
+import {
+  ChangeBedful,
+  EndBedful,
+  KeepBedfuls,
+  StartBedful,
+  StoppedPart,
+  TakenFrom,
+} from '@jasmorphe/contracts/dayRequests';
+import type { BedfulPartView } from '@jasmorphe/contracts/dayViews';
+import { ExportQuery } from '@jasmorphe/contracts/requests';
+import { isStepOf } from '@jasmorphe/contracts/steps';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { instantOf } from '@jasmorphe/core/planning/days/instants';
+import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
+import { exportPlaced } from '../exportFile.ts';
+import { ApiError } from '../http/ApiError.ts';
+import { check } from '../http/validate.ts';
+import type { BedfulRow } from '../store/bedfulViews.ts';
+import type { Statement } from '../store/database.ts';
+import type { LogRow } from '../store/PrintLog.ts';
+import { disposition, noDerivatives } from './projects.ts';
+import type { Services } from '../Services.ts';
+
+/** An instant as it is kept. @throws MeshError `bad-params` where only a year is said, or a week */
+const wholeInstant = (text: string, field: string): string => new Date(instantOf(text, field)).toISOString();
+
+const refused = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint);
+
+/** What is said of one part of a bedful. */
+const entryOf = (
+  row: BedfulRow,
+  part: BedfulRow['parts'][number],
+  more: Pick<LogRow, 'outcome' | 'at'> & Partial<LogRow>,
+): LogRow => ({
+  id: randomUUID(),
+  projectId: row.projectId,
+  modelId: row.modelId,
+  partId: part.partId,
+  meshHash: part.mesh,
+  tag: part.tag,
+  printerId: row.printerId,
+  bedfulId: row.id,
+  ...more,
+});
+
+/** @throws ApiError where the part does not print, or stopped higher than it is */
+function checkStop(row: BedfulRow, on: readonly BedfulPartView[], { tag, heightMm }: StoppedPart): void {
+  const part = on.find((p) => p.tag === tag);
+  if (!part) throw refused(`${tag} is not printing in bedful ${row.number}.`);
+  // calipers may read a little more than the file has
+  if (heightMm > part.heightMm + 0.5)
+    throw new ApiError(
+      400,
+      'bad-params',
+      `${tag} is ${part.heightMm.toFixed(1)} mm high as it lies; it cannot have stopped at ${heightMm} mm.`,
+      'Check the reading.',
+      'stopped',
+    );
+}
+
+/**
+ * What is said of the parts of a bedful that comes off: its hours go by the hours that each part takes, what was taken
+ * from spools by their grams, so that each share comes back with what is said of its part.
+ *
+ * @param on parts that print
+ */
+function ofEnd(row: BedfulRow, on: readonly BedfulPartView[], { hours, stopped, taken, note }: EndBedful) {
+  const at = new Date().toISOString();
+  const parts = row.parts.filter((part) => on.some((p) => p.meshHash === part.mesh));
+  const shareOf = (of: (part: (typeof parts)[number]) => number) => {
+    const sum = parts.reduce((n, p) => n + of(p), 0);
+    return (part: (typeof parts)[number]): number => (sum > 0 ? of(part) / sum : 1 / parts.length);
+  };
+  const [byHours, byGrams] = [shareOf((p) => p.durationS), shareOf((p) => p.materialG)];
+  const usedG = taken.reduce((n, t) => n + t.grams, 0);
+  const said = parts.map((part) => {
+    const stop = stopped.find((s) => s.tag === part.tag);
+    const entry = entryOf(row, part, {
+      outcome: stop ? 'failed' : 'passed',
+      heightMm: stop?.heightMm ?? null,
+      durationS: hours === undefined ? null : hours * 3600 * byHours(part),
+      materialG: taken.length === 0 ? null : usedG * byGrams(part),
+      note,
+      at,
+    });
+    return { part, entry };
+  });
+  return {
+    entries: said.map((s) => s.entry),
+    shares: taken.flatMap(({ spoolId, grams }) =>
+      said.map(({ part, entry }) => ({ spoolId, grams: grams * byGrams(part), of: entry })),
+    ),
+  };
+}
+
+/** Bedfuls that were decided: kept, arranged, sent, and off the bed again. */
+export function bedfulRoutes(services: Services): Router {
+  const { library, events } = services;
+  const { bedfuls, prints, workshop } = library;
+  const router = Router();
+  const told = (modelId: string, projectId: string): void => events.send({ type: 'body', bodyId: modelId, projectId });
+
+  router.get('/bodies/:id/bedfuls', async (q, r) => {
+    const { model } = await library.bodies.body(q.params.id);
+    r.json(await bedfuls.ofModel(model.id));
+  });
+  router.post('/bodies/:id/bedfuls', async (q, r) => {
+    const { stepId } = check(KeepBedfuls, q.body);
+    const { model, projectId } = await library.bodies.body(q.params.id);
+    const step = await library.meshes.step(stepId);
+    if (!step || !isStepOf(step, catalogue.bedfuls)) throw ApiError.notFound('plan of bedfuls', stepId.slice(0, 12));
+    await bedfuls.keep(model.id, step);
+    told(model.id, projectId);
+    r.status(201).json(await bedfuls.ofModel(model.id));
+  });
+  router.post('/bodies/:id/bedfuls/undo', async (q, r) => {
+    const { model, projectId } = await library.bodies.body(q.params.id);
+    await bedfuls.undo(model.id);
+    told(model.id, projectId);
+    r.json(await bedfuls.ofModel(model.id));
+  });
+  router.get('/bedfuls/:id', async (q, r) => void r.json((await bedfuls.one(q.params.id)).view));
+  router.patch('/bedfuls/:id', async (q, r) => {
+    const { wantedAt } = check(ChangeBedful, q.body);
+    const { row } = await bedfuls.one(q.params.id);
+    const view = await bedfuls.want(row.id, wantedAt ? wholeInstant(wantedAt, 'wantedAt') : null);
+    told(row.modelId, row.projectId);
+    r.json(view);
+  });
+  router.delete('/bedfuls/:id', async (q, r) => {
+    const { modelId, projectId } = await bedfuls.remove(q.params.id);
+    told(modelId, projectId);
+    r.status(204).end();
+  });
+  router.get('/bedfuls/:id/file', async (q, r) => {
+    const { word } = check(ExportQuery, q.query);
+    const { row } = await bedfuls.one(q.params.id);
+    const view = await library.views.view(row.modelId);
+    if (forbidsAltered(termsOf(view, await library.kits.terms(view.projectId))) && word !== 'yes')
+      throw noDerivatives([view.name]);
+    const { name, type, bytes } = await exportPlaced(services, view.name, row.number, row.printerName, row.parts);
+    r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
+    r.end(bytes);
+  });
+
+  const write = async (row: BedfulRow, entries: LogRow[], holds: () => Promise<void>, beside: Statement[] = []) => {
+    await holds();
+    await prints.addAll(entries, holds, beside);
+    told(row.modelId, row.projectId);
+    for (const { partId } of row.parts) told(partId, row.projectId);
+    return (await bedfuls.one(row.id)).view;
+  };
+
+  router.post('/bedfuls/:id/start', async (q, r) => {
+    const { at: given } = check(StartBedful, q.body ?? {});
+    const at = given === undefined ? new Date().toISOString() : wholeInstant(given, 'at');
+    const { row } = await bedfuls.one(q.params.id);
+    const holds = async (): Promise<void> => {
+      const { view } = await bedfuls.one(row.id);
+      if (view.state !== 'waiting') throw refused(`Bedful ${view.number} was sent already.`);
+      const odd = view.parts.find((p) => p.trouble !== null);
+      if (odd)
+        throw refused(
+          `${odd.tag} is not what it was when bedful ${view.number} was kept.`,
+          'Plan the bedfuls anew at Lay out; nothing of this one is lost.',
+        );
+      if (view.printerId === null)
+        throw refused(`${view.printer} is gone, or no longer printed with.`, 'Plan the bedfuls anew for another.');
+      const on = (await bedfuls.told(await bedfuls.allRows())).find(
+        (b) => b.state === 'printing' && b.printerId === view.printerId,
+      );
+      if (on) throw refused(`Bedful ${on.number} is on the bed of ${view.printer}.`, 'Say first what became of it.');
+    };
+    r.status(201).json(
+      await write(
+        row,
+        row.parts.map((part) => entryOf(row, part, { outcome: 'started', at })),
+        holds,
+      ),
+    );
+  });
+
+  router.post('/bedfuls/:id/end', async (q, r) => {
+    const { hours, note, ...lists } = check(EndBedful, q.body ?? {});
+    const stopped = lists.stopped.map((s) => parseParams(StoppedPart, s));
+    const taken = lists.taken.map((t) => parseParams(TakenFrom, t));
+    const { row } = await bedfuls.one(q.params.id);
+    const printing = async () => (await bedfuls.one(row.id)).view.parts.filter((p) => p.state === 'printing');
+    const on = await printing();
+    const holds = async (): Promise<void> => {
+      const now = await printing();
+      if (now.length === 0 || (await bedfuls.one(row.id)).view.state !== 'printing')
+        throw refused(`Bedful ${row.number} is not on a bed.`);
+      if (now.length !== on.length) throw refused('Something was said of it meanwhile.', 'Look again.');
+    };
+    for (const stop of stopped) checkStop(row, on, stop);
+    for (const t of taken) await workshop.mustHaveSpool(t.spoolId);
+    const { entries, shares } = ofEnd(row, on, { hours, stopped, taken, note });
+    const draws = shares.map(({ spoolId, grams, of }) =>
+      workshop.spoolStatement(spoolId, { kind: 'used', grams, note: `Bedful ${row.number}, ${of.tag}` }, of.id),
+    );
+    r.status(201).json(await write(row, entries, holds, draws));
+  });
+
+  // what was said last of a bedful is taken back: that it came off, or that it was started
+  router.post('/bedfuls/:id/undo', async (q, r) => {
+    const { row } = await bedfuls.one(q.params.id);
+    const log = (await prints.inForceOf([row.modelId])).filter(
+      (e) => e.bedfulId === row.id && e.outcome !== 'withdrawn',
+    );
+    const last = log.at(-1);
+    if (!last) throw new ApiError(409, 'nothing-to-undo', 'Nothing was said of it.', '');
+    // what was said in one go is taken back in one go
+    const back = log.filter((e) => e.at === last.at && (e.outcome === 'started') === (last.outcome === 'started'));
+    const at = new Date().toISOString();
+    const holds = async (): Promise<void> => {
+      const all = await prints.inForceOf([row.modelId]);
+      if (!back.every((e) => all.some((a) => a.id === e.id))) throw refused('It was taken back already.');
+      // what was said after it is about another print
+      const later = all
+        .slice(all.findIndex((e) => e.id === last.id) + 1)
+        .find((e) => e.outcome !== 'withdrawn' && back.some((b) => b.meshHash === e.meshHash) && e.bedfulId !== row.id);
+      // a part that stopped and was recut goes on as its rest
+      const { parts } = await library.views.view(row.modelId);
+      const recut = back.find((e) => parts.some((p) => p.id === e.partId && p.mesh.hash !== e.meshHash));
+      if (recut) throw refused(`${recut.tag} was recut since.`, 'Take the recut back first, at Print.');
+      if (later) throw refused(`${later.tag} has gone on since.`, 'Take that back first, at Print.');
+    };
+    r.json(
+      await write(
+        row,
+        back.map((e) => {
+          const part = row.parts.find((p) => p.mesh === e.meshHash)!;
+          return { ...entryOf(row, part, { outcome: 'withdrawn', at }), correctsId: e.id };
+        }),
+        holds,
+      ),
+    );
+  });
+  return router;
+}

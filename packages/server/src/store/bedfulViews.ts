@@ -1,0 +1,119 @@
+import type { BedfulPartView, BedfulView, PartTrouble } from '@jasmorphe/contracts/dayViews';
+import { poseAfter } from '@jasmorphe/contracts/poses';
+import type { StepOf } from '@jasmorphe/contracts/steps';
+import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
+import type { PrinterKind } from '@jasmorphe/core/params/checks';
+import { standingOf, type PrintState } from '@jasmorphe/core/planning/printState';
+import { ApiError } from '../http/ApiError.ts';
+import type { LogRowInForce } from './PrintLog.ts';
+import type { bedfuls, KeptPart } from './schema.ts';
+
+export type BedfulRow = typeof bedfuls.$inferSelect;
+
+const noStart: ReadonlySet<PrintState> = new Set<PrintState>(['printing', 'printed', 'failed', 'aside']);
+
+/** A bedful by its row alone. */
+export function bareView(row: BedfulRow): BedfulView {
+  const { id, projectId, modelId, number, kind, bedMm, fillPct, durationS, materialG, wantedAt } = row;
+  return {
+    id,
+    projectId,
+    modelId,
+    number,
+    kind,
+    printerId: row.printerId,
+    printer: row.printerName,
+    bedMm,
+    parts: row.parts.map(({ rotation: _, mesh, ...part }) => ({
+      ...part,
+      meshHash: mesh,
+      state: 'planned',
+      trouble: null,
+    })),
+    fillPct,
+    durationS,
+    materialG,
+    wantedAt,
+    state: 'waiting',
+    startedAt: null,
+  };
+}
+
+/** What has become of a part since it was put into a bedful; null where it is as it was. */
+function troubleOf(kept: KeptPart, parts: readonly PartView[]): PartTrouble | null {
+  // a divide that was done anew may have made the same part under another id
+  const part =
+    parts.find((p) => p.id === kept.partId) ?? parts.find((p) => p.mesh.hash === kept.mesh && p.tag === kept.tag);
+  if (!part) return 'gone';
+  if (part.mesh.hash !== kept.mesh) return 'changed';
+  if (noStart.has(part.state)) return part.state as PartTrouble;
+  const [, , up] = kept.rotation;
+  const same = up[0] * part.up[0] + up[1] * part.up[1] + up[2] * part.up[2];
+  return same < 1 - 1e-9 ? 'relaid' : null;
+}
+
+/**
+ * A bedful as it is now.
+ *
+ * @param parts of its model that are in force
+ * @param log of its model, entries in force
+ * @param printer undefined where it is gone, or no longer printed with
+ */
+export function bedfulView(
+  row: BedfulRow,
+  parts: readonly PartView[],
+  log: readonly LogRowInForce[],
+  printer: PrinterView | undefined,
+): BedfulView {
+  const bare = bareView(row);
+  const started = log.find((e) => e.bedfulId === row.id && e.outcome === 'started');
+  let printing = false;
+  const told = bare.parts.map((part, i): BedfulPartView => {
+    const said = log.filter((e) => e.meshHash === part.meshHash);
+    const { state } = standingOf(said);
+    // it may be on another bed by now
+    if (state === 'printing' && said.findLast((e) => e.outcome === 'started')?.bedfulId === row.id) printing = true;
+    return { ...part, state, trouble: started ? null : troubleOf(row.parts[i], parts) };
+  });
+  return {
+    ...bare,
+    parts: told,
+    printerId: printer?.id ?? null,
+    // a printer that was named anew is still the same
+    printer: printer?.profile.name ?? row.printerName,
+    state: !started ? 'waiting' : printing ? 'printing' : 'done',
+    startedAt: started?.at ?? null,
+  };
+}
+
+/** What was worked out does not hold any more. */
+export const changedSince = (what: string): ApiError =>
+  new ApiError(409, 'cannot', `${what} since these bedfuls were worked out.`, 'Plan the bedfuls anew.', 'stepId');
+
+/** The parts of a bedful that was worked out, as they are kept. @throws ApiError 409 where one is not what it was, or overlaps */
+export function keptParts(
+  { parts, printer }: StepOf<'bedfuls'>['report']['bedfuls'][number],
+  { params }: StepOf<'bedfuls'>,
+  view: BodyView,
+  kind: PrinterKind,
+): KeptPart[] {
+  return parts.map(({ tag, at, turnDeg, path, clashes }): KeptPart => {
+    if (clashes)
+      throw new ApiError(
+        409,
+        'cannot',
+        `${tag} overlaps another part or its gap, or reaches beyond the bed of ${printer}.`,
+        'Move it, and try again.',
+        'stepId',
+      );
+    const laid = params.parts.find((p) => p.tag === tag)!;
+    const part = view.parts.find((p) => p.tag === tag);
+    if (part?.mesh.hash !== laid.mesh) throw changedSince(`${tag} has changed`);
+    const kept = { ...laid, partId: part.id, at, turnDeg, path };
+    const trouble = troubleOf(kept, view.parts);
+    if (trouble) throw changedSince(trouble === 'relaid' ? `${tag} was laid otherwise` : `${tag} was started`);
+    if (poseAfter(part.line, part.cursor)?.report.kind !== kind)
+      throw changedSince(`${tag} was laid for another kind of printer`);
+    return kept;
+  });
+}
