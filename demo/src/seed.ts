@@ -4,7 +4,7 @@ import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/descr
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
-import { laidPart } from '@jasmorphe/contracts/poses';
+import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { cartKit } from './cart.ts';

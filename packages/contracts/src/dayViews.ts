@@ -36,6 +36,8 @@ export interface BedfulView {
   printer: string;
   bedMm: [number, number];
   parts: BedfulPartView[];
+  /** what the printer is set to for all of them; empty where nobody said */
+  settings: string;
   fillPct: number;
   durationS: number;
   materialG: number;

@@ -1,8 +1,6 @@
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
-import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { isStepOf, type StepOf, type StepView } from './steps.ts';
-import type { PartView } from './views.ts';
 
 /** Does it say how a part lies? */
 export const laysOf = ({ operation }: { operation: OperationName }): boolean => descriptionOf(operation).lays === true;
@@ -19,13 +17,3 @@ export function poseAfter(line: readonly StepView[], count: number): StepOf<'pos
   const step = line.slice(0, count).findLast(laysOf);
   return step && isStepOf(step, catalogue.pose) ? step : undefined;
 }
-
-/** A part as it lies, as bedfuls are asked with; it must be posed. */
-export const laidPart = ({ tag, mesh, rotation, heightMm, posed }: PartView): LaidPart => ({
-  tag,
-  mesh: mesh.hash,
-  rotation,
-  heightMm,
-  durationS: posed!.durationS,
-  materialG: posed!.materialG,
-});

@@ -167,6 +167,21 @@ describe('packing', () => {
     expect(bedfuls.map((b) => b.parts.length)).eql([4]);
   });
 
+  it('parts of other settings lie on other beds, also by hand', async () => {
+    const slab = await box(20, 20, 3);
+    const parts = ['fine', 'coarse', 'fine', 'coarse'].map((settings) => ({ ...part(slab), settings }));
+    for (const aim of ['fewest', 'soonest', 'least-lost'] as const) {
+      const { bedfuls } = bedfulsOf(parts, [printerOf(100, 100)], aim, quietContext);
+      for (const b of bedfuls) expect(new Set(b.parts.map((p) => parts[p.part].settings)).size, aim).equal(1);
+      expect(bedfuls.flatMap((b) => b.parts).length).equal(4);
+    }
+    const put = [0, 1, 2].map((i) => ({ part: i, at: { x: 20 + 30 * i, y: 20 }, turnDeg: 0 }));
+    const { bedfuls } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext, 4, [
+      { printer: 0, parts: put },
+    ]);
+    expect(bedfuls[0].clashes).eql([1]);
+  });
+
   it('what was put by hand stays where it is; what overlaps or reaches out is told, all else goes elsewhere', async () => {
     const slab = await box(40, 40, 3);
     const parts = Array.from({ length: 4 }, () => part(slab));

@@ -10,7 +10,7 @@ import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
-import { laidPart } from '@jasmorphe/contracts/poses';
+import { laidPart } from '@jasmorphe/contracts/laidPart';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { bookFrom } from '@jasmorphe/server/book/bookFrom';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
@@ -98,7 +98,7 @@ describe('bedfuls and days', function () {
     const refused = await keep(clash);
     expect([refused.status, message(refused)]).eql([
       409,
-      `${b} overlaps another part or its gap, or reaches beyond the bed of ${printer.profile.name}.`,
+      `${b} overlaps another part or its gap, reaches beyond the bed of ${printer.profile.name}, or has other settings.`,
     ]);
     expect(tagsOf((await kept()).bedfuls)).eql(tagsOf(first.body.bedfuls));
     // one alone on its bed; what holds the same keeps its day

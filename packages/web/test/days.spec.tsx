@@ -60,6 +60,7 @@ const bedful = (id: string, change: Partial<BedfulView> = {}): BedfulView => ({
   printer: 'Long bed',
   bedMm: [250, 210],
   parts: [part('A1'), part('A2', { at: { x: 150, y: 50 } })],
+  settings: '0.20 mm layers',
   fillPct: 40,
   durationS: 36_000,
   materialG: 300,

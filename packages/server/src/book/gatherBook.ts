@@ -1,5 +1,6 @@
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 import { jointsOf } from '@jasmorphe/contracts/joints';
+import { settingsOf } from '@jasmorphe/contracts/laidPart';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { isStepOf, lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
@@ -10,14 +11,12 @@ import { mapLayout } from '@jasmorphe/core/operations/divide/mapSvg';
 import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { whyOf } from '@jasmorphe/core/operations/pose/why';
-import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { adviceOf } from '@jasmorphe/core/planning/advice';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { liesHow } from '@jasmorphe/core/planning/pose/schools';
-import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import { countOf, fixed, inMm } from '@jasmorphe/core/words/numbers';
+import { countOf, inMm } from '@jasmorphe/core/words/numbers';
 import { gatherDays, type Gathered } from '../gatherDays.ts';
 import type { Library } from '../store/Library.ts';
 import type { Book, BookPart, BookStep } from './Book.ts';
@@ -42,14 +41,6 @@ const stateWords: Record<PartView['state'], string> = {
   failed: 'stopped',
   aside: 'set aside',
 };
-
-/** What a printer is set to, in a line. */
-function settingsOf(given: Partial<PrinterProfile> | undefined): string {
-  const p = parseParams(PrinterProfile, given ?? {});
-  if (p.kind === 'resin') return `${fixed(p.layerMm, 3)} mm layers, ${fixed(p.exposureS, 1)} s of light`;
-  const support = p.supports ? `support beyond ${fixed(p.overhangDeg, 0)}°` : 'no support';
-  return `${fixed(p.layerMm, 2)} mm layers, ${countOf(p.walls, 'wall')}, ${fixed(p.infillPct, 0)} % infill, ${support}`;
-}
 
 /** To which parts it is joined, and by what: "B3: 4 pins". */
 function joinsTo(part: DividedPart | undefined): string[] {
@@ -84,7 +75,7 @@ async function partOf(
     size,
     lies: posed ? liesHow[posed.school] : 'as it was cut',
     why: pose && posed ? whyOf(posed, pose.report.poses, inMm) : '',
-    settings: pose ? settingsOf(pose.params.printer) : 'not laid yet',
+    settings: settingsOf(part) ?? 'not laid yet',
     layers: posed?.layers ?? null,
     durationS: part.posed?.durationS ?? null,
     materialG: part.posed?.materialG ?? null,

@@ -24,12 +24,13 @@ export function bareView(row: BedfulRow): BedfulView {
     printerId: row.printerId,
     printer: row.printerName,
     bedMm,
-    parts: row.parts.map(({ rotation: _, mesh, ...part }) => ({
+    parts: row.parts.map(({ rotation: _r, settings: _s, mesh, ...part }) => ({
       ...part,
       meshHash: mesh,
       state: 'planned',
       trouble: null,
     })),
+    settings: row.parts[0]?.settings ?? '',
     fillPct,
     durationS,
     materialG,
@@ -102,7 +103,7 @@ export function keptParts(
       throw new ApiError(
         409,
         'cannot',
-        `${tag} overlaps another part or its gap, or reaches beyond the bed of ${printer}.`,
+        `${tag} overlaps another part or its gap, reaches beyond the bed of ${printer}, or has other settings.`,
         'Move it, and try again.',
         'stepId',
       );

@@ -48,9 +48,11 @@ export interface BedfulOnScreen {
     turnDeg: number;
     /** its shadow as a path of rows, in mm from that middle, y to the back */
     path: string;
-    /** it overlaps another or its gap, stands where nothing may, or reaches beyond the bed */
+    /** it overlaps another or its gap, stands where nothing may, reaches beyond the bed, or has other settings than the first */
     clashes: boolean;
   }[];
+  /** what the printer is set to for all of them; empty where nobody said */
+  settings: string;
   fillPct: number;
   durationS: number;
   materialG: number;
@@ -71,7 +73,7 @@ const sum = ({ bedfuls }: BedfulsReport, of: (b: BedfulOnScreen) => number): num
 
 export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
   name: 'bedfuls',
-  version: 2,
+  version: 3,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',

@@ -52,12 +52,13 @@ export const bedfuls = makeOperation(
   description,
   async ([, ...meshes], { printers, parts, placed, for: aim, apart }, context) => {
     const profiles = printers.map((p) => parseParams(PrinterProfile, p));
-    const laid = parts.map(({ rotation, durationS, materialG, heightMm }, i) => ({
+    const laid = parts.map(({ rotation, durationS, materialG, heightMm, settings }, i) => ({
       mesh: weldExact(meshes[i]),
       rotations: profiles.map(() => rotation as unknown as Mat3),
       durationS: profiles.map(() => durationS),
       materialG: profiles.map(() => materialG),
       heightMm: profiles.map(() => heightMm),
+      settings,
     }));
     const { bedfuls: found, left } = bedfulsOf(laid, profiles, aim, context, apart, numbered(placed, parts, profiles));
     const told = found.map(({ printer, parts: on, clashes, fillPct, durationS, materialG }) => ({
@@ -72,6 +73,7 @@ export const bedfuls = makeOperation(
           shadowOf(placeMesh(laid[part].mesh, laid[part].rotations[printer]), (turnDeg * Math.PI) / 180, drawnMm, 0),
         ),
       })),
+      settings: parts[on[0]?.part]?.settings ?? '',
       fillPct,
       durationS,
       materialG,

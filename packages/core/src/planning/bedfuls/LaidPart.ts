@@ -11,11 +11,13 @@ export interface LaidPart {
   heightMm: number;
   durationS: number;
   materialG: number;
+  /** what its printer is set to, in words: parts of other settings go on other beds */
+  settings?: string;
 }
 
 const isLaidPart = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
-  const { tag, mesh, rotation, heightMm, durationS, materialG, ...more } = v as Record<string, unknown>;
+  const { tag, mesh, rotation, heightMm, durationS, materialG, settings = '', ...more } = v as Record<string, unknown>;
   return (
     typeof tag === 'string' &&
     tag.length > 0 &&
@@ -28,6 +30,8 @@ const isLaidPart = (v: unknown): boolean => {
     durationS >= 0 &&
     finite(materialG) &&
     materialG >= 0 &&
+    typeof settings === 'string' &&
+    settings.length <= 200 &&
     Object.keys(more).length === 0
   );
 };
@@ -48,6 +52,7 @@ export const IsLaidParts = (most: number, options?: ValidationOptions) =>
           heightMm: mm,
           durationS: { type: 'number', minimum: 0 },
           materialG: { type: 'number', minimum: 0 },
+          settings: { type: 'string', maxLength: 200 },
         },
         ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
       ),

@@ -23,6 +23,8 @@ export interface LyingPart {
   durationS: readonly number[];
   materialG: readonly number[];
   heightMm: readonly number[];
+  /** what its printer is set to: parts of other settings go on other beds */
+  settings?: string;
 }
 
 /** A part on a bed: the middle of its box, from the bed's front left corner, and how far it is turned. */
@@ -41,7 +43,7 @@ export interface PlacedBedful {
 export interface BedfulFigures {
   printer: number;
   parts: PlacedPart[];
-  /** parts that overlap another or its gap, stand where nothing may, or reach beyond the bed */
+  /** parts that overlap another or its gap, stand where nothing may, reach beyond the bed, or have other settings than the first */
   clashes: number[];
   /** of the room of the bed that its parts cover, with half the gap around each */
   fillPct: number;
@@ -83,6 +85,7 @@ export function bedfulsOf(
     return parts[part].heightMm[b] <= roomOf(bedMm, marginMm)[2] * (1 + 1e-5);
   };
   const taken = new Set(placed.flatMap((b) => b.parts.map((p) => p.part)));
+  const settingsOf = (part: number): string => parts[part].settings ?? '';
   const packables = parts.map(({ durationS }, i): Packable => {
     context.checkCancelled();
     context.progress((0.4 * i) / parts.length, 'Drawing shadows');
@@ -96,7 +99,11 @@ export function bedfulsOf(
       }
       return all.filter((s) => s.nx * cellMm <= room[0] + 1e-6 && s.ny * cellMm <= room[1] + 1e-6);
     });
-    return { shadows, durationS: durationS.map((s, b) => (shadows[b].length > 0 ? s : Infinity)) };
+    return {
+      shadows,
+      durationS: durationS.map((s, b) => (shadows[b].length > 0 ? s : Infinity)),
+      settings: settingsOf(i),
+    };
   });
   const told = (
     printer: number,
@@ -129,7 +136,8 @@ export function bedfulsOf(
         x: Math.round((at.x - shift) / cellMm - shadow.middle[0]),
         y: Math.round((at.y - shift) / cellMm - shadow.middle[1]),
       };
-      if (!laid[part][printer] || !isLow(part, printer) || !cells.isFree(shadow, place)) clashes.push(part);
+      const fits = laid[part][printer] !== null && isLow(part, printer) && settingsOf(part) === settingsOf(on[0].part);
+      if (!fits || !cells.isFree(shadow, place)) clashes.push(part);
       else cells.put(shadow, place);
       return { part, shadow, at, turnDeg };
     });

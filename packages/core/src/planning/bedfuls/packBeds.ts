@@ -22,6 +22,8 @@ export interface Packable {
   shadows: readonly (readonly Shadow[])[];
   /** printed alone, s */
   durationS: readonly number[];
+  /** only what has the same settings lies on one bed */
+  settings: string;
 }
 
 /** Where a part lies in a bedful. */
@@ -69,6 +71,7 @@ interface Timed extends Bedful {
 /** A bed that is being filled. */
 interface Filling extends Timed {
   cells: BedCells;
+  settings: string;
 }
 
 class Packer {
@@ -103,11 +106,12 @@ class Packer {
     const open: Filling[] = [];
     for (const part of order) {
       this.context.checkCancelled();
-      if (open.some((f) => may(f, part) && this.put(f, part, lean))) continue;
+      const { settings } = this.parts[part];
+      if (open.some((f) => f.settings === settings && may(f, part) && this.put(f, part, lean))) continue;
       for (const printer of begin(part, open)) {
         const { room, keepOuts } = this.beds[printer];
         const cells = new BedCells(room, this.cellMm, keepOuts);
-        const filling: Filling = { printer, puts: [], times: [], cells };
+        const filling: Filling = { printer, puts: [], times: [], cells, settings };
         if (!this.put(filling, part, lean)) continue;
         open.push(filling);
         break;

@@ -104,7 +104,7 @@ export function ArrangeBeds({
         >
           <div className="handBeds">
             {all.map((bed, i) => {
-              const { durationS = 0, materialG = 0 } = report?.bedfuls[i] ?? {};
+              const { durationS = 0, materialG = 0, settings = '' } = report?.bedfuls[i] ?? {};
               return (
                 <section key={i} aria-label={`Bed ${i + 1}`}>
                   <div>
@@ -113,6 +113,7 @@ export function ArrangeBeds({
                       {ready && ` ${secondsText(durationS)} · ${massText(materialG)}`}
                     </span>
                   </div>
+                  <small>{settings}</small>
                   {printers.length > 1 && (
                     <ChoiceField
                       label="on"
@@ -170,7 +171,8 @@ export function ArrangeBeds({
         {ready && clashing.size > 0 && (
           <Note tone="failure">
             {[...clashing].join(', ')} {clashing.size === 1 ? 'overlaps' : 'overlap'} or{' '}
-            {clashing.size === 1 ? 'reaches' : 'reach'} beyond the bed.
+            {clashing.size === 1 ? 'reaches' : 'reach'} beyond the bed, or {clashing.size === 1 ? 'has' : 'have'} other
+            settings than the first part there.
           </Note>
         )}
         {ready && report.left.length > 0 && (

@@ -125,6 +125,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
                     {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full,
                     gaps counted
                   </span>
+                  {bedful.settings && <small>{bedful.settings}</small>}
                   <br />
                   <Link href={`/api/bodies/${body.id}/bedfuls/${stepId}/${i + 1}`} underline="hover" download>
                     Fetch it as 3MF

@@ -41,6 +41,7 @@ export function KeptBedfuls({
                 <span className="figure">
                   {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full
                 </span>
+                {bedful.settings && <small>{bedful.settings}</small>}
                 {odd.length > 0 && (
                   <Note tone="attention">
                     {odd.map((p) => `${p.tag} ${troubleText[p.trouble!]}`).join(', ')}: plan the bedfuls anew.

@@ -1,4 +1,5 @@
-import { laidPart, poseAfter } from '@jasmorphe/contracts/poses';
+import { laidPart } from '@jasmorphe/contracts/laidPart';
+import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';

@@ -1,0 +1,23 @@
+import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
+import { readKept } from '@jasmorphe/core/params/parseParams';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { settingsText } from '@jasmorphe/core/planning/settingsText';
+import { poseAfter } from './poses.ts';
+import type { PartView } from './views.ts';
+
+/** What the printer is set to that a part is laid for; null while it is not laid. */
+export function settingsOf(part: Pick<PartView, 'line' | 'cursor'>): string | null {
+  const pose = poseAfter(part.line, part.cursor);
+  return pose ? settingsText(readKept(PrinterProfile, pose.params.printer)) : null;
+}
+
+/** A part as it lies, as bedfuls are asked with; it must be posed. */
+export const laidPart = (part: PartView): LaidPart => ({
+  tag: part.tag,
+  mesh: part.mesh.hash,
+  rotation: part.rotation,
+  heightMm: part.heightMm,
+  durationS: part.posed!.durationS,
+  materialG: part.posed!.materialG,
+  settings: settingsOf(part) ?? '',
+});
