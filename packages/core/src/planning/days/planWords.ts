@@ -103,7 +103,7 @@ export function whatIfName({ kind, what }: Pick<WhatIf, 'kind' | 'what'>): strin
 }
 
 /** Spools of a kilogram that hold so much. */
-export const spoolsFor = (grams: number): number => Math.ceil(grams / 1000 - 1e-9);
+export const spoolsFor = (grams: number): number => Math.max(0, Math.ceil(grams / 1000 - 1e-9));
 
 /** What the whole comes to, in a sentence. */
 export const planSays = ({ ready, readyP90, lateProbability }: DaysPlan): string =>

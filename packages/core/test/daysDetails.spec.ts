@@ -1,0 +1,464 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { BedfulsParams } from '@jasmorphe/core/operations/bedfuls/describe';
+import { finishProject } from '@jasmorphe/core/planning/days/benchWork';
+import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
+import type { DaysPlan, PrinterRecord } from '@jasmorphe/core/planning/days/DaysPlan';
+import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
+import { localTime } from '@jasmorphe/core/planning/days/instants';
+import { planDays } from '@jasmorphe/core/planning/days/planDays';
+import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
+import {
+  clockText,
+  hoursText,
+  latenessText,
+  notesText,
+  noteText,
+  planSays,
+  recordText,
+  spoolsFor,
+  whatIfName,
+} from '@jasmorphe/core/planning/days/planWords';
+import { Diary, Presence } from '@jasmorphe/core/planning/days/Presence';
+import { drawOn, type Want } from '@jasmorphe/core/planning/days/spools';
+import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
+import { roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
+import { chordMm } from '@jasmorphe/core/planning/motion';
+import { PrinterProfile, usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { settingsText } from '@jasmorphe/core/planning/settingsText';
+import { figures } from '@jasmorphe/core/trade/figures';
+
+const hour = 3_600_000;
+const friday = new Date(2026, 10, 27, 8).getTime();
+const at = (day: number, hours: number): number => new Date(2026, 10, day, 0, hours * 60).getTime();
+const ms = (text: string | null): number => new Date(text!).getTime();
+const hoursOf = (change: Partial<HomeHours> = {}): HomeHours => Object.assign(new HomeHours(), change);
+const always = { weekdayFrom: '00:00', weekdayTo: '23:59', weekendFrom: '00:00', weekendTo: '23:59' };
+const planOf = (change: object): DaysPlan =>
+  planDays(
+    parseParams(PlanRequest, { from: localTime(friday), printers: [{ name: 'A' }], bedfuls: [], ...change }),
+    friday,
+  );
+const on = (hours: number, printer = 'A') => [{ printer, hours }];
+
+/** Does something by the clock of another place. */
+function inZone<T>(zone: string, work: () => T): T {
+  const before = process.env.TZ;
+  process.env.TZ = zone;
+  try {
+    return work();
+  } finally {
+    if (before === undefined) delete process.env.TZ;
+    else process.env.TZ = before;
+  }
+}
+
+describe('presence', () => {
+  it('nights that are tended join the evening before and the morning behind', () => {
+    const presence = new Presence(hoursOf({ nights: 'tended', weekdayTo: '22:30', weekendFrom: '07:00' }), friday);
+    // Friday at five until Saturday at ten, in one: evening, night, and the day that begins where the night ends
+    expect(presence.homeAfter(at(27, 18))).eql([at(27, 17), at(28, 22)]);
+    expect(presence.isThere(at(28, 3))).equal(true);
+    // on Monday morning the night ends at seven and nobody is there
+    expect([presence.isThere(at(30, 6.9)), presence.isThere(at(30, 7.1))]).eql([true, false]);
+    const plain = new Presence(hoursOf(), friday);
+    expect([plain.isThere(at(28, 3)), plain.nightOver(at(27, 21), at(28, 5))]).eql([false, null]);
+    const rests = new Presence(hoursOf({ nights: 'rest' }), friday);
+    expect(rests.nightOver(at(27, 21), at(28, 5))).eql([at(27, 22.5), at(28, 7)]);
+    expect(rests.nightOver(at(28, 7), at(28, 22.5)), 'from morning to evening').equal(null);
+  });
+
+  it('goes by the clock of the place on the days on which it is put forward and back', () => {
+    inZone('Europe/Berlin', () => {
+      // 25 October 2026, three o'clock summer time becomes two
+      const saturday = new Date(2026, 9, 24, 12).getTime();
+      const presence = new Presence(hoursOf(), saturday);
+      const [from, to] = presence.homeAfter(new Date(2026, 9, 25, 1).getTime())!;
+      expect([localTime(from), localTime(to)]).eql(['2026-10-25T09:00+01:00', '2026-10-25T22:00+01:00']);
+      expect(localTime(presence.homeAfter(saturday)![0])).equal('2026-10-24T09:00+02:00');
+      // eleven hours of the clock from ten in the evening are twelve of printing
+      expect((from - new Date(2026, 9, 24, 22).getTime()) / hour).equal(12);
+    });
+    inZone('America/St_Johns', () =>
+      expect(localTime(new Date(2026, 0, 5, 9).getTime())).equal('2026-01-05T09:00-03:30'),
+    );
+  });
+
+  it('a diary never has two things at once, and keeps to hours at home (property)', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 240 }), fc.integer({ min: 1, max: 300 })), { maxLength: 30 }),
+        (wishes) => {
+          const presence = new Presence(hoursOf(), friday);
+          const diary = new Diary(presence);
+          const done: [number, number][] = [];
+          for (const [afterH, minutes] of wishes) {
+            const t = friday + afterH * hour;
+            const from = diary.earliest(t, minutes * 60_000);
+            expect(from).least(t);
+            const [home0, home1] = presence.homeAfter(from)!;
+            expect(from).within(home0, home1 - minutes * 60_000);
+            for (const [a, b] of done) expect(a >= from + minutes * 60_000 || b <= from).equal(true);
+            diary.put(from, from + minutes * 60_000);
+            done.push([from, from + minutes * 60_000]);
+          }
+        },
+      ),
+    );
+  });
+
+  it('what is longer than any time at home is never done; bench work is done in pieces', () => {
+    const diary = new Diary(new Presence(hoursOf(), friday));
+    expect(diary.earliest(friday, 14 * hour)).equal(Infinity);
+    // 36 joints are 9 h of glue: five on Friday evening, the rest on Saturday
+    const { bench, readyMs } = finishProject(0, { joints: 36, slow: 0 }, friday, diary);
+    const glue = bench.filter((b) => b.what === 'glue').map((b) => [b.fromMs, b.toMs]);
+    expect(glue).eql([
+      [at(27, 17), at(27, 22)],
+      [at(28, 9), at(28, 13)],
+    ]);
+    const seams = bench.filter((b) => b.what === 'seams').reduce((n, b) => n + b.toMs - b.fromMs, 0);
+    expect(seams).equal(36 * figures.seamJointS.value * 1000);
+    expect(readyMs).equal(bench.at(-1)!.toMs);
+    const nobody = new Diary(new Presence(hoursOf({ weekdayTo: '17:00', weekendTo: '09:00' }), friday));
+    expect(finishProject(0, { joints: 1, slow: 0 }, friday, nobody)).eql({ bench: [], readyMs: Infinity });
+    expect(finishProject(0, { joints: 0, slow: 0 }, friday, nobody)).eql({ bench: [], readyMs: friday });
+  });
+});
+
+describe('a print that runs', () => {
+  const running = (sinceH: number, change: object = {}) =>
+    planOf({
+      home: always,
+      bedfuls: [{ name: '1', on: on(40), grams: 10, startedAt: localTime(friday - sinceH * hour) }],
+      ...change,
+    });
+
+  it('has not failed so far: only what is left of it can (1 − e^(−r·10))', () => {
+    const late = running(30, { deadline: localTime(friday + 10.5 * hour) }).lateProbability!;
+    const p = 1 - Math.exp(-10 * figures.failuresPerH.value);
+    expect(late).closeTo(p, 4 * Math.sqrt((p * (1 - p)) / 400));
+  });
+
+  it('is looked at once more at 15 %, and no more when it is farther; one that should be off is taken off now', () => {
+    // six of forty hours
+    const [early] = running(2).days;
+    expect(ms(early.looks[0].at)).equal(friday + 4 * hour);
+    expect(early.looks[0]).include({ share: 0.15, onTime: true });
+    const far = running(30);
+    expect(far.days[0].looks).eql([]);
+    expect(far.notes, 'it was looked at, or it is too late').eql([]);
+    const over = running(50).days[0];
+    expect([over.running, ms(over.offAt)]).eql([true, friday]);
+  });
+});
+
+describe('the search for an order', () => {
+  const many = (n: number) => ({
+    printers: [{ name: 'A' }, { name: 'B' }],
+    bedfuls: Array.from({ length: n }, (_, i) => ({
+      name: `${i}`,
+      on: [...on(3 + ((7 * i) % 20), 'A'), ...on(4 + ((5 * i) % 20), 'B')],
+      grams: 1,
+    })),
+  });
+
+  it('finds the same plan again, and never a worse one than longest first', () => {
+    const [a, b] = [planOf(many(24)), planOf(many(24))];
+    expect(a).eql(b);
+    const byHand = planOf({
+      ...many(24),
+      bedfuls: many(24).bedfuls.map((x, i) => ({ ...x, on: x.on.filter((_, k) => k === i % 2) })),
+    });
+    expect(ms(a.ready)).most(ms(byHand.ready));
+  });
+
+  it('ends with hundreds of bedfuls, each on one printer once', () => {
+    const { days } = planOf(many(400));
+    expect(new Set(days.map((d) => d.bedful)).size).equal(400);
+    expect(days.every((d) => d.loadAt !== null)).equal(true);
+  }).timeout(20_000);
+});
+
+describe('words of a plan', () => {
+  it('say days and times by the clock that is written', () => {
+    expect(clockText('2026-11-27T17:10+05:30')).equal('Fri 27 Nov, 17:10');
+    expect(clockText('2026-11-27T17:10+05:30', false)).equal('Fri 27 Nov');
+    expect(clockText(null)).equal('—');
+    expect(planSays({ ready: null } as DaysPlan)).equal('Part of it finds no time.');
+    const said = { ready: '2026-12-01T20:30+00:00', readyP90: '2026-12-03T20:30+00:00', lateProbability: 0.25 };
+    expect(planSays(said as DaysPlan)).equal(
+      'Ready on Tue 1 Dec, 20:30 if nothing fails; nine times of ten by Thu 3 Dec, 20:30. 1 chance in 4 of being late.',
+    );
+  });
+
+  it('say chances, rates and hours as people do', () => {
+    expect([0, 0.1, 0.5, 0.75, 1].map(latenessText)).eql([
+      'Next to no chance of being late',
+      '1 chance in 10 of being late',
+      '1 chance in 2 of being late',
+      '75 chances in 100 of being late',
+      'It will be late',
+    ]);
+    const record: PrinterRecord = {
+      printer: 'A',
+      perHour: 1 / 160,
+      perHourLow: 1 / 320,
+      perHourHigh: 1 / 90,
+      prints: 41,
+      hours: 612,
+      factor: 1,
+      factorLow: 57 / 61,
+      factorHigh: 66 / 61,
+    };
+    expect(recordText(record)).equal('1 failure in 160 h (1 in 90 to 1 in 320), from 41 of its prints and 612 h');
+    expect(recordText({ ...record, prints: 0 })).match(/the usual rate \(our own judgement\)/);
+    expect(hoursText(61 * 3600, record)).equal('61.0 h, 9 of 10 within 57–66 h');
+    expect(hoursText(61 * 3600, { ...record, factor: null })).equal('61.0 h');
+    // said hours are those that were set right already
+    expect(hoursText(2 * 61 * 3600, { ...record, factor: 2, factorLow: 1.9, factorHigh: 2.1 })).equal(
+      '122.0 h, 9 of 10 within 116–128 h',
+    );
+    expect([0, 1, 1000, 1001].map(spoolsFor)).eql([0, 1, 1, 2]);
+    expect(
+      (['more', 'thicker', 'nozzle', 'walls'] as const).map((kind, i) =>
+        whatIfName({ kind, what: ['Long bed', 0.28, 0.6, 2][i] }),
+      ),
+    ).eql(['Another Long bed', '0.28 mm layers', '0.60 mm nozzle', '2 walls']);
+  });
+
+  it('put the worst first, and say once what many bedfuls want', () => {
+    const short = (bedful: string) => ({ kind: 'short', bedful, grams: 100 }) as const;
+    const few = notesText([{ kind: 'unseen', bedful: 'Bedful 1' }, short('Bedful 2'), short('Bedful 3')]);
+    expect(few.map((n) => n.severity)).eql(['failure', 'failure', 'note']);
+    const many = notesText([
+      { kind: 'swap-alone', bedful: 'Bedful 9', spool: 'slate 2' },
+      short('Bedful 2'),
+      short('Bedful 3'),
+      short('Bedful 4'),
+    ]);
+    expect(many.map((n) => n.text)).eql([
+      '3 bedfuls want 300 g more than is left on spools that suit them: Bedful 2, 3, 4.',
+      'Bedful 9 uses a spool up while nobody is there to go on with slate 2: it would stop until then.',
+    ]);
+    const unseen = ['1', '2', '3'].map((n) => ({ kind: 'unseen', bedful: `Bedful ${n}` }) as const);
+    expect(notesText(unseen)).eql([
+      { severity: 'note', text: 'Nobody is there to look again while these print: Bedful 1, 2, 3.' },
+    ]);
+    expect(noteText({ kind: 'no-time', bedful: 'Bedful 1', hours: 40 })).match(/takes 40.0 h and finds no time/);
+    expect(noteText({ kind: 'late', project: 'Carnyx' })).equal('Carnyx is not ready by the deadline.');
+  });
+
+  it('name the project of a bedful where there are several', () => {
+    const bedfuls = ['Carnyx', 'Heron'].map((project) => ({ name: 'Bedful 1', project, on: on(30), grams: 500 }));
+    const spools = [{ name: 's', leftG: 30 }];
+    const named = (made: DaysPlan) => made.notes.flatMap((n) => (n.kind === 'short' ? [n.bedful] : [])).sort();
+    expect(named(planOf({ bedfuls, spools }))).eql(['Bedful 1 of Carnyx', 'Bedful 1 of Heron']);
+    expect(named(planOf({ bedfuls: bedfuls.slice(1), spools }))).eql(['Bedful 1']);
+  });
+});
+
+describe('what if, in detail', () => {
+  const parts = [{ volumeMm3: 400_000, areaMm2: 60_000, heightMm: 120 }];
+  const of = (change: object) => {
+    const request = parseParams(PlanRequest, { from: localTime(friday), bedfuls: [], ...change });
+    return whatIfs(request, planDays(request, friday), friday);
+  };
+  const bedful = (i: number, more: object = {}) => ({ name: `${i}`, on: on(14), grams: 100, parts, ...more });
+
+  it('a twin has a name of its own, whatever printers are called', () => {
+    const printers = [{ name: 'A' }, { name: 'A twin' }];
+    expect(of({ printers, bedfuls: [bedful(1), bedful(2), bedful(3)] }).map((w) => [w.kind, w.what])).eql([
+      ['more', 'A'],
+    ]);
+  });
+
+  it('resin has layers alone; without parts nothing is said of settings; what runs goes on as it is', () => {
+    const resin = [{ name: 'A', kind: 'resin', profile: { kind: 'resin', layerMm: 0.05 } }];
+    expect(of({ printers: resin, bedfuls: [bedful(1)] }).map((w) => w.kind)).eql(['thicker']);
+    const filament = [{ name: 'A', profile: { walls: 3 } }];
+    expect(of({ printers: filament, bedfuls: [bedful(1, { parts: [] })] })).eql([]);
+    expect(of({ printers: filament, bedfuls: [bedful(1, { startedAt: localTime(friday - hour) })] })).eql([]);
+    // two walls are as few as there may be, and 0.3 mm as thick as a 0.4 mm nozzle lays
+    const atTheEnd = [{ name: 'A', profile: { walls: 2, layerMm: 0.3 } }];
+    expect(of({ printers: atTheEnd, bedfuls: [bedful(1)] }).map((w) => w.kind)).eql(['nozzle']);
+  });
+
+  it('material goes by walls under the skin and what fills the rest (by hand)', () => {
+    const piece = { volumeMm3: 400_000, areaMm2: 60_000, heightMm: 120, columnsMm3: 0 };
+    const three = usualProfile('filament');
+    const two = Object.assign(new PrinterProfile(), three, { walls: 2 });
+    const byHand = (walls: number) => 60_000 * walls * 0.45 + (400_000 - 60_000 * walls * 0.45) * 0.15;
+    expect([roughMaterialMm3(piece, three), roughMaterialMm3(piece, two)]).eql([byHand(3), byHand(2)]);
+    const [walls] = of({ printers: [{ name: 'A', profile: { walls: 3 } }], bedfuls: [bedful(1)] }).filter(
+      (w) => w.kind === 'walls',
+    );
+    expect(walls.materialG).closeTo((100 * byHand(2)) / byHand(3), 1e-9);
+  });
+});
+
+describe('where cutting pays, in detail', () => {
+  it('the curve goes through the present cut, and ends with the whole in one piece', () => {
+    const now = {
+      modelMm: 900,
+      pieceMm: 225,
+      pieces: 22,
+      joints: 21,
+      printS: 250 * 3600,
+      startS: 300,
+      perHour: 1 / 160,
+    };
+    const { points, nowS } = cutCurve(now)!;
+    const last = points.at(-1)!;
+    expect([last.pieceMm, last.pieces, last.benchS].map((x) => Number(x.toFixed(6)))).eql([900, 1, 0]);
+    for (const [i, p] of points.entries()) if (i > 0) expect(p.pieces).most(points[i - 1].pieces);
+    // the two points beside it
+    const k = points.findIndex((p) => p.pieceMm >= 225);
+    const [a, b] = [points[k - 1], points[k]].map((p) => p.machineS + p.benchS);
+    expect(nowS).within(Math.min(a, b) - 600, Math.max(a, b) + 600);
+    expect(points[k].pieces).within(18, 23);
+  });
+});
+
+describe('spools in time', () => {
+  it('the spool on the printer stays there, and what suits several is shared without loss (property)', () => {
+    const want = fc.record({
+      grams: fc.integer({ min: 1, max: 600 }),
+      printer: fc.nat(2),
+      startH: fc.nat(80),
+      tookH: fc.integer({ min: 1, max: 30 }),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(want, { maxLength: 12 }),
+        fc.array(fc.integer({ min: 0, max: 1200 }), { maxLength: 5 }),
+        (list, lefts) => {
+          const wants = [...list]
+            .sort((a, b) => a.startH - b.startH)
+            .map(({ grams, printer, startH, tookH }): Want => ({
+              kind: 'filament',
+              material: '',
+              colour: '',
+              grams,
+              expectedG: grams,
+              printer,
+              startMs: startH * hour,
+              endMs: (startH + tookH) * hour,
+            }));
+          const spools = lefts.map((leftG, i) => ({
+            name: `${i}`,
+            kind: 'filament' as const,
+            material: '',
+            colour: '',
+            leftG,
+          }));
+          const { drawn } = drawOn(wants, spools);
+          // no spool feeds two printers at once
+          const uses = drawn.flatMap(({ draws }, i) => draws.map((d) => ({ ...wants[i], spool: d.spool })));
+          for (const [i, a] of uses.entries())
+            for (const b of uses.slice(0, i))
+              if (a.spool === b.spool && a.printer !== b.printer)
+                expect(a.startMs >= b.endMs || b.startMs >= a.endMs).equal(true);
+        },
+      ),
+    );
+  });
+});
+
+describe('what is asked with', () => {
+  const refusal = (change: object): string => {
+    try {
+      planOf(change);
+      return '';
+    } catch (error) {
+      return (error as Error).message;
+    }
+  };
+  it('names the number of what is wrong in a list, and the field in it', () => {
+    const bedful = { name: 'x', on: on(2), grams: 1 };
+    expect(refusal({ bedfuls: [bedful, { ...bedful, gram: 1 }] })).equal(
+      'Bedfuls must be right: in number 2, there is no field "gram".',
+    );
+    expect(refusal({ bedfuls: [{ ...bedful, on: on(20_000) }] })).match(
+      /in number 1, on must be right: in number 1, hours/,
+    );
+    expect(refusal({ bedfuls: ['x'] })).equal('Bedfuls must be right: in number 1, it is no object.');
+    expect(refusal({ bedfuls: 'x' })).equal('Bedfuls must be a list of up to 2000.');
+    expect(refusal({ home: { weekdayFrom: 7 } })).equal(
+      'Home must be right: weekdayFrom must be a time such as 07:30.',
+    );
+    expect(refusal({ projects: [{ name: 'p', joints: 1.5 }] })).match(/in number 1, joints must be a whole number/);
+    expect(refusal({ bedfuls: [{ ...bedful, name: 'n'.repeat(201) }] })).match(
+      /in number 1, name must be a name of 1 to 200/,
+    );
+    expect(
+      refusal({
+        printers: [{ name: 'A' }, { name: 'B', kind: 'resin' }],
+        bedfuls: [{ ...bedful, on: [...on(1), ...on(1, 'B')] }],
+      }),
+    ).equal('"x" is to be printed of filament or of resin.');
+  });
+
+  it('bedfuls that stay as they are want a printer, tags and places', () => {
+    const placed = (change: unknown) => {
+      try {
+        parseParams(BedfulsParams, { printers: [{ name: 'A' }], placed: [change] });
+        return '';
+      } catch (error) {
+        return (error as Error).message;
+      }
+    };
+    const good = { printer: 'A', parts: [{ tag: 'B1', at: { x: 10, y: 20 }, turnDeg: 45 }] };
+    expect(placed(good)).equal('');
+    for (const wrong of [
+      null,
+      {},
+      { ...good, printer: '' },
+      { ...good, more: 1 },
+      { printer: 'A', parts: [{ tag: 'B1', at: { x: 10 }, turnDeg: 0 }] },
+      { printer: 'A', parts: [{ tag: 'B1', at: { x: 10, y: NaN }, turnDeg: 0 }] },
+      { printer: 'A', parts: [{ tag: 'B1', at: { x: 10, y: 1, z: 1 }, turnDeg: 0 }] },
+      { printer: 'A', parts: [{ tag: 'B1', at: { x: 10, y: 1 }, turnDeg: Infinity }] },
+    ])
+      expect(placed(wrong), JSON.stringify(wrong)).match(/^Placed must be up to 100 bedfuls/);
+  });
+});
+
+describe('settings and lines', () => {
+  it('settings are said alike where they are alike, and apart where they are not', () => {
+    const usual = usualProfile('filament');
+    expect(settingsText(usual)).equal('0.20 mm layers, 0.40 mm nozzle, 3 walls, 15 % infill, support beyond 45°');
+    const other = (change: Partial<PrinterProfile>) => settingsText(Object.assign(new PrinterProfile(), usual, change));
+    for (const change of [{ layerMm: 0.28 }, { nozzleMm: 0.6 }, { walls: 2 }, { infillPct: 20 }, { supports: false }])
+      expect(other(change), JSON.stringify(change)).not.equal(settingsText(usual));
+    expect(other({ name: 'another', pricePerKg: 99, bedMm: [100, 100, 100] })).equal(settingsText(usual));
+    expect(settingsText(usualProfile('resin'))).equal('0.050 mm layers, 2.5 s of light');
+  });
+
+  it('the mean chord of a flat is that of lines drawn at random across it (Crofton, by sampling)', () => {
+    // lines of all directions, evenly spread, across a rectangle of 40 by 25
+    const [w, d] = [40, 25];
+    let [sum, n] = [0, 0];
+    for (let a = 0; a < 180; a++) {
+      const [dx, dy] = [Math.cos((a * Math.PI) / 180), Math.sin((a * Math.PI) / 180)];
+      for (let p = -30; p <= 30; p += 0.05) {
+        const [x0, y0] = [w / 2 - dy * p, d / 2 + dx * p];
+        const across = (from: number, to: number, at0: number, step: number): [number, number] =>
+          Math.abs(step) < 1e-12
+            ? at0 >= from && at0 <= to
+              ? [-Infinity, Infinity]
+              : [1, 0]
+            : [Math.min((from - at0) / step, (to - at0) / step), Math.max((from - at0) / step, (to - at0) / step)];
+        const [xs, ys] = [across(0, w, x0, dx), across(0, d, y0, dy)];
+        const long = Math.min(xs[1], ys[1]) - Math.max(xs[0], ys[0]);
+        if (long > 0) {
+          sum += long;
+          n++;
+        }
+      }
+    }
+    expect(sum / n).closeTo(chordMm(w * d, 2 * (w + d)), 0.05);
+    expect(chordMm(10, 0)).equal(0);
+  });
+});
