@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import type { StepOf } from '@jasmorphe/contracts/steps';
-import type { ErrorBody, JobView, LogEntryView, PartView, StepView } from '@jasmorphe/contracts/views';
+import type { ErrorBody, JobView, PartView, StepView } from '@jasmorphe/contracts/views';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
 import { tipKey } from '@jasmorphe/contracts/poses';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
@@ -13,12 +13,12 @@ import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
-import { KitClient } from './kitClient.ts';
+import { bed, LaidClient } from './laidClient.ts';
 
 let folder: string;
 let server: RunningServer;
-const client = new KitClient(() => server);
-const printer = { bedMm: [80, 80, 80], marginMm: 2 };
+const client = new LaidClient(() => server);
+const printer = bed;
 const standing = { up: [0, 0, 1], printer, compare: false };
 const lying = { up: [1, 0, 0], printer, compare: false };
 
@@ -32,19 +32,7 @@ describe('poses of parts', function () {
     rmSync(folder, { recursive: true, force: true });
   });
 
-  /** A cube of 50.8 mm cut into slabs that lie on a low bed. */
-  async function slabs() {
-    const { projectId, id } = await client.importedCube('in');
-    await client.step(id, 'divide', { bed: [60, 60, 30], join: 'none' });
-    const parts = async () => (await client.body(id)).parts;
-    const say = (part: PartView, outcome: string, more: object = {}) =>
-      client.call<LogEntryView & ErrorBody>('POST', `/api/projects/${projectId}/log`, {
-        partId: part.id,
-        outcome,
-        ...more,
-      });
-    return { projectId, id, parts, say };
-  }
+  const slabs = () => client.slabs();
   const lay = (part: PartView, params: object) => client.step(part.id, 'pose', params);
   const tried = (part: PartView, params: object) =>
     client.call<JobView & ErrorBody>('POST', `/api/bodies/${part.id}/steps`, { operation: 'pose', params });

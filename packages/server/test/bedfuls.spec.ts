@@ -1,0 +1,386 @@
+import { createClient } from '@libsql/client';
+import { expect } from 'chai';
+import { drizzle } from 'drizzle-orm/libsql';
+import { migrate } from 'drizzle-orm/libsql/migrator';
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type PdfParse from 'pdf-parse';
+import type { BookTablesView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import type { ErrorBody, LogEntryView, PartView, PrinterView, ProjectView } from '@jasmorphe/contracts/views';
+import { readMesh } from '@jasmorphe/core/formats/readMesh';
+import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
+import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
+import { figures } from '@jasmorphe/core/trade/figures';
+import type { Book, BookPart } from '@jasmorphe/server/book/Book';
+import { bookPdf } from '@jasmorphe/server/book/bookPdf';
+import { bookTables, csvOf } from '@jasmorphe/server/book/bookTables';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { openDatabase } from '@jasmorphe/server/store/database';
+import { logEntries, projects } from '@jasmorphe/server/store/schema';
+import { LaidClient, message, tagsOf } from './laidClient.ts';
+
+// its main file looks for a document of its own to try itself on
+const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
+let folder: string;
+let server: RunningServer;
+const client = new LaidClient(() => server);
+
+describe('bedfuls beside everything else', function () {
+  let printer: PrinterView;
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0 });
+  });
+  beforeEach(async () => {
+    printer = await client.ownPrinter();
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+  const days = async () => (await client.call<DaysView>('GET', '/api/days')).body;
+  const recordOf = async () => (await days()).plan.records.find((r) => r.printer === printer.profile.name)!;
+
+  it('a part that stops by itself, as it is said at Print, is of the bedful that it was started with', async () => {
+    printer = await client.widePrinter();
+    const { projectId, parts, say, work, keep, kept } = await client.laidSlabs(printer, 15);
+    const [own] = (await keep(await work())).body.bedfuls;
+    expect(own.parts.length).equal(2);
+    await client.on(own, 'start');
+    const now = async () => (await kept()).bedfuls.find((b) => b.id === own.id)!;
+    const first = (await parts()).find((p) => p.tag === own.parts[0].tag)!;
+    expect((await say(first, 'failed', { heightMm: 5 })).status).equal(201);
+    expect([(await now()).state, (await now()).parts[0].state]).eql(['printing', 'failed']);
+    const log = async () => (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    // who says so at Print need not know with what it was started, nor where
+    expect((await log())[0]).include({ outcome: 'failed', bedfulId: own.id, printerId: printer.id });
+    // the others come off, as one; what stopped is not said again
+    expect((await client.on(own, 'end', { stopped: [{ tag: first.tag, heightMm: 5 }] })).status).equal(409);
+    expect((await client.on(own, 'end', { hours: 3 })).body.state).equal('done');
+    // one print that failed, of which nobody knows all the hours: as many as were planned
+    const record = await recordOf();
+    expect([record.prints, record.hours]).eql([1, own.durationS / 3600]);
+    expect(record.perHour).closeTo(2 / (160 + own.durationS / 3600), 1e-9);
+    // each is taken back as it was said
+    expect((await client.on(own, 'undo')).body.parts.map((p) => p.state)).eql([
+      'failed',
+      ...own.parts.slice(1).map(() => 'printing'),
+    ]);
+    expect((await client.on(own, 'undo')).body.parts.map((p) => p.state)).eql(own.parts.map(() => 'printing'));
+    expect((await client.on(own, 'undo')).body.state).equal('waiting');
+  });
+
+  it('what was started by itself is of no bedful', async () => {
+    const { projectId, parts, say, work, keep } = await client.laidSlabs(printer);
+    await keep(await work());
+    const [a] = await parts();
+    await say(a, 'started', { printerId: printer.id });
+    await say(a, 'passed', { durationS: 7200 });
+    const [last] = (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    expect(last).include({ outcome: 'passed', bedfulId: null, printerId: printer.id });
+    expect(await recordOf()).include({ prints: 1, hours: 2 });
+  });
+
+  it('what was printed for a project without bedfuls tells of its printer too; what was taken back does not', async () => {
+    const other = await client.slabs();
+    const [a, b] = await other.parts();
+    for (const [part, outcome] of [
+      [a, 'passed'],
+      [b, 'failed'],
+    ] as const) {
+      await other.say(part, 'started', { printerId: printer.id });
+      await other.say(part, outcome, { printerId: printer.id, durationS: 36_000, heightMm: 3 });
+    }
+    const { work, keep } = await client.laidSlabs(printer);
+    await keep(await work());
+    expect(await recordOf()).include({ prints: 2, hours: 20 });
+    expect((await recordOf()).perHour).closeTo(2 / 180, 1e-9);
+    await client.call('POST', `/api/bodies/${b.id}/print/undo`);
+    expect(await recordOf()).include({ prints: 1, hours: 10 });
+    expect((await recordOf()).perHour).closeTo(1 / 170, 1e-9);
+  });
+
+  it('two tabs that keep at once: one is told, or both are kept one after the other; nothing stands twice', async () => {
+    const { parts, work, keep, kept } = await client.laidSlabs(printer);
+    const [a, b] = (await parts()).map((p) => p.tag);
+    const alone = (tag: string) => [
+      { printer: printer.profile.name, parts: [{ tag, at: { x: 40, y: 40 }, turnDeg: 0 }] },
+    ];
+    const steps = [await work(alone(a)), await work(alone(b)), await work()];
+    const answers = await Promise.all(steps.map(keep));
+    for (const answer of answers) expect([201, 409]).contain(answer.status);
+    expect(answers.some((x) => x.status === 201)).equal(true);
+    const tags = tagsOf((await kept()).bedfuls).flat();
+    expect([...tags].sort()).eql((await parts()).map((p) => p.tag).sort());
+    const numbers = (await kept()).bedfuls.map((x) => x.number);
+    expect(new Set(numbers).size).equal(numbers.length);
+  });
+
+  it('a start of two tabs is one start; ending while the other ends is one end', async () => {
+    const { projectId, work, keep, kept } = await client.laidSlabs(printer);
+    const [own] = (await keep(await work())).body.bedfuls;
+    const started = await Promise.all([1, 2, 3].map(() => client.on(own, 'start')));
+    expect(started.map((x) => x.status).sort()).eql([201, 409, 409]);
+    const ended = await Promise.all([1, 2].map(() => client.on(own, 'end', { hours: 2 })));
+    expect(ended.map((x) => x.status).sort()).eql([201, 409]);
+    const log = (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    expect(log.length).equal(2 * own.parts.length);
+    expect((await kept()).bedfuls.find((b) => b.id === own.id)!.state).equal('done');
+  });
+
+  it('a process that ends in the middle leaves the old bedfuls or the new ones, never a part of them', async () => {
+    const { parts, work, keep, kept } = await client.laidSlabs(printer);
+    await keep(await work());
+    const before = tagsOf((await kept()).bedfuls);
+    const [a] = (await parts()).map((p) => p.tag);
+    const step = await work([{ printer: printer.profile.name, parts: [{ tag: a, at: { x: 40, y: 40 }, turnDeg: 0 }] }]);
+    const { writer } = server.library;
+    const dies = async (instant: 'before' | 'after', what: string, deed: () => Promise<{ status: number }>) => {
+      writer.witness = (when, change) => {
+        if (when === instant && change === what) throw new Error(`ends ${instant} ${what}`);
+      };
+      const { error } = console;
+      console.error = () => undefined;
+      try {
+        expect((await deed()).status).equal(500);
+      } finally {
+        writer.witness = () => undefined;
+        console.error = error;
+      }
+    };
+    await dies('before', 'bedfuls', () => keep(step));
+    expect(tagsOf((await kept()).bedfuls)).eql(before);
+    await dies('after', 'bedfuls', () => keep(step));
+    const after = tagsOf((await kept()).bedfuls);
+    expect(after).deep.contain([a]);
+    expect(after.flat().sort()).eql(before.flat().sort());
+    const [own] = (await kept()).bedfuls;
+    await dies('before', 'print log', () => client.on(own, 'start'));
+    expect((await kept()).bedfuls[0].state).equal('waiting');
+    await dies('after', 'print log', () => client.on(own, 'start'));
+    expect((await kept()).bedfuls[0].parts.every((p) => p.state === 'printing')).equal(true);
+  });
+
+  it('parts that are laid with other settings are not kept on one bed', async () => {
+    const { parts, work, keep } = await client.laidSlabs(printer);
+    const [a, b] = await parts();
+    const fine = { bedMm: [80, 80, 80], marginMm: 2, layerMm: 0.12 };
+    expect((await client.step(b.id, 'pose', { up: [0, 0, 1], printer: fine, compare: false })).state).equal('done');
+    const kept = (await keep(await work())).body.bedfuls;
+    for (const bedful of kept) {
+      const tags = bedful.parts.map((p) => p.tag);
+      if (tags.includes(b.tag)) expect([tags, bedful.settings.slice(0, 14)]).eql([[b.tag], '0.12 mm layers']);
+      else expect(bedful.settings).match(/^0\.20 mm layers/);
+    }
+    const small = (part: PartView, x: number) => ({ tag: part.tag, at: { x, y: 40 }, turnDeg: 0 });
+    const mixed = await keep(await work([{ printer: printer.profile.name, parts: [small(a, 20), small(b, 60)] }]));
+    expect([mixed.status, message(mixed)]).satisfy(
+      ([status, said]: [number, string]) => status === 409 && said.endsWith('or has other settings.'),
+    );
+  });
+
+  it('the curve of cutting is of the whole: its hours by those of parts on bedfuls (by formula)', async () => {
+    const { projectId, parts, work, keep, kept } = await client.laidSlabs(printer);
+    await keep(await work());
+    const { curves } = (await client.call<DaysOtherwise>('GET', '/api/days/otherwise')).body;
+    const { curve } = curves.find((c) => c.projectId === projectId)!;
+    const all = (await kept()).bedfuls.flatMap((b) => b.parts);
+    const n = (await parts()).length;
+    expect(all.length).equal(n);
+    const { startS } = printer.profile;
+    const records = (await days()).plan.records;
+    // the rate of all printers together
+    const [failed, hours] = records.reduce(([f, h], r) => [f + r.perHour * (160 + r.hours) - 1, h + r.hours], [0, 0]);
+    const rate = (1 + failed) / (160 + hours);
+    const mean = all.reduce((sum, p) => sum + p.durationS - startS, 0) / n;
+    const byHand =
+      n * (expectedS(mean + startS, rate) + figures.changeBedS.value) +
+      (n - 1) * (figures.glueJointS.value + figures.seamJointS.value);
+    expect(curve.nowS / byHand).closeTo(1, 1e-6);
+  });
+
+  it('tables of the book tell sizes as parts lie, and what is put away is planned no more', async () => {
+    const { projectId, id, parts, work, keep } = await client.laidSlabs(printer);
+    const [a] = await parts();
+    expect(
+      (await client.step(a.id, 'pose', { up: [1, 0, 0], printer: { bedMm: [80, 80, 80] }, compare: false })).state,
+    ).equal('done');
+    await keep(await work());
+    const { body } = await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`);
+    for (const part of await parts()) {
+      const file = await fetch(`${server.address}/api/bodies/${part.id}/export?format=stl&pose=bed`);
+      const size = sizeOf(boundsOf(readMesh(new Uint8Array(await file.arrayBuffer())).mesh));
+      const row = body.parts.rows.find((r) => r[0] === part.tag)!;
+      for (const k of [0, 1, 2]) expect(row[3 + k], `${part.tag} ${k}`).closeTo(size[k], 0.011);
+    }
+    const planned = async () => (await days()).projects.some((p) => p.id === projectId);
+    expect(await planned()).equal(true);
+    await client.call('PATCH', `/api/projects/${projectId}`, { archived: true });
+    expect(await planned()).equal(false);
+    await client.call<ProjectView>('POST', `/api/projects/${projectId}/restore`);
+    expect(await planned()).equal(true);
+    expect((await client.call('GET', `/api/bodies/${id}/bedfuls`)).status).equal(200);
+  });
+
+  it('days without printers, and without anything, are empty and no error', async () => {
+    const bare = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    const empty = await startServer({ dataFolder: bare, port: 0 });
+    try {
+      const view = (await (await fetch(`${empty.address}/api/days`)).json()) as DaysView;
+      expect([view.plan.days, view.plan.records, view.projects, view.plan.buy]).eql([[], [], [], []]);
+      const other = (await (await fetch(`${empty.address}/api/days/otherwise`)).json()) as DaysOtherwise;
+      expect(other).eql({ whatIfs: [], curves: [] });
+      const ics = await (await fetch(`${empty.address}/api/days/calendar.ics`)).text();
+      expect(ics).match(/^BEGIN:VCALENDAR[\s\S]*END:VCALENDAR\s*$/);
+      expect(ics).not.contain('VEVENT');
+    } finally {
+      await empty.stop();
+      rmSync(bare, { recursive: true, force: true });
+    }
+  });
+
+  it('refuses what is no end: hours below nothing, heights that are none, spools that are not there', async () => {
+    const { work, keep } = await client.laidSlabs(printer);
+    const [own] = (await keep(await work())).body.bedfuls;
+    await client.on(own, 'start');
+    const refused = async (body: object) => {
+      const answer = await client.call<ErrorBody>('POST', `/api/bedfuls/${own.id}/end`, body);
+      return `${answer.status} ${answer.body.error?.field ?? ''}`;
+    };
+    expect(await refused({ hours: -1 })).equal('400 hours');
+    expect(await refused({ hours: '4' })).equal('400 hours');
+    expect(await refused({ stopped: [{ tag: own.parts[0].tag, heightMm: -2 }] })).equal('400 stopped');
+    expect(await refused({ stopped: 'all' })).equal('400 stopped');
+    expect(await refused({ taken: [{ spoolId: 'none', grams: 5 }] })).match(/^404/);
+    expect(await refused({ taken: [{ spoolId: 'none' }] })).equal('400 taken');
+    expect(await refused({ outcome: 'passed' })).match(/^400/);
+    expect((await client.on(own, 'end', {})).body.state).equal('done');
+  });
+});
+
+describe('a data folder of the version before', () => {
+  it('is brought to this one with its projects and its log', async () => {
+    const old = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    try {
+      const migrations = fileURLToPath(new URL('../migrations', import.meta.url));
+      const before = join(old, 'migrations');
+      mkdirSync(before);
+      cpSync(migrations, before, { recursive: true });
+      const journal = join(before, 'meta', '_journal.json');
+      const list = JSON.parse(readFileSync(journal, 'utf8')) as { entries: { tag: string }[] };
+      const last = list.entries.findIndex((e) => e.tag.endsWith('bedfuls_days'));
+      writeFileSync(journal, JSON.stringify({ ...list, entries: list.entries.slice(0, last) }));
+      const file = join(old, 'jasmorphe.db');
+      const raw = createClient({ url: `file:${file}`, concurrency: 1 });
+      await migrate(drizzle(raw), { migrationsFolder: before });
+      const at = '2026-01-01T00:00:00Z';
+      await raw.execute(
+        `INSERT INTO projects (id, name, created_at, updated_at) VALUES ('p', 'Carnyx', '${at}', '${at}')`,
+      );
+      await raw.execute(
+        `INSERT INTO log_entries (id, project_id, model_id, part_id, mesh_hash, tag, outcome, at) VALUES ('e', 'p', 'm', 'x', 'h', 'A1', 'passed', '${at}')`,
+      );
+      raw.close();
+      const database = await openDatabase(file);
+      expect((await database.db.select().from(projects))[0]).include({ name: 'Carnyx', dueOn: null });
+      expect((await database.db.select().from(logEntries))[0]).include({ tag: 'A1', bedfulId: null });
+      await database.close();
+      expect(dirname(file)).equal(old);
+    } finally {
+      rmSync(old, { recursive: true, force: true });
+    }
+  });
+});
+
+describe('a book on paper', () => {
+  const part = (i: number, change: Partial<BookPart> = {}): BookPart => ({
+    tag: `A${i}`,
+    model: 'carnyx',
+    state: 'to print',
+    size: { x: 100, y: 50.25, z: 1234.5 },
+    lies: 'flat down',
+    why: 'It has the broadest foot.',
+    settings: '0.20 mm layers',
+    layers: 617,
+    durationS: 36_000,
+    materialG: 120,
+    bedful: 1,
+    printer: 'Long bed',
+    joins: ['A2: 2 pins', 'A3: glue alone'],
+    advice: [],
+    cautions: [],
+    drawing: null,
+    address: 'http://127.0.0.1:4780/x',
+    ...change,
+  });
+  const bookOf = (change: Partial<Book> = {}): Book => ({
+    title: 'Carnyx',
+    note: '',
+    madeOn: '2026-11-27T08:00+00:00',
+    address: 'http://127.0.0.1:4780',
+    models: [],
+    parts: [part(1)],
+    bedfuls: [],
+    plan: null,
+    dueOn: null,
+    cost: { amount: 0, currency: 'EUR' },
+    steps: [],
+    cautions: [],
+    ...change,
+  });
+  const read = async (book: Book) => {
+    const { bytes, pages } = await bookPdf(book, 'a4');
+    const { text, numpages } = await parsePdf(Buffer.from(bytes));
+    expect(numpages).equal(pages);
+    return { text: text.replace(/\s+/g, ' '), pages };
+  };
+
+  it('is made of next to nothing, with what is not known left out', async () => {
+    const { text, pages } = await read(bookOf({ parts: [] }));
+    expect(pages).equal(1);
+    expect(text).contain('0 parts, 0 bedfuls');
+    expect(
+      (await read(bookOf({ parts: [part(1, { durationS: null, materialG: null, layers: null, bedful: null })] }))).text,
+    )
+      .contain('not laid yet')
+      .contain('On no bedful yet.')
+      .contain('It could not be drawn.');
+  });
+
+  it('tables that are longer than a page have their heads on each; letters that no font has are told apart', async () => {
+    const steps = Array.from({ length: 90 }, (_, i) => ({
+      model: 'carnyx',
+      no: i + 1,
+      put: `A${i}`,
+      to: `A${i + 1}`,
+      from: 'from above, straight down',
+      advice: ['Put it together dry first.'],
+    }));
+    const { text, pages } = await read(bookOf({ parts: [], steps, title: 'Carnyx 雲 ½ é −3' }));
+    expect(pages).least(4);
+    expect(text.match(/IT COMES/g)!.length).equal(pages - 1);
+    for (const i of [0, 45, 89]) expect(text).contain(`A${i}A${i + 1}`);
+    expect(text).contain('Carnyx ? ½ é -3');
+    expect(text).contain(`${pages} of ${pages}`);
+  });
+
+  it('a spreadsheet gets its cells whole, and no formula', () => {
+    const table = {
+      heads: ['a', 'b'],
+      rows: [
+        ['=1+1', 'say "yes", no'],
+        ['line\nbreak', null],
+        [-5, '@x'],
+      ],
+    };
+    expect(csvOf(table)).equal(`a,b\r\n'=1+1,"say ""yes"", no"\r\n"line\nbreak",\r\n-5,'@x\r\n`);
+    const { parts, shopping } = bookTables(bookOf());
+    expect(parts.rows[0].slice(3, 6)).eql([100, 50.25, 1234.5]);
+    expect(parts.rows[0].at(-1)).equal('A2: 2 pins; A3: glue alone');
+    expect(parts.heads.length).equal(parts.rows[0].length);
+    expect(shopping.rows).eql([]);
+  });
+});
