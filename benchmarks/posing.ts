@@ -29,7 +29,7 @@ function plainMs({ positions: p }: TriMesh, directions: number): number {
 }
 
 const profile = parseParams(PrinterProfile, { name: 'bench' });
-const aim = { profile, unseen: [], bare: [] };
+const aim = { profile, unseen: [], hidden: [], bare: [] };
 say(
   '| triangles | one school | all five | poses | measured on the solid | one plain pass over the corners a pose | peak MB |',
 );

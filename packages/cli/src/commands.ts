@@ -24,6 +24,7 @@ import { reference } from './commands/reference.ts';
 import { sections } from './commands/sections.ts';
 import { size } from './commands/size.ts';
 import { thickness } from './commands/thickness.ts';
+import { stops } from './commands/stops.ts';
 import { tips } from './commands/tips.ts';
 import { whereabouts } from './commands/whereabouts.ts';
 import { operationCommand } from './operationCommand.ts';
@@ -41,6 +42,7 @@ const own: { [N in OperationName]?: CliCommand } = {
   pose,
   reference,
   size,
+  stops,
   thickness,
   tips,
   whereabouts,

@@ -2,7 +2,7 @@ import { InvalidArgumentError } from 'commander';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import type { Place, PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
-import type { CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { CleanPlace, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { printerKinds, type BedSettings, type NamedBed } from '@jasmorphe/core/params/checks';
 import { axes, type Axis } from '@jasmorphe/core/mesh/axes';
 
@@ -144,6 +144,15 @@ export const points = (text: string, before: [number, number, number][] = []): [
   ...before,
   direction(text),
 ];
+
+/** `x,y,z:r`: a point of the skin and how far around it */
+export function spots(text: string, before: CleanSpot[] = []): CleanSpot[] {
+  const [at, radius, ...more] = text.split(':');
+  const radiusMm = radius === undefined ? NaN : length(radius);
+  if (!(radiusMm > 0) || more.length > 0)
+    throw new InvalidArgumentError(`"${text}" is not of the form x,y,z:r, such as 0,-20,35:12.`);
+  return [...before, { at: direction(at), radiusMm }];
+}
 
 /** `z=900` */
 export function axisValue(text: string): { axis: Axis; mm: number } {

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import ICAL from 'ical.js';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
@@ -60,6 +61,43 @@ describe('plan', () => {
     // what is said of now is not cast in the file: the same file from a later day is later
     const later = await cli('plan', file, '--from', '2026-12-05T08:00', '--json');
     expect((JSON.parse(later.out) as DaysPlan).from.slice(0, 10)).equal('2026-12-05');
+  });
+
+  it('plans the very example of the README', async () => {
+    const readme = readFileSync(new URL('../../../README.md', import.meta.url), 'utf8');
+    const [, example] = /`plan` reads[\s\S]*?```json\n([\s\S]*?)```/.exec(readme)!;
+    const { code, out, error } = await cli(
+      'plan',
+      write('carnyx.json', example),
+      '--from',
+      '2026-11-28T08:00',
+      '--json',
+    );
+    expect([code, error]).eql([0, '']);
+    const plan = JSON.parse(out) as DaysPlan;
+    expect(plan.days.map((d) => d.bedful).sort()).eql(['Bedful 1', 'Bedful 2']);
+    expect(plan.days.every((d) => d.loadAt !== null)).equal(true);
+    // 640 g on the spool for 930 g
+    expect(plan.buy[0]).include({ colour: 'slate' });
+    expect(plan.buy[0].grams).within(930 - 640, 700);
+  });
+
+  it('writes a calendar that another reader opens; another ending is refused and nothing is left', async () => {
+    const file = write('carnyx.json', project);
+    const { code, error } = await cli('plan', file, '-o', here('days.ics'));
+    expect([code, error]).eql([0, '']);
+    const calendar = new ICAL.Component(ICAL.parse(readFileSync(here('days.ics'), 'utf8')) as object[]);
+    const says = calendar.getAllSubcomponents('vevent').map((e) => String(e.getFirstPropertyValue('summary')));
+    expect(says.join('\n'))
+      .match(/Bedful 1/)
+      .match(/Bedful 2/);
+    const wrong = await cli('plan', file, '-o', here('days.pdf'));
+    expect(wrong.code).equal(1);
+    expect(wrong.error).match(/is no calendar file.*ends in \.ics/s);
+    expect(existsSync(here('days.pdf'))).equal(false);
+    // nor is one there when what is planned from is wrong
+    expect((await cli('plan', write('wrong.json', '[]'), '-o', here('none.ics'))).code).equal(1);
+    expect(existsSync(here('none.ics'))).equal(false);
   });
 
   it('refuses with a sentence and the field what cannot be planned from', async () => {

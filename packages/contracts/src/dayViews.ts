@@ -1,3 +1,4 @@
+import type { BedfulStop } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
 import type { CutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import type { WhatIf } from '@jasmorphe/core/planning/days/whatIfs';
@@ -38,6 +39,8 @@ export interface BedfulView {
   parts: BedfulPartView[];
   /** what the printer is set to for all of them; empty where nobody said */
   settings: string;
+  /** of all its parts, as they lie now, from the bed up */
+  stops: BedfulStop[];
   fillPct: number;
   durationS: number;
   materialG: number;

@@ -5,8 +5,9 @@ import { catalogue, descriptionOf, operationNames } from '@jasmorphe/core/operat
 import type { Stop } from '@jasmorphe/core/operations/Description';
 import { printFindings } from '@jasmorphe/core/planning/printFindings';
 import { poseAfter } from './poses.ts';
+import { stopsOf } from './stops.ts';
 import { lastStepOf } from './steps.ts';
-import type { BodyView, DismissalView } from './views.ts';
+import type { BodyView, DismissalView, PartView } from './views.ts';
 
 /** A finding as it stands with a body: with the reason for which it was set aside, if it was. */
 export interface BodyFinding extends Finding {
@@ -40,6 +41,20 @@ const posesIn = ({ parts }: BodyView): Finding[] =>
       .map((f) => ({ ...f, key: f.at ? f.key : namedKey(f.kind, tag), values: { ...f.values, tag } }));
   });
 
+/** What is to be minded of stops that are kept with a part that waits. */
+export function stopFindings(part: PartView): Finding[] {
+  const kept = part.state === 'planned' ? stopsOf(part) : null;
+  if (!kept) return [];
+  const { tag } = part;
+  if (kept.lapsed) return [stageFinding('stops-lapsed', 'attention', { tag }, { name: tag })];
+  const { params, report } = kept.step;
+  return (catalogue.stops.findings?.of(params, report) ?? []).map((f) => ({
+    ...f,
+    key: namedKey(f.kind, `${tag} ${f.key}`),
+    values: { ...f.values, tag },
+  }));
+}
+
 const printStops: readonly Stop[] = ['divide', 'layout', 'print'];
 
 /**
@@ -59,7 +74,7 @@ export function findingsOfBody(body: BodyView, stop: Stop | null, studied: reado
       if (step) all.push(...findings.of(step.params, step.report));
     }
     if (printStops.includes(stop)) all.push(...printsOf(body));
-    if (stop === 'layout') all.push(...posesIn(body));
+    if (stop === 'layout') all.push(...posesIn(body), ...body.parts.flatMap(stopFindings));
   }
   const codes = codesOf(all);
   const aside = asideOf(all, body.dismissals);

@@ -26,14 +26,14 @@ import { descriptionOf, operationNames, type OperationName } from '@jasmorphe/co
 
 /** Operations that may stand in a line after its first step. */
 export const lineOperations = operationNames.filter((n) => {
-  const { makes, lays } = descriptionOf(n);
-  return lays || makes === 'skin' || makes === 'parts';
+  const { makes, lays, stays } = descriptionOf(n);
+  return lays || stays || makes === 'skin' || makes === 'parts';
 });
 
 /** Operations that may be worked out without adding them: those, studies, and test pieces. */
 export const previewOperations = operationNames.filter((n) => {
-  const { takes, study, lays, makes } = descriptionOf(n);
-  return takes !== 'file' && (study || lays || makes !== 'nothing');
+  const { takes, study, lays, stays, makes } = descriptionOf(n);
+  return takes !== 'file' && (study || lays || stays || makes !== 'nothing');
 });
 
 export class CreateProject {

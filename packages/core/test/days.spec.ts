@@ -15,6 +15,7 @@ import { Presence } from '@jasmorphe/core/planning/days/Presence';
 import { drawOn, type Want } from '@jasmorphe/core/planning/days/spools';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
 import { figures } from '@jasmorphe/core/trade/figures';
+import { bedfulStops } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
 import { codeOf } from './solids.ts';
 
 const hour = 3_600_000;
@@ -23,7 +24,7 @@ const friday = new Date(2026, 10, 27, 8).getTime();
 const at = (day: number, hours: number): number => new Date(2026, 10, day, 0, hours * 60).getTime();
 const ms = (text: string | null): number => new Date(text!).getTime();
 const always = { weekdayFrom: '00:00', weekdayTo: '23:59', weekendFrom: '00:00', weekendTo: '23:59' };
-type Plain = { name: string; hours: number; wantedAt?: string; project?: string; on?: string[] };
+type Plain = { name: string; hours: number; wantedAt?: string; project?: string; on?: string[]; stops?: object[] };
 const request = (bedfuls: Plain[], more: object = {}): PlanRequest =>
   parseParams(PlanRequest, {
     from: localTime(friday),
@@ -116,19 +117,22 @@ describe('a timetable', () => {
       days.flatMap((d): [number, number][] => [
         [ms(d.loadAt), ms(d.startsAt)],
         [ms(d.offAt), ms(d.offAt) + figures.takeOffS.value * 1000],
+        ...d.stops.map((s): [number, number] => [ms(s.at), ms(s.at) + figures.stopS.value * 1000]),
       ]);
+    const shares = fc.array(fc.double({ min: 0, max: 0.99, noNaN: true }), { maxLength: 3 });
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(fc.double({ min: 0.2, max: 40, noNaN: true }), fc.nat(2), fc.nat(6)), {
+        fc.array(fc.tuple(fc.double({ min: 0.2, max: 40, noNaN: true }), fc.nat(2), fc.nat(6), shares), {
           minLength: 1,
           maxLength: 9,
         }),
         fc.constantFrom('run', 'tended', 'rest'),
         (list, nights) => {
-          const bedfuls = list.map(([hours, choice, wish], i) => ({
+          const bedfuls = list.map(([hours, choice, wish, stops], i) => ({
             name: `${i}`,
             hours,
             on: [['A'], ['B'], ['A', 'B']][choice],
+            stops: stops.map((share) => ({ share, says: 'brass' })),
             ...(wish > 3 ? { wantedAt: localTime(at(27 + wish, 12)) } : {}),
           }));
           const { days, notes } = plan(bedfuls, { printers: [{ name: 'A' }, { name: 'B' }], home: { nights } });
@@ -141,9 +145,12 @@ describe('a timetable', () => {
             expect(own.on).contain(d.printer);
             expect(ms(d.loadAt)).least(own.wantedAt ? ms(own.wantedAt) : friday);
             // written to the minute
-            expect(Math.abs(ms(d.endsAt) - ms(d.startsAt) - own.hours * hour)).most(60_000);
+            const stood = d.stops.reduce((n, s) => n + s.waitsS + figures.stopS.value, 0) * 1000;
+            expect(Math.abs(ms(d.endsAt) - ms(d.startsAt) - own.hours * hour - stood)).most(60_000);
+            expect(d.stops.map((s) => s.share)).eql(own.stops.map((s) => s.share).sort((a, b) => a - b));
             expect(ms(d.offAt)).least(ms(d.endsAt));
-            for (const t of [ms(d.loadAt), ms(d.offAt)]) expect(presence.isThere(t), localTime(t)).equal(true);
+            for (const t of [ms(d.loadAt), ms(d.offAt), ...d.stops.map((s) => ms(s.at))])
+              expect(presence.isThere(t), localTime(t)).equal(true);
             const night = presence.nightOver(ms(d.startsAt), ms(d.endsAt) - 60_000);
             expect(night && night[1] > ms(d.startsAt) + 60_000, d.bedful).not.equal(true);
           }
@@ -387,6 +394,79 @@ describe('spools', () => {
     expect(notes.find((n) => n.kind === 'short')).include({ grams: 10 });
     expect(buy[0].grams).above(10);
     expect(spools[0].endsAt).not.equal(null);
+  });
+});
+
+describe('stops of a print', () => {
+  it('it stands still until somebody comes, and the hours behind move', () => {
+    // loaded at five, printing from ten past; a quarter of 16 h on it is ten past nine in the evening, half of it at night
+    const { days, notes, handsS } = plan([
+      {
+        name: '1',
+        hours: 16,
+        stops: [
+          { share: 0.5, says: 'A1 brass' },
+          { share: 0.25, says: 'A1 magnet' },
+        ],
+      },
+    ]);
+    const [{ stops, startsAt, endsAt }] = days;
+    expect(ms(startsAt)).equal(at(27, 17) + 600_000);
+    expect(stops.map((s) => s.says)).eql(['A1 magnet', 'A1 brass']);
+    expect(ms(stops[0].at)).equal(at(27, 21) + 600_000);
+    expect(stops[0].waitsS).equal(0);
+    // the other half of the first 8 h, and ten minutes of hands, later: at twenty past one; somebody is there at nine
+    expect(ms(stops[1].at)).equal(at(28, 9));
+    expect(stops[1].waitsS).closeTo((7 + 40 / 60) * 3600, 1);
+    expect(ms(endsAt)).equal(at(28, 17) + 600_000);
+    expect(notes.filter((n) => n.kind === 'stands-still')).eql([
+      { kind: 'stands-still', bedful: '1', says: 'A1 brass', hours: stops[1].waitsS / 3600 },
+    ]);
+    const without = plan([{ name: '1', hours: 16 }]);
+    expect(handsS - without.handsS).equal(2 * figures.stopS.value);
+  });
+
+  it('what runs is past those that must be over; at the very end none is left; nights that rest stay free', () => {
+    const running = plan([
+      {
+        name: '1',
+        hours: 10,
+        startedAt: localTime(friday - 4 * hour),
+        stops: [{ share: 0.1 }, { share: 0.9 }, { share: 1 }],
+      } as Plain,
+    ]);
+    expect(running.days[0].stops.map((s) => s.share)).eql([0.9]);
+    const rests = plan([{ name: '1', hours: 4, stops: [{ share: 0.5 }] }], { home: { nights: 'rest' } });
+    const presence = new Presence(Object.assign(new HomeHours(), { nights: 'rest' }), friday);
+    const [day] = rests.days;
+    expect(presence.nightOver(ms(day.startsAt), ms(day.endsAt) - 60_000)).equal(null);
+  });
+
+  it('a course of failures goes over them again; where nobody ever comes there is no time', () => {
+    const often = { log: Array.from({ length: 9 }, () => ({ printer: 'Long bed', hours: 2, failed: true })) };
+    const with1 = plan([{ name: '1', hours: 12, stops: [{ share: 0.5 }] }], often);
+    const without = plan([{ name: '1', hours: 12 }], often);
+    expect(ms(with1.readyP90)).above(ms(without.readyP90));
+    expect(ms(plan([{ name: '1', hours: 12, stops: [{ share: 0.5 }] }], { home: always }).readyP90)).least(
+      ms(plan([{ name: '1', hours: 12 }], { home: always }).readyP90),
+    );
+    expect(() => plan([{ name: '1', hours: 1, stops: [{ share: 1.5 }] }])).throw(/share/);
+  });
+
+  it('of a bedful: parts are laid side by side, so that a stop of one is a stop of all', () => {
+    const parts = [
+      { tag: 'A1', heightMm: 100, durationS: 3600, stops: [{ atMm: 50, afterLayer: 249, share: 0.8, says: 'brass' }] },
+      { tag: 'A2', heightMm: 50, durationS: 7200, stops: [{ atMm: 10, afterLayer: 49, share: 0.5, says: 'magnet' }] },
+      { tag: 'A3', heightMm: 20, durationS: 3600, stops: [{ atMm: 10, afterLayer: 49, share: 0.5, says: 'nut' }] },
+    ];
+    const [low, high] = bedfulStops(parts);
+    expect(low.says).equal('A2 magnet, A3 nut');
+    // 10 mm of the 50 at which 0.8 of A1 is over; half of A2 and of A3
+    expect(low.share).closeTo((3600 * 0.16 + 7200 * 0.5 + 3600 * 0.5) / 14_400, 1e-9);
+    // A2 and A3 are done by then
+    expect(high).deep.include({ afterLayer: 249, atMm: 50, says: 'A1 brass' });
+    expect(high.share).closeTo((3600 * 0.8 + 7200 + 3600) / 14_400, 1e-9);
+    expect(bedfulStops([{ tag: 'A1', heightMm: 5, durationS: 0, stops: parts[1].stops }])[0].share).equal(0);
   });
 });
 

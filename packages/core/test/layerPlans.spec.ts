@@ -3,12 +3,15 @@ import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { layers } from '@jasmorphe/core/operations/layers/run';
 import type { LayersReport } from '@jasmorphe/core/operations/layers/describe';
+import { stops } from '@jasmorphe/core/operations/stops/run';
 import { tips } from '@jasmorphe/core/operations/tips/run';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { layerUnder, pauseAt, topOfLayer } from '@jasmorphe/core/planning/layers/layerBounds';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
+import { stopLine } from '@jasmorphe/core/trade/stopKinds';
+import { inMm } from '@jasmorphe/core/words/numbers';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { box, codeOf, run, sphere } from './solids.ts';
 
@@ -138,7 +141,75 @@ describe('pauses', () => {
     expect(open.inserts[1]).equal(null);
   });
 
+  it('are kept by height or place, in order, with how much of the print is over then', async () => {
+    const M = await solids();
+    // a block of 20 x 20 x 20, and on it one of 10 x 10 x 20
+    const tower = fromSolid(M.cube([20, 20, 20]).add(M.cube([10, 10, 20]).translate([5, 5, 20])));
+    const printer = { startS: 0, layerMm: 0.2, firstLayerMm: 0.2, walls: 1, infillPct: 100, accelerationMmS2: 1e5 };
+    const { report } = await run(stops, tower, {
+      printer,
+      stops: [
+        { what: 'other', at: [5, 10, 30], words: 'look' },
+        { what: 'colour', mm: 20.1, words: 'brass' },
+        { what: 'colour', mm: 0.05 },
+        { what: 'other', mm: 80 },
+        { what: 'other' },
+      ],
+    });
+    expect(report.stops.map((s) => [s.wish, s.afterLayer, s.trouble])).eql([
+      [1, 99, null],
+      [0, 149, null],
+      [2, null, 'before-first'],
+      [3, null, 'above'],
+      [4, null, 'no-place'],
+    ]);
+    const [brass, look] = report.stops;
+    expect([brass.atMm, look.atMm].map((mm) => Number(mm!.toFixed(6)))).eql([20, 30]);
+    // solid all through: time goes by flesh, 8000 mm³ under the first and 2000 over it
+    expect(brass.share!).closeTo(0.8, 0.01);
+    expect(look.share!).closeTo(0.9, 0.01);
+    expect(stopLine({ ...brass, afterLayer: 99, atMm: 20 }, inMm)).equal(
+      'after layer 100, 20.0 mm up: another colour, brass',
+    );
+    // the same place, laid on its side, is another height
+    const side = await run(stops, tower, { up: [1, 0, 0], stops: [{ what: 'colour', at: [12, 10, 10] }] });
+    expect(side.report.stops[0].atMm!).closeTo(12, 0.21);
+  });
+
+  it('what is put in may be picked on the ground of the hollow, its wall, or in the air', async () => {
+    const M = await solids();
+    const pocket = fromSolid(M.cube([20, 20, 20]).subtract(M.cube([8, 8, 5.1]).translate([6, 6, 8])));
+    const stopsAt = async (at: number[], highMm = 4) =>
+      (await run(stops, pocket, { stops: [{ what: 'insert', at, highMm, words: 'nut' }] })).report;
+    for (const at of [
+      [10, 10, 8],
+      [6, 10, 10],
+      [10, 10, 10],
+    ]) {
+      const [stop] = (await stopsAt(at)).stops;
+      expect(stop.atMm!, at.join()).closeTo(13, 1e-6);
+      expect(stop.standsOutMm!).closeTo(-1, 1e-4);
+    }
+    const high = await stopsAt([10, 10, 9], 5.05);
+    const found = stops.findings!.of(parseParams(stops.params, {}), high).map((f) => findingSentence(f, 'mm'));
+    expect(found.join()).match(/^What is put in stands out by 0.05/);
+    // on the outer skin there is no hollow, nor does anything close over it
+    const outside = await stopsAt([20, 10, 10]);
+    expect(outside.stops[0].trouble).equal('stays-open');
+    expect((await stopsAt([2, 2, 2])).stops[0].trouble).equal('no-hollow');
+    const said = stops.findings!.of(parseParams(stops.params, {}), outside).map((f) => findingSentence(f, 'mm'));
+    expect(said[0]).equal('A stop (put something in) comes to nothing: nothing closes over it: it goes in afterwards.');
+  });
+
   it('what is no height is refused', async () => {
+    const wrong = (wish: object) => codeOf(async () => run(stops, await box(10, 10, 10), { stops: [wish] }));
+    expect(await wrong({ what: 'paint', mm: 5 })).equal('bad-params');
+    expect(await wrong({ what: 'colour', mm: -5 })).equal('bad-params');
+    expect(await wrong({ what: 'colour', at: [1, 2] })).equal('bad-params');
+    expect(await wrong({ what: 'colour', mm: 5, words: 'x'.repeat(61) })).equal('bad-params');
+    expect(
+      await codeOf(async () => run(stops, await box(10, 10, 10), { stops: Array(21).fill({ what: 'other', mm: 1 }) })),
+    ).equal('bad-params');
     const cube = await box(10, 10, 10);
     expect(await codeOf(() => looked(cube, { pauses: [-1] }))).equal('bad-params');
     expect(await codeOf(() => looked(cube, { pauses: Array(21).fill(1) }))).equal('bad-params');

@@ -462,6 +462,7 @@ describe('all operations', () => {
     pose: { up: [0, 0, 1] },
     tips: {},
     layers: { pauses: [5] },
+    stops: { stops: [{ what: 'colour', mm: 5 }] },
     bedfuls: { printers: [{ name: 'p' }] },
     recut: { printed: 7.3 },
     export: { format: '3mf' },

@@ -185,6 +185,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         colour: body?.colour ?? '',
         wantedAt: readable(b.wantedAt),
         startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
+        stops: b.stops.map(({ share, says }) => ({ share, says: says.slice(0, 200) })),
         parts: body ? b.parts.flatMap((p) => partOf(p.meshHash, body) ?? []) : [],
       };
     }),

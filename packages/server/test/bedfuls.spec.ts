@@ -20,7 +20,7 @@ import { bookTables, csvOf } from '@jasmorphe/server/book/bookTables';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { openDatabase } from '@jasmorphe/server/store/database';
 import { logEntries, projects } from '@jasmorphe/server/store/schema';
-import { LaidClient, message, tagsOf } from './laidClient.ts';
+import { bed, LaidClient, message, tagsOf } from './laidClient.ts';
 
 // its main file looks for a document of its own to try itself on
 const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
@@ -71,6 +71,57 @@ describe('bedfuls beside everything else', function () {
     ]);
     expect((await client.on(own, 'undo')).body.parts.map((p) => p.state)).eql(own.parts.map(() => 'printing'));
     expect((await client.on(own, 'undo')).body.state).equal('waiting');
+  });
+
+  it('stops kept with a part are stops of its bedful, of the days and of the book; laid otherwise they lapse', async () => {
+    const { projectId, id, parts, work, keep, kept } = await client.laidSlabs(printer);
+    const [a, b] = await parts();
+    const stops = [
+      { what: 'colour', mm: 12.31, words: 'brass' },
+      { what: 'other', at: [0, 0, 1e4] },
+    ];
+    const params = { printer: bed, rotation: a.rotation, stops };
+    expect((await client.step(a.id, 'stops', params)).state).equal('done');
+    const [own] = await parts();
+    // a pose that it lies in is still the one that it was laid in
+    expect([own.posed?.school, own.line.map((s) => s.operation)]).eql(['own', ['pose', 'stops']]);
+    await keep(await work());
+    const bedfulOf = async (tag: string) => (await kept()).bedfuls.find((one) => one.parts.some((p) => p.tag === tag))!;
+    const { stops: told, durationS, number } = await bedfulOf(a.tag);
+    expect(told.map(({ says, atMm, afterLayer }) => [says, Number(atMm.toFixed(6)), afterLayer])).eql([
+      [`${a.tag} another colour, brass`, 12.2, 60],
+    ]);
+    expect((await bedfulOf(b.tag)).stops).eql([]);
+    // a slab: every layer alike but for those that are solid and the first
+    expect(told[0].share).closeTo(12.2 / own.heightMm, 0.08);
+    const plan = (await days()).plan.days.find(
+      (d) => d.bedful === `Bedful ${number}` && d.printer === printer.profile.name,
+    )!;
+    expect(plan.stops.length).equal(1);
+    expect(plan.stops[0]).include({ says: `${a.tag} another colour, brass`, share: told[0].share });
+    const printedS = (Date.parse(plan.endsAt!) - Date.parse(plan.startsAt!)) / 1000;
+    expect(printedS).closeTo(durationS + plan.stops[0].waitsS + figures.stopS.value, 60);
+    const tables = async () =>
+      (await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`)).body.parts;
+    const { heads, rows } = await tables();
+    const stopsIn = heads.indexOf('stops');
+    expect(rows.map((r) => r[stopsIn]).sort()).eql(['', 'after layer 61, 12.2 mm up: another colour, brass']);
+    const calendar = await (await fetch(`${server.address}/api/days/calendar.ics`)).text();
+    expect(calendar).match(new RegExp(`stops: ${a.tag} another`));
+    // kept anew they count in the place of those before; taken back, those before count again
+    expect((await client.step(a.id, 'stops', { ...params, stops: [] })).state).equal('done');
+    expect((await bedfulOf(a.tag)).stops).eql([]);
+    await client.call('POST', `/api/bodies/${a.id}/undo`);
+    expect((await bedfulOf(a.tag)).stops).eql(told);
+    // laid on its side, nothing of it holds
+    expect((await client.step(a.id, 'pose', { up: [1, 0, 0], printer: bed, compare: false })).state).equal('done');
+    expect((await bedfulOf(a.tag)).parts[0].trouble).equal('relaid');
+    expect((await bedfulOf(a.tag)).stops).eql([]);
+    expect((await tables()).rows.map((r) => r[stopsIn])).eql(['', '']);
+    const refused = async (body: string, wanted: object) =>
+      (await client.call<ErrorBody>('POST', `/api/bodies/${body}/steps`, { operation: 'stops', params: wanted })).body;
+    expect((await refused(id, params)).error.message).match(/laid on the bed by its parts/);
+    expect((await refused(a.id, { stops: [{ what: 'colour', mm: -1 }] })).error).include({ field: 'stops' });
   });
 
   it('what was started by itself is of no bedful', async () => {
@@ -310,6 +361,7 @@ describe('a book on paper', () => {
     bedful: 1,
     printer: 'Long bed',
     joins: ['A2: 2 pins', 'A3: glue alone'],
+    stops: [],
     advice: [],
     cautions: [],
     drawing: null,

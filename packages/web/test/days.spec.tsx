@@ -1,92 +1,22 @@
 import { expect } from 'chai';
-import type { BedfulPartView, BedfulView, DaysView } from '@jasmorphe/contracts/dayViews';
-import { parseParams } from '@jasmorphe/core/params/parseParams';
+import type { DaysView } from '@jasmorphe/contracts/dayViews';
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
-import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { planDays } from '@jasmorphe/core/planning/days/planDays';
-import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
 import { answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { bedful, friday, part, request, viewOf } from './dayThings.ts';
 import { bodyOf } from './things.ts';
 
 const { api } = await import('../src/app/api.ts');
 const { handsOf } = await import('../src/days/handsOf.ts');
 const { dayOf, homeOn, lanesOf, laterBy, movedBy, placeOf } = await import('../src/days/timeScale.ts');
 const { default: DaysPage } = await import('../src/days/DaysPage.tsx');
+const { Timeline } = await import('../src/days/Timeline.tsx');
+const { DueProject } = await import('../src/days/DueProject.tsx');
 const { BedfulAtMachine } = await import('../src/days/BedfulAtMachine.tsx');
 const { BedfulsHere } = await import('../src/stages/print/BedfulsHere.tsx');
 const { KeptBedfuls } = await import('../src/stages/layout/KeptBedfuls.tsx');
-const { afterMove, placedOf, wouldClash } = await import('../src/stages/layout/beds.ts');
 
-const friday = new Date(2026, 10, 27, 8).getTime();
-const parts = [{ volumeMm3: 400_000, areaMm2: 60_000, heightMm: 120 }];
-const request = (change: object = {}) =>
-  parseParams(PlanRequest, {
-    from: localTime(friday),
-    printers: [{ name: 'Long bed', profile: { layerMm: 0.2 } }, { name: 'Small bed' }],
-    bedfuls: [
-      { name: 'Bedful 1', id: 'b1', project: 'Carnyx', on: [{ printer: 'Long bed', hours: 10 }], grams: 300, parts },
-      { name: 'Bedful 2', id: 'b2', project: 'Carnyx', on: [{ printer: 'Long bed', hours: 12 }], grams: 400 },
-      { name: 'Bedful 1', id: 'b3', project: 'Heron', on: [{ printer: 'Small bed', hours: 40 }], grams: 900 },
-    ],
-    projects: [
-      { name: 'Carnyx', joints: 3, deadline: '2026-12-24' },
-      { name: 'Heron', joints: 0 },
-    ],
-    spools: [{ name: 'Grey 1', leftG: 800 }],
-    ...change,
-  });
-const part = (tag: string, change: Partial<BedfulPartView> = {}): BedfulPartView => ({
-  partId: `${tag}-id`,
-  tag,
-  meshHash: `${tag}-mesh`,
-  at: { x: 50, y: 50 },
-  turnDeg: 0,
-  heightMm: 60,
-  durationS: 18_000,
-  materialG: 150,
-  path: 'M-20 -10h40v20h-40z',
-  state: 'planned',
-  trouble: null,
-  ...change,
-});
-const bedful = (id: string, change: Partial<BedfulView> = {}): BedfulView => ({
-  id,
-  projectId: 'p1',
-  modelId: 'model',
-  number: 1,
-  kind: 'filament',
-  printerId: 'long',
-  printer: 'Long bed',
-  bedMm: [250, 210],
-  parts: [part('A1'), part('A2', { at: { x: 150, y: 50 } })],
-  settings: '0.20 mm layers',
-  fillPct: 40,
-  durationS: 36_000,
-  materialG: 300,
-  wantedAt: null,
-  state: 'waiting',
-  startedAt: null,
-  ...change,
-});
-const viewOf = (change: Partial<DaysView> = {}): DaysView => ({
-  now: localTime(friday),
-  plan: planDays(request(), friday),
-  bedfuls: [
-    bedful('b1'),
-    bedful('b2', { number: 2 }),
-    bedful('b3', { projectId: 'p2', modelId: 'heron', printer: 'Small bed', printerId: 'small' }),
-  ],
-  projects: [
-    { id: 'p1', name: 'Carnyx', dueOn: '2026-12-24', overdue: false, loose: ['C1', 'C2'] },
-    { id: 'p2', name: 'Heron', dueOn: null, overdue: false, loose: [] },
-  ],
-  printers: [
-    { id: 'long', name: 'Long bed', hours: 840, lifeH: 500, sinceH: 600 },
-    { id: 'small', name: 'Small bed', hours: 12, lifeH: 0, sinceH: 0 },
-  ],
-  ...change,
-});
 const page = (view = viewOf()) => {
   store.dispatch(api.util.resetApiState());
   answers.set('GET /api/days', view);
@@ -181,6 +111,137 @@ describe('the page of days', () => {
   });
 });
 
+describe('the timeline', () => {
+  /** A plan of what a test says, drawn. */
+  const drawn = (change: object, view: Partial<DaysView> = {}, days = 7) => {
+    const plan = planDays(request(change), friday);
+    const moved: [string, number][] = [];
+    const chosen: (string | null)[] = [];
+    const card = show(
+      <Timeline
+        view={viewOf({ plan, ...view })}
+        home={new HomeHours()}
+        days={days}
+        chosen={null}
+        onChoose={(id) => chosen.push(id)}
+        onMove={(day, hours) => moved.push([day.bedful, hours])}
+      />,
+    );
+    return { ...card, plan, moved, chosen };
+  };
+  const leftOf = (e: Element) => Number.parseFloat((e as HTMLElement).style.left);
+  const widthOf = (e: Element) => Number.parseFloat((e as HTMLElement).style.width);
+
+  it('draws bars to the hour: where printing starts, as long as it takes, behind each other on a printer', () => {
+    const { container, getAllByTestId, plan } = drawn({});
+    const perDay = 806 / 7;
+    for (const bar of getAllByTestId('bar')) {
+      const day = plan.days.find((d) => bar.title.startsWith(`${d.bedful}, ${d.printer}`))!;
+      const hours = (Date.parse(day.startsAt!) - friday) / 3_600_000 + 8;
+      expect(leftOf(bar), day.bedful).closeTo(118 + (hours / 24) * perDay, 0.01);
+      expect(widthOf(bar)).closeTo((day.durationS / 86_400) * perDay, 0.01);
+    }
+    expect(container.querySelectorAll('.row .name b').length, 'two printers, the maker, what dries').equal(4);
+    // the printer that decides has its line; what waits for somebody on another is a tail
+    expect(container.querySelectorAll('.path').length).equal(1);
+    const tail = container.querySelector('.tail');
+    if (plan.days.some((d) => !d.decides)) expect(widthOf(tail!)).above(0);
+  });
+
+  it('marks weekends and the hours at home, and names fewer days where they are narrow', () => {
+    const { container, unmount } = drawn({});
+    const days = Array.from(container.querySelectorAll('.day'));
+    expect(days.slice(0, 4).map((d) => d.querySelector('b')!.textContent)).eql([
+      'Fri 27',
+      'Sat 28',
+      'Sun 29',
+      'Mon 30',
+    ]);
+    expect(days.slice(0, 4).map((d) => d.className)).eql(['day', 'day weekend', 'day weekend', 'day']);
+    const home = days[0].querySelector('.home')!;
+    // 17 to 22 h of a day of 806 / 7 px
+    expect(leftOf(home) / (806 / 7)).closeTo(17 / 24, 1e-6);
+    expect(widthOf(home) / (806 / 7)).closeTo(5 / 24, 1e-6);
+    unmount();
+    const wide = drawn({}, {}, 28).container;
+    expect(
+      Array.from(wide.querySelectorAll('.day b'))
+        .slice(0, 8)
+        .map((d) => d.textContent),
+    ).eql(['Fri 27', '28', '29', '30', '1', '2', '3', 'Fri 4']);
+  });
+
+  it('boxes what dries: resin after it is off, glue and filler behind the last part', () => {
+    const { container } = drawn({
+      printers: [{ name: 'Long bed' }, { name: 'Vat', kind: 'resin' }],
+      bedfuls: [
+        { name: 'Bedful 1', id: 'b1', project: 'Carnyx', on: [{ printer: 'Long bed', hours: 10 }], grams: 300 },
+        { name: 'Bedful 7', id: 'b2', project: 'Carnyx', on: [{ printer: 'Vat', hours: 5 }], grams: 100 },
+      ],
+      projects: [{ name: 'Carnyx', joints: 3 }],
+    });
+    const said = Array.from(container.querySelectorAll('.wait')).map((w) => w.textContent);
+    expect(said).contain('Carnyxglue dries').contain('Carnyxfiller dries');
+    for (const box of Array.from(container.querySelectorAll('.wait')))
+      expect(box.getAttribute('title')).match(/ until \w{3} \d+ /);
+  });
+
+  it('a bar that a spool does not hold for is to be settled; where no spool is listed nobody asked', () => {
+    const short = drawn({});
+    const marked = (bars: HTMLElement[]) => bars.filter((b) => b.classList.contains('toSettle')).length;
+    expect(marked(short.getAllByTestId('bar'))).above(0);
+    short.unmount();
+    expect(marked(drawn({ spools: [] }).getAllByTestId('bar'))).equal(0);
+  });
+
+  it('arrows move by an hour, with shift by six, and a click picks', () => {
+    const { getAllByTestId, moved, chosen } = drawn({});
+    const [bar] = getAllByTestId('bar');
+    fireEvent.keyDown(bar, { key: 'ArrowRight' });
+    fireEvent.keyDown(bar, { key: 'ArrowLeft', shiftKey: true });
+    fireEvent.keyDown(bar, { key: 'ArrowUp' });
+    expect(moved.map(([, hours]) => hours)).eql([1, -6]);
+    fireEvent.click(bar);
+    expect(chosen.length).equal(1);
+  });
+});
+
+describe('a project and its day', () => {
+  const planned = { name: 'Carnyx', ready: '2026-12-20T18:00+00:00', lateProbability: 0.25 } as never;
+  const project = (change: object = {}) => ({
+    id: 'p1',
+    name: 'Carnyx',
+    dueOn: '2026-12-24',
+    overdue: false,
+    loose: [] as string[],
+    ...change,
+  });
+  it('tells how sure the day is; a day that is past and parts on no bedful stand there', () => {
+    const { getByText, queryByText, unmount } = show(<DueProject project={project()} planned={planned} />);
+    getByText(/Ready on Sun 20 Dec, 18:00\. .*25 %|Ready on Sun 20 Dec, 18:00\. .*1 in 4|Ready on Sun 20 Dec/);
+    expect(queryByText(/That day is past/)).equal(null);
+    expect(getByText('Build book of Carnyx').getAttribute('href')).equal('/project/p1/book');
+    unmount();
+    const loose = Array.from({ length: 14 }, (_, i) => `C${i + 1}`);
+    const past = show(
+      <DueProject
+        project={project({ overdue: true, loose })}
+        planned={{ ...(planned as object), lateProbability: null } as never}
+      />,
+    );
+    past.getByText('That day is past. It is ready on Sun 20 Dec, 18:00.');
+    const link = past.getByText('14 parts of Carnyx are on no bedful that waits');
+    expect(link.getAttribute('href')).equal('/project/p1/layout');
+    expect(link.parentElement!.textContent)
+      .match(/C1 C2 .*C12 …$/)
+      .not.contain('C13');
+    past.unmount();
+    show(<DueProject project={project({ loose: ['C1'] })} planned={planned} />).getByText(
+      /1 part of Carnyx is on no bedful/,
+    );
+  });
+});
+
 describe('a bedful at its printer', () => {
   it('is started as one; what changed since holds it up, and is named', async () => {
     const { getByRole, unmount } = show(<BedfulAtMachine bedful={bedful('b1')} />);
@@ -251,42 +312,5 @@ describe('a bedful at its printer', () => {
     await waitFor(() => expect(sent.at(-1)).deep.include({ method: 'DELETE', path: '/api/bedfuls/b2' }));
     fireEvent.click(getByText('Bedfuls as before'));
     await waitFor(() => expect(sent.at(-1)!.path).equal('/api/bodies/model/bedfuls/undo'));
-  });
-});
-
-describe('beds by hand', () => {
-  const drawn = (tag: string, x: number) => ({
-    tag,
-    at: { x, y: 50 },
-    turnDeg: 0,
-    path: 'M-20 -10h40v20h-40z',
-    clashes: false,
-  });
-  const beds = [
-    { printer: 'Long bed', bedMm: [250, 210] as [number, number], parts: [drawn('A1', 50), drawn('A2', 150)] },
-    { printer: 'Small bed', bedMm: [180, 180] as [number, number], parts: [drawn('B1', 90)] },
-  ];
-  const tags = (list: readonly { parts: { tag: string }[] }[]) => list.map((b) => b.parts.map((p) => p.tag));
-  it('parts are shifted, turned, sent from bed to bed or wherever they go; an empty bed is gone', () => {
-    expect(afterMove(beds, { kind: 'shift', tag: 'A1', by: { x: -3, y: 4 } })[0].parts[0].at).eql({ x: 47, y: 54 });
-    expect(afterMove(beds, { kind: 'turn', tag: 'A1', byDeg: -15 })[0].parts[0].turnDeg).equal(345);
-    const put = afterMove(beds, { kind: 'put', tag: 'A1', bed: 1, at: { x: 40, y: 40 } });
-    expect(tags(put)).eql([['A2'], ['B1', 'A1']]);
-    expect(put[1].parts[1].at).eql({ x: 40, y: 40 });
-    expect(tags(afterMove(beds, { kind: 'send', tag: 'B1', to: 0 }))).eql([['A1', 'A2', 'B1']]);
-    expect(tags(afterMove(beds, { kind: 'send', tag: 'A2', to: 'new' }))).eql([['A1'], ['B1'], ['A2']]);
-    expect(tags(afterMove(beds, { kind: 'send', tag: 'B1', to: null }))).eql([['A1', 'A2']]);
-    expect(tags(afterMove(beds, { kind: 'send', tag: 'Z9', to: 0 }))).eql(tags(beds));
-    expect(placedOf(afterMove(beds, { kind: 'send', tag: 'B1', to: null }))[0]).deep.include({ printer: 'Long bed' });
-  });
-
-  it('what would overlap or reach out is seen while it is dragged', () => {
-    const [a1] = beds[0].parts;
-    // the neighbour begins at 130 mm: with 5 mm between them and 2 mm of drawing the middle may come to 107
-    expect(wouldClash(a1, { x: 106, y: 50 }, beds[0], 5)).equal(false);
-    expect(wouldClash(a1, { x: 108, y: 50 }, beds[0], 5)).equal(true);
-    expect(wouldClash(a1, { x: 108, y: 80 }, beds[0], 5)).equal(false);
-    expect(wouldClash(a1, { x: 19, y: 50 }, beds[0], 5)).equal(true);
-    expect(wouldClash(a1, { x: 21, y: 50 }, beds[0], 5)).equal(false);
   });
 });

@@ -12,7 +12,7 @@ import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
 const { facesOf, withFace, withOneMore, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
-const { edgesOfBox } = await import('../src/stages/divide/KeptClean.tsx');
+const { edgesOfBox } = await import('../src/bench/boxes.ts');
 const { adviceFor, joinsOf, wayWords } = await import('@jasmorphe/contracts/jointWords');
 const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
 const { cutOf, fitHint, namesOf, ownOf } = await import('../src/stages/divide/divideParams.ts');

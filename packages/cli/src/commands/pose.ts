@@ -1,18 +1,19 @@
 import { whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { inMm } from '@jasmorphe/core/words/numbers';
-import type { CleanPlace } from '@jasmorphe/core/planning/cuts/CleanBox';
+import type { CleanPlace, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { boxesOf } from '../boxesOf.ts';
 import { cutsIn } from '../cutsIn.ts';
 import { operationCommand } from '../operationCommand.ts';
 import { outputOption } from '../options.ts';
-import { cleanPlaces } from '../values.ts';
+import { cleanPlaces, spots } from '../values.ts';
 
 interface PoseOptions {
   printer?: string;
   bare?: CleanPlace[];
   unseen?: PlaneCut[];
+  hidden?: CleanSpot[];
 }
 
 export const pose = operationCommand<'pose', PoseOptions>('pose', {
@@ -25,8 +26,17 @@ export const pose = operationCommand<'pose', PoseOptions>('pose', {
       help: 'cuts whose faces are glued to others, as the report of cuts or divide lists them: marks do not matter there',
       parse: cutsIn,
     },
+    {
+      flags: '--hidden <x,y,z:r>',
+      help: 'skin that nobody looks at: a point of it and how far around; may be repeated',
+      parse: spots,
+    },
   ],
-  params: ({ bare, unseen }) => ({ ...(bare ? { bare: boxesOf(bare) } : {}), ...(unseen ? { unseen } : {}) }),
+  params: ({ bare, unseen, hidden }) => ({
+    ...(bare ? { bare: boxesOf(bare) } : {}),
+    ...(unseen ? { unseen } : {}),
+    ...(hidden ? { hidden } : {}),
+  }),
   async before(_, params, { options }) {
     const { checkOutput, readProfile } = await import('../files.ts');
     if (options.output) checkOutput(options.output);

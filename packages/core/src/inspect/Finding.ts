@@ -2,6 +2,7 @@ import type { Axis } from '../mesh/axes.ts';
 import type { RunContext } from '../run/context.ts';
 import type { Edges } from '../mesh/edges.ts';
 import { sizeOf, xyz, type Box3, type TriMesh, type Vec3, type Xyz } from '../mesh/TriMesh.ts';
+import type { StopKind, StopTrouble } from '../trade/stopKinds.ts';
 import { keyOf } from './findingKeys.ts';
 
 export type Severity = 'failure' | 'attention' | 'note';
@@ -51,7 +52,9 @@ export interface FindingValues {
     parts: { fit: number; of: number } | null;
   };
   'too-fast': { fromLayer: number; toLayer: number; fromMm: number; toMm: number; leastS: number };
-  'stands-out': { byMm: number };
+  'stands-out': { tag?: string; byMm: number };
+  'no-stop': { tag?: string; what: StopKind; trouble: StopTrouble };
+  'stops-lapsed': { tag: string };
   'no-strut': { places: number };
   'off-bed': { tag: string };
   topples: { tag: string; tipDeg: number };

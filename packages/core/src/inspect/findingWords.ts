@@ -1,4 +1,5 @@
 import { areaText, fixed, volumeText, type Speaker } from '../words/numbers.ts';
+import { stopText, stopTroubleText } from '../trade/stopKinds.ts';
 import type { Finding, FindingKind, FindingValues } from './Finding.ts';
 
 /** How the figures of findings are said: with the unit, and without where it is said once for two. */
@@ -95,7 +96,10 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   'too-fast': (v, { length }) =>
     `Layers ${v.fromLayer + 1} to ${v.toLayer + 1}, from ${length(v.fromMm)} to ${length(v.toMm)}, are laid in as little as ${fixed(v.leastS, 1)} s: too fast to set. Print slower there, or two at once.`,
   'stands-out': (v, { length }) =>
-    `What is put in stands out by ${length(v.byMm)} when the roof begins: the head would hit it.`,
+    `${v.tag ? `${v.tag}: what` : 'What'} is put in stands out by ${length(v.byMm)} when the roof begins: the head would hit it.`,
+  'no-stop': (v) =>
+    `${v.tag ? `${v.tag}: a` : 'A'} stop (${stopText({ ...v, words: '' })}) comes to nothing: ${stopTroubleText(v.trouble)}.`,
+  'stops-lapsed': (v) => `${v.tag} lies otherwise, or was cut anew, since its stops were kept. Keep them anew.`,
   'no-strut': (v) =>
     `${counted(v.places, 'tip is', 'tips are')} reached by no straight strut. Let struts stand on the part, or lay it otherwise.`,
   'off-bed': (v) => `${of(v.tag)} reaches beyond the bed as it lies. Lay it on another side.`,
@@ -147,6 +151,8 @@ const methods: { [K in FindingKind]?: string } = {
   interlocked: 'some thousand lines along each of up to 60 ways',
   'too-fast': 'lines of each layer at the speeds of the printer; layers set within 8 s (from memory)',
   'stands-out': 'from the ground of the hollow to the last layer under its roof',
+  'no-stop': 'by the layers of the printer',
+  'stops-lapsed': 'how it lies now against how it lay then',
   'no-strut': 'upright and leaning by up to 40°, twelve ways round',
   'off-bed': 'turned about the vertical in every way',
   topples: 'from the middle of the flesh to the side of what stands on the bed',

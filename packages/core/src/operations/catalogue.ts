@@ -24,6 +24,7 @@ import { description as simplify } from './simplify/describe.ts';
 import { description as size } from './size/describe.ts';
 import { description as thicken } from './thicken/describe.ts';
 import { description as thickness } from './thickness/describe.ts';
+import { description as stops } from './stops/describe.ts';
 import { description as tips } from './tips/describe.ts';
 import { description as traits } from './traits/describe.ts';
 import { description as whereabouts } from './whereabouts/describe.ts';
@@ -49,6 +50,7 @@ export const catalogue = {
   divide,
   pose,
   tips,
+  stops,
   drawing,
   layers,
   bedfuls,

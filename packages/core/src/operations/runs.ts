@@ -24,6 +24,7 @@ import { simplify } from './simplify/run.ts';
 import { size } from './size/run.ts';
 import { thicken } from './thicken/run.ts';
 import { thickness } from './thickness/run.ts';
+import { stops } from './stops/run.ts';
 import { tips } from './tips/run.ts';
 import { traits } from './traits/run.ts';
 import { whereabouts } from './whereabouts/run.ts';
@@ -47,6 +48,7 @@ export const operations = {
   divide,
   pose,
   tips,
+  stops,
   drawing,
   layers,
   bedfuls,

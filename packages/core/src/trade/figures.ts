@@ -191,6 +191,18 @@ export const figures = {
     reason: 'of changing a bed: parts off and the bed clean, before anything is started again',
     source: 'our own judgement',
   },
+  stopS: {
+    value: 600,
+    unit: 'seconds',
+    reason: 'of hands at a stop of a print: another colour loaded and purged, or a thing put in',
+    source: 'our own judgement',
+  },
+  standsStillS: {
+    value: 3600,
+    unit: 'seconds',
+    reason: 'a print that stands still for longer lets go of the bed, or shows a seam there',
+    source: 'our own judgement',
+  },
   longPrintS: {
     value: 6 * 3600,
     unit: 'seconds',

@@ -22,6 +22,8 @@ export interface BookPart {
   printer: string;
   /** to which parts, and by what */
   joins: string[];
+  /** when its print stops, and what is done then */
+  stops: string[];
   advice: Advice[];
   /** what was found of it, in sentences */
   cautions: string[];

@@ -127,6 +127,7 @@ function bedfulPages(sheet: Sheet, { bedfuls, plan }: Book): void {
       for (const look of day.looks)
         sheet.text(`Look again ${clockText(look.at)}, at ${fixed(100 * look.share, 0)} %.`, { x });
       sheet.text(`Printed by ${clockText(day.endsAt)}, off ${clockText(day.offAt)}.`, { x });
+      for (const stop of day.stops) sheet.text(`Stops ${clockText(stop.at)}: ${stop.says}.`, { x });
       for (const w of day.draws) sheet.text(`${massText(w.grams)} from ${w.spool}.`, { x });
     }
     sheet.y = Math.max(sheet.y, top + high) + 14;
@@ -177,6 +178,7 @@ function partSheet(sheet: Sheet, part: BookPart): void {
       ['Hours', part.durationS === null ? 'not laid yet' : secondsText(part.durationS)],
       ['Material', part.materialG === null ? 'not laid yet' : massText(part.materialG)],
       ['Joins', part.joins.join('. ') || 'none'],
+      ...(part.stops.length > 0 ? [['Stops', part.stops.join('. ').replace(/(^|\. )a/g, '$1A')]] : []),
     ],
     [1, 4],
   );

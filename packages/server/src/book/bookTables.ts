@@ -34,6 +34,7 @@ export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesVie
         'bedful',
         'printer',
         'joins',
+        'stops',
       ],
       rows: parts.map((p) => [
         p.tag,
@@ -49,6 +50,7 @@ export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesVie
         p.bedful,
         p.printer,
         p.joins.join('; '),
+        p.stops.join('; '),
       ]),
     },
     bedfuls: {

@@ -2,6 +2,8 @@ import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { settingsOf } from '@jasmorphe/contracts/laidPart';
 import { poseAfter } from '@jasmorphe/contracts/poses';
+import { stopsInForce } from '@jasmorphe/contracts/stops';
+import { stopFindings } from '@jasmorphe/contracts/findings';
 import { isStepOf, lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
@@ -15,6 +17,7 @@ import { adviceOf } from '@jasmorphe/core/planning/advice';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
+import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { liesHow } from '@jasmorphe/core/planning/pose/schools';
 import { countOf, inMm } from '@jasmorphe/core/words/numbers';
 import { gatherDays, type Gathered } from '../gatherDays.ts';
@@ -82,6 +85,7 @@ async function partOf(
     bedful: bedful?.number ?? null,
     printer: bedful?.printer ?? part.printer,
     joins,
+    stops: stopsInForce(part).map((s) => stopLine(s, inMm)),
     advice: adviceOf({
       kind: pose?.report.kind ?? 'filament',
       size,
@@ -89,7 +93,7 @@ async function partOf(
       supportMm3: part.posed?.supportMm3 ?? 0,
       joints: joins.length,
     }),
-    cautions: found.map((f) => findingSentence(f)),
+    cautions: [...found, ...stopFindings(part)].map((f) => findingSentence(f)),
     drawing,
     address: `${address}/project/${body.projectId}/print?model=${body.id}&part=${encodeURIComponent(part.tag)}`,
   };

@@ -45,7 +45,8 @@ export class JobRequests {
         'A part is not divided again on its own line.',
         'Change the cuts of the divide step instead.',
       );
-    if (descriptionOf(planned.operation).lays) {
+    const { lays, stays } = descriptionOf(planned.operation);
+    if (lays || stays) {
       if (body.kind === 'model')
         throw new ApiError(
           400,
@@ -53,7 +54,7 @@ export class JobRequests {
           'A model is laid on the bed by its parts.',
           'Divide it first: what fits whole becomes one part.',
         );
-      if (!dry) await mayLie(this.library.views, body);
+      if (lays && !dry) await mayLie(this.library.views, body);
     }
     const payload = { bodyId: body.id, from: fromOf(body, planned), planned: [planned] };
     return this.line(body, payload, titleOf(planned.operation), dry);

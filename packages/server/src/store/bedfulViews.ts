@@ -1,9 +1,12 @@
 import type { BedfulPartView, BedfulView, PartTrouble } from '@jasmorphe/contracts/dayViews';
 import { poseAfter } from '@jasmorphe/contracts/poses';
+import { stopsInForce } from '@jasmorphe/contracts/stops';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';
+import { bedfulStops } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
 import { standingOf, type PrintState } from '@jasmorphe/core/planning/printState';
+import { stopText } from '@jasmorphe/core/trade/stopKinds';
 import { ApiError } from '../http/ApiError.ts';
 import type { LogRowInForce } from './PrintLog.ts';
 import type { bedfuls, KeptPart } from './schema.ts';
@@ -31,6 +34,7 @@ export function bareView(row: BedfulRow): BedfulView {
       trouble: null,
     })),
     settings: row.parts[0]?.settings ?? '',
+    stops: [],
     fillPct,
     durationS,
     materialG,
@@ -76,9 +80,15 @@ export function bedfulView(
     if (state === 'printing' && said.findLast((e) => e.outcome === 'started')?.bedfulId === row.id) printing = true;
     return { ...part, state, trouble: started ? null : troubleOf(row.parts[i], parts) };
   });
+  const stopped = told.map(({ tag, heightMm, durationS, meshHash, trouble }) => {
+    const part = trouble === null && parts.find((p) => p.mesh.hash === meshHash && p.tag === tag);
+    const stops = part ? stopsInForce(part).map((s) => ({ ...s, says: stopText(s) })) : [];
+    return { tag, heightMm, durationS, stops };
+  });
   return {
     ...bare,
     parts: told,
+    stops: bedfulStops(stopped),
     printerId: printer?.id ?? null,
     // a printer that was named anew is still the same
     printer: printer?.profile.name ?? row.printerName,

@@ -23,7 +23,7 @@ import { FindingLines } from './FindingLines.tsx';
 import { partTint, stoppedTint } from './partTint.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
-import { useLaid } from './useLaid.ts';
+import { laidLines, useLaid } from './useLaid.ts';
 
 /** Triangles the bench may draw in all. */
 const budget = 150_000;
@@ -355,7 +355,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         )}
         {picked?.lines && !lying && <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />}
         {marks.map((lines, i) => (
-          <FindingLines key={i} lines={lines} tone="note" colours={colours} />
+          <FindingLines key={i} lines={laid ? laidLines(lines, laid) : lines} tone="note" colours={colours} />
         ))}
         {body && !comparison && (
           <PlacedBodyMesh body={body} pieceHash={hash} clip={clip} colours={colours} onBounds={setCompany} />

@@ -1,11 +1,14 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import { DoubleSide, FrontSide, type BufferGeometry, type Plane } from 'three';
 import { useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
+import { shownHit } from './shownHit.ts';
 import { PaintedSkin, useBrush } from './Painted.tsx';
 
 type Point = [number, number, number];
+
+const asItIs = (at: Point): Point => at;
 
 /** A body in clay: cut open by a plane, picked, painted. */
 export function Clay({
@@ -15,6 +18,8 @@ export function Clay({
   opacity = 1,
   onPick,
   takesPaint = false,
+  back = asItIs,
+  onto = asItIs,
   inColours = false,
   colours,
 }: {
@@ -25,12 +30,16 @@ export function Clay({
   onPick?: (at: Point) => void;
   /** can it be painted? */
   takesPaint?: boolean;
+  /** from a point of what is shown to that of the body, and the other way round: it may be shown as it lies */
+  back?: (at: Point) => Point;
+  onto?: (at: Point) => Point;
   /** its corners have colours of their own */
   inColours?: boolean;
   colours?: Tokens;
 }) {
-  const brush = useBrush();
+  const brush = useBrush(clip, back);
   const painted = useAppSelector((s) => s.bench.painted);
+  const spots = useMemo(() => painted.map((s) => ({ ...s, at: onto(s.at) })), [painted, onto]);
   const invalidate = useThree((s) => s.invalidate);
   useEffect(() => invalidate(), [geometry, colour, clip, opacity, invalidate]);
   return (
@@ -41,9 +50,10 @@ export function Clay({
         onClick={
           onPick && !(takesPaint && brush)
             ? (e) => {
-                if (e.delta > 4) return;
+                const hit = e.delta > 4 ? null : shownHit(e, clip);
+                if (!hit) return;
                 e.stopPropagation();
-                onPick(e.object.worldToLocal(e.point.clone()).toArray());
+                onPick(back(e.object.worldToLocal(hit.clone()).toArray()));
               }
             : undefined
         }
@@ -62,7 +72,7 @@ export function Clay({
         />
       </mesh>
       {takesPaint && colours && painted.length > 0 && (
-        <PaintedSkin geometry={geometry} spots={painted} clip={clip} colours={colours} />
+        <PaintedSkin geometry={geometry} spots={spots} clip={clip} colours={colours} />
       )}
     </>
   );

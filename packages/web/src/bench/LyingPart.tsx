@@ -59,7 +59,11 @@ export function LyingPart({
         colour={part.state === 'failed' ? stoppedTint(colours) : colours.clay}
         clip={clip}
         inColours={inColours}
-        onPick={asks ? (at) => dispatch(pickPoint(laid.back(at))) : undefined}
+        onPick={asks ? (at) => dispatch(pickPoint(at)) : undefined}
+        takesPaint
+        back={laid.back}
+        onto={laid.onto}
+        colours={colours}
       />
       {tips && <Tips tips={tips} onto={laid.onto} least={dot} upTo={upTo ?? Infinity} colours={colours} />}
     </>

@@ -5,7 +5,10 @@ import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
 import { dab, endStroke } from './benchSlice.ts';
+import { shownHit } from './shownHit.ts';
 import type { DisplayGeometry } from './displayMesh.ts';
+
+type Point = [number, number, number];
 
 const vertex = `
 #include <clipping_planes_pars_vertex>
@@ -87,11 +90,15 @@ export function PaintedSkin({
   return <mesh geometry={geometry} material={material} renderOrder={1} raycast={() => undefined} />;
 }
 
-/** What a mesh does under the brush: dabs where it is drawn over, the view held still meanwhile; nothing without a brush. */
-export function useBrush(): Record<
-  'onPointerDown' | 'onPointerMove' | 'onPointerUp',
-  (e: ThreeEvent<PointerEvent>) => void
-> | null {
+/**
+ * What a mesh does under the brush: dabs where it is drawn over, the view held still meanwhile; nothing without a brush.
+ *
+ * @param back from a point of what is shown to that of the body
+ */
+export function useBrush(
+  clip: Plane | null,
+  back: (at: Point) => Point,
+): Record<'onPointerDown' | 'onPointerMove' | 'onPointerUp', (e: ThreeEvent<PointerEvent>) => void> | null {
   const dispatch = useAppDispatch();
   const on = useAppSelector((s) => s.bench.brush !== null);
   const controls = useThree((s) => s.controls) as { enabled: boolean } | null;
@@ -105,15 +112,17 @@ export function useBrush(): Record<
   );
   if (!on) return null;
   // in the mesh's own place, wherever it is shown
-  const at = (e: ThreeEvent<PointerEvent>): [number, number, number] =>
-    e.object.worldToLocal(e.point.clone()).toArray();
+  const dabAt = (e: ThreeEvent<PointerEvent>): void => {
+    const hit = shownHit(e, clip);
+    if (hit) dispatch(dab(back(e.object.worldToLocal(hit.clone()).toArray())));
+  };
   return {
     onPointerDown(e) {
       if (e.button !== 0) return;
       e.stopPropagation();
       drawing.current = true;
       if (controls) controls.enabled = false;
-      dispatch(dab(at(e)));
+      dabAt(e);
     },
     onPointerMove(e) {
       if (!drawing.current) return;
@@ -125,7 +134,7 @@ export function useBrush(): Record<
         dispatch(endStroke());
         return;
       }
-      dispatch(dab(at(e)));
+      dabAt(e);
     },
     onPointerUp(e) {
       if (!drawing.current) return;

@@ -103,7 +103,7 @@ export interface BenchState {
   /** whether clicks pick on the model or on the body that is held against it */
   asksOn: 'model' | 'body';
   /** what one place of the model is asked for; empty where that is plain */
-  purpose: '' | 'clean' | 'box';
+  purpose: '' | 'clean' | 'box' | 'face' | 'stop' | 'bare';
   /** what was measured, as lines of two ends x, y, z a segment */
   marks: number[][];
   body: PlacedBody | null;

@@ -20,6 +20,10 @@ function paintOverhangs(geometry: BufferGeometry, overhangDeg: number, colours: 
   geometry.setAttribute('color', new BufferAttribute(paint, 3));
 }
 
+/** Lines of the part, ends x, y, z a segment, as it lies. */
+export const laidLines = (lines: readonly number[], { onto }: Pick<Laid, 'onto'>): number[] =>
+  Array.from({ length: lines.length / 3 }, (_, i) => onto([lines[3 * i], lines[3 * i + 1], lines[3 * i + 2]])).flat();
+
 /** A part as it lies on the printer. */
 export interface Laid {
   geometry: BufferGeometry;

@@ -4,9 +4,11 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Link from '@mui/material/Link';
 import { useState } from 'react';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
-import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
+import { countOf, massText, secondsText, whole } from '@jasmorphe/core/words/numbers';
 import { useEndBedfulMutation, useStartBedfulMutation, useUndoBedfulMutation } from '../app/daysApi.ts';
+import { useLength } from '../app/useLength.ts';
 import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
+import { StopsHere } from '../stages/print/StopsHere.tsx';
 import { Note } from '../ui/Note.tsx';
 import { useMaterialsQuery, useSpoolsQuery } from '../workshop/workshopApi.ts';
 import { troubleText } from './bedfulWords.ts';
@@ -95,6 +97,7 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
 export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
   const [start, starting] = useStartBedfulMutation();
   const [undo, undoing] = useUndoBedfulMutation();
+  const length = useLength();
   const of = { id: bedful.id, modelId: bedful.modelId };
   const odd = bedful.parts.filter((p) => p.trouble !== null);
   const busy = starting.isLoading || undoing.isLoading;
@@ -112,6 +115,11 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
           {odd.map((p) => `${p.tag} ${troubleText[p.trouble!]}`).join(', ')}. Plan the bedfuls anew at Lay out; nothing
           of this one is lost.
         </Note>
+      )}
+      {bedful.state !== 'done' && (
+        <StopsHere
+          stops={bedful.stops.map((s) => `after layer ${whole(s.afterLayer + 1)}, ${length(s.atMm)} up: ${s.says}`)}
+        />
       )}
       {bedful.state === 'waiting' && bedful.printerId === null && (
         <Note tone="attention">{bedful.printer} is gone, or no longer printed with. Plan the bedfuls anew.</Note>

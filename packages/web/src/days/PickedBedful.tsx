@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import type { BedfulView, DaysView } from '@jasmorphe/contracts/dayViews';
 import type { PlannedBedful } from '@jasmorphe/core/planning/days/DaysPlan';
 import { clockText, hoursText } from '@jasmorphe/core/planning/days/planWords';
-import { massText } from '@jasmorphe/core/words/numbers';
+import { massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useWantBedfulMutation } from '../app/daysApi.ts';
 import { BedfulAtMachine } from './BedfulAtMachine.tsx';
 
@@ -31,6 +31,12 @@ export function PickedBedful({
           {day.looks.map((l) => (
             <li key={l.at}>
               Look again {clockText(l.at)}, at {Math.round(100 * l.share)} %
+            </li>
+          ))}
+          {day.stops.map((s) => (
+            <li key={s.at + s.says}>
+              Stops {clockText(s.at)}: {s.says}
+              {s.waitsS > 900 && `, ${secondsText(s.waitsS)} after it came to it`}
             </li>
           ))}
           <li>

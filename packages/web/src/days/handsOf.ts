@@ -19,6 +19,7 @@ export function handsOf(plan: Pick<DaysPlan, 'days' | 'bench'>, togetherMs = 45 
     const what = several ? `${number} ${d.project}` : number;
     if (!d.running) add(d.loadAt, 'load', what);
     for (const look of d.looks) add(look.at, 'look at', what);
+    for (const stop of d.stops) add(stop.at, stop.says || 'stop', `at ${what}`);
     for (const draw of d.draws.slice(1)) add(draw.at, 'spool for', what);
     add(d.offAt, 'off', what);
   }

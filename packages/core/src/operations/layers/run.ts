@@ -1,8 +1,8 @@
 import { applyMat3 } from '../../mesh/transform.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
-import { exposureOf, layingS, linesOf } from '../../planning/estimate.ts';
 import { insertAt } from '../../planning/layers/insertAt.ts';
 import { middleOfLayer, pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
+import { layerTimes } from '../../planning/layers/layerTimes.ts';
 import { variableHeights } from '../../planning/layers/variableHeights.ts';
 import { waysOf } from '../../planning/motion.ts';
 import { posedSkin, riseOf } from '../../planning/pose/PosedSkin.ts';
@@ -21,18 +21,6 @@ const mostIslands = 100;
 /** Runs of fast layers that are fewer than these many layers apart are one; shorter ones are let go. */
 const runsApart = 5;
 const leastRun = 3;
-
-/** Time of each layer, s. */
-function timesOf(
-  areas: readonly number[],
-  perimeters: readonly number[],
-  ways: readonly number[],
-  profile: PrinterProfile,
-): Float64Array {
-  if (profile.kind === 'resin') return Float64Array.from(areas, (_, i) => profile.liftS + exposureOf(i, profile));
-  const { wallMm, fillMm, haltS } = linesOf(areas, perimeters, profile, ways);
-  return wallMm.map((mm, i) => layingS(mm, fillMm[i], profile.layerMm, profile, haltS[i]));
-}
 
 /** Runs of layers that are laid too soon one after the other. */
 function fastRuns(times: Float64Array, profile: PrinterProfile): FastRun[] {
@@ -70,7 +58,7 @@ export const layers = makeOperation(
       ways.push(waysOf(section));
     };
     const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm);
-    const times = timesOf(areas, perimeters, ways, profile);
+    const times = layerTimes(areas, perimeters, ways, profile);
     const every = Math.max(1, Math.ceil(areas.length / mostShown));
     const jumps = areas
       .map((a, layer) => ({ layer, zMm: middleOfLayer(layer, profile), byMm2: layer > 0 ? a - areas[layer - 1] : 0 }))

@@ -1,9 +1,9 @@
 import { IsBoolean, IsIn, IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import type { Finding } from '../../inspect/Finding.ts';
-import { IsBoxes, IsDirection, IsPlaneCuts, IsTriple } from '../../params/checks.ts';
+import { IsBoxes, IsDirection, IsPlaneCuts, IsSpots, IsTriple } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
-import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
+import type { CleanBox, CleanSpot } from '../../planning/cuts/CleanBox.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import type { SchoolPose } from '../../planning/pose/posesOf.ts';
 import { schoolNames, schools, type PoseName, type School } from '../../planning/pose/schools.ts';
@@ -46,6 +46,11 @@ export class PoseParams {
   @IsOptional()
   @IsPlaneCuts(200)
   unseen?: PlaneCut[];
+
+  @Param('skin that nobody looks at, in spots: marks and steps do not matter there', { flag: null })
+  @IsOptional()
+  @IsSpots(400)
+  hidden?: CleanSpot[];
 
   @Param('boxes in which no support may stand', { flag: null })
   @IsOptional()

@@ -12,11 +12,11 @@ import { description } from './describe.ts';
 /** Looks for poses by school, or measures the one that is told. The mesh stays as it is. */
 export const pose = makeOperation(
   description,
-  async ([source], { printer, school, compare, up, face, unseen = [], bare = [] }, context) => {
+  async ([source], { printer, school, compare, up, face, unseen = [], hidden = [], bare = [] }, context) => {
     const mesh = weldExact(source);
     checkSolid(mesh);
     const profile = parseParams(PrinterProfile, printer ?? {});
-    const aim = { profile, unseen, bare };
+    const aim = { profile, unseen, hidden, bare };
     const { kind } = profile;
     if (face || up) {
       const { normal } = face ? faceAt(mesh, face) : { normal: null };

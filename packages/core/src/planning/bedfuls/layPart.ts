@@ -26,7 +26,7 @@ export async function layPart(
   const poses: SchoolPose[] = [];
   for (const [i, profile] of printers.entries()) {
     const own = sliceContext(context, i / printers.length, (i + 1) / printers.length);
-    const aim = { profile, unseen: [], bare: [] };
+    const aim = { profile, unseen: [], hidden: [], bare: [] };
     poses.push(
       school === null
         ? await poseAt(mesh, aim, 'own', [0, 0, 1], own)

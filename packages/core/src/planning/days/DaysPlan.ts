@@ -14,6 +14,17 @@ export interface PlannedLook {
   onTime: boolean;
 }
 
+/** A stop of a print: another colour, or something put in. */
+export interface PlannedStop {
+  /** when hands are at it */
+  at: string;
+  /** how far the print is then */
+  share: number;
+  says: string;
+  /** how long it stands still before somebody comes */
+  waitsS: number;
+}
+
 /** What a bedful takes from a spool. */
 export interface PlannedDraw {
   spool: string;
@@ -45,6 +56,7 @@ export interface PlannedBedful {
   /** the day on which all is ready hangs on it */
   decides: boolean;
   looks: PlannedLook[];
+  stops: PlannedStop[];
   draws: PlannedDraw[];
   /** what no spool holds */
   shortG: number;
@@ -63,6 +75,7 @@ export type PlanNote =
   | { kind: 'short'; bedful: string; grams: number }
   | { kind: 'swap-alone'; bedful: string; spool: string }
   | { kind: 'unseen'; bedful: string }
+  | { kind: 'stands-still'; bedful: string; says: string; hours: number }
   | { kind: 'late'; project: string };
 
 /** How often a printer fails and how its hours compare with what was said, by its log. */

@@ -73,6 +73,17 @@ export class PlanPart {
   columnsMm3: number = 0;
 }
 
+/** Where a print stands still until a person has changed the colour or put something in. */
+export class PlanStop {
+  /** how much of its time is over then, 0 to 1 */
+  @IsAmount('a share', 1)
+  share: number;
+
+  @IsOptional()
+  @IsWords()
+  says: string = '';
+}
+
 export class PlanBedful {
   @IsName()
   name: string;
@@ -115,6 +126,10 @@ export class PlanBedful {
   @IsOptional()
   @AreEach(PlanPart, 0, 300)
   parts: PlanPart[] = [];
+
+  @IsOptional()
+  @AreEach(PlanStop, 0, 50)
+  stops: PlanStop[] = [];
 }
 
 /** What bedfuls belong to, and what comes behind the last of them. */

@@ -42,6 +42,8 @@ export function calendarFile(plan: DaysPlan, nowMs: number): string {
       );
     for (const [i, look] of d.looks.entries())
       add(`${key}-look${i}`, look.at, null, `Look at ${named(d)} on ${d.printer}`);
+    for (const [i, stop] of d.stops.entries())
+      add(`${key}-stop${i}`, stop.at, null, `${named(d)} on ${d.printer} stops: ${stop.says || 'something to do'}`);
     for (const [i, draw] of d.draws.slice(1).entries())
       add(`${key}-spool${i}`, draw.at, null, `Spool runs out on ${d.printer}: go on with ${draw.spool}`);
     add(`${key}-off`, d.offAt, null, `${named(d)} off ${d.printer}`);

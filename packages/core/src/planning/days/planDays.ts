@@ -116,7 +116,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   const { drawn, leftG, emptyMs, buy } = drawOn(wants, spools);
   const deciders = decidersOf(timetable, times);
   const days = placed.map((p, i): PlannedBedful => {
-    const { task, printer, loadMs, startMs, endMs, offMs, doneMs } = p;
+    const { task, printer, loadMs, startMs, endMs, offMs, doneMs, halts } = p;
     const { name, id, project } = bedfuls[task];
     const { running, wantedMs } = tasks[task];
     // where there are several projects a number is not enough
@@ -129,6 +129,15 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
       at: told(atMs) ?? '',
       attended: k === 0 || (fits && presence.isThere(atMs)),
     }));
+    const stops = halts.map(({ stop, fromMs: stoodMs, handMs }) => ({
+      at: localTime(handMs),
+      share: bedfuls[task].stops[stop].share,
+      says: bedfuls[task].stops[stop].says,
+      waitsS: (handMs - stoodMs) / 1000,
+    }));
+    for (const { says, waitsS } of stops)
+      if (waitsS > figures.standsStillS.value)
+        notes.push({ kind: 'stands-still', bedful: called, says, hours: waitsS / 3600 });
     const durationS = tasks[task].printMs[printer]! / 1000;
     if (!fits) notes.push({ kind: 'no-time', bedful: called, hours: durationS / 3600 });
     else {
@@ -156,6 +165,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
       running: running !== null,
       decides: deciders.has(task),
       looks,
+      stops,
       draws,
       shortG: drawn[i].shortG,
     };
@@ -168,7 +178,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     .reduce((n, b) => n + b.toMs - b.fromMs, 0);
   const resin = placed.filter((p) => tasks[p.task].resin).length;
   const loads = placed.filter((p) => !tasks[p.task].running).length;
-  const { changeBedS, takeOffS, washS, cureS } = figures;
+  const { changeBedS, takeOffS, washS, cureS, stopS } = figures;
   return {
     from: localTime(fromMs),
     deadline: told(deadlinesMs.reduce<number>((least, ms) => Math.min(least, ms ?? Infinity), Infinity)),
@@ -182,6 +192,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     handsS:
       benchMs / 1000 +
       placed.length * takeOffS.value +
+      placed.reduce((n, p) => n + p.halts.length, 0) * stopS.value +
       loads * (changeBedS.value - takeOffS.value) +
       resin * (washS.value + cureS.value),
     materialG: bedfuls.reduce((n, b) => n + b.grams, 0),

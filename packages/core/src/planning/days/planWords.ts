@@ -21,6 +21,7 @@ export const noteSeverity: Record<PlanNote['kind'], 'failure' | 'attention' | 'n
   late: 'failure',
   'wish-missed': 'attention',
   'swap-alone': 'attention',
+  'stands-still': 'attention',
   unseen: 'note',
 };
 
@@ -35,6 +36,8 @@ export function noteText(note: PlanNote): string {
       return `${note.bedful} wants ${massText(note.grams)} more than is left on spools that suit it.`;
     case 'swap-alone':
       return `${note.bedful} uses a spool up while nobody is there to go on with ${note.spool}: it would stop until then.`;
+    case 'stands-still':
+      return `${note.bedful} stands still for ${secondsText(note.hours * 3600)} at a stop (${note.says || 'something to do'}) until somebody comes: begin it at another time.`;
     case 'unseen':
       return `Nobody is there to look at ${note.bedful} again while it prints.`;
     case 'late':

@@ -3,7 +3,15 @@ import { MeshError } from '../../run/MeshError.ts';
 import { calibrationOf, failureRate, type Calibration, type FailureRate } from './failures.ts';
 import { HomeHours } from './HomeHours.ts';
 import { instantOf } from './instants.ts';
-import { PlanBedful, PlanLogEntry, PlanPrinter, PlanProject, PlanSpool, type PlanRequest } from './PlanRequest.ts';
+import {
+  PlanBedful,
+  PlanLogEntry,
+  PlanPrinter,
+  PlanProject,
+  PlanSpool,
+  PlanStop,
+  type PlanRequest,
+} from './PlanRequest.ts';
 import { Presence } from './Presence.ts';
 import type { Task, Times } from './timetable.ts';
 
@@ -62,6 +70,7 @@ function taskOf(
     project: projects.findIndex((p) => p.name === b.project),
     resin: on[0].kind === 'resin',
     wantedMs: b.wantedAt ? instantOf(b.wantedAt, `${field}.wantedAt`) : null,
+    stops: b.stops.map((s) => s.share),
     running: b.startedAt ? { printer: on[0].printer, sinceMs: instantOf(b.startedAt, `${field}.startedAt`) } : null,
   };
 }
@@ -79,7 +88,11 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
   const common = deadlineOf(request.deadline, 'deadline');
   const home = parseParams(HomeHours, request.home);
   const printers = request.printers.map((p) => parseParams(PlanPrinter, p));
-  const bedfuls = request.bedfuls.map((b) => parseParams(PlanBedful, b));
+  const bedfuls = request.bedfuls.map((b) => {
+    const read = parseParams(PlanBedful, b);
+    read.stops = read.stops.map((s) => parseParams(PlanStop, s)).sort((x, y) => x.share - y.share);
+    return read;
+  });
   const spools = request.spools.map((s) => parseParams(PlanSpool, s));
   const log = request.log.map((e) => parseParams(PlanLogEntry, e));
   const projects = request.projects.map((p) => parseParams(PlanProject, p));

@@ -14,6 +14,8 @@ export interface Task {
   wantedMs: number | null;
   /** on the bed since then */
   running: { printer: number; sinceMs: number } | null;
+  /** shares of its time, from 0 to 1 and in order, at which it stands still until a person has done something */
+  stops: readonly number[];
 }
 
 /** A bedful in its place. */
@@ -30,6 +32,18 @@ export interface Placed {
   freeMs: number;
   /** of resin: dried and cured; of filament as `freeMs` */
   doneMs: number;
+  /** when hands are at its stops; of those that are past already, none */
+  halts: Halt[];
+}
+
+/** A stop of a print in its place. Instants in ms. */
+export interface Halt {
+  /** number of the stop of its task */
+  stop: number;
+  /** the print stands still */
+  fromMs: number;
+  /** a person is at it */
+  handMs: number;
 }
 
 export interface Timetable {
@@ -51,8 +65,11 @@ const never = {
   offMs: Infinity,
   freeMs: Infinity,
   doneMs: Infinity,
+  halts: [],
 };
 const takeOffMs = figures.takeOffS.value * 1000;
+/** Hands at a stop of a print, ms. */
+export const stopMs = figures.stopS.value * 1000;
 /** Load a bed, send the file and watch the first layers, ms. */
 export const loadMs = (figures.changeBedS.value - figures.takeOffS.value) * 1000;
 
@@ -93,8 +110,46 @@ export function timetableOf(
   const placed: Placed[] = [];
   let lateStartsMs = 0;
 
-  const takeOff = (task: number, printer: number, loaded: number, startMs: number, endMs: number): void => {
+  /**
+   * How a print runs that stands still at its stops until somebody comes.
+   *
+   * @param printMs that all of it takes
+   * @param untilMs how much of that is printed at most
+   */
+  const runOf = (
+    task: number,
+    startMs: number,
+    printMs: number,
+    untilMs = printMs,
+  ): { endMs: number; halts: Halt[] } => {
+    const { stops, running } = tasks[task];
+    const halts: Halt[] = [];
+    let stoodMs = 0;
+    for (const [stop, share] of stops.entries()) {
+      if (share * printMs >= untilMs) break;
+      const fromMs = startMs + share * printMs + stoodMs;
+      // nobody said how a stop went that must be past: it was tended at once
+      if (running && fromMs < nowMs) continue;
+      const handMs = diary.earliest(fromMs, stopMs);
+      if (handMs === Infinity) return { endMs: Infinity, halts };
+      halts.push({ stop, fromMs, handMs });
+      stoodMs += handMs + stopMs - fromMs;
+    }
+    return { endMs: startMs + untilMs + stoodMs, halts };
+  };
+  const tend = (halts: readonly Halt[]): void => {
+    for (const { handMs } of halts) diary.put(handMs, handMs + stopMs);
+  };
+
+  const takeOff = (task: number, printer: number, loaded: number, startMs: number, lastMs: number): void => {
     const { resin } = tasks[task];
+    const run = runOf(task, startMs, lastMs);
+    const endMs = Math.max(run.endMs, nowMs);
+    if (endMs === Infinity) {
+      placed.push({ task, printer, ...never });
+      return;
+    }
+    tend(run.halts);
     const hands = takeOffMs + (resin ? figures.washS.value * 1000 : 0);
     const offMs = diary.earliest(endMs, hands);
     diary.put(offMs, offMs + hands);
@@ -107,15 +162,15 @@ export function timetableOf(
       doneMs = cured + cureMs;
     }
     free[printer] = freeMs;
-    placed.push({ task, printer, loadMs: loaded, startMs, endMs, offMs, freeMs, doneMs });
+    placed.push({ task, printer, loadMs: loaded, startMs, endMs, offMs, freeMs, doneMs, halts: run.halts });
   };
 
   /** The first instant from which it can be loaded, and its print runs as it may at night. */
-  const loadAt = (from: number, printMs: number): number => {
+  const loadAt = (task: number, from: number, lastMs: number, untilMs = lastMs): number => {
     for (let t = from; ;) {
       const loaded = diary.earliest(t, loadMs);
       if (loaded === Infinity) return Infinity;
-      const night = presence.nightOver(loaded + loadMs, loaded + loadMs + printMs);
+      const night = presence.nightOver(loaded + loadMs, runOf(task, loaded + loadMs, lastMs, untilMs).endMs);
       if (!night) {
         diary.put(loaded, loaded + loadMs);
         return loaded;
@@ -126,10 +181,18 @@ export function timetableOf(
     }
   };
   /** A try that failed is noticed when somebody is there, and begun anew. @returns when the last one is loaded */
-  const lastLoaded = (loaded: number, startMs: number, { failedMs, lastMs }: ReturnType<Tries>): number => {
+  const lastLoaded = (
+    task: number,
+    loaded: number,
+    startMs: number,
+    { failedMs, lastMs }: ReturnType<Tries>,
+  ): number => {
     let [load, start] = [loaded, startMs];
     for (const [k, ms] of failedMs.entries()) {
-      load = loadAt(Math.max(start + ms, nowMs), failedMs[k + 1] ?? lastMs);
+      const run = runOf(task, start, lastMs, ms);
+      if (run.endMs === Infinity) return Infinity;
+      tend(run.halts);
+      load = loadAt(task, Math.max(run.endMs, nowMs), lastMs, failedMs[k + 1]);
       start = load + loadMs;
     }
     return load;
@@ -138,19 +201,19 @@ export function timetableOf(
   for (const [task, { running }] of tasks.entries()) {
     if (!running) continue;
     const tried = tries(task, running.printer);
-    const loaded = lastLoaded(running.sinceMs, running.sinceMs, tried);
+    const loaded = lastLoaded(task, running.sinceMs, running.sinceMs, tried);
     const start = tried.failedMs.length > 0 ? loaded + loadMs : loaded;
-    takeOff(task, running.printer, loaded, start, Math.max(start + tried.lastMs, nowMs));
+    takeOff(task, running.printer, loaded, start, tried.lastMs);
   }
   for (const task of order) {
     const printer = printerOf[task];
     const { wantedMs } = tasks[task];
     const tried = tries(task, printer);
-    const first = loadAt(Math.max(free[printer], wantedMs ?? 0), tried.failedMs[0] ?? tried.lastMs);
+    const first = loadAt(task, Math.max(free[printer], wantedMs ?? 0), tried.lastMs, tried.failedMs[0]);
     if (wantedMs !== null) lateStartsMs += Math.max(0, first - Math.max(wantedMs, nowMs));
-    const loaded = lastLoaded(first, first + loadMs, tried);
+    const loaded = lastLoaded(task, first, first + loadMs, tried);
     const start = loaded + loadMs;
-    if (loaded < Infinity) takeOff(task, printer, loaded, start, start + tried.lastMs);
+    if (loaded < Infinity) takeOff(task, printer, loaded, start, tried.lastMs);
     // what finds no time holds nothing up but its own project
     else placed.push({ task, printer, ...never });
   }

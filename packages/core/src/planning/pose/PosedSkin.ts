@@ -2,6 +2,8 @@ import { shellMeasures } from '../../mesh/shells.ts';
 import { shellsOf } from '../../mesh/edges.ts';
 import { centreOf, crossesOf } from '../../mesh/measures.ts';
 import { triangleCount, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
+import { newHit, treeOf } from '../../mesh/Bvh.ts';
+import type { CleanSpot } from '../cuts/CleanBox.ts';
 import type { PlaneCut } from '../cuts/PlaneCut.ts';
 
 /** What of a solid's skin does not change however it lies. One entry a triangle. */
@@ -24,8 +26,34 @@ export interface PosedSkin {
 const onPlaneMm = 0.05;
 const alongPlane = Math.cos(Math.PI / 180);
 
-/** @param unseen planes in which parts are glued to one another: nobody sees the skin that lies in them */
-export function posedSkin(mesh: TriMesh, unseen: readonly PlaneCut[]): PosedSkin {
+/**
+ * Skin within spots that nobody sees is marked so. A spot is a ball around a point of the skin; what faces another way than
+ * the skin there, such as the other side of a thin wall, is no part of it.
+ */
+function markHidden(mesh: TriMesh, normals: Float32Array, spots: readonly CleanSpot[], seen: Uint8Array): void {
+  const { positions: p, triangles: t } = mesh;
+  const tree = treeOf(mesh);
+  for (const { at, radiusMm } of spots) {
+    const { triangle } = tree.nearest(at[0], at[1], at[2], Infinity, newHit());
+    const [nx, ny, nz] = normals.subarray(3 * triangle, 3 * triangle + 3);
+    const within = radiusMm * radiusMm;
+    for (let i = 0; i < seen.length; i++) {
+      let far = 0;
+      for (let k = 0; k < 3; k++) {
+        const middle = (p[3 * t[3 * i] + k] + p[3 * t[3 * i + 1] + k] + p[3 * t[3 * i + 2] + k]) / 3;
+        far += (middle - at[k]) ** 2;
+      }
+      if (far > within && i !== triangle) continue;
+      if (nx * normals[3 * i] + ny * normals[3 * i + 1] + nz * normals[3 * i + 2] > 0) seen[i] = 0;
+    }
+  }
+}
+
+/**
+ * @param unseen planes in which parts are glued to one another: nobody sees the skin that lies in them
+ * @param hidden spots of the skin that nobody looks at
+ */
+export function posedSkin(mesh: TriMesh, unseen: readonly PlaneCut[], hidden: readonly CleanSpot[] = []): PosedSkin {
   const n = triangleCount(mesh);
   const { positions: p, triangles: t } = mesh;
   const crosses = crossesOf(mesh);
@@ -56,6 +84,7 @@ export function posedSkin(mesh: TriMesh, unseen: readonly PlaneCut[]): PosedSkin
       }
       if (far < onPlaneMm) seen[i] = 0;
     }
+  if (hidden.length > 0 && n > 0) markHidden(mesh, normals, hidden, seen);
   const { volume } = shellMeasures(mesh);
   const { label } = shellsOf(mesh);
   const closedIn = new Uint8Array(n);

@@ -2,7 +2,7 @@ import { quietContext } from '../../run/context.ts';
 import { boundsOf, triangleCount, diagonalOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
 import { simplifyTo } from '../../repair/makeSimpler.ts';
-import type { CleanBox } from '../cuts/CleanBox.ts';
+import type { CleanBox, CleanSpot } from '../cuts/CleanBox.ts';
 import type { PlaneCut } from '../cuts/PlaneCut.ts';
 import { roughDurationS } from '../estimate.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
@@ -49,6 +49,8 @@ export interface PoseAim {
   profile: PrinterProfile;
   /** planes in which the part is glued to others */
   unseen: readonly PlaneCut[];
+  /** skin that nobody looks at, in the mesh's own place */
+  hidden: readonly CleanSpot[];
   /** boxes that are kept bare of support, in the mesh's own place */
   bare: readonly CleanBox[];
 }
@@ -73,7 +75,7 @@ export class StandIn {
       triangleCount(mesh) > 1.5 * lightTriangles
         ? await simplifyTo(mesh, lightTriangles, mostOff * diagonalOf(mesh))
         : mesh;
-    return new StandIn(posedSkin(light, aim.unseen), aim);
+    return new StandIn(posedSkin(light, aim.unseen, aim.hidden), aim);
   }
 
   /** Measures of the pose in which a direction of the mesh is up. */

@@ -39,7 +39,7 @@ export async function posesOf(
 ): Promise<{ poses: SchoolPose[]; looked: number; fits: boolean }> {
   const bed = await BedRoom.of(mesh, aim);
   const { chosen, looked, fits } = await searchPoses(mesh, aim, bed, wanted, sliceContext(context, 0, 0.6));
-  const skin = posedSkin(mesh, aim.unseen);
+  const skin = posedSkin(mesh, aim.unseen, aim.hidden);
   const judged: { up: Vec3; figures: PoseFigures; fits: boolean }[] = [];
   const of = (up: Vec3, from: number, to: number): (typeof judged)[number] => {
     const known = judged.find((j) => dot(j.up, up) > same);
@@ -71,5 +71,5 @@ export async function poseAt(
 ): Promise<SchoolPose> {
   const bed = await BedRoom.of(mesh, aim);
   const { rotation, fits } = bed.lay(up);
-  return { school, fits, ...judgePose(posedSkin(mesh, aim.unseen), rotation, aim, context) };
+  return { school, fits, ...judgePose(posedSkin(mesh, aim.unseen, aim.hidden), rotation, aim, context) };
 }

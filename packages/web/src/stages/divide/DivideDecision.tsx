@@ -35,7 +35,7 @@ import { PlanPicture } from './PlanPicture.tsx';
 import { WishSliders } from './WishSliders.tsx';
 import { PartCard } from './PartCard.tsx';
 import { useSeams } from './useSeams.ts';
-import { usePainted } from './usePainted.ts';
+import { usePainted } from '../../decision/usePainted.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
 import { advisedOf, areSameBeds, bedParams, bedsOf, bestFor, cellsIn, cutSo, roomsIn, printerRows } from './plans.ts';

@@ -9,7 +9,7 @@ import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCu
 import { useLength } from '../../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { askForPlace, askForPoints } from '../../bench/benchSlice.ts';
-import { acrossOf, grown } from './KeptClean.tsx';
+import { acrossOf, grown } from '../../bench/boxes.ts';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
 
 const degrees = 180 / Math.PI;

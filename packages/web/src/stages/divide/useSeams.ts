@@ -4,7 +4,7 @@ import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { useAppDispatch } from '../../app/store.ts';
 import { setMarks } from '../../bench/benchSlice.ts';
 import { fullMesh } from '../../worker/fullMesh.ts';
-import { edgesOfBox } from './KeptClean.tsx';
+import { edgesOfBox } from '../../bench/boxes.ts';
 
 /** Draws the seams of cuts on the bench for as long as they are looked at. */
 export function useSeams(hash: string, cuts: readonly PlaneCut[] | null, boxes: readonly CleanBox[]): void {

@@ -9,22 +9,12 @@ import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { showUpTo } from '../../bench/benchSlice.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { LengthField } from '../../forms/Fields.tsx';
 import { FigureTable } from '../../ui/FigureTable.tsx';
 import { Note } from '../../ui/Note.tsx';
 
 const LayersChart = lazyPart(() => import('./LayersChart.tsx'));
 
 type Report = ReportOf<'layers'>;
-
-/** What stops of a print come to, in a sentence. */
-export function pauseWords(report: Report, length: (mm: number) => string): string {
-  const [pause] = report.pauses;
-  if (report.pauses.length === 0) return '';
-  return pause
-    ? `It stops after layer ${whole(pause.afterLayer + 1)}, at ${length(pause.atMm)}: the boundary at or under that height.`
-    : `There is no boundary there: the part is ${length(report.heightMm)} high.`;
-}
 
 /** The layer that is looked at, its figures, and a way to go through all of them. */
 function Look({ report, part }: { report: Report; part: PartView }) {
@@ -91,7 +81,7 @@ function Heights({ report }: { report: Report }) {
   );
 }
 
-/** The layers of a part as it lies: one by one on the bench, by their areas, with pauses and heights that suit its slopes. */
+/** The layers of a part as it lies: one by one on the bench, by their areas, with heights that suit its slopes. */
 export function LayersOfPart({
   part,
   rotation,
@@ -101,16 +91,10 @@ export function LayersOfPart({
   rotation: number[][];
   printer: ParamsOf<'layers'>['printer'];
 }) {
-  const length = useLength();
   const [open, setOpen] = useState(false);
-  const [stopMm, setStopMm] = useState<number | null>(null);
   const params = { rotation: rotation as ParamsOf<'layers'>['rotation'], ...(printer ? { printer } : {}) };
-  const [found, stopped] = usePreviews(part.id, part.mesh.hash, [
-    open ? ask(catalogue.layers, params) : null,
-    open && stopMm !== null ? ask(catalogue.layers, { ...params, pauses: [stopMm] }) : null,
-  ]);
+  const [found] = usePreviews(part.id, part.mesh.hash, [open ? ask(catalogue.layers, params) : null]);
   const report = reportOf(found, catalogue.layers);
-  const stop = reportOf(stopped, catalogue.layers);
   return (
     <section className="tipsOfPart" aria-label="Layers">
       <div className="label">Layers</div>
@@ -132,14 +116,6 @@ export function LayersOfPart({
       {open && report && (
         <>
           <Look key={`${report.heightMm}`} report={report} part={part} />
-          <LengthField
-            label="Stop at height"
-            hint="for another colour, or to put something in"
-            mm={stopMm}
-            optional
-            onChange={setStopMm}
-          />
-          {stop && <p data-testid="pause">{pauseWords(stop, length)}</p>}
           <Heights report={report} />
         </>
       )}

@@ -1,11 +1,12 @@
 import Button from '@mui/material/Button';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { schoolNames } from '@jasmorphe/core/planning/pose/schools';
+import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useBodyQuery, useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
@@ -18,12 +19,15 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { NumberField } from '../../forms/Fields.tsx';
 import { PrinterField } from '../../forms/PrinterField.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { BareAndHidden } from './BareAndHidden.tsx';
 import { LayersOfPart } from './LayersOfPart.tsx';
+import { StopsOfPart } from './StopsOfPart.tsx';
 import { TipsOfPart } from './TipsOfPart.tsx';
 import { poseColumns, type ColumnId } from './poseColumns.ts';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { upOfTurned } from './turned.ts';
-import { usePickedFace } from './usePickedFace.ts';
+import { useBare } from './useBare.ts';
+import { usePickedPlace } from './usePickedPlace.ts';
 
 type Report = ReportOf<'pose'>;
 type Pose = Report['poses'][number];
@@ -58,8 +62,9 @@ export function PoseDecision({
   const resin = printer?.profile.kind === 'resin';
   const { data: own } = useBodyQuery(part.id);
   const [runStep, sending] = useRunStepMutation();
-  const base = useMemo(() => poseParams(body, printer), [body, printer]);
   const taken = poseAfter(part.line, part.cursor);
+  const bare = useBare(part.posed ? taken : undefined);
+  const base = { ...poseParams(body, printer), ...bare.params };
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
   const [picked, setPicked] = useState<ColumnId | null>(null);
   const [hand, setHand] = useState<ByHand>(null);
@@ -82,7 +87,7 @@ export function PoseDecision({
   const outside = pose !== null && !pose.fits && report !== null && report.fits;
   // for another printer it is laid anew: its hours are others
   const samePrinter = JSON.stringify(taken?.params.printer) === JSON.stringify(base.printer);
-  const isTaken = pose !== null && takenPose !== null && isSamePose(pose, takenPose) && samePrinter;
+  const isTaken = pose !== null && takenPose !== null && isSamePose(pose, takenPose) && samePrinter && bare.asTaken;
   const rows = pose?.rotation;
   const overhangDeg = printer?.profile.overhangDeg ?? 45;
   useEffect(() => {
@@ -95,7 +100,7 @@ export function PoseDecision({
     dispatch(tellStudied((told || []).map((f) => ({ ...f, values: { ...f.values, tag: part.tag } }))));
     return () => void dispatch(tellStudied([]));
   }, [report, pose, isTaken, part.tag, dispatch]);
-  const face = usePickedFace((at) => {
+  const face = usePickedPlace('face', (at) => {
     setHand({ face: at });
     setPicked('own');
   });
@@ -185,6 +190,7 @@ export function PoseDecision({
               <b>{turned.error.message}</b> {turned.error.hint}
             </Note>
           )}
+          <BareAndHidden longestMm={longestOf(part.mesh.facts.size)} of={bare} />
           {pose && own && (
             <TipsOfPart
               part={part}
@@ -192,8 +198,12 @@ export function PoseDecision({
               rotation={pose.rotation}
               printer={base.printer}
               layerMm={printer?.profile.layerMm ?? figures.layerMm.value}
+              bare={base.bare}
               taken={isTaken}
             />
+          )}
+          {pose && (
+            <StopsOfPart part={part} rotation={pose.rotation} printer={base.printer} taken={isTaken} fixed={fixedNow} />
           )}
           {pose && <LayersOfPart part={part} rotation={pose.rotation} printer={base.printer} />}
           {below}

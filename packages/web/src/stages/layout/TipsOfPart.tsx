@@ -98,6 +98,7 @@ export function TipsOfPart({
   rotation,
   printer,
   layerMm,
+  bare,
   taken,
 }: {
   part: PartView;
@@ -105,11 +106,17 @@ export function TipsOfPart({
   rotation: number[][];
   printer: ParamsOf<'tips'>['printer'];
   layerMm: number;
+  /** where no support may stand */
+  bare: ParamsOf<'tips'>['bare'];
   /** it lies so already: its file can be fetched */
   taken: boolean;
 }) {
   const [open, setOpen] = useState(false);
-  const params = { rotation: rotation as ParamsOf<'tips'>['rotation'], ...(printer ? { printer } : {}) };
+  const params = {
+    rotation: rotation as ParamsOf<'tips'>['rotation'],
+    ...(printer ? { printer } : {}),
+    ...(bare ? { bare } : {}),
+  };
   const [found] = usePreviews(part.id, part.mesh.hash, [open ? ask(catalogue.tips, params) : null]);
   const report = reportOf(found, catalogue.tips);
   const file = `/api/bodies/${part.id}/export?format=3mf&pose=bed`;

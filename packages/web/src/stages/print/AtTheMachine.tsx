@@ -2,9 +2,11 @@ import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { useCallback, useState } from 'react';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
+import { stopsInForce } from '@jasmorphe/contracts/stops';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { massText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { useMovePrintMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
@@ -15,6 +17,7 @@ import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { KeyCap } from '../../ui/KeyCap.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { StopsHere } from './StopsHere.tsx';
 import { useSay } from './useSay.ts';
 
 const headOf = (part: PartView): string =>
@@ -109,6 +112,9 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
             </>
           )}
         </Note>
+      )}
+      {(part.state === 'planned' || part.state === 'printing') && (
+        <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, { length }))} />
       )}
       {part.state === 'planned' && (
         <Button variant="contained" size="large" disabled={busy} onClick={() => say('started')}>

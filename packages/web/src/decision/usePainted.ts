@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { holdBrush, showPainted } from '../../bench/benchSlice.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { holdBrush, showPainted } from '../bench/benchSlice.ts';
 
 /** Shows painted skin on the bench, and tells of what was painted there, stroke by stroke. */
 export function usePainted(painted: readonly CleanSpot[], onChange: (painted: CleanSpot[]) => void): void {

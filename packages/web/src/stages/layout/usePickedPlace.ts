@@ -1,13 +1,16 @@
 import { useEffect } from 'react';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { askForPoints } from '../../bench/benchSlice.ts';
+import { askForPlace, askForPoints, holdBrush, type BenchState } from '../../bench/benchSlice.ts';
 
 type Point = [number, number, number];
 
-/** A point picked on the part, once it is asked for. */
-export function usePickedFace(onPick: (at: Point) => void): { asking: boolean; toggle: () => void } {
+/** A point picked on the part for one purpose, once it is asked for. */
+export function usePickedPlace(
+  purpose: Exclude<BenchState['purpose'], ''>,
+  onPick: (at: Point) => void,
+): { asking: boolean; toggle: () => void } {
   const dispatch = useAppDispatch();
-  const asking = useAppSelector((s) => s.bench.asks > 0);
+  const asking = useAppSelector((s) => s.bench.asks > 0 && s.bench.purpose === purpose);
   const points = useAppSelector((s) => s.bench.points);
   useEffect(() => {
     if (!asking || points.length === 0) return;
@@ -18,6 +21,9 @@ export function usePickedFace(onPick: (at: Point) => void): { asking: boolean; t
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
   return {
     asking,
-    toggle: () => void dispatch(askForPoints(asking ? 0 : 1)),
+    toggle: () => {
+      dispatch(holdBrush(null));
+      dispatch(asking ? askForPoints(0) : askForPlace(purpose));
+    },
   };
 }
