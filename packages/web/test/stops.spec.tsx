@@ -116,7 +116,17 @@ describe('stops that are kept with a part', () => {
         ),
       ),
     );
-    return show(<StopsOfPart part={part} rotation={rotation} printer={undefined} taken fixed={false} {...change} />);
+    return show(
+      <StopsOfPart
+        part={part}
+        drafts={part.id}
+        rotation={rotation}
+        printer={undefined}
+        taken
+        fixed={false}
+        {...change}
+      />,
+    );
   };
   const button = (at: ReturnType<typeof card>, name: string | RegExp) =>
     at.getByRole('button', { name }) as HTMLButtonElement;
@@ -208,7 +218,7 @@ describe('what is kept bare, and skin that nobody sees', () => {
   const box = { min: [0, 0, 0] as [number, number, number], max: [4, 4, 4] as [number, number, number] };
   /** The card of a part, as the decision holds it. */
   function Held({ taken }: { taken?: object }) {
-    const bare = useBare(taken ? (pose(taken) as never) : undefined);
+    const bare = useBare('a part', taken ? (pose(taken) as never) : undefined);
     return (
       <>
         <BareAndHidden longestMm={100} of={bare} />

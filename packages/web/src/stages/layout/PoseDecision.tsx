@@ -63,7 +63,8 @@ export function PoseDecision({
   const { data: own } = useBodyQuery(part.id);
   const [runStep, sending] = useRunStepMutation();
   const taken = poseAfter(part.line, part.cursor);
-  const bare = useBare(part.posed ? taken : undefined);
+  const drafts = `${part.id} ${part.mesh.hash}`;
+  const bare = useBare(drafts, part.posed ? taken : undefined);
   const base = { ...poseParams(body, printer), ...bare.params };
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
   const [picked, setPicked] = useState<ColumnId | null>(null);
@@ -203,7 +204,14 @@ export function PoseDecision({
             />
           )}
           {pose && (
-            <StopsOfPart part={part} rotation={pose.rotation} printer={base.printer} taken={isTaken} fixed={fixedNow} />
+            <StopsOfPart
+              drafts={drafts}
+              part={part}
+              rotation={pose.rotation}
+              printer={base.printer}
+              taken={isTaken}
+              fixed={fixedNow}
+            />
           )}
           {pose && <LayersOfPart part={part} rotation={pose.rotation} printer={base.printer} />}
           {below}

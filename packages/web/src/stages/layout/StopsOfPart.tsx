@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { stopsOf } from '@jasmorphe/contracts/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
@@ -13,6 +13,7 @@ import { useLength } from '../../app/useLength.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { useDraft } from '../useDraft.ts';
 import { usePickedPlace } from './usePickedPlace.ts';
 
 const kindChoices: Record<StopKind, string> = { colour: 'another colour', insert: 'put something in', other: 'else' };
@@ -26,7 +27,7 @@ const wordsHints: Record<StopKind, string> = {
 const lineOf = (s: PrintStop, length: (mm: number) => string): string =>
   s.afterLayer === null || s.atMm === null
     ? `${stopText(s)}: ${stopTroubleText(s.trouble)}`
-    : `${stopLine({ ...s, afterLayer: s.afterLayer, atMm: s.atMm }, { length })}, ${fixed(100 * (s.share ?? 0), 0)} % in`;
+    : `${stopLine({ ...s, afterLayer: s.afterLayer, atMm: s.atMm }, { length })}, ${fixed(100 * (s.share ?? 0), 0)}\u00a0% in`;
 
 /** Stops as they were worked out, each to be taken away. */
 function Listed({ stops, onDrop }: { stops: ReportOf<'stops'>['stops']; onDrop: (wish: number) => void }) {
@@ -111,12 +112,15 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
 /** Where the print of a part stops, as it lies: worked out at once, and kept with the part by a press. */
 export function StopsOfPart({
   part,
+  drafts,
   rotation,
   printer,
   taken,
   fixed: fixedNow,
 }: {
   part: PartView;
+  /** what is not kept yet is known by this */
+  drafts: string;
   rotation: number[][];
   printer: ParamsOf<'stops'>['printer'];
   /** it lies so already: stops can be kept */
@@ -125,7 +129,8 @@ export function StopsOfPart({
   fixed: boolean;
 }) {
   const kept = stopsOf(part);
-  const [wishes, setWishes] = useState<readonly StopWish[]>(kept?.step.params.stops ?? []);
+  const [draft, setDraft] = useDraft<readonly StopWish[]>(`${drafts} stops`);
+  const wishes = draft ?? kept?.step.params.stops ?? [];
   const [open, setOpen] = useState(false);
   const [runStep, sending] = useRunStepMutation();
   const params = {
@@ -136,9 +141,13 @@ export function StopsOfPart({
   const [found] = usePreviews(part.id, part.mesh.hash, [wishes.length > 0 ? ask(catalogue.stops, params) : null]);
   const report = reportOf(found, catalogue.stops);
   const asKept =
-    kept !== null && !kept.lapsed
-      ? JSON.stringify(kept.step.params.stops) === JSON.stringify(wishes)
-      : wishes.length === 0 && kept === null;
+    kept === null
+      ? wishes.length === 0
+      : !kept.lapsed && JSON.stringify(kept.step.params.stops) === JSON.stringify(wishes);
+  // what is kept is no draft any more
+  useEffect(() => {
+    if (draft && asKept) setDraft(null);
+  }, [draft, asKept, setDraft]);
   return (
     <section className="tipsOfPart" aria-label="Stops">
       <div className="label">Stops</div>
@@ -169,9 +178,9 @@ export function StopsOfPart({
         </Note>
       )}
       {report && wishes.length > 0 && (
-        <Listed stops={report.stops} onDrop={(wish) => setWishes(wishes.filter((_, i) => i !== wish))} />
+        <Listed stops={report.stops} onDrop={(wish) => setDraft(wishes.filter((_, i) => i !== wish))} />
       )}
-      {open && <AddStop onAdd={(wish) => setWishes([...wishes, wish])} />}
+      {open && <AddStop onAdd={(wish) => setDraft([...wishes, wish])} />}
       {sending.error && (
         <Note tone="failure">
           <b>{wordsOf(sending.error).message}</b> {wordsOf(sending.error).hint}

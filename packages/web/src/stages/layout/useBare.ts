@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
@@ -6,6 +6,7 @@ import { useAppDispatch } from '../../app/store.ts';
 import { setMarks } from '../../bench/benchSlice.ts';
 import { edgesOfBox } from '../../bench/boxes.ts';
 import { usePainted } from '../../decision/usePainted.ts';
+import { useDraft } from '../useDraft.ts';
 
 /** Where no support may stand, and skin that nobody looks at, as they are drawn on the bench. */
 export interface Bare {
@@ -19,12 +20,25 @@ export interface Bare {
   asTaken: boolean;
 }
 
-/** Boxes kept bare and painted skin of a part, beginning with those of the pose that was taken. */
-export function useBare(taken: StepOf<'pose'> | undefined): Bare {
+/**
+ * Boxes kept bare and painted skin of a part, beginning with those of the pose that was taken. What was changed outlives a
+ * look at another part or stop, until it is taken.
+ *
+ * @param drafts by what they are known: the part and its mesh
+ */
+export function useBare(drafts: string, taken: StepOf<'pose'> | undefined): Bare {
   const dispatch = useAppDispatch();
   const before = { bare: taken?.params.bare ?? [], hidden: taken?.params.hidden ?? [] };
-  const [bare, setBare] = useState<readonly CleanBox[]>(before.bare);
-  const [hidden, setHidden] = useState<readonly CleanSpot[]>(before.hidden);
+  const [ownBare, setBare] = useDraft<readonly CleanBox[]>(`${drafts} bare`);
+  const [ownHidden, setHidden] = useDraft<readonly CleanSpot[]>(`${drafts} hidden`);
+  const bare = ownBare ?? before.bare;
+  const hidden = ownHidden ?? before.hidden;
+  const asTaken = JSON.stringify({ bare, hidden }) === JSON.stringify(before);
+  useEffect(() => {
+    if (!asTaken) return;
+    if (ownBare) setBare(null);
+    if (ownHidden) setHidden(null);
+  }, [asTaken, ownBare, ownHidden, setBare, setHidden]);
   usePainted(hidden, setHidden);
   const key = JSON.stringify(bare);
   useEffect(() => {
@@ -40,6 +54,6 @@ export function useBare(taken: StepOf<'pose'> | undefined): Bare {
       ...(bare.length > 0 ? { bare: [...bare] } : {}),
       ...(hidden.length > 0 ? { hidden: [...hidden] } : {}),
     },
-    asTaken: JSON.stringify({ bare, hidden }) === JSON.stringify(before),
+    asTaken,
   };
 }
