@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import ICAL from 'ical.js';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
@@ -63,6 +64,16 @@ describe('plan', () => {
     expect((JSON.parse(later.out) as DaysPlan).from.slice(0, 10)).equal('2026-12-05');
   });
 
+  it('a print that stops on the way is tended, and the calendar says so', async () => {
+    const [first] = project.bedfuls;
+    const stops = [{ share: 0.5, says: 'A1 brass' }];
+    const file = write('stops.json', { ...project, bedfuls: [{ ...first, stops }] });
+    const { out } = await cli('plan', file, '-o', here('days.ics'), '--json');
+    const { days } = JSON.parse(out) as DaysPlan;
+    expect(days[0].stops[0]).include({ share: 0.5, says: 'A1 brass' });
+    expect(readFileSync(here('days.ics'), 'utf8').replace(/\r\n /g, '')).match(/stops: A1 brass/);
+  });
+
   it('plans the very example of the README', async () => {
     const readme = readFileSync(new URL('../../../README.md', import.meta.url), 'utf8');
     const [, example] = /`plan` reads[\s\S]*?```json\n([\s\S]*?)```/.exec(readme)!;
@@ -120,5 +131,36 @@ describe('plan', () => {
     expect(await refused({}, '--deadline', '2026-11-01')).equal('The deadline is past already.');
     expect(await refused({}, '--from', 'soon')).equal('"soon" is no time.');
     expect((await cli('plan', here('none.json'))).error).match(/there is no such file/);
+  });
+});
+
+describe('estimate by a log', () => {
+  const cube = createRequire(import.meta.url).resolve('stl-models/polytopes/cube.bin.stl');
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-log-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+  it('tells where nine of ten lie once three prints of the printer are logged', async () => {
+    const printer = write('printer.json', { name: 'Long bed' });
+    const said = (hours: number, material = '') => ({ printer: 'Long bed', hours, saidHours: 10, material });
+    const log = write('log.json', [said(11), said(12), said(13), said(20, 'bronze')]);
+    const told = async (...more: string[]) => {
+      const { code, out, error } = await cli('estimate', cube, '--printer', printer, ...more, '--json');
+      expect(code, error).equal(0);
+      return JSON.parse(out) as {
+        durationS: number;
+        byLog?: { factor: number; prints: number; durationS: number } | null;
+      };
+    };
+    expect(await told()).not.have.property('byLog');
+    const { durationS, byLog } = await told('--log', log);
+    expect(byLog).include({ factor: 1.25, prints: 4 });
+    expect(byLog!.durationS).closeTo(1.25 * durationS, 1e-9);
+    expect((await told('--log', write('few.json', [said(11)]))).byLog).equal(null);
+    const people = await cli('estimate', cube, '--printer', printer, '--log', log, '--material', 'bronze');
+    expect(people.out).match(/By the log .*9 of 10 within .* h \(4 prints\)/);
+    const wrong = await cli('estimate', cube, '--printer', printer, '--log', write('wrong.json', { printer: 'x' }));
+    expect([wrong.code, wrong.error]).satisfy(
+      ([code, text]: [number, string]) => code === 1 && /must be a list/.test(text),
+    );
   });
 });

@@ -41,6 +41,8 @@ export interface BedfulView {
   settings: string;
   /** of all its parts, as they lie now, from the bed up */
   stops: BedfulStop[];
+  /** its parts are printed one after the other, in their order */
+  inTurn: boolean;
   fillPct: number;
   durationS: number;
   materialG: number;
@@ -73,6 +75,18 @@ export interface DaysView {
   bedfuls: BedfulView[];
   projects: DaysProject[];
   printers: { id: string; name: string; hours: number; lifeH: number; sinceH: number }[];
+}
+
+/** How long prints of a printer take against what was said beforehand, by its log. */
+export interface HoursByLog {
+  printerId: string;
+  /** that they were printed of; empty: whatever it was */
+  material: string;
+  /** true hours over hours said, and between which nine of ten lie */
+  factor: number;
+  low: number;
+  high: number;
+  prints: number;
 }
 
 export interface CurveOfProject {

@@ -11,6 +11,13 @@ export function settingsOf(part: Pick<PartView, 'line' | 'cursor'>): string | nu
   return pose ? settingsText(readKept(PrinterProfile, pose.params.printer)) : null;
 }
 
+/** How far its brim or raft reaches beyond a part, where it has any. */
+function holdOf(part: Pick<PartView, 'line' | 'cursor'>): { holdMm?: number } {
+  const { kind, brimMm, raftMm } = readKept(PrinterProfile, poseAfter(part.line, part.cursor)?.params.printer);
+  const holdMm = kind === 'resin' ? 0 : Math.max(brimMm, raftMm);
+  return holdMm > 0 ? { holdMm } : {};
+}
+
 /** A part as it lies, as bedfuls are asked with; it must be posed. */
 export const laidPart = (part: PartView): LaidPart => ({
   tag: part.tag,
@@ -20,4 +27,5 @@ export const laidPart = (part: PartView): LaidPart => ({
   durationS: part.posed!.durationS,
   materialG: part.posed!.materialG,
   settings: settingsOf(part) ?? '',
+  ...holdOf(part),
 });

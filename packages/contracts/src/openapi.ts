@@ -494,6 +494,12 @@ export const routes: Route[] = [
   },
   {
     method: 'get',
+    path: '/api/days/hours',
+    summary: 'How long prints take against what was said, by printer and material, from the log',
+    gives: 'hoursByLog',
+  },
+  {
+    method: 'get',
     path: '/api/projects/{id}/book',
     summary: 'The build book of a project, PDF (query: paper, a4 or letter)',
     gives: 'application/pdf',

@@ -259,12 +259,13 @@ export const answerSchemas: Record<string, object> = {
         },
       },
       settings: { description: 'what the printer is set to for all of them; empty where nobody said', type: 'string' },
+      inTurn: { description: 'they are printed one after the other, in their order', type: 'boolean' },
       fillPct: { type: 'number' },
       durationS: { type: 'number' },
       materialG: { type: 'number' },
       expectedS: { description: 'in the mean, when it fails now and then and begins anew', type: 'number' },
     },
-    required: ['printer', 'bedMm', 'parts', 'settings', 'fillPct', 'durationS', 'materialG', 'expectedS'],
+    required: ['printer', 'bedMm', 'parts', 'settings', 'inTurn', 'fillPct', 'durationS', 'materialG', 'expectedS'],
   },
   BedfulPartView: {
     type: 'object',
@@ -336,6 +337,7 @@ export const answerSchemas: Record<string, object> = {
         type: 'array',
         items: { $ref: '#/components/schemas/BedfulStop' },
       },
+      inTurn: { description: 'its parts are printed one after the other, in their order', type: 'boolean' },
       fillPct: { type: 'number' },
       durationS: { type: 'number' },
       materialG: { type: 'number' },
@@ -355,6 +357,7 @@ export const answerSchemas: Record<string, object> = {
       'parts',
       'settings',
       'stops',
+      'inTurn',
       'fillPct',
       'durationS',
       'materialG',
@@ -423,6 +426,8 @@ export const answerSchemas: Record<string, object> = {
             travelSpeedMmS: { type: 'number' },
             accelerationMmS2: { type: 'number' },
             notes: { description: 'Temperatures and whatever else is set by hand.', type: 'string' },
+            brimMm: { description: 'Brim around what stands on the bed, a layer high; 0: none.', type: 'number' },
+            raftMm: { description: 'How far a raft reaches beyond what stands on it; 0: none.', type: 'number' },
             powerW: { description: 'While it prints.', type: 'number' },
             headRadiusMm: {
               description:
@@ -453,8 +458,9 @@ export const answerSchemas: Record<string, object> = {
       for: { type: 'string', enum: ['fewest', 'least-lost', 'soonest'] },
       placed: { type: 'array', items: { $ref: '#/components/schemas/PlacedOnBed' } },
       apart: { type: 'number' },
+      inTurn: { type: 'boolean' },
     },
-    required: ['printers', 'parts', 'for', 'placed', 'apart'],
+    required: ['printers', 'parts', 'for', 'placed', 'apart', 'inTurn'],
   },
   BedfulsReport: {
     type: 'object',
@@ -1589,6 +1595,19 @@ export const answerSchemas: Record<string, object> = {
     },
     required: ['wall', 'openBase', 'drain', 'drains', 'up', 'plugs'],
   },
+  HoursByLog: {
+    description: 'How long prints of a printer take against what was said beforehand, by its log.',
+    type: 'object',
+    properties: {
+      printerId: { type: 'string' },
+      material: { description: 'that they were printed of; empty: whatever it was', type: 'string' },
+      factor: { description: 'true hours over hours said, and between which nine of ten lie', type: 'number' },
+      low: { type: 'number' },
+      high: { type: 'number' },
+      prints: { type: 'number' },
+    },
+    required: ['printerId', 'material', 'factor', 'low', 'high', 'prints'],
+  },
   ImportParams: {
     type: 'object',
     properties: { unit: { type: 'string', enum: ['auto', 'cm', 'ft', 'in', 'm', 'mm'] }, object: { type: 'number' } },
@@ -1957,6 +1976,7 @@ export const answerSchemas: Record<string, object> = {
         description: 'what its printer is set to, in words: parts of other settings go on other beds',
         type: 'string',
       },
+      holdMm: { description: 'how far its brim or raft reaches beyond it, mm', type: 'number' },
     },
     required: ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
   },
@@ -2028,6 +2048,8 @@ export const answerSchemas: Record<string, object> = {
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },
           notes: { description: 'Temperatures and whatever else is set by hand.', type: 'string' },
+          brimMm: { description: 'Brim around what stands on the bed, a layer high; 0: none.', type: 'number' },
+          raftMm: { description: 'How far a raft reaches beyond what stands on it; 0: none.', type: 'number' },
           powerW: { description: 'While it prints.', type: 'number' },
           headRadiusMm: {
             description:
@@ -2992,6 +3014,8 @@ export const answerSchemas: Record<string, object> = {
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },
           notes: { description: 'Temperatures and whatever else is set by hand.', type: 'string' },
+          brimMm: { description: 'Brim around what stands on the bed, a layer high; 0: none.', type: 'number' },
+          raftMm: { description: 'How far a raft reaches beyond what stands on it; 0: none.', type: 'number' },
           powerW: { description: 'While it prints.', type: 'number' },
           headRadiusMm: {
             description:
@@ -3153,6 +3177,8 @@ export const answerSchemas: Record<string, object> = {
       travelSpeedMmS: { type: 'number' },
       accelerationMmS2: { type: 'number' },
       notes: { description: 'Temperatures and whatever else is set by hand.', type: 'string' },
+      brimMm: { description: 'Brim around what stands on the bed, a layer high; 0: none.', type: 'number' },
+      raftMm: { description: 'How far a raft reaches beyond what stands on it; 0: none.', type: 'number' },
       powerW: { description: 'While it prints.', type: 'number' },
       headRadiusMm: {
         description:
@@ -3209,6 +3235,8 @@ export const answerSchemas: Record<string, object> = {
       'travelSpeedMmS',
       'accelerationMmS2',
       'notes',
+      'brimMm',
+      'raftMm',
       'powerW',
       'headRadiusMm',
       'headHeightMm',
@@ -3586,6 +3614,7 @@ export const answerSchemas: Record<string, object> = {
         type: 'array',
         items: { type: 'array', items: { type: 'number' } },
       },
+      size: { $ref: '#/components/schemas/Xyz' },
       islandPlaces: {
         description: 'the largest of what starts in mid-air',
         type: 'array',
@@ -4726,6 +4755,8 @@ export const answerSchemas: Record<string, object> = {
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },
           notes: { description: 'Temperatures and whatever else is set by hand.', type: 'string' },
+          brimMm: { description: 'Brim around what stands on the bed, a layer high; 0: none.', type: 'number' },
+          raftMm: { description: 'How far a raft reaches beyond what stands on it; 0: none.', type: 'number' },
           powerW: { description: 'While it prints.', type: 'number' },
           headRadiusMm: {
             description:
@@ -4956,6 +4987,8 @@ export const answerSchemas: Record<string, object> = {
           travelSpeedMmS: { type: 'number' },
           accelerationMmS2: { type: 'number' },
           notes: { description: 'Temperatures and whatever else is set by hand.', type: 'string' },
+          brimMm: { description: 'Brim around what stands on the bed, a layer high; 0: none.', type: 'number' },
+          raftMm: { description: 'How far a raft reaches beyond what stands on it; 0: none.', type: 'number' },
           powerW: { description: 'While it prints.', type: 'number' },
           headRadiusMm: {
             description:
@@ -5483,6 +5516,7 @@ export const responseSchemas = {
   bedfuls: { $ref: '#/components/schemas/BedfulsView' },
   days: { $ref: '#/components/schemas/DaysView' },
   otherwise: { $ref: '#/components/schemas/DaysOtherwise' },
+  hoursByLog: { type: 'array', items: { $ref: '#/components/schemas/HoursByLog' } },
   plan: { $ref: '#/components/schemas/DaysPlan' },
   bookTables: { $ref: '#/components/schemas/BookTablesView' },
   event: { $ref: '#/components/schemas/ServerEvent' },

@@ -1,5 +1,5 @@
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
-import type { BedfulsView, BedfulView, BookTablesView, DaysOtherwise, DaysView } from './dayViews.ts';
+import type { BedfulsView, BedfulView, BookTablesView, DaysOtherwise, DaysView, HoursByLog } from './dayViews.ts';
 import type { BodyFinding } from './findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
 import type { Settings } from './workshopRequests.ts';
@@ -65,6 +65,7 @@ export interface Responses {
   bedfuls: BedfulsView;
   days: DaysView;
   otherwise: DaysOtherwise;
+  hoursByLog: HoursByLog[];
   plan: DaysPlan;
   bookTables: BookTablesView;
   event: ServerEvent;

@@ -12,10 +12,11 @@ import { layPart } from '@jasmorphe/core/planning/bedfuls/layPart';
 import { bedfulS, expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
 import { placeOnBed } from '@jasmorphe/core/planning/bedfuls/placeOnBed';
 import { shadowOf } from '@jasmorphe/core/planning/bedfuls/Shadow';
-import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { pose } from '@jasmorphe/core/operations/pose/run';
+import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
-import { box, codeOf, sphere } from './solids.ts';
+import { box, codeOf, run, sphere } from './solids.ts';
 
 type Outline = [number, number][];
 
@@ -349,5 +350,112 @@ describe('what a choice of bedfuls is best at', () => {
     expect(laid.heightMm[1]).above(100);
     const asItIs = await layPart(rod, [printerOf(200, 200)], null, quietContext);
     expect(asItIs.rotations[0]).eql(identity3);
+  });
+});
+
+describe('one after the other', () => {
+  const printer = () => printerOf(200, 120, { headRadiusMm: 40, headHeightMm: 25, startS: 300, name: 'p' });
+  const blocks = async (heights: readonly number[]): Promise<LyingPart[]> =>
+    Promise.all(heights.map(async (high) => part(await box(20, 20, high), 1, 3600 * high)));
+
+  it('the head has room between parts, all but the last are under its carriage, and the lowest is first (clipper2)', async () => {
+    const outline: Outline = [
+      [0, 0],
+      [20, 0],
+      [20, 20],
+      [0, 20],
+    ];
+    const parts = await blocks([5, 60, 20, 24, 26, 10]);
+    const { bedfuls: found, left } = bedfulsOf(parts, [printer()], 'fewest', quietContext, undefined, [], true);
+    expect(left).eql([]);
+    for (const { parts: on, inTurn } of found) {
+      expect(inTurn).equal(on.length > 1);
+      const heights = on.map((p) => parts[p.part].heightMm[0]);
+      expect(heights).eql([...heights].sort((a, b) => a - b));
+      expect(heights.slice(0, -1).every((h) => h <= 25)).equal(true);
+      for (const [i, a] of on.entries())
+        for (const b of on.slice(0, i)) {
+          const near = inflatePathsD(placed(outline, a), 40 - 0.01, JoinType.Round, EndType.Polygon);
+          expect(sharedMm2(near, placed(outline, b))).equal(0);
+        }
+    }
+    // two are higher than the carriage: no bed takes both
+    expect(found.length).least(2);
+    // side by side all six go on one bed
+    expect(bedfulsOf(parts, [printer()], 'fewest', quietContext).bedfuls.length).equal(1);
+  });
+
+  it('what fails spoils one part alone: expected hours are those of each by itself', async () => {
+    const parts = await blocks([10, 20]);
+    const [own] = bedfulsOf(parts, [printer()], 'fewest', quietContext, undefined, [], true).bedfuls;
+    expect(own.durationS).equal(36_000 + 72_000 - 300);
+    expect(own.expectedS).closeTo(expectedS(36_000) + expectedS(72_000), 1e-6);
+    const [beside] = bedfulsOf(parts, [printer()], 'fewest', quietContext).bedfuls;
+    expect(beside.expectedS).closeTo(expectedS(108_000 - 300), 1e-6);
+    expect(beside.expectedS).above(own.expectedS);
+    const resin = [printerOf(200, 120, { kind: 'resin' })];
+    expect(bedfulsOf(parts, resin, 'fewest', quietContext, undefined, [], true).bedfuls[0].inTurn).equal(false);
+  });
+
+  it('what was put by hand nearer than the head, or two that are too high, is marked', async () => {
+    const parts = await blocks([10, 40, 50]);
+    const at = (part: number, x: number) => ({ part, at: { x, y: 60 }, turnDeg: 0 });
+    const put = (...on: ReturnType<typeof at>[]) =>
+      bedfulsOf(parts, [printer()], 'fewest', quietContext, undefined, [{ printer: 0, parts: on }], true).bedfuls[0];
+    expect(put(at(0, 30), at(1, 100)).clashes).eql([]);
+    expect(put(at(0, 30), at(1, 75)).clashes).eql([1]);
+    expect(put(at(1, 30), at(2, 130)).clashes).eql([1, 2]);
+  });
+});
+
+describe('brims and rafts', () => {
+  const laid = async (change: object) =>
+    (
+      await run(pose, await box(40, 20, 10), {
+        up: [0, 0, 1],
+        printer: { startS: 0, travelPct: 0, accelerationMmS2: 1e5, ...change },
+      })
+    ).report.poses[0];
+
+  it('are laid and weighed: an outline grown all round (Steiner 1840), at the speed of walls', async () => {
+    const profile = new PrinterProfile();
+    const plain = await laid({});
+    const brim = await laid({ brimMm: 8 });
+    // 2 (40 + 20) 8 + pi 8² mm², one first layer high
+    const brimMm3 = (120 * 8 + Math.PI * 64) * profile.firstLayerMm;
+    const g = (mm3: number): number => (mm3 / 1000) * figures.filamentDensityGCm3.value;
+    expect(brim.materialG - plain.materialG).closeTo(g(brimMm3), 0.01 * g(brimMm3));
+    const flow = Math.min(profile.wallSpeedMmS * profile.lineWidthMm * profile.layerMm, profile.maxFlowMm3S);
+    expect(brim.durationS - plain.durationS).closeTo(brimMm3 / flow, (0.01 * brimMm3) / flow);
+    const raft = await laid({ raftMm: 2 });
+    const raftMm3 = (800 + 120 * 2 + Math.PI * 4) * figures.raftLayers.value * profile.layerMm;
+    expect(raft.materialG - plain.materialG).closeTo(g(raftMm3), 0.01 * g(raftMm3));
+    // resin has struts and a raft of its own
+    const resin = await laid({ kind: 'resin', brimMm: 8 });
+    expect(resin.materialG).equal((await laid({ kind: 'resin' })).materialG);
+  });
+
+  it('keep their room on the bed', async () => {
+    const blocks = [await box(40, 40, 10), await box(40, 40, 10)].map((mesh) => ({ ...part(mesh), holdMm: 8 }));
+    // 40 + 8 + 5 + 8 + ... : two with brims want 2 (40 + 16) + 5 mm
+    const beds = (x: number, parts: LyingPart[]) =>
+      bedfulsOf(parts, [printerOf(x, 58)], 'fewest', quietContext).bedfuls;
+    expect(beds(118.5, blocks).length).equal(1);
+    expect(beds(114, blocks).length).equal(2);
+    expect(
+      beds(
+        88,
+        blocks.map((b) => ({ ...b, holdMm: 0 })),
+      ).length,
+    ).equal(1);
+    const [{ parts: on }] = beds(118.5, blocks);
+    expect(Math.abs(on[0].at.x - on[1].at.x)).least(40 + 16 + 5 - 1e-6);
+    expect(on.every((p) => p.at.x >= 28 - 1e-6 && p.at.y >= 28 - 1e-6)).equal(true);
+  });
+
+  it('are no setting of old poses: a printer without them is what it was', () => {
+    const p = new PrinterProfile();
+    expect(printingOf(p)).not.have.any.keys('brimMm', 'raftMm');
+    expect(printingOf(Object.assign(new PrinterProfile(), { brimMm: 5 }))).include({ brimMm: 5 });
   });
 });

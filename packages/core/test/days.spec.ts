@@ -466,6 +466,10 @@ describe('stops of a print', () => {
     // A2 and A3 are done by then
     expect(high).deep.include({ afterLayer: 249, atMm: 50, says: 'A1 brass' });
     expect(high.share).closeTo((3600 * 0.8 + 7200 + 3600) / 14_400, 1e-9);
+    // printed one after the other, each in its own time: A1, then A2, then A3
+    const turns = bedfulStops(parts, true);
+    expect(turns.map((s) => s.says)).eql(['A1 brass', 'A2 magnet', 'A3 nut']);
+    expect(turns.map((s) => s.share * 14_400)).eql([2880, 3600 + 3600, 10_800 + 1800]);
     expect(bedfulStops([{ tag: 'A1', heightMm: 5, durationS: 0, stops: parts[1].stops }])[0].share).equal(0);
   });
 });

@@ -10,6 +10,7 @@ import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { planDays } from '@jasmorphe/core/planning/days/planDays';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import {
+  calibratedText,
   clockText,
   hoursText,
   latenessText,
@@ -20,6 +21,7 @@ import {
   spoolsFor,
   whatIfName,
 } from '@jasmorphe/core/planning/days/planWords';
+import { calibrationBy } from '@jasmorphe/core/planning/days/failures';
 import { Diary, Presence } from '@jasmorphe/core/planning/days/Presence';
 import { drawOn, type Want } from '@jasmorphe/core/planning/days/spools';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
@@ -53,6 +55,44 @@ function inZone<T>(zone: string, work: () => T): T {
     else process.env.TZ = before;
   }
 }
+
+describe('hours by the log', () => {
+  const entry = (hours: number, saidHours: number, material = '', change: object = {}) => ({
+    printer: 'A',
+    hours,
+    saidHours,
+    failed: false,
+    material,
+    ...change,
+  });
+  it('go by the material where three prints of it tell, and else by all of the printer', () => {
+    const log = [
+      entry(11, 10, 'grey'),
+      entry(22, 20, 'grey'),
+      entry(5.5, 5, 'grey'),
+      entry(13, 10, 'bronze'),
+      entry(26, 20, 'bronze'),
+      entry(50, 10, '', { printer: 'B' }),
+      entry(9, 10, 'grey', { failed: true }),
+      entry(7, 0, 'grey'),
+    ];
+    expect(calibrationBy(log, 'A', 'grey')).deep.include({ factor: 1.1, prints: 3, material: 'grey' });
+    // two of bronze are too few: the middle of five
+    expect(calibrationBy(log, 'A', 'bronze')).deep.include({ factor: 1.1, prints: 5, material: '' });
+    expect(calibrationBy(log, 'B')).equal(null);
+    const all = calibrationBy(log, 'A')!;
+    // median deviation of the logarithms is 0: most say the same
+    expect([all.low, all.high].map((v) => Number(v.toFixed(9)))).eql([1.1, 1.1]);
+  });
+
+  it('are said with where nine of ten lie', () => {
+    const record = { factor: 1.1, low: 1, high: 1.2, prints: 12, material: 'grey' };
+    expect(calibratedText(200_000, record)).equal('by its log 61.1 h, 9 of 10 within 56–67 h (12 prints of grey)');
+    expect(calibratedText(7200, { ...record, material: '' })).equal(
+      'by its log 2.2 h, 9 of 10 within 2.0–2.4 h (12 prints)',
+    );
+  });
+});
 
 describe('presence', () => {
   it('nights that are tended join the evening before and the morning behind', () => {

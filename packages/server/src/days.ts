@@ -1,7 +1,7 @@
-import type { CurveOfProject, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import type { CurveOfProject, DaysOtherwise, DaysView, HoursByLog } from '@jasmorphe/contracts/dayViews';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
-import { failureRate } from '@jasmorphe/core/planning/days/failures';
+import { calibrationBy, failureRate } from '@jasmorphe/core/planning/days/failures';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { gatherDays, type Gathered } from './gatherDays.ts';
 import type { Services } from './Services.ts';
@@ -24,6 +24,20 @@ export async function daysOf(services: Services): Promise<DaysView> {
       sinceH: profile.partSinceH,
     })),
   };
+}
+
+/** How long prints of each printer take against what was said of them, for each material that enough were printed of. */
+export async function hoursByLog({ library }: Services): Promise<HoursByLog[]> {
+  const { printers, log, request } = await gatherDays(library);
+  return printers.flatMap(({ id }, i) => {
+    const { name } = request.printers[i];
+    const own = log.filter((e) => e.printer === name);
+    return ['', ...new Set(own.map((e) => e.material))].flatMap((material, k) => {
+      const found = k > 0 && material === '' ? null : calibrationBy(own, name, material);
+      // of a material that too few were printed of nothing of its own is known
+      return found && found.material === material ? [{ printerId: id, ...found }] : [];
+    });
+  });
 }
 
 /**

@@ -64,6 +64,7 @@ function loggedOf(
   entries: readonly LogRowInForce[],
   bedfuls: ReadonlyMap<string, BedfulView>,
   nameOf: (printerId: string | null) => string | null,
+  materialOf: ReadonlyMap<string, string>,
 ): PlanLogEntry[] {
   const ended = entries.filter((e) => e.outcome === 'passed' || e.outcome === 'failed');
   const groups = new Map<string, LogRowInForce[]>();
@@ -87,7 +88,13 @@ function loggedOf(
     }
     // of what nobody knows how long it took, nothing follows
     if (hours > 0 && hours <= mostHours && saidHours <= mostHours)
-      out.push({ printer, hours, saidHours: given ? saidHours : 0, failed });
+      out.push({
+        printer,
+        hours,
+        saidHours: given ? saidHours : 0,
+        failed,
+        material: group.flatMap((e) => materialOf.get(e.id) ?? [])[0] ?? '',
+      });
   }
   return out;
 }
@@ -142,7 +149,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   const names = apart(planned.map((p) => p.name));
   const projectOf = (id: string): string => names[planned.findIndex((p) => p.id === id)];
   // what was printed for other projects, and for those that are put away, tells of the printers all the same
-  const log = loggedOf(entries, new Map(told.map((b) => [b.id, b])), nameOf);
+  const log = loggedOf(entries, new Map(told.map((b) => [b.id, b])), nameOf, await workshop.materialsSaid());
 
   // of two that are said to be on one bed, as after a project was copied, the one that was started last is there
   const printing = bedfuls

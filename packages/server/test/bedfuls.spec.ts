@@ -8,8 +8,10 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type PdfParse from 'pdf-parse';
-import type { BookTablesView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
-import type { ErrorBody, LogEntryView, PartView, PrinterView, ProjectView } from '@jasmorphe/contracts/views';
+import { laidPart } from '@jasmorphe/contracts/laidPart';
+import type { BookTablesView, DaysOtherwise, DaysView, HoursByLog } from '@jasmorphe/contracts/dayViews';
+import type { StepView } from '@jasmorphe/contracts/steps';
+import type { ErrorBody, JobView, LogEntryView, PartView, PrinterView, ProjectView } from '@jasmorphe/contracts/views';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
@@ -122,6 +124,66 @@ describe('bedfuls beside everything else', function () {
       (await client.call<ErrorBody>('POST', `/api/bodies/${body}/steps`, { operation: 'stops', params: wanted })).body;
     expect((await refused(id, params)).error.message).match(/laid on the bed by its parts/);
     expect((await refused(a.id, { stops: [{ what: 'colour', mm: -1 }] })).error).include({ field: 'stops' });
+  });
+
+  it('true hours of bedfuls set those of their printer right, also by what they were printed of', async () => {
+    const material = await client.call<{ id: string }>('POST', '/api/materials', {
+      densityGCm3: 1.24,
+      pricePerKg: 19,
+      name: `Grey ${Math.random()}`,
+      kind: 'filament',
+    });
+    const { body: spool } = await client.call<{ id: string }>('POST', '/api/spools', {
+      materialId: material.body.id,
+      name: 'Grey 1',
+      colour: 'grey',
+      grossG: 1250,
+      emptyG: 250,
+    });
+    const hours = async () =>
+      (await client.call<HoursByLog[]>('GET', '/api/days/hours')).body.filter((h) => h.printerId === printer.id);
+    const { work, keep, kept } = await client.laidSlabs(printer, 15);
+    const all = (await keep(await work())).body.bedfuls;
+    expect(all.length).equal(4);
+    for (const [i, b] of all.entries()) {
+      expect(await hours(), 'three tell').eql([]);
+      if (i === 3) break;
+      await client.on(b, 'start');
+      const taken = i < 2 ? [] : [{ spoolId: spool.id, grams: 20 }];
+      const ended = await client.on(b, 'end', { hours: (b.durationS / 3600) * 1.2, taken });
+      expect(ended.body.state, JSON.stringify(ended.body)).equal('done');
+      if (i === 2) break;
+    }
+    const [found, ...more] = await hours();
+    expect(more, 'one of grey is too few').eql([]);
+    expect([found.material, found.prints]).eql(['', 3]);
+    expect(found.factor).closeTo(1.2, 1e-9);
+    // what is taken back tells nothing
+    await client.on(
+      (await kept()).bedfuls.find((b) => b.state === 'done')!,
+      'undo',
+    );
+    expect(await hours()).eql([]);
+  });
+
+  it('parts one after the other are kept so, in their order, and told so', async () => {
+    printer = await client.widePrinter();
+    const { id, parts, keep, kept } = await client.laidSlabs(printer, 15);
+    const profile = { ...printer.profile, headRadiusMm: 4, headHeightMm: 20 };
+    const asked = await client.ended(
+      await client.call<JobView>('POST', `/api/bodies/${id}/previews`, {
+        operation: 'bedfuls',
+        params: { printers: [profile], inTurn: true, parts: (await parts()).map(laidPart) },
+      }),
+    );
+    const step = (await client.call<StepView>('GET', `/api/steps/${asked.result!.stepId}`)).body;
+    await keep(step);
+    const { bedfuls: all } = await kept();
+    expect(all.some((b) => b.inTurn && b.parts.length === 2)).equal(true);
+    for (const b of all) {
+      const high = b.parts.map((p) => p.heightMm);
+      expect(high).eql([...high].sort((x, y) => x - y));
+    }
   });
 
   it('what was started by itself is of no bedful', async () => {

@@ -228,6 +228,34 @@ describe('bedfuls at Lay out', () => {
     await waitFor(() => getByRole('button', { name: 'What goes on which bed?' }));
   });
 
+  it('one after the other is asked for, told with arrows, and arranged by hand with room for the head', async () => {
+    store.dispatch(api.util.resetApiState());
+    answers.set('POST /api/bodies/model/previews', (body: { params: { for: string; inTurn?: boolean } }) => {
+      const step = answered(body) as { report: { bedfuls: { parts: { tag: string }[]; inTurn: boolean }[] } };
+      const [first, second] = step.report.bedfuls;
+      if (body.params.inTurn && second) {
+        first.parts.push(...step.report.bedfuls.splice(1, 1)[0].parts);
+        for (const b of step.report.bedfuls) b.inTurn = b.parts.length > 1;
+      }
+      return step;
+    });
+    const { getByRole, findByText, findByRole, getByLabelText } = show(<Bedfuls body={model()} printers={[long]} />);
+    fireEvent.click(getByRole('button', { name: 'What goes on which bed?' }));
+    fireEvent.click(await waitFor(() => getByLabelText('One after the other')));
+    await findByText(/A1 → A2/);
+    const last = sent.filter((s) => s.path.endsWith('/previews')).at(-1)!.body as { params: object };
+    expect(last.params).include({ inTurn: true });
+    fireEvent.click(getByRole('button', { name: 'Move parts by hand' }));
+    await findByRole('dialog');
+    await findByText(/They are printed one after the other: the head has room/);
+    await waitFor(() =>
+      expect((sent.filter((s) => s.path.endsWith('/previews')).at(-1)!.body as { params: object }).params).include.keys(
+        'inTurn',
+        'placed',
+      ),
+    );
+  });
+
   it('says why there is nothing to put on a bed', () => {
     const { getByRole, getByText, unmount } = show(
       <Bedfuls body={bodyOf({ parts: [partOf('A1')] })} printers={[long]} />,

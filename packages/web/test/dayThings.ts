@@ -50,6 +50,7 @@ export const bedful = (id: string, change: Partial<BedfulView> = {}): BedfulView
   parts: [part('A1'), part('A2', { at: { x: 150, y: 50 } })],
   settings: '0.20 mm layers',
   stops: [],
+  inTurn: false,
   fillPct: 40,
   durationS: 36_000,
   materialG: 300,

@@ -246,12 +246,28 @@ describe('a bedful at its printer', () => {
   it('is started as one; what changed since holds it up, and is named', async () => {
     const { getByRole, unmount } = show(<BedfulAtMachine bedful={bedful('b1')} />);
     fireEvent.click(getByRole('button', { name: 'Bedful 1 is started' }));
-    await waitFor(() => expect(sent.at(-1)).deep.include({ method: 'POST', path: '/api/bedfuls/b1/start' }));
+    await waitFor(() =>
+      expect(sent.filter((s) => s.method === 'POST').map((s) => s.path)).eql(['/api/bedfuls/b1/start']),
+    );
     unmount();
     const odd = bedful('b1', { parts: [part('A1', { trouble: 'relaid' }), part('A2')] });
     const held = show(<BedfulAtMachine bedful={odd} />);
     held.getByText(/A1 was laid otherwise since/);
     expect((held.getByRole('button', { name: 'Bedful 1 is started' }) as HTMLButtonElement).disabled).equal(true);
+  });
+
+  it('tells its hours by the log of its printer, and the order of what is printed one after the other', async () => {
+    store.dispatch(api.util.resetApiState());
+    answers.set('GET /api/days/hours', [
+      { printerId: 'long', material: 'grey', factor: 3, low: 3, high: 3, prints: 4 },
+      { printerId: 'long', material: '', factor: 1.1, low: 1, high: 1.2, prints: 7 },
+    ]);
+    const { findByTestId, getByText, unmount } = show(<BedfulAtMachine bedful={bedful('b1', { inTurn: true })} />);
+    expect((await findByTestId('by-log')).textContent).equal('By its log 11.0 h, 9 of 10 within 10–12 h (7 prints)');
+    getByText(/A1 → A2, one after the other/);
+    unmount();
+    const done = show(<BedfulAtMachine bedful={bedful('b1', { state: 'done' })} />);
+    expect(done.queryByTestId('by-log')).equal(null);
   });
 
   it('comes off as one: what stopped wants its height, hours and grams are told', async () => {

@@ -16,6 +16,7 @@ interface Options {
   apart?: number;
   school?: School;
   asItLies?: boolean;
+  inTurn?: boolean;
 }
 
 /** A name for a file, of what a person called a thing. */
@@ -36,6 +37,10 @@ export const bedfuls: CliCommand = {
     { flags: '-o, --output <folder>', help: 'a folder for a 3MF of each bedful, its parts in their places' },
     { flags: '--for <aim>', help: 'what counts (default fewest)', choices: bedfulAims },
     { flags: '--apart <mm>', help: 'room between parts (default 5 mm)', parse: length },
+    {
+      flags: '--in-turn',
+      help: 'parts of filament are printed one after the other: room for the head, the highest last',
+    },
     { flags: '--school <school>', help: 'how each part is laid (default best)', choices: schools },
     { flags: '--as-it-lies', help: 'each file is laid already: it is turned about the vertical alone' },
   ],
@@ -69,7 +74,15 @@ export const bedfuls: CliCommand = {
       }
     }
     const aim = options.for ?? 'fewest';
-    const { bedfuls: found, left } = bedfulsOf(laid, printers, aim, sliceContext(context, 0.7, 1), options.apart);
+    const { bedfuls: found, left } = bedfulsOf(
+      laid,
+      printers,
+      aim,
+      sliceContext(context, 0.7, 1),
+      options.apart,
+      [],
+      options.inTurn ?? false,
+    );
     for (const part of left)
       unplaced.push({ file: known[part].file, message: 'It fits the bed of no printer, in any pose that was tried.' });
     const told = found.map((bedful, i) => ({
@@ -80,6 +93,8 @@ export const bedfuls: CliCommand = {
       }),
       fillPct: bedful.fillPct,
       durationS: bedful.durationS,
+      expectedS: bedful.expectedS,
+      inTurn: bedful.inTurn,
       materialG: bedful.materialG,
       file: options.output ? `bedful-${i + 1}_${plain(printers[bedful.printer].name)}.3mf` : null,
     }));

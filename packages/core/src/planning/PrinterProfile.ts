@@ -201,6 +201,16 @@ export class PrinterProfile {
   @MaxLength(2000)
   notes: string = '';
 
+  /** Brim around what stands on the bed, a layer high; 0: none. */
+  @IsOptional()
+  @IsMm()
+  brimMm: number = 0;
+
+  /** How far a raft reaches beyond what stands on it; 0: none. */
+  @IsOptional()
+  @IsMm()
+  raftMm: number = 0;
+
   /** While it prints. */
   @IsOptional()
   @IsNumber()
@@ -330,11 +340,20 @@ const ofPrinting = [
   'bottomLayers',
   'transitionLayers',
   'liftS',
+  'brimMm',
+  'raftMm',
 ] as const satisfies readonly (keyof PrinterProfile)[];
 
-/** Of a printer only what decides how a part prints: what was worked out stays known when a name or a price changes. */
+/**
+ * Of a printer only what decides how a part prints: what was worked out stays known when a name or a price changes. Brim and
+ * raft are named only where there are any, as before there were such.
+ */
 export const printingOf = (profile: PrinterProfile): Partial<PrinterProfile> =>
-  Object.fromEntries(ofPrinting.filter((key) => profile[key] !== undefined).map((key) => [key, profile[key]]));
+  Object.fromEntries(
+    ofPrinting
+      .filter((key) => profile[key] !== undefined && !((key === 'brimMm' || key === 'raftMm') && profile[key] === 0))
+      .map((key) => [key, profile[key]]),
+  );
 
 /** g/cm³ of what a printer prints with: as said, or usual for its kind. */
 export const densityOf = ({ kind, densityGCm3 }: Pick<PrinterProfile, 'kind' | 'densityGCm3'>): number =>

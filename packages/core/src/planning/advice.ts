@@ -12,6 +12,8 @@ export interface AdvisedPart {
   supportMm3: number;
   /** faces that are glued to others */
   joints: number;
+  /** that it is printed with already */
+  brimMm?: number;
 }
 
 export interface Advice {
@@ -22,7 +24,7 @@ export interface Advice {
 const mm = (value: number): string => `${fixed(value, value % 1 === 0 ? 0 : 2)} mm`;
 
 /** What to set before a part is printed, each with its reason. */
-export function adviceOf({ kind, size, footMm2, supportMm3, joints }: AdvisedPart): Advice[] {
+export function adviceOf({ kind, size, footMm2, supportMm3, joints, brimMm = 0 }: AdvisedPart): Advice[] {
   const out: Advice[] = [];
   const add = (text: string, reason: string): void => void out.push({ text, reason });
   const foot = Math.sqrt(Math.max(footMm2, 0));
@@ -36,9 +38,11 @@ export function adviceOf({ kind, size, footMm2, supportMm3, joints }: AdvisedPar
       );
     return out;
   }
+  // one that is about as wide as it should be is no news
+  const held = brimMm >= figures.brimMm.value / 2;
   if (tall) {
     add(
-      `Brim of about ${mm(figures.brimMm.value)}, slower, and lift the nozzle ${mm(figures.travelLiftMm.value)} while travelling.`,
+      `${held ? 'Slower' : `Brim of about ${mm(figures.brimMm.value)}, slower`}, and lift the nozzle ${mm(figures.travelLiftMm.value)} while travelling.`,
       `${whole(size.z)} mm on a foot of ${whole(footMm2)} mm²: tall thin parts get knocked over`,
     );
     if (footMm2 === 0)
@@ -46,7 +50,7 @@ export function adviceOf({ kind, size, footMm2, supportMm3, joints }: AdvisedPar
         `On a raft let it reach ${mm(2 * figures.raftMarginMm.value)} beyond the part.`,
         'it stands on an edge or a round, and is tall',
       );
-  } else if (long > 4 * short && long > 120)
+  } else if (long > 4 * short && long > 120 && !held)
     add(`Brim of about ${mm(figures.brimMm.value)}.`, 'long thin parts lift at their ends');
   if (supportMm3 > 0)
     add(

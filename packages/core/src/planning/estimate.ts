@@ -106,6 +106,24 @@ export function exposureOf(
     : bottomExposureS + ((exposureS - bottomExposureS) * step) / (transitionLayers + 1);
 }
 
+/** Brim or raft around a first layer, mm² that it covers beyond the part and with it: an outline grown by a distance (Steiner 1840). */
+const grownMm2 = (areaMm2: number, perimeterMm: number, byMm: number): number =>
+  areaMm2 + perimeterMm * byMm + Math.PI * byMm * byMm;
+
+/** What holds a part of filament on the bed, mm³. */
+export function holdMm3(
+  { areas, perimeters }: Pick<LayerSums, 'areas' | 'perimeters'>,
+  { kind, brimMm, raftMm, layerMm, firstLayerMm }: PrinterProfile,
+): { brim: number; raft: number } {
+  const [area = 0] = areas;
+  const [perimeter = 0] = perimeters;
+  if (kind === 'resin' || area <= 0) return { brim: 0, raft: 0 };
+  return {
+    brim: brimMm > 0 ? (grownMm2(area, perimeter, brimMm) - area) * firstLayerMm : 0,
+    raft: raftMm > 0 ? grownMm2(area, perimeter, raftMm) * figures.raftLayers.value * layerMm : 0,
+  };
+}
+
 /** Time, material and cost from sections. @param columnsMm3 room under overhangs that support fills */
 export function estimateFromLayers(
   { layerMm, heightMm, areas, perimeters, ways }: LayerSums,
@@ -150,8 +168,10 @@ export function estimateFromLayers(
   const walls = wallMm / speedOf(profile.wallSpeedMmS, layerMm, profile);
   const fill = fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile);
   const support = supportVolumeMm3 / line / speedOf(profile.infillSpeedMmS, layerMm, profile);
+  const hold = holdMm3({ areas, perimeters }, profile);
+  const held = (hold.brim + hold.raft) / line / speedOf(profile.wallSpeedMmS, layerMm, profile);
   const halts = lines.haltS.reduce((a, b) => a + b, 0);
-  const travel = ((walls + fill + support + halts) * profile.travelPct) / 100;
+  const travel = ((walls + fill + support + held + halts) * profile.travelPct) / 100;
   let cooling = 0;
   if (profile.minLayerS > 0)
     for (let i = 0; i < areas.length; i++) {
@@ -159,8 +179,17 @@ export function estimateFromLayers(
       cooling += Math.max(0, profile.minLayerS - s);
     }
   return of(
-    (wallMm + fillMm) * line + supportVolumeMm3,
-    { prepare: profile.startS, walls, fill, support, halts, travel, cooling },
+    (wallMm + fillMm) * line + supportVolumeMm3 + hold.brim + hold.raft,
+    {
+      prepare: profile.startS,
+      walls,
+      fill,
+      support,
+      ...(held > 0 ? { 'brim and raft': held } : {}),
+      halts,
+      travel,
+      cooling,
+    },
     areas.length,
   );
 }

@@ -140,6 +140,12 @@ export const figures = {
     reason: 'the nozzle is lifted while it travels, so that it knocks nothing over',
     source: practice,
   },
+  raftLayers: {
+    value: 3,
+    unit: 'layers',
+    reason: 'a raft of filament: one that holds on to the bed, one across it, one to stand on',
+    source: practice,
+  },
   raftMarginMm: {
     value: 15,
     unit: 'mm',

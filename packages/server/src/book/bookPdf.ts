@@ -115,7 +115,10 @@ function bedfulPages(sheet: Sheet, { bedfuls, plan }: Book): void {
     const x = sheet.left + wide + 18;
     const day = plan?.days.find((d) => d.id === bedful.id);
     sheet.text(`Bedful ${bedful.number}`, { size: 13, font: 'bold', x });
-    sheet.text(`${bedful.printer}. ${bedful.parts.map((p) => p.tag).join(' ')}`, { x });
+    sheet.text(
+      `${bedful.printer}. ${bedful.parts.map((p) => p.tag).join(' ')}${bedful.inTurn ? ', one after the other in this order' : ''}`,
+      { x },
+    );
     sheet.text(`${secondsText(bedful.durationS)}, ${massText(bedful.materialG)}, ${fixed(bedful.fillPct, 0)} % full`, {
       x,
       font: 'figure',

@@ -1,6 +1,7 @@
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { settingsOf } from '@jasmorphe/contracts/laidPart';
+import { adviceForPart, madeOf } from '@jasmorphe/contracts/partAdvice';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { stopsInForce } from '@jasmorphe/contracts/stops';
 import { stopFindings } from '@jasmorphe/contracts/findings';
@@ -13,7 +14,6 @@ import { mapLayout } from '@jasmorphe/core/operations/divide/mapSvg';
 import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { whyOf } from '@jasmorphe/core/operations/pose/why';
-import { adviceOf } from '@jasmorphe/core/planning/advice';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
@@ -86,13 +86,7 @@ async function partOf(
     printer: bedful?.printer ?? part.printer,
     joins,
     stops: stopsInForce(part).map((s) => stopLine(s, inMm)),
-    advice: adviceOf({
-      kind: pose?.report.kind ?? 'filament',
-      size,
-      footMm2: posed?.footMm2 ?? made?.footMm2 ?? 0,
-      supportMm3: part.posed?.supportMm3 ?? 0,
-      joints: joins.length,
-    }),
+    advice: adviceForPart(body, part, posed, pose?.params.printer ?? {}, size),
     cautions: [...found, ...stopFindings(part)].map((f) => findingSentence(f)),
     drawing,
     address: `${address}/project/${body.projectId}/print?model=${body.id}&part=${encodeURIComponent(part.tag)}`,
@@ -197,16 +191,7 @@ export async function gatherBook(
       map: report?.map ? mapLayout(report.map) : null,
     });
     const drawn = await Promise.all(
-      body.parts.map((part) =>
-        partOf(
-          body,
-          part,
-          report?.parts.find((p) => part.tag === p.tag || part.tag.startsWith(`${p.tag}r`)),
-          bedfuls,
-          address,
-          draw,
-        ),
-      ),
+      body.parts.map((part) => partOf(body, part, madeOf(body, part.tag), bedfuls, address, draw)),
     );
     parts.push(...drawn);
     steps.push(...stepsOf(body));

@@ -171,6 +171,7 @@ export class Bedfuls {
         printerName: printer.profile.name,
         bedMm: b.bedMm,
         parts,
+        inTurn: b.inTurn,
         fillPct: b.fillPct,
         durationS: b.durationS,
         materialG: b.materialG,

@@ -149,6 +149,16 @@ export class Workshop {
     });
   }
 
+  /** Names of materials by the entries of the print log with which a spool was named. */
+  async materialsSaid(): Promise<Map<string, string>> {
+    const rows = await this.db
+      .select({ entry: spoolEntries.logEntryId, material: materials.name })
+      .from(spoolEntries)
+      .innerJoin(spools, eq(spools.id, spoolEntries.spoolId))
+      .innerJoin(materials, eq(materials.id, spools.materialId));
+    return new Map(rows.flatMap(({ entry, material }) => (entry === null ? [] : [[entry, material]])));
+  }
+
   private async spool(id: string): Promise<SpoolView> {
     const found = (await this.spools()).find((s) => s.id === id);
     if (!found) throw ApiError.notFound('spool', id);

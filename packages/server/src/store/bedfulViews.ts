@@ -35,6 +35,7 @@ export function bareView(row: BedfulRow): BedfulView {
     })),
     settings: row.parts[0]?.settings ?? '',
     stops: [],
+    inTurn: row.inTurn,
     fillPct,
     durationS,
     materialG,
@@ -88,7 +89,7 @@ export function bedfulView(
   return {
     ...bare,
     parts: told,
-    stops: bedfulStops(stopped),
+    stops: bedfulStops(stopped, row.inTurn),
     printerId: printer?.id ?? null,
     // a printer that was named anew is still the same
     printer: printer?.profile.name ?? row.printerName,

@@ -224,6 +224,8 @@ export const bedfuls = sqliteTable(
     printerName: text('printer_name').notNull(),
     bedMm: text('bed_mm', { mode: 'json' }).$type<[number, number]>().notNull(),
     parts: text('parts', { mode: 'json' }).$type<KeptPart[]>().notNull(),
+    /** its parts are printed one after the other, in their order */
+    inTurn: integer('in_turn', { mode: 'boolean' }).notNull().default(false),
     fillPct: real('fill_pct').notNull(),
     durationS: real('duration_s').notNull(),
     materialG: real('material_g').notNull(),

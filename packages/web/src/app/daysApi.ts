@@ -1,4 +1,4 @@
-import type { BedfulsView, BedfulView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import type { BedfulsView, BedfulView, DaysOtherwise, DaysView, HoursByLog } from '@jasmorphe/contracts/dayViews';
 import type { EndBedful } from '@jasmorphe/contracts/dayRequests';
 import { api } from './api.ts';
 
@@ -13,6 +13,7 @@ export const daysApi = api.injectEndpoints({
   endpoints: (b) => ({
     days: b.query<DaysView, void>({ query: () => 'days', providesTags: ['Days', 'Workshop'] }),
     otherwise: b.query<DaysOtherwise, void>({ query: () => 'days/otherwise', providesTags: ['Days', 'Workshop'] }),
+    hoursByLog: b.query<HoursByLog[], void>({ query: () => 'days/hours', providesTags: ['Days', 'Log', 'Workshop'] }),
     bedfuls: b.query<BedfulsView, string>({
       query: (bodyId) => `bodies/${bodyId}/bedfuls`,
       providesTags: ['Days', 'Workshop'],
@@ -61,6 +62,7 @@ export const daysApi = api.injectEndpoints({
 export const {
   useDaysQuery,
   useOtherwiseQuery,
+  useHoursByLogQuery,
   useBedfulsQuery,
   useKeepBedfulsMutation,
   useUndoBedfulsMutation,

@@ -11,6 +11,7 @@ import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
 import { StopsHere } from '../stages/print/StopsHere.tsx';
 import { Note } from '../ui/Note.tsx';
 import { useMaterialsQuery, useSpoolsQuery } from '../workshop/workshopApi.ts';
+import { ByLog } from './ByLog.tsx';
 import { troubleText } from './bedfulWords.ts';
 
 /** What came of a bedful: which parts stopped and where, how long it took, what it was printed from. */
@@ -104,12 +105,15 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
   return (
     <section className="bedfulAtMachine" aria-label={`Bedful ${bedful.number}`}>
       <p>
-        <b>Bedful {bedful.number}</b> on {bedful.printer}: {bedful.parts.map((p) => p.tag).join(' ')}
+        <b>Bedful {bedful.number}</b> on {bedful.printer}:{' '}
+        {bedful.parts.map((p) => p.tag).join(bedful.inTurn ? ' → ' : ' ')}
+        {bedful.inTurn && ', one after the other'}
         <br />
         <span className="figure">
           {countOf(bedful.parts.length, 'part')} · {secondsText(bedful.durationS)} · {massText(bedful.materialG)}
         </span>
       </p>
+      {bedful.state !== 'done' && <ByLog printerId={bedful.printerId} seconds={bedful.durationS} />}
       {odd.length > 0 && (
         <Note tone="attention">
           {odd.map((p) => `${p.tag} ${troubleText[p.trouble!]}`).join(', ')}. Plan the bedfuls anew at Lay out; nothing

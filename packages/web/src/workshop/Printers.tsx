@@ -82,6 +82,8 @@ const groups: readonly FieldGroup<Profile>[] = [
       { key: 'supports', label: 'Supports', as: 'yesNo' },
       { key: 'overhangDeg', label: 'Overhang, °', as: 'number' },
       { key: 'fitMm', label: 'Fit gauge', hint: 'the step that went in', as: 'length' },
+      { key: 'brimMm', label: 'Brim', hint: 'around what stands on the bed; 0: none', as: 'length', when: filament },
+      { key: 'raftMm', label: 'Raft beyond the part', hint: '0: none', as: 'length', when: filament },
       { key: 'headRadiusMm', label: 'Room round the head', as: 'length', when: filament },
       { key: 'headHeightMm', label: 'Passes over', as: 'length', when: filament },
     ],

@@ -1,4 +1,4 @@
-import { IsIn, IsOptional } from 'class-validator';
+import { IsBoolean, IsIn, IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { IsMm } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
@@ -34,6 +34,11 @@ export class BedfulsParams {
   @IsOptional()
   @IsMm()
   apart: number = figures.partsApartMm.value;
+
+  @Param('parts of filament are printed one after the other')
+  @IsOptional()
+  @IsBoolean()
+  inTurn: boolean = false;
 }
 
 /** What goes on one bed in one go, and how it is drawn. */
@@ -53,6 +58,8 @@ export interface BedfulOnScreen {
   }[];
   /** what the printer is set to for all of them; empty where nobody said */
   settings: string;
+  /** they are printed one after the other, in their order */
+  inTurn: boolean;
   fillPct: number;
   durationS: number;
   materialG: number;
@@ -73,7 +80,13 @@ const sum = ({ bedfuls }: BedfulsReport, of: (b: BedfulOnScreen) => number): num
 
 export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
   name: 'bedfuls',
-  version: 3,
+  version: 4,
+  kept: (report) => ({
+    left: [],
+    doneS: 0,
+    ...report,
+    bedfuls: (report.bedfuls ?? []).map((b) => ({ ...b, inTurn: b.inTurn ?? false })),
+  }),
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',

@@ -5,7 +5,6 @@ import { bedfulsOf, type PlacedBedful } from '../../planning/bedfuls/bedfulsOf.t
 import type { LaidPart } from '../../planning/bedfuls/LaidPart.ts';
 import type { PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
 import { MeshError } from '../../run/MeshError.ts';
-import { expectedS } from '../../planning/bedfuls/packBeds.ts';
 import { pathOf, shadowOf } from '../../planning/bedfuls/Shadow.ts';
 import { PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { figures } from '../../trade/figures.ts';
@@ -50,18 +49,27 @@ function numbered(
 /** Puts parts on beds: what goes where, and how long each bed takes. No mesh changes. */
 export const bedfuls = makeOperation(
   description,
-  async ([, ...meshes], { printers, parts, placed, for: aim, apart }, context) => {
+  async ([, ...meshes], { printers, parts, placed, for: aim, apart, inTurn }, context) => {
     const profiles = printers.map((p) => parseParams(PrinterProfile, p));
-    const laid = parts.map(({ rotation, durationS, materialG, heightMm, settings }, i) => ({
+    const laid = parts.map(({ rotation, durationS, materialG, heightMm, settings, holdMm }, i) => ({
       mesh: weldExact(meshes[i]),
       rotations: profiles.map(() => rotation as unknown as Mat3),
       durationS: profiles.map(() => durationS),
       materialG: profiles.map(() => materialG),
       heightMm: profiles.map(() => heightMm),
       settings,
+      holdMm,
     }));
-    const { bedfuls: found, left } = bedfulsOf(laid, profiles, aim, context, apart, numbered(placed, parts, profiles));
-    const told = found.map(({ printer, parts: on, clashes, fillPct, durationS, materialG }) => ({
+    const { bedfuls: found, left } = bedfulsOf(
+      laid,
+      profiles,
+      aim,
+      context,
+      apart,
+      numbered(placed, parts, profiles),
+      inTurn,
+    );
+    const told = found.map(({ printer, parts: on, clashes, ...bedful }) => ({
       printer: profiles[printer].name,
       bedMm: [profiles[printer].bedMm[0], profiles[printer].bedMm[1]] as [number, number],
       parts: on.map(({ part, at, turnDeg }) => ({
@@ -70,14 +78,20 @@ export const bedfuls = makeOperation(
         at,
         turnDeg,
         path: pathOf(
-          shadowOf(placeMesh(laid[part].mesh, laid[part].rotations[printer]), (turnDeg * Math.PI) / 180, drawnMm, 0),
+          shadowOf(
+            placeMesh(laid[part].mesh, laid[part].rotations[printer]),
+            (turnDeg * Math.PI) / 180,
+            drawnMm,
+            parts[part].holdMm ?? 0,
+          ),
         ),
       })),
       settings: parts[on[0]?.part]?.settings ?? '',
-      fillPct,
-      durationS,
-      materialG,
-      expectedS: expectedS(durationS),
+      inTurn: bedful.inTurn,
+      fillPct: bedful.fillPct,
+      durationS: bedful.durationS,
+      materialG: bedful.materialG,
+      expectedS: bedful.expectedS,
     }));
     const doneS = Math.max(
       0,

@@ -13,11 +13,23 @@ export interface LaidPart {
   materialG: number;
   /** what its printer is set to, in words: parts of other settings go on other beds */
   settings?: string;
+  /** how far its brim or raft reaches beyond it, mm */
+  holdMm?: number;
 }
 
 const isLaidPart = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
-  const { tag, mesh, rotation, heightMm, durationS, materialG, settings = '', ...more } = v as Record<string, unknown>;
+  const {
+    tag,
+    mesh,
+    rotation,
+    heightMm,
+    durationS,
+    materialG,
+    settings = '',
+    holdMm = 0,
+    ...more
+  } = v as Record<string, unknown>;
   return (
     typeof tag === 'string' &&
     tag.length > 0 &&
@@ -32,6 +44,7 @@ const isLaidPart = (v: unknown): boolean => {
     materialG >= 0 &&
     typeof settings === 'string' &&
     settings.length <= 200 &&
+    isMm(holdMm) &&
     Object.keys(more).length === 0
   );
 };
@@ -53,6 +66,7 @@ export const IsLaidParts = (most: number, options?: ValidationOptions) =>
           durationS: { type: 'number', minimum: 0 },
           materialG: { type: 'number', minimum: 0 },
           settings: { type: 'string', maxLength: 200 },
+          holdMm: mm,
         },
         ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
       ),

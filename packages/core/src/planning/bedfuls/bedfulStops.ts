@@ -28,9 +28,28 @@ function shareAt({ heightMm, stops }: StoppedPart, mm: number): number {
   return 1;
 }
 
-/** Stops of all parts of a bedful, which are laid side by side, layer by layer: those after one layer are one. */
-export function bedfulStops(parts: readonly StoppedPart[]): BedfulStop[] {
+/** Stops of parts that are printed one after the other, each in its own time. */
+function stopsInTurn(parts: readonly StoppedPart[], wholeS: number): BedfulStop[] {
+  let before = 0;
+  return parts.flatMap(({ tag, durationS, stops }) => {
+    const begun = before;
+    before += durationS;
+    return stops.map(({ afterLayer, atMm, share, says }) => ({
+      afterLayer,
+      atMm,
+      share: wholeS > 0 ? (begun + share * durationS) / wholeS : 0,
+      says: `${tag} ${says}`,
+    }));
+  });
+}
+
+/**
+ * Stops of all parts of a bedful. They are laid side by side, layer by layer, so that those after one layer are one; or one
+ * after the other.
+ */
+export function bedfulStops(parts: readonly StoppedPart[], inTurn = false): BedfulStop[] {
   const wholeS = parts.reduce((n, p) => n + p.durationS, 0);
+  if (inTurn) return stopsInTurn(parts, wholeS);
   const out = new Map<number, BedfulStop>();
   const all = parts.flatMap((p) => p.stops.map((s) => ({ ...s, tag: p.tag }))).sort((a, b) => a.atMm - b.atMm);
   for (const { afterLayer, atMm, says, tag } of all) {

@@ -6,7 +6,7 @@ import type { PrinterProfile } from '../PrinterProfile.ts';
 import { roomOf } from '../room.ts';
 import type { BedfulAim } from './aims.ts';
 import { BedCells } from './BedCells.ts';
-import { bedfulS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
+import { bedfulS, expectedS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
 import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
 
 /** Cells along the longer side of the largest bed, and the finest that is told apart, mm. */
@@ -25,6 +25,8 @@ export interface LyingPart {
   heightMm: readonly number[];
   /** what its printer is set to: parts of other settings go on other beds */
   settings?: string;
+  /** how far its brim or raft reaches beyond it, mm */
+  holdMm?: number;
 }
 
 /** A part on a bed: the middle of its box, from the bed's front left corner, and how far it is turned. */
@@ -48,7 +50,11 @@ export interface BedfulFigures {
   /** of the room of the bed that its parts cover, with half the gap around each */
   fillPct: number;
   durationS: number;
+  /** in the mean, when it fails now and then and begins anew */
+  expectedS: number;
   materialG: number;
+  /** its parts are printed one after the other, in their order */
+  inTurn: boolean;
 }
 
 /** A bed with the room that shadows may cover, grown by half the gap between parts. */
@@ -66,6 +72,8 @@ function bedOf(profile: PrinterProfile, apartMm: number): BedOfPrinter {
 /**
  * What goes on which bed: parts of known poses by their true shadows, on one printer or several.
  *
+ * @param inTurn parts of filament are printed one after the other: the head has room beside those that stand, and all but
+ *   the last are so low that its carriage passes over them
  * @param placed bedfuls that are taken as they are, the first of what is returned; all other parts go on beds of their own
  * @returns those placed, then bedfuls in the order of their printers, and parts that fit no bed
  */
@@ -76,14 +84,21 @@ export function bedfulsOf(
   context: RunContext,
   apartMm: number = figures.partsApartMm.value,
   placed: readonly PlacedBedful[] = [],
+  inTurn = false,
 ): { bedfuls: BedfulFigures[]; left: number[] } {
-  const beds = printers.map((profile) => bedOf(profile, apartMm));
+  const turned = printers.map(({ kind }) => inTurn && kind === 'filament');
+  const gaps = printers.map(({ headRadiusMm }, b) => (turned[b] ? Math.max(apartMm, headRadiusMm) : apartMm));
+  const beds = printers.map((profile, b): BedOfPrinter => ({ ...bedOf(profile, gaps[b]), inTurn: turned[b] }));
+  const growOf = (part: number, b: number): number => gaps[b] / 2 + (parts[part].holdMm ?? 0);
   const cellMm = Math.max(finestMm, Math.max(...beds.flatMap((b) => b.room)) / cellsAcross);
   const laid = parts.map(({ mesh, rotations }) => rotations.map((rows) => rows && placeMesh(mesh, rows)));
   const isLow = (part: number, b: number): boolean => {
     const { bedMm, marginMm } = beds[b].profile;
     return parts[part].heightMm[b] <= roomOf(bedMm, marginMm)[2] * (1 + 1e-5);
   };
+  /** Does the carriage not pass over it once it stands? */
+  const isTall = (part: number, b: number): boolean =>
+    turned[b] && parts[part].heightMm[b] > beds[b].profile.headHeightMm;
   const taken = new Set(placed.flatMap((b) => b.parts.map((p) => p.part)));
   const settingsOf = (part: number): string => parts[part].settings ?? '';
   const packables = parts.map(({ durationS }, i): Packable => {
@@ -94,7 +109,7 @@ export function bedfulsOf(
       if (!mesh || !isLow(i, b) || taken.has(i)) return [];
       const all: Shadow[] = [];
       for (const k of [0, 2, 4, 6, 1, 3, 5, 7]) {
-        const shadow = shadowOf(mesh, (2 * Math.PI * k) / turns, cellMm, apartMm / 2);
+        const shadow = shadowOf(mesh, (2 * Math.PI * k) / turns, cellMm, growOf(i, b));
         if (!all.some((s) => isSameShadow(s, shadow))) all.push(shadow);
       }
       return all.filter((s) => s.nx * cellMm <= room[0] + 1e-6 && s.ny * cellMm <= room[1] + 1e-6);
@@ -103,6 +118,7 @@ export function bedfulsOf(
       shadows,
       durationS: durationS.map((s, b) => (shadows[b].length > 0 ? s : Infinity)),
       settings: settingsOf(i),
+      heightMm: parts[i].heightMm,
     };
   });
   const told = (
@@ -112,31 +128,41 @@ export function bedfulsOf(
   ): BedfulFigures => {
     const { profile, room } = beds[printer];
     const cells = Math.floor(room[0] / cellMm) * Math.floor(room[1] / cellMm);
+    const alone = (part: number): number => parts[part].durationS[printer];
+    const durationS = bedfulS(
+      on.map((p) => alone(p.part)),
+      profile,
+    );
+    const inOrder = turned[printer]
+      ? [...on].sort((a, b) => parts[a.part].heightMm[printer] - parts[b.part].heightMm[printer] || a.part - b.part)
+      : on;
     return {
       printer,
-      parts: on.map(({ part, at, turnDeg }) => ({ part, at, turnDeg })),
+      parts: inOrder.map(({ part, at, turnDeg }) => ({ part, at, turnDeg })),
+      inTurn: turned[printer] && on.length > 1,
+      expectedS: turned[printer] ? on.reduce((n, p) => n + expectedS(alone(p.part)), 0) : expectedS(durationS),
       clashes,
       fillPct: (100 * on.reduce((n, p) => n + p.shadow.count, 0)) / cells,
-      durationS: bedfulS(
-        on.map((p) => parts[p.part].durationS[printer]),
-        profile,
-      ),
+      durationS,
       materialG: on.reduce((n, p) => n + parts[p.part].materialG[printer], 0),
     };
   };
   const kept = placed.map(({ printer, parts: on }) => {
     const { profile, room, keepOuts } = beds[printer];
     const cells = new BedCells(room, cellMm, keepOuts);
-    const shift = profile.marginMm - apartMm / 2;
+    const shift = profile.marginMm - gaps[printer] / 2;
     const clashes: number[] = [];
+    const tall = on.filter(({ part }) => isTall(part, printer)).length;
     const shadowed = on.map(({ part, at, turnDeg }) => {
       const mesh = laid[part][printer] ?? parts[part].mesh;
-      const shadow = shadowOf(mesh, (turnDeg * Math.PI) / 180, cellMm, apartMm / 2);
+      const shadow = shadowOf(mesh, (turnDeg * Math.PI) / 180, cellMm, growOf(part, printer));
       const place = {
         x: Math.round((at.x - shift) / cellMm - shadow.middle[0]),
         y: Math.round((at.y - shift) / cellMm - shadow.middle[1]),
       };
-      const fits = laid[part][printer] !== null && isLow(part, printer) && settingsOf(part) === settingsOf(on[0].part);
+      const passes = tall < 2 || !isTall(part, printer);
+      const fits =
+        laid[part][printer] !== null && isLow(part, printer) && settingsOf(part) === settingsOf(on[0].part) && passes;
       if (!fits || !cells.isFree(shadow, place)) clashes.push(part);
       else cells.put(shadow, place);
       return { part, shadow, at, turnDeg };
@@ -147,7 +173,7 @@ export function bedfulsOf(
   const packed = bedfuls
     .sort((a, b) => a.printer - b.printer)
     .map(({ printer, puts }) => {
-      const shift = beds[printer].profile.marginMm - apartMm / 2;
+      const shift = beds[printer].profile.marginMm - gaps[printer] / 2;
       const on = puts.map(({ part, turn, x, y }) => {
         const shadow = packables[part].shadows[printer][turn];
         const at = { x: shift + (x + shadow.middle[0]) * cellMm, y: shift + (y + shadow.middle[1]) * cellMm };

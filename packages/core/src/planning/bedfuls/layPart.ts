@@ -42,5 +42,6 @@ export async function layPart(
     durationS: poses.map((p) => p.durationS),
     materialG: poses.map((p) => p.materialG),
     heightMm: poses.map((p) => p.heightMm),
+    holdMm: Math.max(0, ...printers.filter((p) => p.kind === 'filament').flatMap((p) => [p.brimMm, p.raftMm])),
   };
 }

@@ -14,6 +14,8 @@ export interface BedOfPrinter {
   room: readonly [number, number];
   /** in the room's own place */
   keepOuts: readonly KeepOut[];
+  /** parts are printed one after the other there */
+  inTurn?: boolean;
 }
 
 /** A part to be put on a bed. By printer, where that differs. */
@@ -24,6 +26,8 @@ export interface Packable {
   durationS: readonly number[];
   /** only what has the same settings lies on one bed */
   settings: string;
+  /** by printer, mm */
+  heightMm: readonly number[];
 }
 
 /** Where a part lies in a bedful. */
@@ -101,13 +105,21 @@ class Packer {
     return true;
   }
 
+  /** Does the head's carriage pass over all but one of them? */
+  private passes({ printer, puts }: Filling, part: number): boolean {
+    const { inTurn, profile } = this.beds[printer];
+    const isTall = (p: number): boolean => this.parts[p].heightMm[printer] > profile.headHeightMm;
+    return !inTurn || !isTall(part) || !puts.some((p) => isTall(p.part));
+  }
+
   /** First fit: each part goes on the first bed that may take it and has room, or on a new one. */
   fill(order: readonly number[], lean: Lean, { may, begin }: Rule): Bedful[] {
     const open: Filling[] = [];
     for (const part of order) {
       this.context.checkCancelled();
       const { settings } = this.parts[part];
-      if (open.some((f) => f.settings === settings && may(f, part) && this.put(f, part, lean))) continue;
+      if (open.some((f) => f.settings === settings && this.passes(f, part) && may(f, part) && this.put(f, part, lean)))
+        continue;
       for (const printer of begin(part, open)) {
         const { room, keepOuts } = this.beds[printer];
         const cells = new BedCells(room, this.cellMm, keepOuts);
@@ -148,6 +160,14 @@ class Judge {
     );
   }
 
+  /** In the mean, s: where parts are printed one after the other only the one that fails begins anew. */
+  private expectedOf(bedful: Bedful): number {
+    const { printer, puts } = bedful;
+    return this.beds[printer].inTurn
+      ? puts.reduce((sum, p) => sum + expectedS(this.parts[p.part].durationS[printer]), 0)
+      : expectedS(this.durationOf(bedful));
+  }
+
   private covered = ({ printer, puts }: Bedful): number =>
     puts.reduce((sum, p) => sum + this.parts[p.part].shadows[printer][p.turn].count, 0);
 
@@ -162,8 +182,7 @@ class Judge {
     // among as many the one whose emptiest bed is emptiest: the next part may go there
     fewest: (bedfuls) => bedfuls.length + Math.min(...bedfuls.map(this.covered)) / this.largestBed(),
     soonest: (bedfuls) => Math.max(...this.loads(bedfuls)),
-    'least-lost': (bedfuls) =>
-      bedfuls.reduce((sum, f) => sum + expectedS(this.durationOf(f)) + figures.changeBedS.value, 0),
+    'least-lost': (bedfuls) => bedfuls.reduce((sum, f) => sum + this.expectedOf(f) + figures.changeBedS.value, 0),
   };
 
   /** How beds are filled so that an aim is met; several ways where it is not known beforehand which is best. */

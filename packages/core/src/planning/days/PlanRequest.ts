@@ -202,6 +202,11 @@ export class PlanLogEntry {
   @IsOptional()
   @IsBoolean()
   failed: boolean = false;
+
+  /** That it was printed of; nobody said if left out. */
+  @IsOptional()
+  @IsWords()
+  material: string = '';
 }
 
 /** What days are planned from. */

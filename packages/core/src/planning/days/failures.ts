@@ -89,6 +89,31 @@ export function calibrationOf(pairs: readonly { predictedS: number; actualS: num
   return { factor, low: factor * Math.exp(-spread), high: factor * Math.exp(spread), prints: slopes.length };
 }
 
+/** A print of the log as far as its hours go. */
+interface LoggedHours {
+  printer: string;
+  hours: number;
+  /** 0 where nothing was said beforehand */
+  saidHours: number;
+  failed: boolean;
+  material: string;
+}
+
+/** How long prints of a printer take against what was said: those of one material alone where enough of them were logged. */
+export function calibrationBy(
+  log: readonly LoggedHours[],
+  printer: string,
+  material: string = '',
+): (Calibration & { material: string }) | null {
+  const own = log.filter((e) => e.printer === printer && !e.failed && e.saidHours > 0);
+  const by = (entries: readonly LoggedHours[]): Calibration | null =>
+    calibrationOf(entries.map((e) => ({ predictedS: e.saidHours * 3600, actualS: e.hours * 3600 })));
+  const ofMaterial = material === '' ? null : by(own.filter((e) => e.material === material));
+  if (ofMaterial) return { ...ofMaterial, material };
+  const all = by(own);
+  return all && { ...all, material: '' };
+}
+
 /** Standard deviation of the logarithm of a time, from where nine of ten lie. */
 export const spreadOf = (calibration: Calibration | null): number =>
   calibration ? Math.log(calibration.high / calibration.factor) / 1.645 : 0;

@@ -83,6 +83,21 @@ export function hoursText(seconds: number, { factorLow, factorHigh, factor }: Pr
   return `${secondsText(seconds)}, 9 of 10 within ${h(factorLow)}–${h(factorHigh)} h`;
 }
 
+/** What a time that was said comes to by the log of its printer: "by its log 61.0 h, 9 of 10 within 57–66 h (12 prints of grey)". */
+export function calibratedText(
+  seconds: number,
+  {
+    factor,
+    low,
+    high,
+    prints,
+    material,
+  }: { factor: number; low: number; high: number; prints: number; material: string },
+): string {
+  const h = (f: number): string => fixed((seconds / 3600) * f, seconds * f < 36_000 ? 1 : 0);
+  return `by its log ${secondsText(seconds * factor)}, 9 of 10 within ${h(low)}–${h(high)} h (${prints} prints${material && ` of ${material}`})`;
+}
+
 /** A chance in words: "1 chance in 4 of being late". */
 export function latenessText(share: number): string {
   if (share < 0.005) return 'Next to no chance of being late';

@@ -1,6 +1,6 @@
 import { parseParams } from '../../params/parseParams.ts';
 import { MeshError } from '../../run/MeshError.ts';
-import { calibrationOf, failureRate, type Calibration, type FailureRate } from './failures.ts';
+import { calibrationBy, failureRate, type Calibration, type FailureRate } from './failures.ts';
 import { HomeHours } from './HomeHours.ts';
 import { instantOf } from './instants.ts';
 import {
@@ -107,13 +107,7 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
     const hours = own.reduce((n, e) => n + e.hours, 0);
     return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
   });
-  const calibrations = printers.map(({ name }) =>
-    calibrationOf(
-      log
-        .filter((e) => e.printer === name && !e.failed && e.saidHours > 0)
-        .map((e) => ({ predictedS: e.saidHours * 3600, actualS: e.hours * 3600 })),
-    ),
-  );
+  const calibrations = printers.map(({ name }) => calibrationBy(log, name));
   const tasks = bedfuls.map((b, i) => taskOf(b, `bedfuls.${i}`, { printers, projects, calibrations }));
   for (const p of printers.keys()) {
     const on = tasks.filter((t) => t.running?.printer === p);

@@ -1,4 +1,4 @@
-import { boundsOf, xyz, type TriMesh, type Vec3, type Xyz } from '../../mesh/TriMesh.ts';
+import { boundsOf, sizeOf, type TriMesh, type Vec3, xyz, type Xyz } from '../../mesh/TriMesh.ts';
 import { applyMat3, placeMesh, transpose, type Mat3 } from '../../mesh/transform.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { sweepLayers, type Island } from '../../section/layers.ts';
@@ -21,6 +21,8 @@ export interface PoseFigures extends Omit<PoseMeasures, 'seenMm2'>, Omit<Underne
   up: Xyz;
   /** rows of the rotation; the last is what is up */
   rotation: number[][];
+  /** of its box as it lies; what was judged before this was told has none */
+  size?: Xyz;
   /** the largest of what starts in mid-air */
   islandPlaces: Island[];
   /** height above the bed of the largest jump */
@@ -100,6 +102,7 @@ export function judgePose(
   return {
     up: xyz(up),
     rotation: rotation.map((r) => [...r]),
+    size: xyz(sizeOf(bounds)),
     ...room,
     ...told,
     islandPlaces: [...islands]

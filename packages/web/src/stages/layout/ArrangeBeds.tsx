@@ -42,6 +42,7 @@ export function ArrangeBeds({
   parts,
   printers,
   start,
+  inTurn = false,
   onClose,
 }: {
   body: BodyView;
@@ -49,6 +50,8 @@ export function ArrangeBeds({
   parts: readonly PartView[];
   printers: readonly PrinterView[];
   start: readonly DrawnBed[];
+  /** parts are printed one after the other */
+  inTurn?: boolean;
   onClose: () => void;
 }) {
   const [past, setPast] = useState<readonly (readonly DrawnBed[])[]>([start]);
@@ -58,7 +61,7 @@ export function ArrangeBeds({
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 3 } }));
   const beds = past.at(-1)!;
   const [preview] = usePreviews(body.id, body.mesh.hash, [
-    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest'), placed: placedOf(beds) }),
+    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest', inTurn), placed: placedOf(beds) }),
   ]);
   const report = reportOf(preview, catalogue.bedfuls);
   // what the program put itself stands behind what was put by hand
@@ -73,6 +76,10 @@ export function ArrangeBeds({
   const clashing = new Set(all.flatMap((b) => b.parts.flatMap((p) => (p.clashes ? [p.tag] : []))));
   if (hover) clashing[hover.clashes ? 'add' : 'delete'](hover.tag);
   const move = (m: BedMove): void => setPast([...past, afterMove(all, m)]);
+  const profileOf = ({ printer }: DrawnBed): PrinterProfile =>
+    printers.find((p) => p.profile.name === printer)?.profile ?? new PrinterProfile();
+  const gapOn = (bed: DrawnBed): number =>
+    Math.max(figures.partsApartMm.value, inTurn ? profileOf(bed).headRadiusMm : 0);
   const at = all.findIndex((b) => b.parts.some((p) => p.tag === picked));
   const ready = preview.state === 'ready' && report !== null;
   return (
@@ -81,8 +88,10 @@ export function ArrangeBeds({
       <DialogContent>
         <p className="quiet">
           Drag parts, also from bed to bed; or pick one and use the arrows (1 mm, with Shift 10) and [ ] to turn it by
-          15 degrees. What overlaps is marked with ! and red. Half of the gap of {figures.partsApartMm.value} mm around
-          each part is kept free.
+          15 degrees. What overlaps is marked with ! and red.{' '}
+          {inTurn
+            ? 'They are printed one after the other: the head has room between them, and one alone may be higher than its carriage.'
+            : `Half of the gap of ${figures.partsApartMm.value} mm around each part is kept free.`}
         </p>
         <DndContext
           sensors={sensors}
@@ -91,7 +100,7 @@ export function ArrangeBeds({
             setHover(
               drop && {
                 tag: drop.tag,
-                clashes: wouldClash(drop.part, drop.at, all[drop.bed], figures.partsApartMm.value),
+                clashes: wouldClash(drop.part, drop.at, all[drop.bed], gapOn(all[drop.bed])),
               },
             );
           }}
@@ -131,7 +140,7 @@ export function ArrangeBeds({
                     picked={picked}
                     clashing={clashing}
                     drawnDeg={drawnDeg}
-                    profile={printers.find((p) => p.profile.name === bed.printer)?.profile ?? new PrinterProfile()}
+                    profile={profileOf(bed)}
                     onPick={(tag) => pick(tag === picked ? null : tag)}
                     onMove={move}
                   />
@@ -172,7 +181,7 @@ export function ArrangeBeds({
           <Note tone="failure">
             {[...clashing].join(', ')} {clashing.size === 1 ? 'overlaps' : 'overlap'} or{' '}
             {clashing.size === 1 ? 'reaches' : 'reach'} beyond the bed, or {clashing.size === 1 ? 'has' : 'have'} other
-            settings than the first part there.
+            settings than the first part there{inTurn && ', or the carriage would hit what stands'}.
           </Note>
         )}
         {ready && report.left.length > 0 && (

@@ -8,6 +8,7 @@ import { countOf, fixed, massText, secondsText } from '@jasmorphe/core/words/num
 import { useBedfulsQuery, useKeepBedfulsMutation } from '../../app/daysApi.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
+import { YesNoField } from '../../forms/Fields.tsx';
 import { Consequences } from '../../decision/Consequences.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -24,7 +25,8 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const { printer, resin } = usePrinter(printers);
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState(0);
-  const [byHand, setByHand] = useState<readonly DrawnBed[] | null>(null);
+  const [inTurn, setInTurn] = useState(false);
+  const [byHand, setByHand] = useState<{ beds: readonly DrawnBed[]; inTurn: boolean } | null>(null);
   const { data: kept } = useBedfulsQuery(body.modelId);
   const [keep, keeping] = useKeepBedfulsMutation();
   const kind = printer?.profile.kind ?? 'filament';
@@ -36,7 +38,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const previews = usePreviews(
     body.id,
     body.mesh.hash,
-    bedfulAims.map((aim) => (asks ? ask(catalogue.bedfuls, bedfulParams(parts, used, aim)) : null)),
+    bedfulAims.map((aim) => (asks ? ask(catalogue.bedfuls, bedfulParams(parts, used, aim, inTurn)) : null)),
   );
   const reports = previews.map((p) => reportOf(p, catalogue.bedfuls));
   const report = reports[chosen];
@@ -50,9 +52,12 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
           modelId={body.modelId}
           kept={kept}
           onArrange={() =>
-            setByHand(
-              kept.bedfuls.filter((b) => b.state === 'waiting' && used.some((p) => p.id === b.printerId)).map(drawnOf),
-            )
+            setByHand({
+              beds: kept.bedfuls
+                .filter((b) => b.state === 'waiting' && used.some((p) => p.id === b.printerId))
+                .map(drawnOf),
+              inTurn: kept.bedfuls.some((b) => b.state === 'waiting' && b.inTurn),
+            })
           }
         />
       )}
@@ -64,7 +69,8 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
           body={body}
           parts={parts}
           printers={used}
-          start={byHand
+          inTurn={byHand.inTurn}
+          start={byHand.beds
             .map((b) => ({ ...b, parts: b.parts.filter((p) => parts.some((q) => q.tag === p.tag)) }))
             .filter((b) => b.parts.length > 0)}
           onClose={() => setByHand(null)}
@@ -81,6 +87,14 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
             {out > 0 && ` ${countOf(out, 'part')} not laid for ${kind} yet ${out === 1 ? 'is' : 'are'} left out.`}
             {used.length > 1 && ' Hours are those on the printer that each was laid for.'}
           </p>
+          {kind === 'filament' && (
+            <YesNoField
+              label="One after the other"
+              hint="each part is printed to its end before the next is begun: what fails spoils that one alone. The head needs room beside what stands, by the printer's settings"
+              value={inTurn}
+              onChange={setInTurn}
+            />
+          )}
           <Consequences
             options={bedfulAims.map((aim, i) => ({ name: bedfulAimNames[aim], preview: previews[i] }))}
             rows={rowsOf(catalogue.bedfuls, reports, { length, liquid: resin })}
@@ -107,7 +121,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
               >
                 Keep these bedfuls
               </Button>
-              <Button variant="outlined" onClick={() => setByHand(report.bedfuls.map(drawnOf))}>
+              <Button variant="outlined" onClick={() => setByHand({ beds: report.bedfuls.map(drawnOf), inTurn })}>
                 Move parts by hand
               </Button>
             </div>
@@ -119,7 +133,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
                 <div>
                   <b>Bedful {i + 1}</b> {bedful.printer}
                   <br />
-                  {bedful.parts.map((p) => p.tag).join(' ')}
+                  {bedful.parts.map((p) => p.tag).join(bedful.inTurn ? ' → ' : ' ')}
                   <br />
                   <span className="figure">
                     {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full,

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState, type ReactNode } from 'react';
+import { adviceForPart } from '@jasmorphe/contracts/partAdvice';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
@@ -13,12 +14,14 @@ import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { showLie, tellStudied } from '../../bench/benchSlice.ts';
+import { ByLog } from '../../days/ByLog.tsx';
 import { Decision, type OptionColumn } from '../../decision/Decision.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
-import { NumberField } from '../../forms/Fields.tsx';
+import { LengthField, NumberField } from '../../forms/Fields.tsx';
 import { PrinterField } from '../../forms/PrinterField.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { AdviceOfPart } from './AdviceOfPart.tsx';
 import { BareAndHidden } from './BareAndHidden.tsx';
 import { LayersOfPart } from './LayersOfPart.tsx';
 import { StopsOfPart } from './StopsOfPart.tsx';
@@ -27,6 +30,7 @@ import { poseColumns, type ColumnId } from './poseColumns.ts';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { upOfTurned } from './turned.ts';
 import { useBare } from './useBare.ts';
+import { useHeld } from './useHeld.ts';
 import { usePickedPlace } from './usePickedPlace.ts';
 
 type Report = ReportOf<'pose'>;
@@ -65,7 +69,8 @@ export function PoseDecision({
   const taken = poseAfter(part.line, part.cursor);
   const drafts = `${part.id} ${part.mesh.hash}`;
   const bare = useBare(drafts, part.posed ? taken : undefined);
-  const base = { ...poseParams(body, printer), ...bare.params };
+  const profile = useHeld(printer, taken);
+  const base = { ...poseParams(body, profile.printer), ...bare.params };
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
   const [picked, setPicked] = useState<ColumnId | null>(null);
   const [hand, setHand] = useState<ByHand>(null);
@@ -173,6 +178,14 @@ export function PoseDecision({
             onChange={(v) => lean({ rightDeg: v ?? 0 })}
             refused={leaning && Math.abs(leaning.rightDeg) > 180 ? 'at most 180' : null}
           />
+          {printer && !resin && (
+            <LengthField
+              label="Brim"
+              hint="around what stands on the bed; 0: none"
+              mm={profile.brimMm}
+              onChange={(mm) => mm !== null && profile.setBrim(mm)}
+            />
+          )}
           <Button variant="text" aria-pressed={face.asking} disabled={!rows} onClick={face.toggle}>
             {face.asking ? 'Click the face on the bench …' : 'Lay it on a face …'}
           </Button>
@@ -191,6 +204,8 @@ export function PoseDecision({
               <b>{turned.error.message}</b> {turned.error.hint}
             </Note>
           )}
+          {pose && <ByLog printerId={printer?.id} seconds={pose.durationS} />}
+          {pose && <AdviceOfPart advice={adviceForPart(body, part, pose, profile.printer?.profile ?? {})} />}
           <BareAndHidden longestMm={longestOf(part.mesh.facts.size)} of={bare} />
           {pose && own && (
             <TipsOfPart

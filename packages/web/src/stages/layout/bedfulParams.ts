@@ -25,8 +25,10 @@ export const bedfulParams = (
   parts: readonly PartView[],
   printers: readonly PrinterView[],
   aim: BedfulAim,
+  inTurn = false,
 ): Partial<ParamsOf<'bedfuls'>> => ({
   for: aim,
   printers: printers.map(({ profile }) => ({ name: profile.name, ...printingOf(profile) })),
   parts: parts.map(laidPart),
+  ...(inTurn ? { inTurn } : {}),
 });

@@ -1,0 +1,1 @@
+ALTER TABLE `bedfuls` ADD `in_turn` integer DEFAULT false NOT NULL;
