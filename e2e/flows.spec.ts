@@ -191,6 +191,21 @@ describe('the application with the demo data', function () {
     await page.reload();
     await page.getByRole('gridcell', { name: 'B4', exact: true }).click();
     await page.getByRole('button', { name: /^B4 lies so/ }).waitFor({ timeout: 30_000 });
+    // where its print stops is kept with it
+    await panel.getByRole('button', { name: 'Stop for another colour, or to put something in' }).click();
+    await panel.getByLabel('Which').fill('brass');
+    await panel.getByLabel('At height').fill('10');
+    await panel.getByRole('button', { name: 'Add the stop' }).click();
+    await panel.getByText(/^After layer 50, 10\.0 mm up: another colour, brass/).waitFor({ timeout: 30_000 });
+    await panel.getByRole('button', { name: 'Keep these stops' }).click();
+    await panel.getByText('1 stop kept').waitFor({ timeout: 30_000 });
+    expect((await partNamed('B4')).line.map((s) => s.operation)).eql(['pose', 'stops']);
+    await page.keyboard.press('u');
+    await until(
+      () => partNamed('B4'),
+      (p) => p.cursor === 1,
+      'stops that are taken back',
+    );
     await panel.getByLabel('Lean back').fill('20');
     await panel.getByText(/^As you turned it/).waitFor({ timeout: 30_000 });
     await panel.getByRole('button', { name: 'Lie low' }).click();

@@ -24,6 +24,8 @@ export function adviceForPart(
   size = pose?.size ?? { ...mesh.facts.size, z: pose?.heightMm ?? mesh.facts.size.z },
 ): Advice[] {
   const made = madeOf(body, tag);
+  // on what it stands nobody knows
+  if (!pose && !made) return [];
   return adviceOf({
     kind,
     size,

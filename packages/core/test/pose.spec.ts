@@ -131,6 +131,29 @@ describe('support under a solid (closed forms)', () => {
     underTo(fromSolid(shelf), 7 * 20 * 26, 0.03);
   });
 
+  it('skin that nobody looks at carries no marks, on the side that is painted alone', async () => {
+    const M = (await loadKernel()).Manifold;
+    // a plate of 2 mm on a post: 36 x 36 less the post is held up from below
+    const table = fromSolid(
+      M.cube([4, 4, 20])
+        .translate([16, 16, 0])
+        .add(M.cube([36, 36, 2]).translate([0, 0, 20])),
+    );
+    const scarOf = async (hidden: object[]) =>
+      (await posed(table, { up: [0, 0, 1], printer: { overhangDeg: 45 }, hidden })).poses[0];
+    const plain = await scarOf([]);
+    expect(plain.scarMm2).above(900);
+    // from below, far around: no mark is seen any more
+    expect((await scarOf([{ at: [5, 5, 20], radiusMm: 60 }])).scarMm2).equal(0);
+    // the same place from above is the other side of the plate: 2 mm off, and another skin
+    const above = await scarOf([{ at: [5, 5, 22], radiusMm: 60 }]);
+    expect(above.scarMm2).closeTo(plain.scarMm2, 1e-6);
+    // steps are judged on what is seen: a level top has none, hidden or not
+    expect(above.supportMm3).equal(plain.supportMm3);
+    expect(await codeOf(() => scarOf([{ at: [1, 2], radiusMm: 5 }]))).equal('bad-params');
+    expect(await codeOf(() => scarOf([{ at: [1, 2, 3], radiusMm: 0 }]))).equal('bad-params');
+  });
+
   it('sets apart what stands in a shut cavity, and in boxes kept bare', async () => {
     const M = await solids();
     const shell = fromSolid(M.cube([60, 60, 60]).subtract(M.cube([40, 40, 40]).translate([10, 10, 10])));

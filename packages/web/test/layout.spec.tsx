@@ -452,6 +452,34 @@ describe('bedfuls', () => {
   });
 });
 
+describe('the brim of a part', () => {
+  it('is that of its printer until it is said; the pose is asked for and laid with it, and kept with the part', async () => {
+    answering(() => report());
+    answers.set('POST /api/bodies/part-A8/previews', ({ params }: { params: Record<string, unknown> }) =>
+      stepOf('pose', params, report()),
+    );
+    const brimmed = printerOf('p1', { name: 'Long bed', brimMm: 3 });
+    const card = at(bodyOf({ parts: [partOf('A8')] }), [brimmed]);
+    const field = () => card.getByLabelText('Brim') as HTMLInputElement;
+    await waitFor(() => expect(button(card, /^Lay A8 so/).disabled).equal(false));
+    expect(field().value).equal('3.00 mm');
+    type(field(), '8');
+    const brimOf = (params: object) => (params as { printer?: { brimMm?: number } }).printer?.brimMm;
+    await waitFor(() => expect(asked().map(brimOf)).contain(8));
+    await waitFor(() => expect(button(card, /^Lay A8 so/).disabled).equal(false));
+    fireEvent.click(button(card, /^Lay A8 so/));
+    await waitFor(() => expect(done().length).equal(1));
+    expect(brimOf((done()[0].body as { params: object }).params)).equal(8);
+    card.unmount();
+    // laid without one it has none, whatever the printer's own is by now
+    const bare = at(bodyOf({ parts: [partOf('A9', taken(best))] }), [brimmed]);
+    expect((bare.getByLabelText('Brim') as HTMLInputElement).value).equal('0.00 mm');
+    bare.unmount();
+    const resin = at(bodyOf({ parts: [partOf('A8')] }), [vat]);
+    expect(resin.queryByLabelText('Brim')).equal(null);
+  });
+});
+
 describe('a pose in hand', () => {
   it('leans as its top goes: what is up then is what the turned part has on top', () => {
     const rows = rotationToZ([0.3, -0.5, 0.8]);

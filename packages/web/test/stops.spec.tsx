@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { adviceForPart } from '@jasmorphe/contracts/partAdvice';
 import { stopsInForce, stopsOf } from '@jasmorphe/contracts/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import type { PrintStop, StopWish } from '@jasmorphe/core/planning/layers/StopWish';
@@ -9,6 +10,7 @@ import { bedful, part as bedfulPart } from './dayThings.ts';
 import { bodyOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { StopsOfPart } = await import('../src/stages/layout/StopsOfPart.tsx');
+const { AdviceOfPart } = await import('../src/stages/layout/AdviceOfPart.tsx');
 const { BareAndHidden } = await import('../src/stages/layout/BareAndHidden.tsx');
 const { useBare } = await import('../src/stages/layout/useBare.ts');
 const { AtTheMachine } = await import('../src/stages/print/AtTheMachine.tsx');
@@ -266,5 +268,42 @@ describe('what is kept bare, and skin that nobody sees', () => {
     const onto = ([x, y, z]: [number, number, number]): [number, number, number] => [z, y, -x];
     expect(laidLines([1, 2, 3, 4, 5, 6], { onto })).eql([3, 2, -1, 6, 5, -4]);
     expect(grown(box, 10)).eql({ min: [-3, -3, -3], max: [7, 7, 7] });
+  });
+});
+
+describe('what is set for a part', () => {
+  const pose0 = { footMm2: 100, supportMm3: 2000, heightMm: 200 } as never;
+  const divided = (beside: object[]) =>
+    bodyOf({
+      line: [stepOf('divide', {}, { parts: [{ tag: 'B3', beside, footMm2: 100 }], cuts: [] })],
+      cursor: 1,
+    });
+
+  it('is told with its reason: brim for what is tall, gaps of support, walls next to joints; of a rest as of its part', () => {
+    const part = partOf('B3');
+    const told = adviceForPart(divided([{ tag: 'A1', cut: 0 }]), part, pose0, {});
+    expect(told.map((a) => a.text.split(/[:,]/)[0])).eql([
+      'Brim of about 8 mm',
+      'Support',
+      '10 layers next to each joint',
+    ]);
+    // with a brim it is no news; the rest of B3 is glued where B3 is
+    const rest = adviceForPart(divided([{ tag: 'A1', cut: 0 }]), { ...part, tag: 'B3r1' }, pose0, { brimMm: 6 });
+    expect(rest[0].text).match(/^Slower, and lift the nozzle/);
+    expect(rest.length).equal(3);
+    expect(adviceForPart(divided([]), { ...part, tag: 'B30' }, null, {})).eql([]);
+    const { getByRole, unmount } = show(<AdviceOfPart advice={told} />);
+    expect(getByRole('region', { name: 'Advice' }).textContent).match(/knocked over/);
+    unmount();
+    expect(show(<AdviceOfPart advice={[]} />).container.textContent).equal('');
+  });
+
+  it('long thin parts want a brim as they lie, which the box in the model does not tell', () => {
+    const flat = { ...(pose0 as object), footMm2: 40_000, heightMm: 5, supportMm3: 0, size: xyz(300, 20, 5) } as never;
+    expect(adviceForPart(divided([]), partOf('B3'), flat, {}).map((a) => a.reason)).eql([
+      'long thin parts lift at their ends',
+    ]);
+    expect(adviceForPart(divided([]), partOf('B3'), flat, { brimMm: 8 })).eql([]);
+    expect(adviceForPart(divided([]), partOf('B3'), flat, { kind: 'resin' })).eql([]);
   });
 });

@@ -83,7 +83,8 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
       {asks && (
         <>
           <p>
-            {countOf(parts.length, 'part')} as they lie, on {used.map((p) => p.profile.name).join(', ')}.
+            {countOf(parts.length, 'part')} as {parts.length === 1 ? 'it lies' : 'they lie'}, on{' '}
+            {used.map((p) => p.profile.name).join(', ')}.
             {out > 0 && ` ${countOf(out, 'part')} not laid for ${kind} yet ${out === 1 ? 'is' : 'are'} left out.`}
             {used.length > 1 && ' Hours are those on the printer that each was laid for.'}
           </p>
