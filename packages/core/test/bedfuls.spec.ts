@@ -453,6 +453,21 @@ describe('brims and rafts', () => {
     expect(on.every((p) => p.at.x >= 28 - 1e-6 && p.at.y >= 28 - 1e-6)).equal(true);
   });
 
+  it('what could never lie on the bed is answered at once: gaps, heads and parts of a kilometre', async () => {
+    const small = part(await box(20, 20, 10));
+    const huge = part(await box(1e6, 8e5, 10));
+    const began = performance.now();
+    const far = bedfulsOf([small, huge], [printerOf(100, 100)], 'fewest', quietContext, 1e6);
+    expect([far.bedfuls.length, far.left]).eql([1, [1]]);
+    const head = printerOf(100, 100, { headRadiusMm: 1e6 });
+    expect(bedfulsOf([small, small], [head], 'fewest', quietContext, 5, [], true).bedfuls.length).equal(2);
+    const by = [{ printer: 0, parts: [{ part: 1, at: { x: 50, y: 50 }, turnDeg: 10 }] }];
+    expect(bedfulsOf([small, huge], [printerOf(100, 100)], 'fewest', quietContext, 5, by).bedfuls[0].clashes).eql([1]);
+    expect(performance.now() - began).below(5000);
+    const wide = { name: 'p', brimMm: 51 };
+    expect(() => parseParams(PrinterProfile, wide)).throw(/brimMm/i);
+  });
+
   it('are no setting of old poses: a printer without them is what it was', () => {
     const p = new PrinterProfile();
     expect(printingOf(p)).not.have.any.keys('brimMm', 'raftMm');

@@ -193,6 +193,7 @@ describe('pauses', () => {
     const high = await stopsAt([10, 10, 9], 5.05);
     const found = stops.findings!.of(parseParams(stops.params, {}), high).map((f) => findingSentence(f, 'mm'));
     expect(found.join()).match(/^What is put in stands out by 0.05/);
+    expect((await stopsAt([1e300, 0, 1e308])).stops[0].trouble).equal('no-place');
     // on the outer skin there is no hollow, nor does anything close over it
     const outside = await stopsAt([20, 10, 10]);
     expect(outside.stops[0].trouble).equal('stays-open');

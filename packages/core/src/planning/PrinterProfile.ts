@@ -25,6 +25,9 @@ import {
 } from '../params/checks.ts';
 import { figures } from '../trade/figures.ts';
 
+/** No brim or raft reaches farther, mm. */
+export const mostHoldMm = 50;
+
 /** A printer with its settings and material. Figures not given take the trade's defaults. */
 export class PrinterProfile {
   @IsString()
@@ -203,12 +206,16 @@ export class PrinterProfile {
 
   /** Brim around what stands on the bed, a layer high; 0: none. */
   @IsOptional()
-  @IsMm()
+  @IsNumber()
+  @Min(0)
+  @Max(mostHoldMm)
   brimMm: number = 0;
 
   /** How far a raft reaches beyond what stands on it; 0: none. */
   @IsOptional()
-  @IsMm()
+  @IsNumber()
+  @Min(0)
+  @Max(mostHoldMm)
   raftMm: number = 0;
 
   /** While it prints. */

@@ -1,5 +1,6 @@
 import { placeMesh, type Mat3 } from '../../mesh/transform.ts';
 import { weldExact } from '../../mesh/weld.ts';
+import { boundsOf, sizeOf } from '../../mesh/TriMesh.ts';
 import { parseParams } from '../../params/parseParams.ts';
 import { bedfulsOf, type PlacedBedful } from '../../planning/bedfuls/bedfulsOf.ts';
 import type { LaidPart } from '../../planning/bedfuls/LaidPart.ts';
@@ -11,6 +12,8 @@ import { figures } from '../../trade/figures.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { description } from './describe.ts';
 
+/** Parts larger than this are not drawn, mm. */
+const mostDrawnMm = 3000;
 /** Cells of the drawing, mm. */
 const drawnMm = 2;
 
@@ -69,6 +72,13 @@ export const bedfuls = makeOperation(
       numbered(placed, parts, profiles),
       inTurn,
     );
+    /** Its outline from above; none of what is so large that no bed could take it. */
+    const drawn = (part: number, printer: number, turnDeg: number): string => {
+      const lying = placeMesh(laid[part].mesh, laid[part].rotations[printer]);
+      const [x, y] = sizeOf(boundsOf(lying));
+      if (Math.max(x, y) > mostDrawnMm) return '';
+      return pathOf(shadowOf(lying, (turnDeg * Math.PI) / 180, drawnMm, parts[part].holdMm ?? 0));
+    };
     const told = found.map(({ printer, parts: on, clashes, ...bedful }) => ({
       printer: profiles[printer].name,
       bedMm: [profiles[printer].bedMm[0], profiles[printer].bedMm[1]] as [number, number],
@@ -77,14 +87,7 @@ export const bedfuls = makeOperation(
         clashes: clashes.includes(part),
         at,
         turnDeg,
-        path: pathOf(
-          shadowOf(
-            placeMesh(laid[part].mesh, laid[part].rotations[printer]),
-            (turnDeg * Math.PI) / 180,
-            drawnMm,
-            parts[part].holdMm ?? 0,
-          ),
-        ),
+        path: drawn(part, printer, turnDeg),
       })),
       settings: parts[on[0]?.part]?.settings ?? '',
       inTurn: bedful.inTurn,

@@ -1,5 +1,6 @@
 import type { ValidationOptions } from 'class-validator';
 import { by, fields, finite, isMm, isRotation, mm, tripleOf } from '../../params/checks.ts';
+import { mostHoldMm } from '../PrinterProfile.ts';
 
 /** A part as it lies, by its mesh, with what printing it takes. */
 export interface LaidPart {
@@ -44,7 +45,9 @@ const isLaidPart = (v: unknown): boolean => {
     materialG >= 0 &&
     typeof settings === 'string' &&
     settings.length <= 200 &&
-    isMm(holdMm) &&
+    finite(holdMm) &&
+    holdMm >= 0 &&
+    holdMm <= mostHoldMm &&
     Object.keys(more).length === 0
   );
 };
@@ -66,7 +69,7 @@ export const IsLaidParts = (most: number, options?: ValidationOptions) =>
           durationS: { type: 'number', minimum: 0 },
           materialG: { type: 'number', minimum: 0 },
           settings: { type: 'string', maxLength: 200 },
-          holdMm: mm,
+          holdMm: { type: 'number', minimum: 0, maximum: mostHoldMm },
         },
         ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
       ),

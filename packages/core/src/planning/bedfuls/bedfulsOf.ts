@@ -1,5 +1,5 @@
 import { placeMesh, type Mat3 } from '../../mesh/transform.ts';
-import type { TriMesh } from '../../mesh/TriMesh.ts';
+import { boundsOf, sizeOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
@@ -87,9 +87,19 @@ export function bedfulsOf(
   inTurn = false,
 ): { bedfuls: BedfulFigures[]; left: number[] } {
   const turned = printers.map(({ kind }) => inTurn && kind === 'filament');
-  const gaps = printers.map(({ headRadiusMm }, b) => (turned[b] ? Math.max(apartMm, headRadiusMm) : apartMm));
+  // no two things on a bed are farther apart than its corners
+  const gaps = printers.map(({ headRadiusMm, bedMm: [x, y] }, b) =>
+    Math.min(Math.hypot(x, y), turned[b] ? Math.max(apartMm, headRadiusMm) : apartMm),
+  );
   const beds = printers.map((profile, b): BedOfPrinter => ({ ...bedOf(profile, gaps[b]), inTurn: turned[b] }));
   const growOf = (part: number, b: number): number => gaps[b] / 2 + (parts[part].holdMm ?? 0);
+  /** Could it lie on a bed at any turn? No two points of it are farther apart than the bed's own corners, its gap within them. */
+  const mayFit = (part: number, b: number): boolean => {
+    const mesh = laid[part][b];
+    if (!mesh) return false;
+    const [x, y] = sizeOf(boundsOf(mesh));
+    return Math.max(x, y) + 2 * growOf(part, b) <= Math.hypot(...beds[b].room);
+  };
   const cellMm = Math.max(finestMm, Math.max(...beds.flatMap((b) => b.room)) / cellsAcross);
   const laid = parts.map(({ mesh, rotations }) => rotations.map((rows) => rows && placeMesh(mesh, rows)));
   const isLow = (part: number, b: number): boolean => {
@@ -106,7 +116,7 @@ export function bedfulsOf(
     context.progress((0.4 * i) / parts.length, 'Drawing shadows');
     const shadows = beds.map(({ room }, b) => {
       const mesh = laid[i][b];
-      if (!mesh || !isLow(i, b) || taken.has(i)) return [];
+      if (!mesh || !isLow(i, b) || taken.has(i) || !mayFit(i, b)) return [];
       const all: Shadow[] = [];
       for (const k of [0, 2, 4, 6, 1, 3, 5, 7]) {
         const shadow = shadowOf(mesh, (2 * Math.PI * k) / turns, cellMm, growOf(i, b));
@@ -123,7 +133,7 @@ export function bedfulsOf(
   });
   const told = (
     printer: number,
-    on: readonly { part: number; shadow: Shadow; at: { x: number; y: number }; turnDeg: number }[],
+    on: readonly { part: number; shadow: Shadow | null; at: { x: number; y: number }; turnDeg: number }[],
     clashes: number[],
   ): BedfulFigures => {
     const { profile, room } = beds[printer];
@@ -142,7 +152,7 @@ export function bedfulsOf(
       inTurn: turned[printer] && on.length > 1,
       expectedS: turned[printer] ? on.reduce((n, p) => n + expectedS(alone(p.part)), 0) : expectedS(durationS),
       clashes,
-      fillPct: (100 * on.reduce((n, p) => n + p.shadow.count, 0)) / cells,
+      fillPct: (100 * on.reduce((n, p) => n + (p.shadow?.count ?? 0), 0)) / cells,
       durationS,
       materialG: on.reduce((n, p) => n + parts[p.part].materialG[printer], 0),
     };
@@ -155,6 +165,11 @@ export function bedfulsOf(
     const tall = on.filter(({ part }) => isTall(part, printer)).length;
     const shadowed = on.map(({ part, at, turnDeg }) => {
       const mesh = laid[part][printer] ?? parts[part].mesh;
+      // nothing is drawn of what is larger than the bed
+      if (!mayFit(part, printer)) {
+        clashes.push(part);
+        return { part, shadow: null, at, turnDeg };
+      }
       const shadow = shadowOf(mesh, (turnDeg * Math.PI) / 180, cellMm, growOf(part, printer));
       const place = {
         x: Math.round((at.x - shift) / cellMm - shadow.middle[0]),

@@ -11,6 +11,9 @@ import type { PrintStop, StopWish } from './StopWish.ts';
 /** A point that was picked on skin is taken this far off it, into the open, mm. */
 const offSkinMm = 0.05;
 
+/** A point this far off is of no part, mm. */
+const farMm = 1e7;
+
 /** The point beside one that lies on the skin, where nothing is. */
 function besideSkin(mesh: TriMesh, at: Vec3): Vec3 {
   const hit = treeOf(mesh).nearest(at[0], at[1], at[2], offSkinMm, newHit());
@@ -50,6 +53,7 @@ export function printStops(
       trouble: null,
     });
     if (mm === undefined && at === undefined) return none('no-place');
+    if (at?.some((c) => Math.abs(c) > farMm)) return none('no-place');
     if (what === 'insert' && at !== undefined) {
       const placed = besideSkin(lying, applyMat3(rows, at));
       const found = insertAt(lying, placed, highMm, floor, profile);
