@@ -74,7 +74,8 @@ export function findingsOfBody(body: BodyView, stop: Stop | null, studied: reado
       if (step) all.push(...findings.of(step.params, step.report));
     }
     if (printStops.includes(stop)) all.push(...printsOf(body));
-    if (stop === 'layout') all.push(...posesIn(body), ...body.parts.flatMap(stopFindings));
+    if (stop === 'layout') all.push(...posesIn(body));
+    if (stop === 'layout' || stop === 'print') all.push(...body.parts.flatMap(stopFindings));
   }
   const codes = codesOf(all);
   const aside = asideOf(all, body.dismissals);

@@ -1,7 +1,7 @@
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import { settingsText } from '@jasmorphe/core/planning/settingsText';
+import { holdText, settingsText } from '@jasmorphe/core/planning/settingsText';
 import { poseAfter } from './poses.ts';
 import type { PartView } from './views.ts';
 
@@ -9,6 +9,12 @@ import type { PartView } from './views.ts';
 export function settingsOf(part: Pick<PartView, 'line' | 'cursor'>): string | null {
   const pose = poseAfter(part.line, part.cursor);
   return pose ? settingsText(readKept(PrinterProfile, pose.params.printer)) : null;
+}
+
+/** What holds a part on the bed beside its own foot, in words; empty while it is not laid, or where nothing does. */
+export function heldBy(part: Pick<PartView, 'line' | 'cursor'>): string {
+  const pose = poseAfter(part.line, part.cursor);
+  return pose ? holdText(readKept(PrinterProfile, pose.params.printer)) : '';
 }
 
 /** How far its brim or raft reaches beyond a part, where it has any. */

@@ -96,6 +96,8 @@ describe('stops that are kept with a part', () => {
       expect(stopsInForce(other)).eql([]);
       const found = findingsOfBody(bodyOf({ parts: [other] }), 'layout');
       expect(found.map((f) => f.kind)).contain('stops-lapsed');
+      expect(findingsOfBody(bodyOf({ parts: [other] }), 'print').map((f) => f.kind)).contain('stops-lapsed');
+      expect(findingsOfBody(bodyOf({ parts: [other] }), 'divide').map((f) => f.kind)).not.contain('stops-lapsed');
     }
     const found = findingsOfBody(bodyOf({ parts: [part] }), 'layout').filter((f) => f.kind === 'no-stop');
     expect(found.map((f) => f.values)).eql([{ tag: 'B3', what: 'colour', trouble: 'above' }]);
@@ -206,6 +208,10 @@ describe('stops that are kept with a part', () => {
     );
     within(getByTestId('stops')).getByText('after layer 63, 12.6 mm up: another colour, brass');
     unmount();
+    const brimmed = { ...told, line: [pose({ printer: { brimMm: 8 } }), told.line[1]] };
+    const held = show(<AtTheMachine part={brimmed} body={bodyOf({ parts: [brimmed] })} printers={[long]} />);
+    held.getByText('It was laid out with a brim of 8 mm.');
+    held.unmount();
     const done = stopped([stop()], { state: 'printed' });
     const after = show(<AtTheMachine part={done} body={bodyOf({ parts: [done] })} printers={[long]} />);
     expect(after.queryByTestId('stops')).equal(null);

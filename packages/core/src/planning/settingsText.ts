@@ -12,3 +12,12 @@ export function settingsText(p: PrinterProfile): string {
     p.supports ? `support beyond ${fixed(p.overhangDeg, 0)}°` : 'no support',
   ].join(', ');
 }
+
+/** What holds a part on the bed, in a line; empty where nothing does. It is set part by part: others may lie beside it. */
+export function holdText({ kind, brimMm, raftMm }: PrinterProfile): string {
+  const mm = (value: number): string => `${fixed(value, value % 1 === 0 ? 0 : 1)} mm`;
+  if (kind === 'resin') return '';
+  return [brimMm > 0 && `brim of ${mm(brimMm)}`, raftMm > 0 && `raft ${mm(raftMm)} beyond it`]
+    .filter(Boolean)
+    .join(', ');
+}

@@ -1,6 +1,6 @@
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 import { jointsOf } from '@jasmorphe/contracts/joints';
-import { settingsOf } from '@jasmorphe/contracts/laidPart';
+import { heldBy, settingsOf } from '@jasmorphe/contracts/laidPart';
 import { adviceForPart, madeOf } from '@jasmorphe/contracts/partAdvice';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { stopsInForce } from '@jasmorphe/contracts/stops';
@@ -78,7 +78,7 @@ async function partOf(
     size,
     lies: posed ? liesHow[posed.school] : 'as it was cut',
     why: pose && posed ? whyOf(posed, pose.report.poses, inMm) : '',
-    settings: settingsOf(part) ?? 'not laid yet',
+    settings: [settingsOf(part) ?? 'not laid yet', heldBy(part)].filter(Boolean).join(', '),
     layers: posed?.layers ?? null,
     durationS: part.posed?.durationS ?? null,
     materialG: part.posed?.materialG ?? null,

@@ -1,13 +1,11 @@
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import CloseIcon from '@mui/icons-material/Close';
 import { useEffect } from 'react';
 import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { askForPlace, askForPoints, holdBrush } from '../../bench/benchSlice.ts';
-import { acrossOf, grown } from '../../bench/boxes.ts';
+import { grown } from '../../bench/boxes.ts';
+import { BoxList } from '../../decision/BoxList.tsx';
 import { Brushes } from '../../decision/Brushes.tsx';
-import { LengthField } from '../../forms/Fields.tsx';
 
 /** How large a place that is picked is taken, as a share of the model's longest side. */
 const usualShare = 0.12;
@@ -41,27 +39,16 @@ export function KeptClean({
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
   return (
     <div className="keptClean">
-      {boxes.length > 0 && (
-        <ul aria-label="Places kept clean">
-          {boxes.map((box, i) => (
-            <li key={i}>
-              <LengthField
-                label={`Kept clean, ${i + 1}`}
-                hint="across; no seam shall show in there"
-                mm={acrossOf(box)}
-                onChange={(mm) => mm !== null && mm > 0 && onChange(boxes.map((b, k) => (k === i ? grown(b, mm) : b)))}
-              />
-              <IconButton
-                size="small"
-                aria-label={`Let seams into place ${i + 1}`}
-                onClick={() => onChange(boxes.filter((_, k) => k !== i))}
-              >
-                <CloseIcon fontSize="inherit" />
-              </IconButton>
-            </li>
-          ))}
-        </ul>
-      )}
+      <BoxList
+        boxes={boxes}
+        words={{
+          list: 'Places kept clean',
+          one: 'Kept clean',
+          hint: 'across; no seam shall show in there',
+          drop: 'Let seams into place',
+        }}
+        onChange={onChange}
+      />
       <Button
         variant="text"
         sx={{ alignSelf: 'flex-start' }}

@@ -1,9 +1,7 @@
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import CloseIcon from '@mui/icons-material/Close';
-import { acrossOf, grown } from '../../bench/boxes.ts';
+import { grown } from '../../bench/boxes.ts';
+import { BoxList } from '../../decision/BoxList.tsx';
 import { Brushes } from '../../decision/Brushes.tsx';
-import { LengthField } from '../../forms/Fields.tsx';
 import type { Bare } from './useBare.ts';
 import { usePickedPlace } from './usePickedPlace.ts';
 
@@ -18,27 +16,16 @@ export function BareAndHidden({ longestMm, of }: { longestMm: number; of: Bare }
     <section className="tipsOfPart" aria-label="Kept bare">
       <div className="label">Kept bare, and unseen</div>
       <div className="keptClean">
-        {bare.length > 0 && (
-          <ul aria-label="Places kept bare">
-            {bare.map((box, i) => (
-              <li key={i}>
-                <LengthField
-                  label={`Kept bare, ${i + 1}`}
-                  hint="across; no support stands in there"
-                  mm={acrossOf(box)}
-                  onChange={(mm) => mm !== null && mm > 0 && setBare(bare.map((b, k) => (k === i ? grown(b, mm) : b)))}
-                />
-                <IconButton
-                  size="small"
-                  aria-label={`Let support into place ${i + 1}`}
-                  onClick={() => setBare(bare.filter((_, k) => k !== i))}
-                >
-                  <CloseIcon fontSize="inherit" />
-                </IconButton>
-              </li>
-            ))}
-          </ul>
-        )}
+        <BoxList
+          boxes={bare}
+          words={{
+            list: 'Places kept bare',
+            one: 'Kept bare',
+            hint: 'across; no support stands in there',
+            drop: 'Let support into place',
+          }}
+          onChange={setBare}
+        />
         <Button variant="text" sx={{ alignSelf: 'flex-start' }} aria-pressed={pick.asking} onClick={pick.toggle}>
           {pick.asking ? 'Click the place on the part' : 'Keep a place bare of support'}
         </Button>

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { useCallback, useState } from 'react';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
+import { heldBy } from '@jasmorphe/contracts/laidPart';
 import { stopsInForce } from '@jasmorphe/contracts/stops';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
@@ -113,6 +114,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
           )}
         </Note>
       )}
+      {part.state === 'planned' && heldBy(part) !== '' && <p>It was laid out with a {heldBy(part)}.</p>}
       {(part.state === 'planned' || part.state === 'printing') && (
         <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, { length }))} />
       )}

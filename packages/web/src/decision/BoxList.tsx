@@ -1,0 +1,40 @@
+import IconButton from '@mui/material/IconButton';
+import CloseIcon from '@mui/icons-material/Close';
+import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
+import { acrossOf, grown } from '../bench/boxes.ts';
+import { LengthField } from '../forms/Fields.tsx';
+
+/** Places that were picked on the bench, each to be made larger or let go. */
+export function BoxList({
+  boxes,
+  words,
+  onChange,
+}: {
+  boxes: readonly CleanBox[];
+  /** what the list is called, each of it with its number, what for, and how one is let go */
+  words: { list: string; one: string; hint: string; drop: string };
+  onChange: (boxes: CleanBox[]) => void;
+}) {
+  if (boxes.length === 0) return null;
+  return (
+    <ul aria-label={words.list}>
+      {boxes.map((box, i) => (
+        <li key={i}>
+          <LengthField
+            label={`${words.one}, ${i + 1}`}
+            hint={words.hint}
+            mm={acrossOf(box)}
+            onChange={(mm) => mm !== null && mm > 0 && onChange(boxes.map((b, k) => (k === i ? grown(b, mm) : b)))}
+          />
+          <IconButton
+            size="small"
+            aria-label={`${words.drop} ${i + 1}`}
+            onClick={() => onChange(boxes.filter((_, k) => k !== i))}
+          >
+            <CloseIcon fontSize="inherit" />
+          </IconButton>
+        </li>
+      ))}
+    </ul>
+  );
+}
