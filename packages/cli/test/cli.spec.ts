@@ -93,6 +93,10 @@ describe('command line', () => {
         ['layers', gear, '--pause', '1'],
         'kind layerMm heightMm layers shown maxAreaMm2 jumps islands fast variable pauses inserts findings',
       ],
+      [
+        ['stops', gear, '--colour', '1=brass', '--insert', '0,0,1', '--other', '0.5'],
+        'stops rotation heightMm layerMm firstLayerMm layers findings',
+      ],
       [['tips', gear, '--printer', out('printer.json')], 'tips rotation liftMm struts findings'],
       [['sections', gear, '--layer', '0.2'], 'layers totalAreaMm2 totalPerimeterMm maxAreaMm2 islands'],
       [

@@ -31,6 +31,7 @@ const commands: Record<string, (file: string) => string[]> = {
   recut: (f) => [f, '-o', here('new.stl'), '--printed', '1'],
   fit: (f) => [f, '--bed', '20x20x20'],
   layers: (f) => [f],
+  stops: (f) => [f, '--colour', '5=brass', '--insert', '1,2,3=nut', '--high', '2'],
   bedfuls: (f) => [f, '--printer', here('printer.json'), '-o', here('new')],
   tips: (f) => [f, '-o', here('new.stl'), '--lift', '5', '--struts'],
   pose: (f) => [f, '-o', here('new.stl'), '--up', '0,0,1'],

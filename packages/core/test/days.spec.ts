@@ -397,6 +397,29 @@ describe('spools', () => {
   });
 });
 
+describe('one after the other', () => {
+  it('what fails spoils one alone: hours and days are those of each by itself', () => {
+    const often = {
+      log: Array.from({ length: 4 }, () => ({ printer: 'Long bed', hours: 10, failed: true })),
+      home: always,
+    };
+    const [whole] = plan([{ name: '1', hours: 40 }], often).days;
+    const turned = plan([{ name: '1', hours: 40, turns: [10, 10, 10, 10] } as Plain], often);
+    const [turns] = turned.days;
+    const perHour = turned.records[0].perHour;
+    expect(turns.durationS).equal(whole.durationS);
+    expect(turns.expectedS).closeTo(4 * expectedS(36_000, perHour), 1e-6);
+    expect(whole.expectedS).closeTo(expectedS(144_000, perHour), 1e-6);
+    expect(turns.expectedS).below(whole.expectedS);
+    // the courses that are played agree with the law: ready in the mean, beds changed in between
+    const ready = (change: object) => ms(plan([{ name: '1', hours: 40, ...change } as Plain], often).readyP90);
+    expect(ready({ turns: [10, 10, 10, 10] })).below(ready({}));
+    // one thing alone is what it is
+    expect(ready({ turns: [40] })).equal(ready({}));
+    expect(() => plan([{ name: '1', hours: 1, turns: [0] } as Plain])).throw(/turns/i);
+  });
+});
+
 describe('stops of a print', () => {
   it('it stands still until somebody comes, and the hours behind move', () => {
     // loaded at five, printing from ten past; a quarter of 16 h on it is ten past nine in the evening, half of it at night

@@ -192,6 +192,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         colour: body?.colour ?? '',
         wantedAt: readable(b.wantedAt),
         startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
+        turns: b.inTurn ? b.parts.map((p) => Math.max(1e-3, Math.min(mostHours, p.durationS / 3600))) : [],
         stops: b.stops.map(({ share, says }) => ({ share, says: says.slice(0, 200) })),
         parts: body ? b.parts.flatMap((p) => partOf(p.meshHash, body) ?? []) : [],
       };

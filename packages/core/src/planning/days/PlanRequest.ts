@@ -30,6 +30,14 @@ const IsCount = () =>
     'a whole number from 0 to 100 000',
     { type: 'integer', minimum: 0, maximum: 100_000 },
   );
+/** Hours of things that are printed one after the other. */
+const IsTurns = () =>
+  by(
+    'isTurns',
+    (v) => Array.isArray(v) && v.length <= 300 && v.every((h) => finite(h) && h > 0 && h <= 10_000),
+    'up to 300 hours above 0 and up to 10 000',
+    { type: 'array', items: { type: 'number', exclusiveMinimum: 0, maximum: 10_000 }, maxItems: 300 },
+  );
 const IsHours = () => IsAmount('hours', 10_000);
 const IsGrams = () => IsAmount('grams', 1e6);
 
@@ -130,6 +138,11 @@ export class PlanBedful {
   @IsOptional()
   @AreEach(PlanStop, 0, 50)
   stops: PlanStop[] = [];
+
+  /** Hours of each part, in their order, where they are printed one after the other: what fails spoils that one alone. */
+  @IsOptional()
+  @IsTurns()
+  turns: number[] = [];
 }
 
 /** What bedfuls belong to, and what comes behind the last of them. */

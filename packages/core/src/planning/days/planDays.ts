@@ -20,16 +20,20 @@ const mostFailures = 20;
 function courseOf({ times, rates, calibrations }: PlanInput, random: () => number): Tries {
   const normal = (): number => Math.sqrt(-2 * Math.log(Math.max(1e-12, random()))) * Math.cos(2 * Math.PI * random());
   return (task, printer) => {
-    const lastMs = times.tasks[task].printMs[printer]! * Math.exp(spreadOf(calibrations[printer]) * normal());
+    const { running, turns } = times.tasks[task];
+    const allMs = times.tasks[task].printMs[printer]! * Math.exp(spreadOf(calibrations[printer]) * normal());
+    // of what is printed one after the other that stays which is done
+    let lastMs = allMs;
     const perMs = rates[printer].perHour / hourMs;
     const failedMs: number[] = [];
     // what runs has not failed so far, and fails from now on as if it were new
-    const { running } = times.tasks[task];
     let wentWellMs = running ? Math.max(0, times.nowMs - running.sinceMs) : 0;
     while (failedMs.length < mostFailures) {
       const untilMs = wentWellMs - Math.log(Math.max(1e-12, random())) / perMs;
       if (untilMs >= lastMs) break;
       failedMs.push(untilMs);
+      const done = (allMs - lastMs + untilMs) / allMs;
+      lastMs = allMs * (1 - (turns.findLast((share) => share <= done) ?? 0));
       wentWellMs = 0;
     }
     return { failedMs, lastMs };
@@ -104,9 +108,12 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     );
 
   const placed = [...timetable.placed].sort((a, b) => a.loadMs - b.loadMs || a.task - b.task);
-  const expected = placed.map(({ task, printer }) =>
-    expectedS(tasks[task].printMs[printer]! / 1000, rates[printer].perHour),
-  );
+  const expected = placed.map(({ task, printer }) => {
+    const { printMs, turns } = tasks[task];
+    // each by itself, where they are printed one after the other
+    const shares = turns.length > 0 ? turns.map((share, i) => share - (turns[i - 1] ?? 0)) : [1];
+    return shares.reduce((n, share) => n + expectedS((share * printMs[printer]!) / 1000, rates[printer].perHour), 0);
+  });
   const wants = placed.map(({ task, printer, startMs, endMs }, i): Want => {
     const { material, colour, grams } = bedfuls[task];
     const plainS = tasks[task].printMs[printer]! / 1000;

@@ -40,6 +40,13 @@ function once(things: readonly { name: string }[], what: string): void {
     throw new MeshError('bad-params', `Two ${what} are called "${twice}".`, 'Name them apart.', what);
 }
 
+/** Hours of things one after the other as the shares at which each is done. */
+function donesOf(hours: readonly number[]): number[] {
+  const whole = hours.reduce((a, b) => a + b, 0);
+  let done = 0;
+  return hours.map((h, i) => (i === hours.length - 1 ? 1 : (done += h) / whole));
+}
+
 /** A bedful as the timetable knows it. @throws MeshError `bad-params` where a printer is not there, or a time is none */
 function taskOf(
   b: PlanBedful,
@@ -71,6 +78,7 @@ function taskOf(
     resin: on[0].kind === 'resin',
     wantedMs: b.wantedAt ? instantOf(b.wantedAt, `${field}.wantedAt`) : null,
     stops: b.stops.map((s) => s.share),
+    turns: donesOf(b.turns),
     running: b.startedAt ? { printer: on[0].printer, sinceMs: instantOf(b.startedAt, `${field}.startedAt`) } : null,
   };
 }

@@ -16,6 +16,8 @@ export interface Task {
   running: { printer: number; sinceMs: number } | null;
   /** shares of its time, from 0 to 1 and in order, at which it stands still until a person has done something */
   stops: readonly number[];
+  /** shares of its time at which a thing that is printed by itself is done, in order, the last 1; empty: all at once */
+  turns: readonly number[];
 }
 
 /** A bedful in its place. */
