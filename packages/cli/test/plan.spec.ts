@@ -164,3 +164,48 @@ describe('estimate by a log', () => {
     );
   });
 });
+
+describe('bedfuls in turn', () => {
+  const cube = createRequire(import.meta.url).resolve('stl-models/polytopes/cube.bin.stl');
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-turn-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+  it('has room for the head between parts, the order told, and hours as if each were by itself', async () => {
+    const printer = write('printer.json', {
+      name: 'Long bed',
+      bedMm: [200, 100, 100],
+      headRadiusMm: 60,
+      headHeightMm: 25,
+    });
+    const asked = ['bedfuls', cube, cube, '--unit', 'cm', '--printer', printer, '--as-it-lies'];
+    const { code, out, error } = await cli(...asked, '--in-turn', '--json');
+    expect(code, error).equal(0);
+    const { bedfuls } = JSON.parse(out) as {
+      bedfuls: { parts: { at: { x: number; y: number } }[]; inTurn: boolean; durationS: number; expectedS: number }[];
+    };
+    expect([bedfuls.length, bedfuls[0].inTurn]).eql([1, true]);
+    const [a, b] = bedfuls[0].parts.map((p) => p.at);
+    // cubes of 20 mm, and the head between them
+    expect(Math.hypot(a.x - b.x, a.y - b.y)).least(20 + 60 - 1e-6);
+    const [beside] = (JSON.parse((await cli(...asked, '--json')).out) as { bedfuls: typeof bedfuls }).bedfuls;
+    expect([beside.inTurn, beside.durationS]).eql([false, bedfuls[0].durationS]);
+    expect(beside.expectedS).above(bedfuls[0].expectedS);
+    expect((await cli(...asked, '--in-turn')).out).match(/cube\.bin → cube\.bin/);
+    expect((await cli(...asked)).out).match(/cube\.bin cube\.bin/);
+    // too high for the carriage: each on a bed of its own
+    const low = write('low.json', { name: 'Long bed', bedMm: [200, 100, 100], headRadiusMm: 60, headHeightMm: 10 });
+    const apart = await cli(
+      'bedfuls',
+      cube,
+      cube,
+      '--unit',
+      'cm',
+      '--printer',
+      low,
+      '--as-it-lies',
+      '--in-turn',
+      '--json',
+    );
+    expect((JSON.parse(apart.out) as { bedfuls: object[] }).bedfuls.length).equal(2);
+  });
+});

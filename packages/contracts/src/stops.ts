@@ -1,5 +1,5 @@
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import type { PrintStop } from '@jasmorphe/core/planning/layers/StopWish';
+import { isHeld, type HeldStop } from '@jasmorphe/core/planning/layers/StopWish';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { poseAfter } from './poses.ts';
@@ -12,9 +12,6 @@ export interface KeptStops {
   /** it lies otherwise, was cut anew, or is laid in other layers since: they hold no longer */
   lapsed: boolean;
 }
-
-/** A stop that comes to something. */
-export type HeldStop = PrintStop & { afterLayer: number; atMm: number; share: number };
 
 /** Rows of rotations that differ by less are one. */
 const sameRow = 1e-6;
@@ -35,9 +32,5 @@ export function stopsOf(part: Pick<PartView, 'line' | 'cursor' | 'rotation' | 'm
 export function stopsInForce(part: Parameters<typeof stopsOf>[0]): HeldStop[] {
   const kept = stopsOf(part);
   if (!kept || kept.lapsed) return [];
-  return kept.step.report.stops.flatMap((s) =>
-    s.afterLayer === null || s.atMm === null || s.share === null
-      ? []
-      : [{ ...s, afterLayer: s.afterLayer, atMm: s.atMm, share: s.share }],
-  );
+  return kept.step.report.stops.filter(isHeld);
 }

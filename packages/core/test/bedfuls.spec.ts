@@ -9,7 +9,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { bedfulsOf, type BedfulFigures, type LyingPart } from '@jasmorphe/core/planning/bedfuls/bedfulsOf';
 import { layPart } from '@jasmorphe/core/planning/bedfuls/layPart';
-import { bedfulS, expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
+import { bedfulS, expectedInTurnS, expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
 import { placeOnBed } from '@jasmorphe/core/planning/bedfuls/placeOnBed';
 import { shadowOf } from '@jasmorphe/core/planning/bedfuls/Shadow';
 import { pose } from '@jasmorphe/core/operations/pose/run';
@@ -118,7 +118,7 @@ describe('packing', () => {
             [printer],
             'fewest',
             quietContext,
-            apart,
+            { apartMm: apart },
           );
           expect(left).eql([]);
           expect(bedfuls.flatMap((b) => b.parts.map((p) => p.part)).sort((a, b) => a - b)).eql([...which.keys()]);
@@ -147,7 +147,9 @@ describe('packing', () => {
     const sides = [2, 4, 6, 7, 8, 9, 11, 15, 16, 17, 18, 19, 24, 25, 27, 29, 33, 35, 37, 42, 50];
     expect(sides.reduce((a, s) => a + s * s, 0)).equal(112 * 112);
     const parts = await Promise.all(sides.map(async (s) => part(await box(s, s, 3))));
-    const { bedfuls } = bedfulsOf(parts, [printerOf(112, Math.floor(112 / 0.9))], 'fewest', quietContext, 0);
+    const { bedfuls } = bedfulsOf(parts, [printerOf(112, Math.floor(112 / 0.9))], 'fewest', quietContext, {
+      apartMm: 0,
+    });
     expect(bedfuls.length).equal(1);
     expect(bedfuls[0].fillPct).above(90);
   });
@@ -164,7 +166,7 @@ describe('packing', () => {
     const mesh = await plate(l);
     const parts = Array.from({ length: 4 }, () => part(mesh));
     // four boxes of 60 want 120 x 120; as L they want less
-    const { bedfuls } = bedfulsOf(parts, [printerOf(82, 170)], 'fewest', quietContext, 0);
+    const { bedfuls } = bedfulsOf(parts, [printerOf(82, 170)], 'fewest', quietContext, { apartMm: 0 });
     expect(bedfuls.map((b) => b.parts.length)).eql([4]);
   });
 
@@ -177,9 +179,10 @@ describe('packing', () => {
       expect(bedfuls.flatMap((b) => b.parts).length).equal(4);
     }
     const put = [0, 1, 2].map((i) => ({ part: i, at: { x: 20 + 30 * i, y: 20 }, turnDeg: 0 }));
-    const { bedfuls } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext, 4, [
-      { printer: 0, parts: put },
-    ]);
+    const { bedfuls } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext, {
+      apartMm: 4,
+      placed: [{ printer: 0, parts: put }],
+    });
     expect(bedfuls[0].clashes).eql([1]);
   });
 
@@ -188,9 +191,10 @@ describe('packing', () => {
     const parts = Array.from({ length: 4 }, () => part(slab));
     const put = (x: number, y: number, turnDeg = 0) => ({ at: { x, y }, turnDeg });
     const of = (on: readonly ReturnType<typeof put>[], change: object = {}) =>
-      bedfulsOf(parts, [printerOf(100, 100, change)], 'fewest', quietContext, 4, [
-        { printer: 0, parts: on.map((p, i) => ({ part: i, ...p })) },
-      ]).bedfuls;
+      bedfulsOf(parts, [printerOf(100, 100, change)], 'fewest', quietContext, {
+        apartMm: 4,
+        placed: [{ printer: 0, parts: on.map((p, i) => ({ part: i, ...p })) }],
+      }).bedfuls;
     const [first, ...others] = of([put(25, 25), put(75, 25)]);
     expect(first.parts.map((p) => p.at)).eql([
       { x: 25, y: 25 },
@@ -212,7 +216,7 @@ describe('packing', () => {
     } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext);
     const {
       bedfuls: [again],
-    } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext, undefined, [packed]);
+    } = bedfulsOf(parts, [printerOf(100, 100)], 'fewest', quietContext, { placed: [packed] });
     expect(again).eql(packed);
   });
 
@@ -366,7 +370,7 @@ describe('one after the other', () => {
       [0, 20],
     ];
     const parts = await blocks([5, 60, 20, 24, 26, 10]);
-    const { bedfuls: found, left } = bedfulsOf(parts, [printer()], 'fewest', quietContext, undefined, [], true);
+    const { bedfuls: found, left } = bedfulsOf(parts, [printer()], 'fewest', quietContext, { inTurn: true });
     expect(left).eql([]);
     for (const { parts: on, inTurn } of found) {
       expect(inTurn).equal(on.length > 1);
@@ -387,24 +391,45 @@ describe('one after the other', () => {
 
   it('what fails spoils one part alone: expected hours are those of each by itself', async () => {
     const parts = await blocks([10, 20]);
-    const [own] = bedfulsOf(parts, [printer()], 'fewest', quietContext, undefined, [], true).bedfuls;
+    const [own] = bedfulsOf(parts, [printer()], 'fewest', quietContext, { inTurn: true }).bedfuls;
     expect(own.durationS).equal(36_000 + 72_000 - 300);
-    expect(own.expectedS).closeTo(expectedS(36_000) + expectedS(72_000), 1e-6);
+    // the first as if alone; the other without making ready, and as if alone where it fails
+    const r = figures.failuresPerH.value / 3600;
+    const fails = 1 - Math.exp(-r * (72_000 - 300));
+    expect(own.expectedS).closeTo(expectedS(36_000) + fails / r + fails * expectedS(72_000), 1e-6);
     const [beside] = bedfulsOf(parts, [printer()], 'fewest', quietContext).bedfuls;
     expect(beside.expectedS).closeTo(expectedS(108_000 - 300), 1e-6);
     expect(beside.expectedS).above(own.expectedS);
     const resin = [printerOf(200, 120, { kind: 'resin' })];
-    expect(bedfulsOf(parts, resin, 'fewest', quietContext, undefined, [], true).bedfuls[0].inTurn).equal(false);
+    expect(bedfulsOf(parts, resin, 'fewest', quietContext, { inTurn: true }).bedfuls[0].inTurn).equal(false);
   });
 
   it('what was put by hand nearer than the head, or two that are too high, is marked', async () => {
     const parts = await blocks([10, 40, 50]);
     const at = (part: number, x: number) => ({ part, at: { x, y: 60 }, turnDeg: 0 });
     const put = (...on: ReturnType<typeof at>[]) =>
-      bedfulsOf(parts, [printer()], 'fewest', quietContext, undefined, [{ printer: 0, parts: on }], true).bedfuls[0];
+      bedfulsOf(parts, [printer()], 'fewest', quietContext, { placed: [{ printer: 0, parts: on }], inTurn: true })
+        .bedfuls[0];
     expect(put(at(0, 30), at(1, 100)).clashes).eql([]);
     expect(put(at(0, 30), at(1, 75)).clashes).eql([1]);
     expect(put(at(1, 30), at(2, 130)).clashes).eql([1, 2]);
+  });
+});
+
+describe('hours in turn', () => {
+  it('are never more than side by side, and no less than without a failure, however short the parts', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 301, max: 200_000, noNaN: true }), { minLength: 1, maxLength: 8 }),
+        (times) => {
+          const profile = Object.assign(new PrinterProfile(), { startS: 300 });
+          const turned = expectedInTurnS(times, profile);
+          expect(turned).least(bedfulS(times, profile) - 1e-6);
+          expect(turned).most(expectedS(bedfulS(times, profile)) * (1 + 1e-9));
+          expect(expectedInTurnS(times, profile, 0)).closeTo(bedfulS(times, profile), 1e-6);
+        },
+      ),
+    );
   });
 });
 
@@ -457,12 +482,14 @@ describe('brims and rafts', () => {
     const small = part(await box(20, 20, 10));
     const huge = part(await box(1e6, 8e5, 10));
     const began = performance.now();
-    const far = bedfulsOf([small, huge], [printerOf(100, 100)], 'fewest', quietContext, 1e6);
+    const far = bedfulsOf([small, huge], [printerOf(100, 100)], 'fewest', quietContext, { apartMm: 1e6 });
     expect([far.bedfuls.length, far.left]).eql([1, [1]]);
     const head = printerOf(100, 100, { headRadiusMm: 1e6 });
-    expect(bedfulsOf([small, small], [head], 'fewest', quietContext, 5, [], true).bedfuls.length).equal(2);
+    expect(bedfulsOf([small, small], [head], 'fewest', quietContext, { inTurn: true }).bedfuls.length).equal(2);
     const by = [{ printer: 0, parts: [{ part: 1, at: { x: 50, y: 50 }, turnDeg: 10 }] }];
-    expect(bedfulsOf([small, huge], [printerOf(100, 100)], 'fewest', quietContext, 5, by).bedfuls[0].clashes).eql([1]);
+    expect(
+      bedfulsOf([small, huge], [printerOf(100, 100)], 'fewest', quietContext, { placed: by }).bedfuls[0].clashes,
+    ).eql([1]);
     expect(performance.now() - began).below(5000);
     const wide = { name: 'p', brimMm: 51 };
     expect(() => parseParams(PrinterProfile, wide)).throw(/brimMm/i);

@@ -10,7 +10,7 @@ import { estimatePiece } from '@jasmorphe/core/planning/estimate';
 import { layerUnder, pauseAt, topOfLayer } from '@jasmorphe/core/planning/layers/layerBounds';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
-import { stopLine } from '@jasmorphe/core/trade/stopKinds';
+import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
 import { inMm } from '@jasmorphe/core/words/numbers';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { box, codeOf, run, sphere } from './solids.ts';
@@ -168,7 +168,7 @@ describe('pauses', () => {
     // solid all through: time goes by flesh, 8000 mm³ under the first and 2000 over it
     expect(brass.share!).closeTo(0.8, 0.01);
     expect(look.share!).closeTo(0.9, 0.01);
-    expect(stopLine({ ...brass, afterLayer: 99, atMm: 20 }, inMm)).equal(
+    expect(stopLine({ afterLayer: 99, atMm: 20 }, stopText(brass), inMm)).equal(
       'after layer 100, 20.0 mm up: another colour, brass',
     );
     // the same place, laid on its side, is another height

@@ -32,8 +32,8 @@ export async function hoursByLog({ library }: Services): Promise<HoursByLog[]> {
   return printers.flatMap(({ id }, i) => {
     const { name } = request.printers[i];
     const own = log.filter((e) => e.printer === name);
-    return ['', ...new Set(own.map((e) => e.material))].flatMap((material, k) => {
-      const found = k > 0 && material === '' ? null : calibrationBy(own, name, material);
+    return [...new Set(['', ...own.map((e) => e.material)])].flatMap((material) => {
+      const found = calibrationBy(own, name, material);
       // of a material that too few were printed of nothing of its own is known
       return found && found.material === material ? [{ printerId: id, ...found }] : [];
     });

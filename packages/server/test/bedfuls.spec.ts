@@ -19,29 +19,20 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import type { Book, BookPart } from '@jasmorphe/server/book/Book';
 import { bookPdf } from '@jasmorphe/server/book/bookPdf';
 import { bookTables, csvOf } from '@jasmorphe/server/book/bookTables';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { startServer } from '@jasmorphe/server/startServer';
 import { openDatabase } from '@jasmorphe/server/store/database';
 import { logEntries, projects } from '@jasmorphe/server/store/schema';
-import { bed, LaidClient, message, tagsOf } from './laidClient.ts';
+import { bed, laidServer, message, tagsOf } from './laidClient.ts';
 
 // its main file looks for a document of its own to try itself on
 const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
-let folder: string;
-let server: RunningServer;
-const client = new LaidClient(() => server);
 
 describe('bedfuls beside everything else', function () {
+  const at = laidServer();
+  const { client } = at;
   let printer: PrinterView;
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
   beforeEach(async () => {
     printer = await client.ownPrinter();
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
   });
   const days = async () => (await client.call<DaysView>('GET', '/api/days')).body;
   const recordOf = async () => (await days()).plan.records.find((r) => r.printer === printer.profile.name)!;
@@ -108,7 +99,7 @@ describe('bedfuls beside everything else', function () {
     const { heads, rows } = await tables();
     const stopsIn = heads.indexOf('stops');
     expect(rows.map((r) => r[stopsIn]).sort()).eql(['', 'after layer 61, 12.2 mm up: another colour, brass']);
-    const calendar = await (await fetch(`${server.address}/api/days/calendar.ics`)).text();
+    const calendar = await (await fetch(`${at.server.address}/api/days/calendar.ics`)).text();
     // long lines are folded (RFC 5545, 3.1)
     expect(calendar.replace(/\r\n /g, '')).match(new RegExp(`stops: ${a.tag} another`));
     // kept anew they count in the place of those before; taken back, those before count again
@@ -251,7 +242,7 @@ describe('bedfuls beside everything else', function () {
     const before = tagsOf((await kept()).bedfuls);
     const [a] = (await parts()).map((p) => p.tag);
     const step = await work([{ printer: printer.profile.name, parts: [{ tag: a, at: { x: 40, y: 40 }, turnDeg: 0 }] }]);
-    const { writer } = server.library;
+    const { writer } = at.server.library;
     const dies = async (instant: 'before' | 'after', what: string, deed: () => Promise<{ status: number }>) => {
       writer.witness = (when, change) => {
         if (when === instant && change === what) throw new Error(`ends ${instant} ${what}`);
@@ -325,7 +316,7 @@ describe('bedfuls beside everything else', function () {
     await keep(await work());
     const { body } = await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`);
     for (const part of await parts()) {
-      const file = await fetch(`${server.address}/api/bodies/${part.id}/export?format=stl&pose=bed`);
+      const file = await fetch(`${at.server.address}/api/bodies/${part.id}/export?format=stl&pose=bed`);
       const size = sizeOf(boundsOf(readMesh(new Uint8Array(await file.arrayBuffer())).mesh));
       const row = body.parts.rows.find((r) => r[0] === part.tag)!;
       for (const k of [0, 1, 2]) expect(row[3 + k], `${part.tag} ${k}`).closeTo(size[k], 0.011);

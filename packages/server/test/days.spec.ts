@@ -1,8 +1,5 @@
 import { expect } from 'chai';
 import { createRequire } from 'node:module';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type PdfParse from 'pdf-parse';
 import type { BedfulsView, BookTablesView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, LogEntryView, PrinterView, SpoolView } from '@jasmorphe/contracts/views';
@@ -11,28 +8,18 @@ import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { bookFrom } from '@jasmorphe/server/book/bookFrom';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack } from './client.ts';
-import { bed, LaidClient, message, tagsOf } from './laidClient.ts';
+import { bed, laidServer, message, tagsOf } from './laidClient.ts';
 
-let folder: string;
-let server: RunningServer;
-const client = new LaidClient(() => server);
 // its main file looks for a document of its own to try itself on
 const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
 
 describe('bedfuls and days', function () {
+  const at = laidServer();
+  const { client } = at;
   let printer: PrinterView;
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
   beforeEach(async () => {
     printer = await client.ownPrinter();
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
   });
 
   const laidSlabs = () => client.laidSlabs(printer);
@@ -49,7 +36,7 @@ describe('bedfuls and days', function () {
       ['waiting', printer.profile.name],
       ...first.body.bedfuls.slice(1).map(() => ['waiting', printer.profile.name]),
     ]);
-    const file = await fetch(`${server.address}/api/bedfuls/${first.body.bedfuls[0].id}/file`);
+    const file = await fetch(`${at.server.address}/api/bedfuls/${first.body.bedfuls[0].id}/file`);
     const objects = readThreeMf(new Uint8Array(await file.arrayBuffer()), quietContext).objects;
     for (const { mesh } of objects) {
       const box = boundsOf(mesh);
@@ -219,8 +206,8 @@ describe('bedfuls and days', function () {
       expect((await client.call('PATCH', `/api/bedfuls/${first.id}`, { wantedAt })).status).equal(400);
     expect((await on(first, 'start', { at: '2026' })).status).equal(400);
     // what came in by other ways may be anything, and spoils no plan
-    await behindItsBack(server, `UPDATE bedfuls SET wanted_at = 'some day' WHERE id = '${first.id}'`);
-    await behindItsBack(server, `UPDATE projects SET due_on = 'Easter' WHERE id = '${projectId}'`);
+    await behindItsBack(at.server, `UPDATE bedfuls SET wanted_at = 'some day' WHERE id = '${first.id}'`);
+    await behindItsBack(at.server, `UPDATE projects SET due_on = 'Easter' WHERE id = '${projectId}'`);
     expect((await mine()).length).equal(all.length);
     await client.call('PATCH', `/api/projects/${projectId}`, { dueOn: '2031-01-31' });
     const due = (await days()).plan.projects.find((p) => p.deadline?.startsWith('2031-01-31'));
@@ -260,7 +247,7 @@ describe('bedfuls and days', function () {
     // the copy is said to be on the same bed: one of the two is, and days are planned all the same
     const days = (await client.call<DaysView>('GET', '/api/days')).body;
     expect(days.plan.days.filter((d) => d.printer === printer.profile.name && d.running).length).equal(1);
-    const packed = await fetch(`${server.address}/api/projects/${projectId}/pack`);
+    const packed = await fetch(`${at.server.address}/api/projects/${projectId}/pack`);
     const form = new FormData();
     form.append('file', new Blob([await packed.arrayBuffer()]), 'p.zip');
     const back = await client.call<{ projectId: string } & ErrorBody>('POST', '/api/projects/unpack', form);
@@ -269,15 +256,15 @@ describe('bedfuls and days', function () {
     expect(tagsOf((await of(again.modelIds[0])).bedfuls)).eql(tagsOf(copied.bedfuls));
     // a divide that is changed leaves the meshes of what is on a bed alone
     await client.call('POST', `/api/bodies/${id}/undo`);
-    await server.library.collect(0);
+    await at.server.library.collect(0);
     for (const b of (await kept()).bedfuls)
-      expect((await fetch(`${server.address}/api/bedfuls/${b.id}/file`)).status).equal(200);
+      expect((await fetch(`${at.server.address}/api/bedfuls/${b.id}/file`)).status).equal(200);
   });
 
   it('a build book tells all of it on paper: read by another reader, with its tables', async () => {
     const { projectId, parts, work, keep, kept } = await laidSlabs();
     const pdfOf = async (query = '') => {
-      const answer = await fetch(`${server.address}/api/projects/${projectId}/book${query}`);
+      const answer = await fetch(`${at.server.address}/api/projects/${projectId}/book${query}`);
       expect(answer.headers.get('content-type'), answer.status === 200 ? '' : await answer.clone().text()).equal(
         'application/pdf',
       );
@@ -305,14 +292,14 @@ describe('bedfuls and days', function () {
     for (const b of (await kept()).bedfuls) expect(text).contain(`Bedful ${b.number}`);
     const tables = (await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`)).body;
     expect(tables.parts.rows.map((r) => r[0])).eql(tags);
-    const csv = await (await fetch(`${server.address}/api/projects/${projectId}/book/tables/bedfuls.csv`)).text();
+    const csv = await (await fetch(`${at.server.address}/api/projects/${projectId}/book/tables/bedfuls.csv`)).text();
     expect(csv.split('\r\n')[0]).equal('bedful,printer,parts,hours,grams,full %,state');
     expect(csv.trim().split('\r\n').length).equal(1 + (await kept()).bedfuls.length);
     expect((await client.call('GET', `/api/projects/${projectId}/book?paper=a3`)).status).equal(400);
     expect((await client.call('GET', `/api/projects/${projectId}/book/tables/none.csv`)).status).equal(404);
     expect((await client.call('GET', '/api/projects/none/book')).status).equal(404);
     // beside a server that works there, by name
-    const made = await bookFrom(folder, projectId, 'a4', 'http://127.0.0.1:4780', quietContext);
+    const made = await bookFrom(at.folder, projectId, 'a4', 'http://127.0.0.1:4780', quietContext);
     expect((await parsePdf(Buffer.from(made.bytes))).numpages).equal(made.pages);
   });
 

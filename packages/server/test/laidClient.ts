@@ -1,8 +1,12 @@
 import { expect } from 'chai';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, JobView, LogEntryView, PartView, PrinterView, StepView } from '@jasmorphe/contracts/views';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { KitClient } from './kitClient.ts';
 
 /** Room of the printers that slabs are laid for. */
@@ -57,6 +61,29 @@ export class LaidClient extends KitClient {
   /** Says something of a bedful: start, end or undo. */
   on = (b: BedfulView, what: 'start' | 'end' | 'undo', body?: object) =>
     this.call<BedfulView & ErrorBody>('POST', `/api/bedfuls/${b.id}/${what}`, body);
+}
+
+/** A server with a data folder of its own for the tests of a block. */
+export function laidServer(): { readonly server: RunningServer; readonly folder: string; client: LaidClient } {
+  let folder = '';
+  let server: RunningServer;
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    server = await startServer({ dataFolder: folder, port: 0 });
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+  return {
+    get server() {
+      return server;
+    },
+    get folder() {
+      return folder;
+    },
+    client: new LaidClient(() => server),
+  };
 }
 
 export const message = ({ body }: { body: ErrorBody }): string => body.error.message;

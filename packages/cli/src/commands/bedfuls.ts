@@ -74,15 +74,10 @@ export const bedfuls: CliCommand = {
       }
     }
     const aim = options.for ?? 'fewest';
-    const { bedfuls: found, left } = bedfulsOf(
-      laid,
-      printers,
-      aim,
-      sliceContext(context, 0.7, 1),
-      options.apart,
-      [],
-      options.inTurn ?? false,
-    );
+    const { bedfuls: found, left } = bedfulsOf(laid, printers, aim, sliceContext(context, 0.7, 1), {
+      apartMm: options.apart,
+      inTurn: options.inTurn,
+    });
     for (const part of left)
       unplaced.push({ file: known[part].file, message: 'It fits the bed of no printer, in any pose that was tried.' });
     const told = found.map((bedful, i) => ({
@@ -132,7 +127,7 @@ export const bedfuls: CliCommand = {
             rows: told.map((b, i) => [
               `${i + 1}`,
               b.printer,
-              b.parts.map((p) => basename(p.file).replace(/\.[^.]+$/, '')).join(' '),
+              b.parts.map((p) => basename(p.file).replace(/\.[^.]+$/, '')).join(b.inTurn ? ' → ' : ' '),
               `${fixed(b.fillPct, 0)} %`,
               secondsText(b.durationS),
               massText(b.materialG),

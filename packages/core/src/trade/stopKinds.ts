@@ -24,8 +24,9 @@ export const stopText = ({ what, words }: { what: StopKind; words: string }): st
 /** Why a stop comes to nothing; empty where it does not. */
 export const stopTroubleText = (trouble: StopTrouble | null): string => (trouble === null ? '' : troubleWords[trouble]);
 
-/** A stop in a line: "after layer 63, 12.6 mm up: another colour: brass". */
+/** When a stop is and what is done then: "after layer 63, 12.6 mm up: another colour, brass". */
 export const stopLine = (
-  { afterLayer, atMm, ...stop }: { what: StopKind; words: string; afterLayer: number; atMm: number },
+  { afterLayer, atMm }: { afterLayer: number; atMm: number },
+  says: string,
   { length }: Speaker,
-): string => `after layer ${whole(afterLayer + 1)}, ${length(atMm)} up: ${stopText(stop)}`;
+): string => `after layer ${whole(afterLayer + 1)}, ${length(atMm)} up: ${says}`;

@@ -17,7 +17,7 @@ import { whyOf } from '@jasmorphe/core/operations/pose/why';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
-import { stopLine } from '@jasmorphe/core/trade/stopKinds';
+import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
 import { liesHow } from '@jasmorphe/core/planning/pose/schools';
 import { countOf, inMm } from '@jasmorphe/core/words/numbers';
 import { gatherDays, type Gathered } from '../gatherDays.ts';
@@ -85,7 +85,7 @@ async function partOf(
     bedful: bedful?.number ?? null,
     printer: bedful?.printer ?? part.printer,
     joins,
-    stops: stopsInForce(part).map((s) => stopLine(s, inMm)),
+    stops: stopsInForce(part).map((s) => stopLine(s, stopText(s), inMm)),
     advice: adviceForPart(body, part, posed, pose?.params.printer ?? {}, size),
     cautions: [...found, ...stopFindings(part)].map((f) => findingSentence(f)),
     drawing,

@@ -4,14 +4,15 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Link from '@mui/material/Link';
 import { useState } from 'react';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
-import { countOf, massText, secondsText, whole } from '@jasmorphe/core/words/numbers';
+import { stopLine } from '@jasmorphe/core/trade/stopKinds';
+import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useEndBedfulMutation, useStartBedfulMutation, useUndoBedfulMutation } from '../app/daysApi.ts';
 import { useLength } from '../app/useLength.ts';
 import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
-import { StopsHere } from '../stages/print/StopsHere.tsx';
 import { Note } from '../ui/Note.tsx';
 import { useMaterialsQuery, useSpoolsQuery } from '../workshop/workshopApi.ts';
 import { ByLog } from './ByLog.tsx';
+import { StopsHere } from './StopsHere.tsx';
 import { troubleText } from './bedfulWords.ts';
 
 /** What came of a bedful: which parts stopped and where, how long it took, what it was printed from. */
@@ -120,11 +121,7 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
           of this one is lost.
         </Note>
       )}
-      {bedful.state !== 'done' && (
-        <StopsHere
-          stops={bedful.stops.map((s) => `after layer ${whole(s.afterLayer + 1)}, ${length(s.atMm)} up: ${s.says}`)}
-        />
-      )}
+      {bedful.state !== 'done' && <StopsHere stops={bedful.stops.map((s) => stopLine(s, s.says, { length }))} />}
       {bedful.state === 'waiting' && bedful.printerId === null && (
         <Note tone="attention">{bedful.printer} is gone, or no longer printed with. Plan the bedfuls anew.</Note>
       )}

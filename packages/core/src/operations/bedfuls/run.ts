@@ -63,15 +63,11 @@ export const bedfuls = makeOperation(
       settings,
       holdMm,
     }));
-    const { bedfuls: found, left } = bedfulsOf(
-      laid,
-      profiles,
-      aim,
-      context,
-      apart,
-      numbered(placed, parts, profiles),
+    const { bedfuls: found, left } = bedfulsOf(laid, profiles, aim, context, {
+      apartMm: apart,
+      placed: numbered(placed, parts, profiles),
       inTurn,
-    );
+    });
     /** Its outline from above; none of what is so large that no bed could take it. */
     const drawn = (part: number, printer: number, turnDeg: number): string => {
       const lying = placeMesh(laid[part].mesh, laid[part].rotations[printer]);

@@ -2,13 +2,10 @@ import { applyMat3 } from '../../mesh/transform.ts';
 import { xyz } from '../../mesh/TriMesh.ts';
 import { insertAt } from '../../planning/layers/insertAt.ts';
 import { middleOfLayer, pauseAt, topOfLayer } from '../../planning/layers/layerBounds.ts';
-import { layerTimes } from '../../planning/layers/layerTimes.ts';
+import { sumLayers } from '../../planning/layers/sumLayers.ts';
 import { variableHeights } from '../../planning/layers/variableHeights.ts';
-import { waysOf } from '../../planning/motion.ts';
 import { posedSkin, riseOf } from '../../planning/pose/PosedSkin.ts';
 import type { PrinterProfile } from '../../planning/PrinterProfile.ts';
-import { sweepLayers } from '../../section/layers.ts';
-import type { Section } from '../../section/Slicer.ts';
 import { figures } from '../../trade/figures.ts';
 import { layDown } from '../layDown.ts';
 import { makeOperation } from '../makeOperation.ts';
@@ -49,16 +46,7 @@ export const layers = makeOperation(
   description,
   async ([source], { pauses = [], inserts = [], insertHeight, ...how }, context) => {
     const { profile, mesh, lying, rows, back, floor, heightMm } = layDown(source, how);
-    const areas: number[] = [];
-    const perimeters: number[] = [];
-    const ways: number[] = [];
-    const each = (section: Section): void => {
-      areas.push(Math.max(0, section.areaMm2));
-      perimeters.push(section.perimeterMm);
-      ways.push(waysOf(section));
-    };
-    const swept = sweepLayers(lying, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm);
-    const times = layerTimes(areas, perimeters, ways, profile);
+    const { areas, perimeters, ways, times, islands, maxAreaMm2 } = sumLayers(lying, profile, context);
     const every = Math.max(1, Math.ceil(areas.length / mostShown));
     const jumps = areas
       .map((a, layer) => ({ layer, zMm: middleOfLayer(layer, profile), byMm2: layer > 0 ? a - areas[layer - 1] : 0 }))
@@ -84,9 +72,9 @@ export const layers = makeOperation(
             ]
           : [],
       ),
-      maxAreaMm2: swept.maxAreaMm2,
+      maxAreaMm2,
       jumps,
-      islands: swept.islands.slice(0, mostIslands).map(({ at, ...island }) => ({
+      islands: islands.slice(0, mostIslands).map(({ at, ...island }) => ({
         ...island,
         at: xyz(applyMat3(back, [at.x, at.y, at.z])),
       })),

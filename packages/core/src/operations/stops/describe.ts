@@ -2,7 +2,7 @@ import { IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { AreEach } from '../../params/nested.ts';
 import { Param } from '../../params/Param.ts';
-import { StopWish, type PrintStop } from '../../planning/layers/StopWish.ts';
+import { isHeld, StopWish, type PrintStop } from '../../planning/layers/StopWish.ts';
 import { stopText, stopTroubleText } from '../../trade/stopKinds.ts';
 import { countOf, fixed, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
@@ -53,9 +53,9 @@ export const description = describe<'stops', StopsParams, StopsReport>({
     title: 'Stops',
     done: 'Stops kept',
     button: 'Keep these stops',
-    figure: (_, { stops }) => countOf(stops.filter((s) => s.afterLayer !== null).length, 'stop'),
+    figure: (_, { stops }) => countOf(stops.filter(isHeld).length, 'stop'),
     rows: [
-      { label: 'Stops', of: (r) => whole(r.stops.filter((s) => s.afterLayer !== null).length) },
+      { label: 'Stops', of: (r) => whole(r.stops.filter(isHeld).length) },
       {
         label: 'Layers',
         of: (r, { length }) => `${whole(r.layers)} of ${length(r.layerMm)}, ${length(r.heightMm)} high`,
@@ -66,9 +66,9 @@ export const description = describe<'stops', StopsParams, StopsReport>({
       rows: (r, { length }) =>
         r.stops.map((s) => [
           stopText(s),
-          ...(s.afterLayer === null || s.atMm === null || s.share === null
-            ? [stopTroubleText(s.trouble), '', '']
-            : [whole(s.afterLayer + 1), length(s.atMm), `${fixed(100 * s.share, 0)} %`]),
+          ...(isHeld(s)
+            ? [whole(s.afterLayer + 1), length(s.atMm), `${fixed(100 * s.share, 0)} %`]
+            : [stopTroubleText(s.trouble), '', '']),
         ]),
     },
   },

@@ -6,7 +6,7 @@ import type { PrinterProfile } from '../PrinterProfile.ts';
 import { roomOf } from '../room.ts';
 import type { BedfulAim } from './aims.ts';
 import { BedCells } from './BedCells.ts';
-import { bedfulS, expectedS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
+import { bedfulS, expectedInTurnS, expectedS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
 import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
 
 /** Cells along the longer side of the largest bed, and the finest that is told apart, mm. */
@@ -69,12 +69,22 @@ function bedOf(profile: PrinterProfile, apartMm: number): BedOfPrinter {
   return { profile, room: [x + apartMm, y + apartMm], keepOuts };
 }
 
+/** What is asked of bedfuls beside what counts. */
+export interface BedfulWishes {
+  /** room between parts */
+  apartMm?: number;
+  /** bedfuls that are taken as they are, the first of what is returned; all other parts go on beds of their own */
+  placed?: readonly PlacedBedful[];
+  /**
+   * Parts of filament are printed one after the other: the head has room beside those that stand, and all but the last are
+   * so low that its carriage passes over them.
+   */
+  inTurn?: boolean;
+}
+
 /**
  * What goes on which bed: parts of known poses by their true shadows, on one printer or several.
  *
- * @param inTurn parts of filament are printed one after the other: the head has room beside those that stand, and all but
- *   the last are so low that its carriage passes over them
- * @param placed bedfuls that are taken as they are, the first of what is returned; all other parts go on beds of their own
  * @returns those placed, then bedfuls in the order of their printers, and parts that fit no bed
  */
 export function bedfulsOf(
@@ -82,9 +92,7 @@ export function bedfulsOf(
   printers: readonly PrinterProfile[],
   aim: BedfulAim,
   context: RunContext,
-  apartMm: number = figures.partsApartMm.value,
-  placed: readonly PlacedBedful[] = [],
-  inTurn = false,
+  { apartMm = figures.partsApartMm.value, placed = [], inTurn = false }: BedfulWishes = {},
 ): { bedfuls: BedfulFigures[]; left: number[] } {
   const turned = printers.map(({ kind }) => inTurn && kind === 'filament');
   // no two things on a bed are farther apart than its corners
@@ -138,11 +146,8 @@ export function bedfulsOf(
   ): BedfulFigures => {
     const { profile, room } = beds[printer];
     const cells = Math.floor(room[0] / cellMm) * Math.floor(room[1] / cellMm);
-    const alone = (part: number): number => parts[part].durationS[printer];
-    const durationS = bedfulS(
-      on.map((p) => alone(p.part)),
-      profile,
-    );
+    const times = on.map((p) => parts[p.part].durationS[printer]);
+    const durationS = bedfulS(times, profile);
     const inOrder = turned[printer]
       ? [...on].sort((a, b) => parts[a.part].heightMm[printer] - parts[b.part].heightMm[printer] || a.part - b.part)
       : on;
@@ -150,7 +155,7 @@ export function bedfulsOf(
       printer,
       parts: inOrder.map(({ part, at, turnDeg }) => ({ part, at, turnDeg })),
       inTurn: turned[printer] && on.length > 1,
-      expectedS: turned[printer] ? on.reduce((n, p) => n + expectedS(alone(p.part)), 0) : expectedS(durationS),
+      expectedS: turned[printer] ? expectedInTurnS(times, profile) : expectedS(durationS),
       clashes,
       fillPct: (100 * on.reduce((n, p) => n + (p.shadow?.count ?? 0), 0)) / cells,
       durationS,

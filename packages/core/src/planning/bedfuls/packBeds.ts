@@ -64,6 +64,25 @@ export const expectedS = (seconds: number, perHour: number = figures.failuresPer
   return r > 0 ? Math.expm1(r * seconds) / r : seconds;
 };
 
+/**
+ * The same where parts are printed one after the other: only the one that fails begins anew. The printer is made ready once,
+ * and again for each that failed: a part behind the first runs without that, and in the mean for (1 - e^(-rw)) / r, w long;
+ * where it fails it is printed as if alone.
+ */
+export function expectedInTurnS(
+  times: readonly number[],
+  { startS }: Pick<PrinterProfile, 'startS'>,
+  perHour: number = figures.failuresPerH.value,
+): number {
+  const r = perHour / 3600;
+  if (!(r > 0)) return times.reduce((sum, s) => sum + s, 0) - Math.max(0, times.length - 1) * startS;
+  return times.reduce((sum, s, i) => {
+    if (i === 0) return sum + expectedS(s, perHour);
+    const fails = -Math.expm1(-r * Math.max(0, s - startS));
+    return sum + fails / r + fails * expectedS(s, perHour);
+  }, 0);
+}
+
 /** Does it stand along the bed, rather than aslant? */
 const isQuarter = ({ turn }: Shadow): boolean => Math.abs(Math.sin(2 * turn)) < 1e-9;
 
@@ -163,9 +182,9 @@ class Judge {
   /** In the mean, s: where parts are printed one after the other only the one that fails begins anew. */
   private expectedOf(bedful: Bedful): number {
     const { printer, puts } = bedful;
-    return this.beds[printer].inTurn
-      ? puts.reduce((sum, p) => sum + expectedS(this.parts[p.part].durationS[printer]), 0)
-      : expectedS(this.durationOf(bedful));
+    const { inTurn, profile } = this.beds[printer];
+    const times = puts.map((p) => this.parts[p.part].durationS[printer]);
+    return inTurn ? expectedInTurnS(times, profile) : expectedS(bedfulS(times, profile));
   }
 
   private covered = ({ printer, puts }: Bedful): number =>

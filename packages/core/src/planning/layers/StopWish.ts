@@ -50,3 +50,8 @@ export interface PrintStop {
   standsOutMm: number | null;
   trouble: StopTrouble | null;
 }
+
+/** A stop that comes to something. */
+export type HeldStop = PrintStop & { afterLayer: number; atMm: number; share: number };
+
+export const isHeld = (stop: PrintStop): stop is HeldStop => stop.trouble === null;

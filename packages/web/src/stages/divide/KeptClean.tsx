@@ -1,11 +1,9 @@
 import Button from '@mui/material/Button';
-import { useEffect } from 'react';
 import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { askForPlace, askForPoints, holdBrush } from '../../bench/benchSlice.ts';
 import { grown } from '../../bench/boxes.ts';
 import { BoxList } from '../../decision/BoxList.tsx';
 import { Brushes } from '../../decision/Brushes.tsx';
+import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 
 /** How large a place that is picked is taken, as a share of the model's longest side. */
 const usualShare = 0.12;
@@ -25,18 +23,9 @@ export function KeptClean({
   /** all paint is to come off */
   onWiped: () => void;
 }) {
-  const dispatch = useAppDispatch();
-  const points = useAppSelector((s) => s.bench.points);
-  const asking = useAppSelector((s) => s.bench.purpose === 'clean');
-  useEffect(() => {
-    if (!asking || points.length === 0) return;
-    const [x, y, z] = points[0];
-    dispatch(askForPoints(0));
-    onChange([...boxes, grown({ min: [x, y, z], max: [x, y, z] }, usualShare * longestMm)]);
-    // a place is taken once, when it is picked
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [points]);
-  useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
+  const pick = usePickedPlace('clean', (at) =>
+    onChange([...boxes, grown({ min: at, max: at }, usualShare * longestMm)]),
+  );
   return (
     <div className="keptClean">
       <BoxList
@@ -49,16 +38,8 @@ export function KeptClean({
         }}
         onChange={onChange}
       />
-      <Button
-        variant="text"
-        sx={{ alignSelf: 'flex-start' }}
-        aria-pressed={asking}
-        onClick={() => {
-          dispatch(holdBrush(null));
-          dispatch(asking ? askForPoints(0) : askForPlace('clean'));
-        }}
-      >
-        {asking ? 'Click the place on the model' : 'Keep a place clean'}
+      <Button variant="text" sx={{ alignSelf: 'flex-start' }} aria-pressed={pick.asking} onClick={pick.toggle}>
+        {pick.asking ? 'Click the place on the model' : 'Keep a place clean'}
       </Button>
       <Brushes
         painted={painted}

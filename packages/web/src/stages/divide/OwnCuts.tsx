@@ -1,4 +1,3 @@
-import { useEffect } from 'react';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import CloseIcon from '@mui/icons-material/Close';
@@ -10,6 +9,7 @@ import { useLength } from '../../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { askForPlace, askForPoints } from '../../bench/benchSlice.ts';
 import { acrossOf, grown } from '../../bench/boxes.ts';
+import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
 
 const degrees = 180 / Math.PI;
@@ -100,16 +100,9 @@ export function OwnCuts({
   const set = (i: number, cut: PlaneCut) => onChange(cuts.map((c, k) => (k === i ? cut : c)));
   const open = picked === null ? undefined : cuts[picked];
   const dispatch = useAppDispatch();
-  const points = useAppSelector((s) => s.bench.points);
-  const asking = useAppSelector((s) => s.bench.purpose === 'box');
-  useEffect(() => {
-    if (!asking || points.length === 0 || !open) return;
-    const at = points[0];
-    dispatch(askForPoints(0));
-    set(picked!, { ...open, within: grown({ min: at, max: at }, boxShare * longestMm) });
-    // a place is taken once, when it is picked
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [points]);
+  const { asking } = usePickedPlace('box', (at) => {
+    if (open) set(picked!, { ...open, within: grown({ min: at, max: at }, boxShare * longestMm) });
+  });
   return (
     <div className="ownCuts">
       <ol aria-label="Own cuts">

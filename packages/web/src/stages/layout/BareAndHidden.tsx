@@ -3,7 +3,7 @@ import { grown } from '../../bench/boxes.ts';
 import { BoxList } from '../../decision/BoxList.tsx';
 import { Brushes } from '../../decision/Brushes.tsx';
 import type { Bare } from './useBare.ts';
-import { usePickedPlace } from './usePickedPlace.ts';
+import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 
 /** How large a place that is picked is taken, as a share of the part's longest side. */
 const usualShare = 0.2;

@@ -30,8 +30,8 @@ import { poseColumns, type ColumnId } from './poseColumns.ts';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { upOfTurned } from './turned.ts';
 import { useBare } from './useBare.ts';
-import { useHeld } from './useHeld.ts';
-import { usePickedPlace } from './usePickedPlace.ts';
+import { useBrim } from './useBrim.ts';
+import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 
 type Report = ReportOf<'pose'>;
 type Pose = Report['poses'][number];
@@ -69,8 +69,8 @@ export function PoseDecision({
   const taken = poseAfter(part.line, part.cursor);
   const drafts = `${part.id} ${part.mesh.hash}`;
   const bare = useBare(drafts, part.posed ? taken : undefined);
-  const profile = useHeld(printer, taken);
-  const base = { ...poseParams(body, profile.printer), ...bare.params };
+  const brim = useBrim(printer, taken);
+  const base = { ...poseParams(body, brim.printer), ...bare.params };
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
   const [picked, setPicked] = useState<ColumnId | null>(null);
   const [hand, setHand] = useState<ByHand>(null);
@@ -182,8 +182,8 @@ export function PoseDecision({
             <LengthField
               label="Brim"
               hint="around what stands on the bed; 0: none"
-              mm={profile.brimMm}
-              onChange={(mm) => mm !== null && profile.setBrim(mm)}
+              mm={brim.brimMm}
+              onChange={(mm) => mm !== null && brim.setBrim(mm)}
             />
           )}
           <Button variant="text" aria-pressed={face.asking} disabled={!rows} onClick={face.toggle}>
@@ -205,7 +205,7 @@ export function PoseDecision({
             </Note>
           )}
           {pose && <ByLog printerId={printer?.id} seconds={pose.durationS} />}
-          {pose && <AdviceOfPart advice={adviceForPart(body, part, pose, profile.printer?.profile ?? {})} />}
+          {pose && <AdviceOfPart advice={adviceForPart(body, part, pose, brim.printer?.profile ?? {})} />}
           <BareAndHidden longestMm={longestOf(part.mesh.facts.size)} of={bare} />
           {pose && own && (
             <TipsOfPart

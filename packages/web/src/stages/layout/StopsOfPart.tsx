@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import { stopsOf } from '@jasmorphe/contracts/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
-import type { PrintStop, StopWish } from '@jasmorphe/core/planning/layers/StopWish';
+import { isHeld, type PrintStop, type StopWish } from '@jasmorphe/core/planning/layers/StopWish';
 import { stopKinds, stopLine, stopText, stopTroubleText, type StopKind } from '@jasmorphe/core/trade/stopKinds';
 import { countOf, fixed } from '@jasmorphe/core/words/numbers';
 import { useRunStepMutation, wordsOf } from '../../app/api.ts';
@@ -14,7 +14,7 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { useDraft } from '../useDraft.ts';
-import { usePickedPlace } from './usePickedPlace.ts';
+import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 
 const kindChoices: Record<StopKind, string> = { colour: 'another colour', insert: 'put something in', other: 'else' };
 const wordsHints: Record<StopKind, string> = {
@@ -25,9 +25,9 @@ const wordsHints: Record<StopKind, string> = {
 
 /** When a stop is, and how much of the print is over then; or why it comes to nothing. */
 const lineOf = (s: PrintStop, length: (mm: number) => string): string =>
-  s.afterLayer === null || s.atMm === null
-    ? `${stopText(s)}: ${stopTroubleText(s.trouble)}`
-    : `${stopLine({ ...s, afterLayer: s.afterLayer, atMm: s.atMm }, { length })}, ${fixed(100 * (s.share ?? 0), 0)}\u00a0% in`;
+  isHeld(s)
+    ? `${stopLine(s, stopText(s), { length })}, ${fixed(100 * s.share, 0)}\u00a0% in`
+    : `${stopText(s)}: ${stopTroubleText(s.trouble)}`;
 
 /** Stops as they were worked out, each to be taken away. */
 function Listed({ stops, onDrop }: { stops: ReportOf<'stops'>['stops']; onDrop: (wish: number) => void }) {
@@ -152,9 +152,7 @@ export function StopsOfPart({
     <section className="tipsOfPart" aria-label="Stops">
       <div className="label">Stops</div>
       {kept && !kept.lapsed && (
-        <p className="figure">
-          {countOf(kept.step.report.stops.filter((s) => s.afterLayer !== null).length, 'stop')} kept
-        </p>
+        <p className="figure">{countOf(kept.step.report.stops.filter(isHeld).length, 'stop')} kept</p>
       )}
       {kept?.lapsed && (
         <Note tone="attention">

@@ -7,7 +7,7 @@ import { stopsInForce } from '@jasmorphe/contracts/stops';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { stopLine } from '@jasmorphe/core/trade/stopKinds';
+import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
 import { massText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { useMovePrintMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
@@ -18,7 +18,7 @@ import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { KeyCap } from '../../ui/KeyCap.tsx';
 import { Note } from '../../ui/Note.tsx';
-import { StopsHere } from './StopsHere.tsx';
+import { StopsHere } from '../../days/StopsHere.tsx';
 import { useSay } from './useSay.ts';
 
 const headOf = (part: PartView): string =>
@@ -116,7 +116,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
       )}
       {part.state === 'planned' && heldBy(part) !== '' && <p>It was laid out with a {heldBy(part)}.</p>}
       {(part.state === 'planned' || part.state === 'printing') && (
-        <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, { length }))} />
+        <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, stopText(s), { length }))} />
       )}
       {part.state === 'planned' && (
         <Button variant="contained" size="large" disabled={busy} onClick={() => say('started')}>

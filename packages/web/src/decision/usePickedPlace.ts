@@ -1,10 +1,10 @@
 import { useEffect } from 'react';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { askForPlace, askForPoints, holdBrush, type BenchState } from '../../bench/benchSlice.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { askForPlace, askForPoints, holdBrush, type BenchState } from '../bench/benchSlice.ts';
 
 type Point = [number, number, number];
 
-/** A point picked on the part for one purpose, once it is asked for. */
+/** A place of the model picked for one purpose, once it is asked for. */
 export function usePickedPlace(
   purpose: Exclude<BenchState['purpose'], ''>,
   onPick: (at: Point) => void,
