@@ -56,6 +56,10 @@ describe('plan', () => {
     expect(plan.spools[0]).include.keys('name', 'usedG', 'leftG', 'endsAt');
     expect(plan.buy[0]).include.keys('material', 'grams');
     expect(plan.lateProbability).equal(0);
+    // another plan of cuts is given by its pieces, as `cuts --json` tells them
+    const pieces = [{ volumeMm3: 4e5, areaMm2: 6e4, heightMm: 80, wideMm: 100, deepMm: 90 }];
+    const cut = write('cut.json', { ...project, otherCuts: [{ name: 'in one', project: 'Carnyx', pieces }] });
+    expect((await cli('plan', cut, '--what-if')).out).match(/Cut: in one/);
     const people = await cli('plan', file);
     expect(people.out).match(/Ready on .* if nothing fails/);
     expect(people.out).match(/Bedful [12] wants \d+ g more than is left/);

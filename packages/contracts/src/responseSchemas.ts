@@ -787,6 +787,19 @@ export const answerSchemas: Record<string, object> = {
     },
     required: ['points', 'best', 'nowS', 'oneMoreS'],
   },
+  CutPiece: {
+    description: 'A part of a plan of cuts as it would lie on a bed, by the box around it; of the stand-in.',
+    type: 'object',
+    properties: {
+      wideMm: { description: 'sides of its box beside its height, the longer first, mm', type: 'number' },
+      deepMm: { type: 'number' },
+      volumeMm3: { type: 'number' },
+      areaMm2: { type: 'number' },
+      heightMm: { type: 'number' },
+      columnsMm3: { description: 'room under its overhangs', type: 'number' },
+    },
+    required: ['wideMm', 'deepMm', 'volumeMm3', 'areaMm2', 'heightMm', 'columnsMm3'],
+  },
   CutsParams: {
     type: 'object',
     properties: {
@@ -856,6 +869,11 @@ export const answerSchemas: Record<string, object> = {
           'share of the flesh in parts that have their twin, where the model is mirrored; null where it is not',
         anyOf: [{ type: 'number' }, { type: 'null' }],
       },
+      pieces: {
+        description: 'its parts as they would lie',
+        type: 'array',
+        items: { $ref: '#/components/schemas/CutPiece' },
+      },
     },
     required: [
       'plan',
@@ -874,6 +892,7 @@ export const answerSchemas: Record<string, object> = {
       'longestS',
       'allS',
       'mirrored',
+      'pieces',
     ],
   },
   DaysOtherwise: {
@@ -5119,9 +5138,10 @@ export const answerSchemas: Record<string, object> = {
     description: 'The plan as it would be otherwise, in what is compared.',
     type: 'object',
     properties: {
-      kind: { type: 'string', enum: ['more', 'nozzle', 'thicker', 'walls'] },
+      kind: { type: 'string', enum: ['cuts', 'more', 'nozzle', 'thicker', 'walls'] },
       what: {
-        description: 'what is changed: the printer that there would be two of, the layer or the bore in mm, the walls',
+        description:
+          'what is changed: the printer that there would be two of, the layer or the bore in mm, the walls, the plan of cuts',
         anyOf: [{ type: 'string' }, { type: 'number' }],
       },
       ready: { anyOf: [{ type: 'string' }, { type: 'null' }] },

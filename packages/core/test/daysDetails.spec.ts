@@ -8,7 +8,7 @@ import type { DaysPlan, PrinterRecord } from '@jasmorphe/core/planning/days/Days
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { planDays } from '@jasmorphe/core/planning/days/planDays';
-import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
+import { PlanCuts, PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import {
   calibratedText,
   clockText,
@@ -24,12 +24,15 @@ import {
 import { calibrationBy } from '@jasmorphe/core/planning/days/failures';
 import { Diary, Presence } from '@jasmorphe/core/planning/days/Presence';
 import { drawOn, type Want } from '@jasmorphe/core/planning/days/spools';
+import { cutOtherwise } from '@jasmorphe/core/planning/days/otherCuts';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
-import { roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
+import { operations } from '@jasmorphe/core/operations/runs';
+import { roughDurationS, roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
 import { chordMm } from '@jasmorphe/core/planning/motion';
 import { PrinterProfile, usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { settingsText } from '@jasmorphe/core/planning/settingsText';
 import { figures } from '@jasmorphe/core/trade/figures';
+import { box, codeOf, run, turned } from './solids.ts';
 
 const hour = 3_600_000;
 const friday = new Date(2026, 10, 27, 8).getTime();
@@ -262,10 +265,10 @@ describe('words of a plan', () => {
     );
     expect([0, 1, 1000, 1001].map(spoolsFor)).eql([0, 1, 1, 2]);
     expect(
-      (['more', 'thicker', 'nozzle', 'walls'] as const).map((kind, i) =>
-        whatIfName({ kind, what: ['Long bed', 0.28, 0.6, 2][i] }),
+      (['more', 'thicker', 'nozzle', 'walls', 'cuts'] as const).map((kind, i) =>
+        whatIfName({ kind, what: ['Long bed', 0.28, 0.6, 2, 'cleanest, 9 parts'][i] }),
       ),
-    ).eql(['Another Long bed', '0.28 mm layers', '0.60 mm nozzle', '2 walls']);
+    ).eql(['Another Long bed', '0.28 mm layers', '0.60 mm nozzle', '2 walls', 'Cut: cleanest, 9 parts']);
   });
 
   it('put the worst first, and say once what many bedfuls want', () => {
@@ -335,6 +338,109 @@ describe('what if, in detail', () => {
       (w) => w.kind === 'walls',
     );
     expect(walls.materialG).closeTo((100 * byHand(2)) / byHand(3), 1e-9);
+  });
+});
+
+describe('another plan of cuts', () => {
+  // two cubes of 100 mm, by closed formula: 10^6 mm³ and 60 000 mm²
+  const cube = { volumeMm3: 1e6, areaMm2: 60_000, heightMm: 100, wideMm: 100, deepMm: 100 };
+  const { wideMm: _w, deepMm: _d, ...part } = cube;
+  const bedful = (name: string, more: object = {}) => ({
+    name,
+    project: 'Carnyx',
+    on: on(20),
+    grams: 400,
+    parts: [part],
+    ...more,
+  });
+  const asked = (otherCuts: object[], more: object = {}) =>
+    parseParams(PlanRequest, {
+      from: localTime(friday),
+      printers: [{ name: 'A', profile: { bedMm: [220, 220, 250] } }],
+      bedfuls: [bedful('1'), bedful('2')],
+      projects: [{ name: 'Carnyx', joints: 1, slow: 1, pieces: 2 }],
+      otherCuts,
+      ...more,
+    });
+  const told = (otherCuts: object[], more: object = {}) => {
+    const request = asked(otherCuts, more);
+    const plan = planDays(request, friday);
+    return { plan, cuts: whatIfs(request, plan, friday).filter((w) => w.kind === 'cuts') };
+  };
+  const startH = new PrinterProfile().startS / 3600;
+
+  it('with the same pieces takes the same hours and grams, but that they share a bed', () => {
+    const { plan, cuts } = told([{ name: 'the same', project: 'Carnyx', pieces: [cube, cube] }]);
+    expect(cuts.map(whatIfName)).eql(['Cut: the same']);
+    // two cubes lie side by side on a bed of 220 mm: one start is saved
+    expect(cuts[0].printS / 3600).closeTo(plan.printS / 3600 - startH, 1e-6);
+    expect(cuts[0].materialG).closeTo(plan.materialG, 1e-6);
+  });
+
+  it('has hours and grams at the ratio of the present parts, and as many joints for each piece', () => {
+    const half = { ...cube, volumeMm3: 5e5, areaMm2: 40_000, deepMm: 50 };
+    const four = [half, half, half, half];
+    const request = asked([]);
+    const other = cutOtherwise(request, parseParams(PlanCuts, { name: 'four', project: 'Carnyx', pieces: four }))!;
+    const profile = usualProfile('filament');
+    const rough = (p: typeof cube) => (roughDurationS({ ...p, columnsMm3: 0 }, profile) - profile.startS) / 3600;
+    const hours = other.bedfuls.reduce((n, b) => n + b.on[0].hours, 0);
+    expect(hours - other.bedfuls.length * startH).closeTo((4 * rough(half) * (20 - startH)) / rough(cube), 1e-6);
+    expect(other.projects[0]).include({ joints: 3, slow: 3, pieces: 4 });
+    // a number that is given goes before
+    const given = parseParams(PlanCuts, { name: 'four', project: 'Carnyx', pieces: four, joints: 5 });
+    expect(cutOtherwise(request, given)!.projects[0].joints).equal(5);
+    expect(JSON.stringify(request)).equal(JSON.stringify(asked([])));
+  });
+
+  it('takes the place of its own bedfuls alone; a piece that fits no bed has one of its own', () => {
+    const request = asked([], { bedfuls: [bedful('1'), bedful('2', { id: 'b2' }), bedful('3', { project: 'Heron' })] });
+    const long = { ...cube, wideMm: 400 };
+    const cuts = { name: 'long', project: 'Carnyx', instead: ['b2'], pieces: [long, cube] };
+    const other = cutOtherwise(request, parseParams(PlanCuts, cuts))!;
+    expect(other.bedfuls.map((b) => [b.name, b.project, b.parts.length])).eql([
+      ['1', 'Carnyx', 1],
+      ['3', 'Heron', 1],
+      ['long 1', 'Carnyx', 1],
+      ['long 2', 'Carnyx', 1],
+    ]);
+    expect(other.projects[0].pieces).equal(3);
+  });
+
+  it('is not compared once one of its bedfuls is on a bed, or where none is meant; what is wrong is said', () => {
+    const pieces = [cube];
+    expect(told([{ name: 'x', project: 'Heron', pieces }]).cuts).eql([]);
+    expect(told([{ name: 'x', project: 'Carnyx', instead: ['9'], pieces }]).cuts).eql([]);
+    const running = { bedfuls: [bedful('1', { startedAt: localTime(friday - hour) }), bedful('2')] };
+    expect(told([{ name: 'x', project: 'Carnyx', pieces }], running).cuts).eql([]);
+    const wrong = (cuts: object) => codeOf(async () => asked([cuts]));
+    return Promise.all(
+      [
+        { name: 'x', pieces: [] },
+        { name: '', pieces },
+        { name: 'x', pieces: [{ ...cube, wideMm: -1 }] },
+      ].map(async (cuts) => expect(await wrong(cuts)).equal('bad-params')),
+    );
+  });
+
+  it('has its pieces from the plan of cuts: as they lie, with their sides (closed formulas)', async () => {
+    const { report } = await run(operations.cuts, await box(200, 100, 60), { bed: [110, 110, 110], plan: 'fewest' });
+    const { pieces, parts } = report;
+    expect([parts, pieces.length]).eql([2, 2]);
+    const sum = (of: (p: (typeof pieces)[number]) => number) => pieces.reduce((n, p) => n + of(p), 0);
+    expect(sum((p) => p.volumeMm3)).closeTo(200 * 100 * 60, 12);
+    expect(sum((p) => p.areaMm2)).closeTo(2 * (200 * 100 + 200 * 60 + 100 * 60) + 2 * 100 * 60, 1);
+    for (const p of pieces) {
+      expect(p.wideMm * p.deepMm * p.heightMm).closeTo(p.volumeMm3, 12);
+      expect(p.columnsMm3).equal(0);
+    }
+    // aslant to the axes its box is as small (turned by 17 degrees about z)
+    const aslant = await run(operations.cuts, turned(await box(200, 100, 60)), {
+      bed: [110, 110, 110],
+      plan: 'fewest',
+    });
+    for (const p of aslant.report.pieces)
+      expect((p.wideMm * p.deepMm * p.heightMm) / p.volumeMm3).within(1 - 1e-6, 1.15);
   });
 });
 

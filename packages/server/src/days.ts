@@ -4,6 +4,7 @@ import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import { calibrationBy, failureRate } from '@jasmorphe/core/planning/days/failures';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { gatherDays, type Gathered } from './gatherDays.ts';
+import { otherCutsOf } from './otherCuts.ts';
 import type { Services } from './Services.ts';
 
 /** Days as they are planned now, of all projects that have bedfuls. */
@@ -71,7 +72,8 @@ function curveOf({ request, projects, bedfuls, printers, log, bodies }: Gathered
 /** How days would be otherwise, and where cutting pays. */
 export async function daysOtherwise(services: Services): Promise<DaysOtherwise> {
   const gathered = await gatherDays(services.library);
-  const { nowMs, request, projects } = gathered;
+  const { nowMs, projects } = gathered;
+  const request = { ...gathered.request, otherCuts: await otherCutsOf(services.library, gathered) };
   if (request.bedfuls.length === 0) return { whatIfs: [], curves: [] };
   const { whatIfs } = await services.pool.plan({ request, nowMs, otherwise: true });
   return { whatIfs, curves: projects.flatMap((_, i) => curveOf(gathered, i) ?? []) };

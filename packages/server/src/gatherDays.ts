@@ -206,6 +206,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
     ),
     spools: shelfOf(spools, materials),
     log: log.slice(-mostLogged),
+    otherCuts: [],
   };
   return { nowMs, request, bedfuls, projects, printers, bodies, log };
 }

@@ -222,6 +222,8 @@ describe('bedfuls and days', function () {
     expect((await parts()).length).above(loose.length);
     const other = (await client.call<DaysOtherwise>('GET', '/api/days/otherwise')).body;
     expect(other.whatIfs.map((w) => w.kind)).contain('thicker');
+    // with parts that are on no bed nothing is compared
+    expect(other.whatIfs.filter((w) => w.kind === 'cuts')).eql([]);
     expect(other.curves.some((c) => c.projectId === projectId)).equal(true);
     // a project that is put away is planned no more, nor one whose printer is
     await client.call('PATCH', `/api/printers/${printer.id}`, { retired: true });
@@ -231,6 +233,37 @@ describe('bedfuls and days', function () {
     expect((await mine()).length).above(0);
     await client.call('DELETE', `/api/projects/${projectId}`);
     expect(await mine()).eql([]);
+  });
+
+  it('are told for the plans of cuts that were looked at beside it, while nothing of the model was begun', async () => {
+    for (const { id } of (await client.call<DaysView>('GET', '/api/days')).body.projects)
+      await client.call('DELETE', `/api/projects/${id}`);
+    const { id, work, keep, kept } = await laidSlabs();
+    await keep(await work());
+    const compared = async () =>
+      (await client.call<DaysOtherwise>('GET', '/api/days/otherwise')).body.whatIfs
+        .filter((w) => w.kind === 'cuts')
+        .map((w) => w.what);
+    const look = async (params: object): Promise<void> => {
+      await client.call('POST', `/api/bodies/${id}/previews`, { operation: 'cuts', params });
+      await at.server.queue.idle();
+    };
+    // on the printer's own beds the cube is one part; plans for others, and those weighed by hand, tell nothing of these
+    await look({ bed: [70, 70, 70], plan: 'clean' });
+    await look({ bed: [80, 80, 80], plan: 'support', weights: { parts: 1 } });
+    expect(await compared()).eql([]);
+    await look({ bed: [80, 80, 80], plan: 'fewest', quick: true });
+    await look({ bed: [80, 80, 80], plan: 'fewest' });
+    await look({ bed: [80, 80, 80], plan: 'soon' });
+    expect(await compared()).eql(['fewest, 1 part']);
+    const [first] = (await kept()).bedfuls;
+    await on(first, 'start');
+    expect(await compared(), 'one is on a bed').eql([]);
+    await on(first, 'undo');
+    expect(await compared()).length(1);
+    const [part] = (await client.body(id)).parts;
+    await client.step(part.id, 'pose', { up: [1, 0, 0], printer: bed, compare: false });
+    expect(await compared(), 'one lies otherwise by now').eql([]);
   });
 
   it('go with a copy and with a pack of their project; meshes that they hold are not collected', async () => {

@@ -11,7 +11,10 @@ export const plan: CliCommand = {
     { flags: '--from <time>', help: 'from when on, such as 2026-11-28T17:30 (default as the file says, or now)' },
     { flags: '--deadline <day>', help: 'ready to paint by' },
     { flags: '-o, --output <days.ics>', help: 'a calendar file of what a person has to do' },
-    { flags: '--what-if', help: 'beside it: one more printer, thicker layers, a larger nozzle, a wall less' },
+    {
+      flags: '--what-if',
+      help: 'beside it: one more printer, thicker layers, a larger nozzle, a wall less, and the plans of cuts that the file names',
+    },
   ],
   unitless: true,
   async run(job) {

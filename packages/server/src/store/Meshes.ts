@@ -1,6 +1,8 @@
-import { desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, StepView } from '@jasmorphe/contracts/views';
 import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
@@ -56,6 +58,16 @@ export class Meshes {
   async stepsOf(ids: readonly string[]): Promise<Map<string, StepView>> {
     const rows = await chunked(ids, (some) => this.db.select().from(steps).where(inArray(steps.id, some)));
     return new Map(rows.map((row) => [row.id, stepView(row)]));
+  }
+
+  /** Plans of cuts that are on record of a mesh, the last first. */
+  async cutsOf(hash: string): Promise<StepOf<'cuts'>[]> {
+    const rows = await this.db
+      .select()
+      .from(steps)
+      .where(and(eq(steps.operation, catalogue.cuts.name), eq(sql`json_extract(${steps.inputs}, '$[0]')`, hash)))
+      .orderBy(desc(steps.createdAt));
+    return rows.map(stepView).filter((s) => isStepOf(s, catalogue.cuts));
   }
 
   /** A step that is known and whose meshes are all there; null when it has to be worked out. */

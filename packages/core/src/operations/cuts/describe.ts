@@ -106,14 +106,14 @@ export const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 36
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
-  version: 5,
+  version: 6,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',
   study: true,
   shows: 'nothing',
   params: CutsParams,
-  kept: (r) => ({ mirrored: null, printers: [], ...r }) as CutsReport,
+  kept: (r) => ({ mirrored: null, printers: [], pieces: [], ...r }) as CutsReport,
   findings: {
     at: ['divide'],
     of: (_, { misfits }) =>

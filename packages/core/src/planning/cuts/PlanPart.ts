@@ -29,8 +29,12 @@ export interface PlanPart extends Required<Skin> {
   stuck: boolean;
   /** parts that it is expected to come to: 1 where it fits */
   expected: number;
+  areaMm2: number;
   /** in the pose with the least support among its cut faces and the model's axes */
   supportMm3: number;
+  /** of that pose: what is up, and how high it is, mm */
+  up: Vec3;
+  heightMm: number;
   /** on each printer, s */
   durationsS: readonly number[];
   /** what planes in many directions would cut of it, once that was worked out */
@@ -108,7 +112,10 @@ export function partOf(context: PartContext, skin: Skin, faces: readonly Vec3[])
     fits,
     stuck: false,
     expected: fits ? 1 : expected,
+    areaMm2: areaOf(skin),
     supportMm3: 0,
+    up: [0, 0, 1],
+    heightMm: 0,
     durationsS: [],
     sweeps: null,
     onto: null,
@@ -116,21 +123,20 @@ export function partOf(context: PartContext, skin: Skin, faces: readonly Vec3[])
     single: new Map(),
     options: new Map(),
   };
-  judgePrint(part, context, areaOf(skin));
+  judgePrint(part, context);
   return part;
 }
 
 const steep = -Math.sin((figures.overhangDeg.value * Math.PI) / 180) - 1e-3;
 
 /** Support by columns from the overhangs to the floor, and time, in the best of a few poses. */
-function judgePrint(part: PlanPart, { rooms, profiles }: PartContext, areaMm2: number): void {
+function judgePrint(part: PlanPart, { rooms, profiles }: PartContext): void {
   const { positions: p, triangles: t, crosses } = part;
   // a part that will be cut on is not held to the room's height yet
   const tallest = part.fits ? Math.max(...rooms.map((r) => Math.max(...r))) * (1 + 1e-5) : Infinity;
   const ups = [...part.faces.map((f): Vec3 => [-f[0], -f[1], -f[2]]), ...axisUps];
   const tried: Vec3[] = [];
   let best = Infinity;
-  let height = 0;
   for (const up of ups) {
     if (tried.some((u) => dot(u, up) > 0.999)) continue;
     tried.push(up);
@@ -163,11 +169,12 @@ function judgePrint(part: PlanPart, { rooms, profiles }: PartContext, areaMm2: n
     }
     if (support < best) {
       best = support;
-      height = hi - lo;
+      part.heightMm = hi - lo;
+      part.up = up;
     }
   }
   part.supportMm3 = best;
-  const piece = { volumeMm3: part.volumeMm3, areaMm2, heightMm: height, columnsMm3: best };
+  const piece = { ...part, columnsMm3: best };
   part.durationsS = profiles.map((profile) => roughDurationS(piece, profile));
 }
 

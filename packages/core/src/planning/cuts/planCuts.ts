@@ -6,6 +6,7 @@ import { kernelNow, type Kernel, type Solid } from '../../solid/kernel.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
 import type { CleanPlace } from './CleanBox.ts';
 import { checkFacesOut } from './checkCuts.ts';
+import { cutPieces, type CutPiece } from './cutPieces.ts';
 import { kernelBodies, type Keep } from './bodies.ts';
 import { cutSolid, fromPlane, sidesOf, toPlane, type CrumbRule, type CutBody } from './cutSolid.ts';
 import { makespanOn, sharesOf, type PrinterShare } from './makespan.ts';
@@ -66,6 +67,8 @@ export interface PlanFigures {
   mirrored: number | null;
   /** what each printer prints, in the order of the rooms */
   shares: PrinterShare[];
+  /** its parts as they would lie */
+  pieces: CutPiece[];
 }
 
 export interface CutPlan {
@@ -322,6 +325,7 @@ function partFigures(
           )
         : null,
     shares,
+    pieces: cutPieces(parts),
   };
 }
 

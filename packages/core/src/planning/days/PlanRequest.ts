@@ -30,6 +30,16 @@ const IsCount = () =>
     'a whole number from 0 to 100 000',
     { type: 'integer', minimum: 0, maximum: 100_000 },
   );
+const AreNames = (most: number) =>
+  by(
+    'areNames',
+    (v) =>
+      Array.isArray(v) &&
+      v.length <= most &&
+      v.every((n) => typeof n === 'string' && n.length > 0 && n.length <= mostLetters),
+    `up to ${most} names`,
+    { type: 'array', items: { type: 'string', minLength: 1, maxLength: mostLetters }, maxItems: most },
+  );
 /** Hours of things that are printed one after the other. */
 const IsTurns = () =>
   by(
@@ -79,6 +89,40 @@ export class PlanPart {
   @IsOptional()
   @IsAmount('mm³', 1e12)
   columnsMm3: number = 0;
+}
+
+/** A part of another plan of cuts, by the box in which it would lie. */
+export class PlanCutPiece extends PlanPart {
+  @IsMm()
+  wideMm: number;
+
+  @IsMm()
+  deepMm: number;
+}
+
+/** Another plan of cuts of a model: what days would be with it is told beside the plan. */
+export class PlanCuts {
+  /** What it is called, such as "Cleanest skin". */
+  @IsName()
+  name: string;
+
+  /** That the model belongs to. */
+  @IsOptional()
+  @IsWords()
+  project: string = '';
+
+  /** Bedfuls that its present parts are on, by id or name; all of the project if left out. */
+  @IsOptional()
+  @AreNames(2000)
+  instead: string[] = [];
+
+  @AreEach(PlanCutPiece, 1, 300)
+  pieces: PlanCutPiece[];
+
+  /** Joints of the project then; by the number of pieces if left out. */
+  @IsOptional()
+  @IsCount()
+  joints?: number;
 }
 
 /** Where a print stands still until a person has changed the colour or put something in. */
@@ -255,4 +299,9 @@ export class PlanRequest {
   @IsOptional()
   @AreEach(PlanLogEntry, 0, 20_000)
   log: PlanLogEntry[] = [];
+
+  /** Other plans of cuts that are compared. */
+  @IsOptional()
+  @AreEach(PlanCuts, 0, 20)
+  otherCuts: PlanCuts[] = [];
 }

@@ -117,6 +117,8 @@ export function whatIfName({ kind, what }: Pick<WhatIf, 'kind' | 'what'>): strin
       return `${fixed(Number(what), 2)} mm nozzle`;
     case 'walls':
       return `${what} walls`;
+    case 'cuts':
+      return `Cut: ${what}`;
   }
 }
 

@@ -4,15 +4,16 @@ import { roughDurationS, roughMaterialMm3 } from '../estimate.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
 import type { DaysPlan } from './DaysPlan.ts';
 import { planDays } from './planDays.ts';
+import { cutOtherwise } from './otherCuts.ts';
 import { PlanPart, type PlanBedful, type PlanRequest } from './PlanRequest.ts';
 
-export const whatIfKinds = ['more', 'thicker', 'nozzle', 'walls'] as const;
+export const whatIfKinds = ['more', 'thicker', 'nozzle', 'walls', 'cuts'] as const;
 export type WhatIfKind = (typeof whatIfKinds)[number];
 
 /** The plan as it would be otherwise, in what is compared. */
 export interface WhatIf {
   kind: WhatIfKind;
-  /** what is changed: the printer that there would be two of, the layer or the bore in mm, the walls */
+  /** what is changed: the printer that there would be two of, the layer or the bore in mm, the walls, the plan of cuts */
   what: string | number;
   ready: DaysPlan['ready'];
   readyP90: DaysPlan['readyP90'];
@@ -24,7 +25,7 @@ export interface WhatIf {
 
 type Change = (profile: PrinterProfile) => Partial<PrinterProfile> | null;
 
-const changes: Record<Exclude<WhatIfKind, 'more'>, Change> = {
+const changes: Record<Exclude<WhatIfKind, 'more' | 'cuts'>, Change> = {
   thicker: ({ kind, layerMm, nozzleMm }) => {
     const to = layerMm * figures.thickerLayerFactor.value;
     return kind === 'filament' && to > nozzleMm * figures.thickestLayerShare.value + 1e-9 ? null : { layerMm: to };
@@ -66,7 +67,8 @@ function changed(
 
 /**
  * The plan with one thing changed, side by side: one more of the printer that holds all up, thicker layers, a larger
- * nozzle, a wall less. Bedfuls stay as they are; those on a bed already go on as they were begun.
+ * nozzle, a wall less, other plans of cuts. Bedfuls stay as they are but where a model is cut otherwise; those on a bed
+ * already go on as they were begun.
  */
 export function whatIfs(request: PlanRequest, plan: DaysPlan, nowMs: number, seed = 1): WhatIf[] {
   const out: WhatIf[] = [];
@@ -114,6 +116,10 @@ export function whatIfs(request: PlanRequest, plan: DaysPlan, nowMs: number, see
       ...request,
       bedfuls: request.bedfuls.map((b) => (b.startedAt ? b : changed(b, profiles))),
     });
+  }
+  for (const cuts of request.otherCuts ?? []) {
+    const other = cutOtherwise(request, cuts);
+    if (other) add('cuts', cuts.name, other);
   }
   return out;
 }
