@@ -21,6 +21,15 @@ export const whole = (text: string): number => {
   return value;
 };
 
+/** How many: from 1 up to some number. */
+export const count =
+  (most: number) =>
+  (text: string): number => {
+    const value = whole(text);
+    if (value < 1 || value > most) throw new InvalidArgumentError(`"${text}" is not between 1 and ${most}.`);
+    return value;
+  };
+
 /** `1,3,4` */
 export const wholes = (text: string): number[] => text.split(',').map(whole);
 

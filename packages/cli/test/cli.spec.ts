@@ -2,7 +2,9 @@ import { expect } from 'chai';
 import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
+import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { quietContext } from '@jasmorphe/core/run/context';
 import { cli } from './cli.ts';
 
 const require = createRequire(import.meta.url);
@@ -353,6 +355,16 @@ describe('command line', () => {
     const [wide, deep, margin] = first.printer === 'Long bed' ? [60, 40, 3] : [45, 45, 1];
     expect(Math.min(min.x, min.y)).least(margin - 1e-3);
     expect([min.x + size.x <= wide - margin + 1e-3, min.y + size.y <= deep - margin + 1e-3]).eql([true, true]);
+    const four = await report<Told>('bedfuls', gear, '--copies', '4', '--printer', out('long.json'), '-o', out('four'));
+    expect(four.bedfuls.flatMap((b) => b.parts.map((p) => p.file))).eql([gear, gear, gear, gear]);
+    const named = four.bedfuls.flatMap((b) =>
+      readThreeMf(readFileSync(join(out('four'), b.file)), quietContext).objects.map((o) => o.name),
+    );
+    const plainName = basename(gear).replace(/\.[^.]+$/, '');
+    expect(named.sort()).eql([plainName, `${plainName} 2`, `${plainName} 3`, `${plainName} 4`]);
+    expect((await cli('bedfuls', gear, '--copies', '0', '--printer', out('long.json'))).error).match(
+      /between 1 and 100/,
+    );
     const none = await cli('bedfuls', gear, '--as-it-lies', '--printer', out('tiny.json'), '-o', out('no'));
     expect([none.code, existsSync(out('no'))]).eql([1, false]);
     const twice = await cli('bedfuls', gear, '--printer', out('long.json'), '--printer', out('long.json'));

@@ -3,12 +3,17 @@ import type { CutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import type { WhatIf } from '@jasmorphe/core/planning/days/whatIfs';
 import type { PrintState } from '@jasmorphe/core/planning/printState';
+import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import type { PartView } from './views.ts';
 
 /** Why a part of a bedful that waits is not what it was any more. */
 export type PartTrouble = 'gone' | 'changed' | 'relaid' | 'printing' | 'printed' | 'failed' | 'aside';
 
 export interface BedfulPartView {
   partId: string;
+  /** that it is of */
+  modelId: string;
+  /** with the name of its model before it where the bedful holds parts of several */
   tag: string;
   meshHash: string;
   /** middle of its box, from the front left corner of the bed, mm */
@@ -29,6 +34,7 @@ export interface BedfulPartView {
 export interface BedfulView {
   id: string;
   projectId: string;
+  /** of its parts, or of the first that were put together */
   modelId: string;
   number: number;
   kind: 'filament' | 'resin';
@@ -55,6 +61,24 @@ export interface BedfulsView {
   bedfuls: BedfulView[];
   /** the last arrangement can be taken back */
   canUndo: boolean;
+}
+
+/** A model with those of its parts that wait to be laid or for a bed. */
+export interface LaidModelView {
+  id: string;
+  name: string;
+  colour: string;
+  /** it is in one piece */
+  whole: boolean;
+  /** cut faces of its parts, which nobody sees once they are glued */
+  glued: PlaneCut[];
+  parts: PartView[];
+}
+
+/** What of a project could be put on beds together, and how it was. */
+export interface ProjectBedsView {
+  models: LaidModelView[];
+  bedfuls: BedfulView[];
 }
 
 /** A project as far as days are concerned. */

@@ -50,6 +50,18 @@ export class ChangePiece extends Provenance {
   reason?: string;
 }
 
+/** Most pieces that one is made into. */
+export const mostCopies = 100;
+
+/** One piece that several are printed of becomes as many pieces. */
+export class MakeTwins {
+  /** How many were to be printed of it as it was seen, so that no second press makes as many again. */
+  @IsInt()
+  @Min(2)
+  @Max(mostCopies)
+  copies: number;
+}
+
 const Ids = (): PropertyDecorator => (target, key) => {
   IsArray()(target, key);
   ArrayMinSize(1)(target, key);

@@ -3,7 +3,7 @@ import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { holdText, settingsText } from '@jasmorphe/core/planning/settingsText';
 import { poseAfter } from './poses.ts';
-import type { PartView } from './views.ts';
+import type { BodyView, PartView } from './views.ts';
 
 /** What the printer is set to that a part is laid for; null while it is not laid. */
 export function settingsOf(part: Pick<PartView, 'line' | 'cursor'>): string | null {
@@ -35,3 +35,50 @@ export const laidPart = (part: PartView): LaidPart => ({
   settings: settingsOf(part) ?? '',
   ...holdOf(part),
 });
+
+/** A tag that no other part has, with its model's name before it, of up to 40 letters. */
+function tagWith(model: string, tag: string, taken: ReadonlySet<string>): string {
+  for (let n = 1; ; n++) {
+    const behind = [...(n > 1 ? [n] : []), ...(tag ? [tag] : [])].map((word) => ` ${word}`).join('');
+    const whole = `${model.slice(0, mostTag - behind.length).trim()}${behind}`.slice(-mostTag);
+    if (!taken.has(whole)) return whole;
+  }
+}
+const mostTag = 40;
+
+/**
+ * Parts of one model or several as bedfuls are asked with. Of several each has the name of its model before its tag, or
+ * that name alone where the model is in one piece, and colours that differ are set apart: one bed has one colour.
+ *
+ * @param models each with those of its parts that are to be put on beds; they must be posed
+ */
+export function laidTogether(
+  models: readonly (Pick<BodyView, 'id' | 'name' | 'colour'> & { parts: readonly PartView[]; whole?: boolean })[],
+): LaidPart[] {
+  const used = models.filter((m) => m.parts.length > 0);
+  if (used.length < 2) return used.flatMap((m) => m.parts.map(laidPart));
+  const coloured = new Set(used.map((m) => m.colour)).size > 1;
+  const taken = new Set<string>();
+  const namedAlike = new Map<string, string>();
+  for (const { id, name } of used) {
+    const same = [...namedAlike.values()].filter((n) => n === name || n.startsWith(`${name} `)).length;
+    namedAlike.set(id, same > 0 ? `${name} ${same + 1}` : name);
+  }
+  return used.flatMap(({ id, colour, parts, whole = false }) =>
+    parts.map((part): LaidPart => {
+      const laid = laidPart(part);
+      const tag = tagWith(namedAlike.get(id)!, whole ? '' : part.tag, taken);
+      taken.add(tag);
+      const settings = coloured
+        ? [laid.settings, colour || 'no colour said'].filter(Boolean).join(', ')
+        : laid.settings;
+      return {
+        ...laid,
+        tag,
+        settings: settings?.slice(-mostSettings),
+        of: { model: id, part: part.id, tag: part.tag },
+      };
+    }),
+  );
+}
+const mostSettings = 200;

@@ -4,7 +4,15 @@ import { checkNames } from '@jasmorphe/core/params/checks';
 import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import { ChangeAttachment, ChangePiece, ChooseVariant, CreateNote, NewVersion, RunBatch } from './kitRequests.ts';
+import {
+  ChangeAttachment,
+  ChangePiece,
+  ChooseVariant,
+  CreateNote,
+  MakeTwins,
+  NewVersion,
+  RunBatch,
+} from './kitRequests.ts';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { ChangeBedful, EndBedful, KeepBedfuls, StartBedful } from './dayRequests.ts';
 import { AddSpoolEntry, ChangePrinter, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
@@ -50,6 +58,7 @@ const bodies = {
   ChangeReference,
   SavePlace,
   ChangePiece,
+  MakeTwins,
   ChooseVariant,
   RunBatch,
   NewVersion,
@@ -421,6 +430,20 @@ export const routes: Route[] = [
     path: '/api/bodies/{id}/bedfuls',
     summary: 'Bedfuls of a model as they were decided, with what became of them',
     gives: 'bedfuls',
+  },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/twins',
+    summary: 'Make a piece that several are printed of as many pieces, each with a line and prints of its own',
+    body: 'MakeTwins',
+    ok: '201',
+    gives: 'twins',
+  },
+  {
+    method: 'get',
+    path: '/api/projects/{id}/bedfuls',
+    summary: 'Parts of all models of a project that wait to be laid or for a bed, and its bedfuls',
+    gives: 'projectBeds',
   },
   {
     method: 'post',

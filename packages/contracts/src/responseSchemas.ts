@@ -271,7 +271,11 @@ export const answerSchemas: Record<string, object> = {
     type: 'object',
     properties: {
       partId: { type: 'string' },
-      tag: { type: 'string' },
+      modelId: { description: 'that it is of', type: 'string' },
+      tag: {
+        description: 'with the name of its model before it where the bedful holds parts of several',
+        type: 'string',
+      },
       meshHash: { type: 'string' },
       at: {
         description: 'middle of its box, from the front left corner of the bed, mm',
@@ -292,6 +296,7 @@ export const answerSchemas: Record<string, object> = {
     },
     required: [
       'partId',
+      'modelId',
       'tag',
       'meshHash',
       'at',
@@ -321,7 +326,7 @@ export const answerSchemas: Record<string, object> = {
     properties: {
       id: { type: 'string' },
       projectId: { type: 'string' },
-      modelId: { type: 'string' },
+      modelId: { description: 'of its parts, or of the first that were put together', type: 'string' },
       number: { type: 'number' },
       kind: { type: 'string', enum: ['filament', 'resin'] },
       printerId: {
@@ -1977,6 +1982,23 @@ export const answerSchemas: Record<string, object> = {
     },
     required: ['projectId', 'pieces', 'variants', 'unit', 'oddUnits', 'frame', 'moves', 'trouble', 'batches'],
   },
+  LaidModelView: {
+    description: 'A model with those of its parts that wait to be laid or for a bed.',
+    type: 'object',
+    properties: {
+      id: { type: 'string' },
+      name: { type: 'string' },
+      colour: { type: 'string' },
+      whole: { description: 'it is in one piece', type: 'boolean' },
+      glued: {
+        description: 'cut faces of its parts, which nobody sees once they are glued',
+        type: 'array',
+        items: { $ref: '#/components/schemas/PlaneCut' },
+      },
+      parts: { type: 'array', items: { $ref: '#/components/schemas/PartView' } },
+    },
+    required: ['id', 'name', 'colour', 'whole', 'glued', 'parts'],
+  },
   LaidPart: {
     description: 'A part as it lies, by its mesh, with what printing it takes.',
     type: 'object',
@@ -1996,6 +2018,13 @@ export const answerSchemas: Record<string, object> = {
         type: 'string',
       },
       holdMm: { description: 'how far its brim or raft reaches beyond it, mm', type: 'number' },
+      of: {
+        description:
+          "whose it is, where parts of several models are put on beds: ids of the model and the part, and the part's own tag",
+        type: 'object',
+        properties: { model: { type: 'string' }, part: { type: 'string' }, tag: { type: 'string' } },
+        required: ['model', 'part', 'tag'],
+      },
     },
     required: ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
   },
@@ -3333,6 +3362,15 @@ export const answerSchemas: Record<string, object> = {
       mended: { type: 'boolean' },
     },
     required: ['code', 'message', 'hint', 'mended'],
+  },
+  ProjectBedsView: {
+    description: 'What of a project could be put on beds together, and how it was.',
+    type: 'object',
+    properties: {
+      models: { type: 'array', items: { $ref: '#/components/schemas/LaidModelView' } },
+      bedfuls: { type: 'array', items: { $ref: '#/components/schemas/BedfulView' } },
+    },
+    required: ['models', 'bedfuls'],
   },
   ProjectSummary: {
     type: 'object',
@@ -5534,6 +5572,8 @@ export const responseSchemas = {
   attachments: { type: 'array', items: { $ref: '#/components/schemas/AttachmentView' } },
   bedful: { $ref: '#/components/schemas/BedfulView' },
   bedfuls: { $ref: '#/components/schemas/BedfulsView' },
+  projectBeds: { $ref: '#/components/schemas/ProjectBedsView' },
+  twins: { type: 'object', properties: { ids: { type: 'array', items: { type: 'string' } } }, required: ['ids'] },
   days: { $ref: '#/components/schemas/DaysView' },
   otherwise: { $ref: '#/components/schemas/DaysOtherwise' },
   hoursByLog: { type: 'array', items: { $ref: '#/components/schemas/HoursByLog' } },

@@ -1,5 +1,13 @@
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
-import type { BedfulsView, BedfulView, BookTablesView, DaysOtherwise, DaysView, HoursByLog } from './dayViews.ts';
+import type {
+  BedfulsView,
+  BedfulView,
+  BookTablesView,
+  DaysOtherwise,
+  DaysView,
+  HoursByLog,
+  ProjectBedsView,
+} from './dayViews.ts';
 import type { BodyFinding } from './findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
 import type { Settings } from './workshopRequests.ts';
@@ -63,6 +71,8 @@ export interface Responses {
   attachments: AttachmentView[];
   bedful: BedfulView;
   bedfuls: BedfulsView;
+  projectBeds: ProjectBedsView;
+  twins: { ids: string[] };
   days: DaysView;
   otherwise: DaysOtherwise;
   hoursByLog: HoursByLog[];

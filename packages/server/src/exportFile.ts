@@ -151,6 +151,7 @@ export async function exportWithStruts(
  * One bedful of a plan as a 3MF: its parts in their places on the bed, by their tags.
  *
  * @param n from 1
+ * @returns and ids of the models that it holds parts of
  * @throws ApiError `not-found` where there is no such plan or bedful
  */
 export async function exportBedful(
@@ -158,13 +159,14 @@ export async function exportBedful(
   view: BodyView,
   stepId: string,
   n: number,
-): Promise<{ name: string; type: string; bytes: Uint8Array }> {
+): Promise<{ name: string; type: string; bytes: Uint8Array; models: string[] }> {
   const step = (await library.meshes.stepsOf([stepId])).get(stepId);
   const bedful = step && isStepOf(step, catalogue.bedfuls) ? step.report.bedfuls[n - 1] : undefined;
   if (!step || !isStepOf(step, catalogue.bedfuls) || !bedful)
     throw ApiError.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
   const placed = bedful.parts.map((p) => ({ ...step.params.parts.find((q) => q.tag === p.tag)!, ...p }));
-  return exportPlaced({ blobs }, view.name, n, bedful.printer, placed);
+  const file = await exportPlaced({ blobs }, view.name, n, bedful.printer, placed);
+  return { ...file, models: [...new Set(placed.map((p) => p.of?.model ?? view.id))] };
 }
 
 /** A bedful as a 3MF: its parts in their places on the bed, by their tags. */

@@ -99,8 +99,8 @@ function loggedOf(
   return out;
 }
 
-const partOf = (meshHash: string, body: BodyView): PlanPart | null => {
-  const part = body.parts.find((p) => p.mesh.hash === meshHash);
+const partOf = (meshHash: string, body: BodyView | undefined): PlanPart | null => {
+  const part = body?.parts.find((p) => p.mesh.hash === meshHash);
   const { volumeMm3 = null, areaMm2 = 0 } = part?.mesh.facts ?? {};
   if (!part || volumeMm3 === null) return null;
   return { volumeMm3, areaMm2, heightMm: part.heightMm, columnsMm3: part.posed?.supportMm3 ?? 0 };
@@ -162,13 +162,17 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   });
   const projects = planned.map((p): DaysProject => {
     const own = bodies.filter((b) => b.projectId === p.id && b.aside === null);
-    const on = new Set(waiting.filter((b) => b.projectId === p.id).flatMap((b) => b.parts.map((q) => q.meshHash)));
+    const on = new Set(
+      waiting.filter((b) => b.projectId === p.id).flatMap((b) => b.parts.map((q) => `${q.modelId} ${q.meshHash}`)),
+    );
     return {
       id: p.id,
       name: p.name,
       dueOn: p.dueOn,
       overdue: readable(p.dueOn) !== '' && instantOf(p.dueOn!, 'dueOn', 'end') < nowMs,
-      loose: own.flatMap((b) => b.parts.filter((q) => q.state === 'planned' && !on.has(q.mesh.hash)).map((q) => q.tag)),
+      loose: own.flatMap((b) =>
+        b.parts.filter((q) => q.state === 'planned' && !on.has(`${b.id} ${q.mesh.hash}`)).map((q) => q.tag),
+      ),
     };
   });
   const request: PlanRequest = {
@@ -181,7 +185,8 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       profile: { name: profile.name, ...printingOf(profile) },
     })),
     bedfuls: waiting.map((b): PlanBedful => {
-      const body = bodies.find((v) => v.id === b.modelId);
+      // what lies on one bed has one colour
+      const body = bodies.find((v) => v.id === b.parts[0]?.modelId);
       return {
         name: `Bedful ${b.number}`,
         id: b.id,
@@ -194,7 +199,13 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
         turns: b.inTurn ? b.parts.map((p) => Math.max(1e-3, Math.min(mostHours, p.durationS / 3600))) : [],
         stops: b.stops.map(({ share, says }) => ({ share, says: says.slice(0, 200) })),
-        parts: body ? b.parts.flatMap((p) => partOf(p.meshHash, body) ?? []) : [],
+        parts: b.parts.flatMap(
+          (p) =>
+            partOf(
+              p.meshHash,
+              bodies.find((v) => v.id === p.modelId),
+            ) ?? [],
+        ),
       };
     }),
     projects: projects.map((p, i) =>

@@ -21,7 +21,7 @@ const isForBeds = ({ params: { bed, beds } }: StepOf<'cuts'>, own: readonly Bedf
 
 /** Bedfuls of a model whose parts all wait on beds of their own; empty where one does not. */
 function waitingOf(body: BodyView, bedfuls: readonly BedfulView[]): BedfulView[] {
-  const own = bedfuls.filter((b) => b.state === 'waiting' && b.modelId === body.id);
+  const own = bedfuls.filter((b) => b.state === 'waiting' && b.parts.every((p) => p.modelId === body.id));
   const on = new Set(own.flatMap((b) => b.parts.map((p) => p.meshHash)));
   const all = body.parts.length > 0 && body.parts.every((p) => p.state === 'planned' && on.has(p.mesh.hash));
   return all ? own : [];

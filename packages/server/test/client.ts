@@ -108,8 +108,8 @@ export class Client {
   }
 
   /** A project with an imported cube of 2 units. */
-  async importedCube(unit = 'mm', bytes: Uint8Array = cube): Promise<{ projectId: string; id: string }> {
-    const projectId = await this.newProject();
+  async importedCube(unit = 'mm', bytes: Uint8Array = cube, into?: string): Promise<{ projectId: string; id: string }> {
+    const projectId = into ?? (await this.newProject());
     const done = await this.ended(await this.upload(projectId, bytes, 'cube.stl', unit));
     expect(done.state, JSON.stringify(done.error)).equal('done');
     return { projectId, id: done.result!.bodyId! };

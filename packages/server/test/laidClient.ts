@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, JobView, LogEntryView, PartView, PrinterView, StepView } from '@jasmorphe/contracts/views';
+import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { KitClient } from './kitClient.ts';
@@ -22,8 +23,8 @@ export class LaidClient extends KitClient {
   widePrinter = (): Promise<PrinterView> => this.ownPrinter([120, 70, 80]);
 
   /** A cube of 50.8 mm cut into slabs that lie on a low bed; two of up to 30 mm, or four of up to 15. */
-  async slabs(high: 30 | 15 = 30) {
-    const { projectId, id } = await this.importedCube('in');
+  async slabs(high: 30 | 15 = 30, into?: string) {
+    const { projectId, id } = await this.importedCube('in', undefined, into);
     await this.step(id, 'divide', { bed: [60, 60, high], join: 'none' });
     const parts = async () => (await this.body(id)).parts;
     const say = (part: PartView, outcome: string, more: object = {}) =>
@@ -36,26 +37,30 @@ export class LaidClient extends KitClient {
   }
 
   /** The same, each laid. @param printer that they are put on */
-  async laidSlabs(printer: PrinterView, high: 30 | 15 = 30) {
-    const slabs = await this.slabs(high);
+  async laidSlabs(printer: PrinterView, high: 30 | 15 = 30, into?: string) {
+    const slabs = await this.slabs(high, into);
     const { id, parts } = slabs;
     for (const part of await parts())
       expect((await this.step(part.id, 'pose', { up: [0, 0, 1], printer: bed, compare: false })).state).equal('done');
-    const work = async (placed: PlacedOnBed[] = []): Promise<StepView> => {
-      const asked = await this.call<JobView | StepView>('POST', `/api/bodies/${id}/previews`, {
-        operation: 'bedfuls',
-        params: { printers: [printer.profile], placed, parts: (await parts()).map(laidPart) },
-      });
-      if (asked.status === 200) return asked.body as StepView;
-      await this.of().queue.idle();
-      const { result, error } = await this.job(asked.body.id);
-      expect(error).equal(null);
-      return (await this.call<StepView>('GET', `/api/steps/${result!.stepId}`)).body;
-    };
+    const work = async (placed: PlacedOnBed[] = []): Promise<StepView> =>
+      this.put(id, printer, (await parts()).map(laidPart), placed);
     const keep = (step: StepView) =>
       this.call<BedfulsView & ErrorBody>('POST', `/api/bodies/${id}/bedfuls`, { stepId: step.id });
     const kept = async () => (await this.call<BedfulsView>('GET', `/api/bodies/${id}/bedfuls`)).body;
     return { ...slabs, work, keep, kept };
+  }
+
+  /** Works out what goes on which bed. */
+  async put(id: string, printer: PrinterView, parts: LaidPart[], placed: PlacedOnBed[] = []): Promise<StepView> {
+    const asked = await this.call<JobView | StepView>('POST', `/api/bodies/${id}/previews`, {
+      operation: 'bedfuls',
+      params: { printers: [printer.profile], placed, parts },
+    });
+    if (asked.status === 200) return asked.body as StepView;
+    await this.of().queue.idle();
+    const { result, error } = await this.job(asked.body.id);
+    expect(error).equal(null);
+    return (await this.call<StepView>('GET', `/api/steps/${result!.stepId}`)).body;
   }
 
   /** Says something of a bedful: start, end or undo. */

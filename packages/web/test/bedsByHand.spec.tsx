@@ -1,4 +1,6 @@
+import { laidPart, laidTogether } from '@jasmorphe/contracts/laidPart';
 import { expect } from 'chai';
+import type { ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
@@ -103,7 +105,13 @@ describe('the dialog in which beds are arranged', () => {
     answers.set('POST /api/bodies/model/previews', answered);
     let closed = 0;
     const card = show(
-      <ArrangeBeds body={model()} parts={parts} printers={printers} start={start} onClose={() => closed++} />,
+      <ArrangeBeds
+        body={model()}
+        parts={parts.map(laidPart)}
+        printers={printers}
+        start={start}
+        onClose={() => closed++}
+      />,
     );
     const keep = () => card.getByRole('button', { name: /Keep these bedfuls|Looking at it/ }) as HTMLButtonElement;
     const settled = () => waitFor(() => expect(keep().textContent).equal('Keep these bedfuls'));
@@ -256,7 +264,88 @@ describe('bedfuls at Lay out', () => {
     );
   });
 
+  it('parts of all models of the project share beds where that is wished for, each by the name of its model', async () => {
+    store.dispatch(api.util.resetApiState());
+    const bell = bodyOf({ id: 'bell', modelId: 'bell', name: 'Bell', parts: [laid('A1', { id: 'bell-a1' })] });
+    answers.set('GET /api/projects/p', {
+      id: 'p',
+      models: [
+        { id: 'model', name: 'Carnyx' },
+        { id: 'bell', name: 'Bell' },
+      ],
+    });
+    const shared = bedful('b1', {
+      parts: [
+        { ...bedful('x').parts[0], partId: parts[0].id, tag: 'Horn A1' },
+        { ...bedful('x').parts[1], partId: 'bell-a1', modelId: 'bell', tag: 'Bell A1' },
+      ],
+    });
+    answers.set('GET /api/projects/p/bedfuls', { models: [{ ...model(), name: 'Carnyx' }, bell], bedfuls: [shared] });
+    answers.set('GET /api/bodies/model/bedfuls', { bedfuls: [], canUndo: false });
+    const onOne = ({ params }: { params: { parts: { tag: string }[]; placed?: PlacedOnBed[] } }) => {
+      const step = answered({ params: { for: 'fewest', placed: params.placed } });
+      const [first] = (step.report as ReportOf<'bedfuls'>).bedfuls;
+      const path = 'M-1 -1h2v2h-2z';
+      first.parts = params.parts.map(({ tag }) => ({ ...first.parts[0], tag, path, clashes: false }));
+      return { ...step, report: { ...step.report, bedfuls: [first] } };
+    };
+    answers.set('POST /api/bodies/model/previews', onOne);
+    const last = () =>
+      sent.filter((s) => s.path.endsWith('/previews')).at(-1)!.body as {
+        params: { parts: { tag: string; of?: object }[]; placed?: PlacedOnBed[] };
+      };
+    const card = show(<Bedfuls body={{ ...model(), name: 'Carnyx' }} printers={[long]} />);
+    fireEvent.click(card.getByRole('button', { name: 'What goes on which bed?' }));
+    const wish = await waitFor(() => card.getByLabelText('With the other models of this project'));
+    // until it is wished for they are by themselves
+    await waitFor(() => expect(last().params.parts.map((p) => p.tag)).eql(['A1', 'A2', 'B1']));
+    fireEvent.click(wish);
+    await card.findByText(/4 parts of 2 models as they lie/);
+    await card.findByText(/Carnyx A1, Carnyx A2, Carnyx B1, Bell A1/);
+    expect(last().params.parts.at(-1)).deep.include({ of: { model: 'bell', part: 'bell-a1', tag: 'A1' } });
+    card.unmount();
+    // what shares a bed already is moved by hand together, each part by how it is called now
+    store.dispatch(api.util.resetApiState());
+    answers.set('GET /api/bodies/model/bedfuls', { bedfuls: [shared], canUndo: false });
+    const again = show(<Bedfuls body={{ ...model(), name: 'Carnyx' }} printers={[long]} />);
+    await again.findByText(/Horn A1, Bell A1/);
+    fireEvent.click(again.getByRole('button', { name: 'Plan them anew' }));
+    await again.findByText(/4 parts of 2 models/);
+    fireEvent.click(again.getAllByRole('button', { name: 'Move parts by hand' })[0]);
+    await again.findByRole('dialog');
+    await waitFor(() => expect(last().params.placed?.[0].parts.map((p) => p.tag)).eql(['Carnyx A1', 'Bell A1']));
+  });
+
+  it('tags of several models are told apart, whatever those are called; colours are kept apart', () => {
+    const of = (id: string, name: string, colour = '') => ({ id, name, colour, parts: [laid('A1'), laid('A2')] });
+    expect(laidTogether([of('a', 'Horn')]).map((p) => [p.tag, p.of])).eql([
+      ['A1', undefined],
+      ['A2', undefined],
+    ]);
+    const long = 'A carnyx with the head of a boar and a moving tongue';
+    const laidAll = laidTogether([of('a', 'Horn'), of('b', 'Horn'), of('c', long), of('d', long)]);
+    const tags = laidAll.map((p) => p.tag);
+    expect(new Set(tags).size).equal(8);
+    expect(tags.slice(0, 4)).eql(['Horn A1', 'Horn A2', 'Horn 2 A1', 'Horn 2 A2']);
+    expect(tags.every((t) => t.length <= 40)).equal(true);
+    expect(new Set(laidAll.map((p) => p.settings)).size).equal(1);
+    // what is in one piece has the name of its model alone
+    const whole = { ...of('e', 'Wheel'), parts: [laid('A1')], whole: true };
+    expect(
+      laidTogether([whole, { ...whole, id: 'f', name: 'Wheel 2' }, of('a', 'Horn')]).map((p) => [p.tag, p.of!.tag]),
+    ).eql([
+      ['Wheel', 'A1'],
+      ['Wheel 2', 'A1'],
+      ['Horn A1', 'A1'],
+      ['Horn A2', 'A2'],
+    ]);
+    const [slate, plain] = laidTogether([of('a', 'Horn', 'slate'), of('b', 'Bell')]).filter((_, i) => i % 2 === 0);
+    expect([slate.settings, plain.settings].map((s) => s!.split(', ').at(-1))).eql(['slate', 'no colour said']);
+    expect(laidTogether([of('a', 'Horn', 'slate'), { ...of('b', 'Bell'), parts: [] }])[0].of).equal(undefined);
+  });
+
   it('says why there is nothing to put on a bed', () => {
+    store.dispatch(api.util.resetApiState());
     const { getByRole, getByText, unmount } = show(
       <Bedfuls body={bodyOf({ parts: [partOf('A1')] })} printers={[long]} />,
     );

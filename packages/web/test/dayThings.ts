@@ -26,6 +26,7 @@ export const request = (change: object = {}) =>
   });
 export const part = (tag: string, change: Partial<BedfulPartView> = {}): BedfulPartView => ({
   partId: `${tag}-id`,
+  modelId: 'model',
   tag,
   meshHash: `${tag}-mesh`,
   at: { x: 50, y: 50 },

@@ -59,7 +59,12 @@ export interface Sent {
 export const sent: Sent[] = [];
 
 /** Whatever has no bedfuls was never put on beds. */
-const noBedfuls = { bedfuls: [], canUndo: false };
+const noBedfuls = { bedfuls: [], canUndo: false, models: [] };
+/** A project that nothing is said of has the one model. */
+const plainProject = { id: 'p', name: 'Carnyx', modelIds: ['model'], models: [{ id: 'model', name: 'Carnyx' }] };
+
+const plainAnswer = (path: string): unknown =>
+  path.endsWith('/bedfuls') ? noBedfuls : /^\/api\/projects\/[^/]+$/.test(path) ? plainProject : [];
 
 /** Answers of the server by method and path, or what makes one of the body that was sent; whatever else is asked for is an empty list. */
 export const answers = new Map<string, unknown>();
@@ -82,7 +87,7 @@ globalThis.fetch = (async (asked: Request) => {
   const { pathname } = new URL(asked.url);
   const body = await bodyOf(asked);
   sent.push({ method: asked.method, path: pathname, body });
-  const held = answers.get(`${asked.method} ${pathname}`) ?? (pathname.endsWith('/bedfuls') ? noBedfuls : []);
+  const held = answers.get(`${asked.method} ${pathname}`) ?? plainAnswer(pathname);
   const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;
   // a job has an error of its own
   const refused = typeof answer === 'object' && answer !== null && 'error' in answer && !('id' in answer);

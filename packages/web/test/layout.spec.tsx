@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import { tipKey } from '@jasmorphe/contracts/poses';
+import { gluedFaces, tipKey } from '@jasmorphe/contracts/poses';
 import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';
@@ -9,6 +9,7 @@ import { answers, fetchedStages, fireEvent, sent, show, store, type, waitFor } f
 import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { stages } = await fetchedStages();
+const { api } = await import('../src/app/api.ts');
 const { partToLay } = await import('../src/stages/layout/partToLay.ts');
 const { poseParams, printerOfPart } = await import('../src/stages/layout/poseParams.ts');
 const { poseColumns, shownPoses } = await import('../src/stages/layout/poseColumns.ts');
@@ -115,7 +116,7 @@ describe('Lay out', () => {
     const cut = { normal: xyz(0, 0, 1), offset: 20, loop: null };
     const cuts = [cut, { ...cut, loop: [xyz(0), xyz(1), xyz(2)] }];
     const body = bodyOf({ line: [imported(), stepOf('divide', {}, { cuts, parts: [] })], cursor: 2 });
-    const params = poseParams(body, long);
+    const params = poseParams(gluedFaces(body), long);
     expect(params.unseen).eql([{ normal: [0, 0, 1], offset: 20 }]);
     expect(params.printer).include({ layerMm: 0.2 }).not.have.any.keys('name', 'pricePerKg', 'hoursRun');
   });
@@ -238,6 +239,40 @@ describe('Lay out', () => {
     await waitFor(() => expect(batches().length).equal(2));
     expect(batches().map((b: { bodyIds: string[] }) => b.bodyIds)).eql([['part-A1', 'part-A3'], ['part-A2']]);
     expect(batches().map((b: { params: { compare: boolean } }) => b.params.compare)).eql([false, false]);
+  });
+
+  it('or those of all models of the project: what is laid for one printer is one work, whatever model it is of', async () => {
+    store.dispatch(api.util.resetApiState());
+    answering();
+    answers.set('POST /api/projects/p/batches', { id: 'x' });
+    answers.set('GET /api/projects/p', { id: 'p', models: [{ id: 'model' }, { id: 'wheel' }, { id: 'axle' }] });
+    const glued = [{ normal: [0, 0, 1], offset: 20 }];
+    const other = (id: string, own: object[]) => ({
+      id,
+      name: id,
+      colour: '',
+      whole: true,
+      glued: own,
+      parts: [partOf('A1', { id })],
+    });
+    answers.set('GET /api/projects/p/bedfuls', { models: [other('wheel', []), other('axle', glued)], bedfuls: [] });
+    const body = bodyOf({ parts: [partOf('A1')], copies: 4, name: 'Carnyx' });
+    const card = at(body);
+    fireEvent.click(await card.findByRole('button', { name: 'Lay 3 parts of all models as found best' }));
+    const batches = () =>
+      sent
+        .filter((s) => s.path === '/api/projects/p/batches')
+        .map((s) => s.body as { bodyIds: string[]; params: { unseen?: object[] } });
+    await waitFor(() => expect(batches().length).equal(2));
+    expect(batches().map((b) => [b.bodyIds, b.params.unseen])).eql([
+      [['part-A1', 'wheel'], undefined],
+      [['axle'], glued],
+    ]);
+    // four of it are to be printed: as many pieces, asked for with the number that was seen
+    answers.set('POST /api/bodies/model/twins', { ids: ['b', 'c', 'd'] });
+    card.getByText(/4 of Carnyx are printed/);
+    fireEvent.click(card.getByRole('button', { name: 'Make them 4 pieces' }));
+    await waitFor(() => expect(sent.find((s) => s.path.endsWith('/twins'))?.body).eql({ copies: 4 }));
   });
 });
 

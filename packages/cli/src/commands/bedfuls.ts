@@ -8,7 +8,7 @@ import { fixed, massText, secondsText, whole } from '@jasmorphe/core/words/numbe
 import type { CliCommand, Job } from '../Command.ts';
 import type { LyingPart } from '@jasmorphe/core/planning/bedfuls/bedfulsOf';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import { length } from '../values.ts';
+import { count, length } from '../values.ts';
 
 interface Options {
   printer: string[];
@@ -17,7 +17,13 @@ interface Options {
   school?: School;
   asItLies?: boolean;
   inTurn?: boolean;
+  copies?: number;
 }
+
+/** Most that each file is printed. */
+const mostCopies = 100;
+
+const nameOf = (file: string): string => basename(file).replace(/\.[^.]+$/, '');
 
 /** A name for a file, of what a person called a thing. */
 const plain = (name: string): string => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-+|-+$/g, '') || 'printer';
@@ -36,6 +42,11 @@ export const bedfuls: CliCommand = {
     },
     { flags: '-o, --output <folder>', help: 'a folder for a 3MF of each bedful, its parts in their places' },
     { flags: '--for <aim>', help: 'what counts (default fewest)', choices: bedfulAims },
+    {
+      flags: '--copies <n>',
+      help: `how many are printed of each file, up to ${mostCopies} (default 1)`,
+      parse: count(mostCopies),
+    },
     { flags: '--apart <mm>', help: 'room between parts (default 5 mm)', parse: length },
     {
       flags: '--in-turn',
@@ -60,14 +71,17 @@ export const bedfuls: CliCommand = {
     if (names.size < printers.length)
       throw new MeshError('bad-params', 'Two printers have one name.', 'Name them apart in their profiles.', 'printer');
     const unplaced: { file: string; message: string }[] = [];
-    const known: { file: string; mesh: TriMesh }[] = [];
+    const known: { file: string; mesh: TriMesh; name: string }[] = [];
     const laid: LyingPart[] = [];
     for (const [i, file] of files.entries()) {
       const own = sliceContext(context, (0.7 * i) / files.length, (0.7 * (i + 1)) / files.length);
       try {
         const mesh = await load(file);
-        laid.push(await layPart(mesh, printers, options.asItLies ? null : (options.school ?? 'best'), own));
-        known.push({ file, mesh });
+        const part = await layPart(mesh, printers, options.asItLies ? null : (options.school ?? 'best'), own);
+        for (let n = 1; n <= (options.copies ?? 1); n++) {
+          laid.push(part);
+          known.push({ file, mesh, name: `${nameOf(file)}${n > 1 ? ` ${n}` : ''}` });
+        }
       } catch (error) {
         if (!isMeshError(error) || error.code === 'cancelled') throw error;
         unplaced.push({ file, message: [error.message, error.hint].filter(Boolean).join(' ') });
@@ -78,8 +92,8 @@ export const bedfuls: CliCommand = {
       apartMm: options.apart,
       inTurn: options.inTurn,
     });
-    for (const part of left)
-      unplaced.push({ file: known[part].file, message: 'It fits the bed of no printer, in any pose that was tried.' });
+    for (const file of new Set(left.map((part) => known[part].file)))
+      unplaced.push({ file, message: 'It fits the bed of no printer, in any pose that was tried.' });
     const told = found.map((bedful, i) => ({
       printer: printers[bedful.printer].name,
       parts: bedful.parts.map(({ part, at, turnDeg }) => {
@@ -100,7 +114,7 @@ export const bedfuls: CliCommand = {
           name: told[i].file!,
           bytes: writeThreeMf(
             bedful.parts.map((placed) => ({
-              name: basename(known[placed.part].file).replace(/\.[^.]+$/, ''),
+              name: known[placed.part].name,
               mesh: placeOnBed(known[placed.part].mesh, laid[placed.part].rotations[bedful.printer]!, placed),
             })),
           ),
@@ -127,7 +141,7 @@ export const bedfuls: CliCommand = {
             rows: told.map((b, i) => [
               `${i + 1}`,
               b.printer,
-              b.parts.map((p) => basename(p.file).replace(/\.[^.]+$/, '')).join(b.inTurn ? ' → ' : ' '),
+              found[i].parts.map(({ part }) => known[part].name).join(b.inTurn ? ' → ' : ' '),
               `${fixed(b.fillPct, 0)} %`,
               secondsText(b.durationS),
               massText(b.materialG),

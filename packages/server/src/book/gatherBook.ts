@@ -68,7 +68,7 @@ async function partOf(
   const posed = part.posed !== null && pose !== undefined ? takenOf(pose.report) : null;
   const drawing = await draw(part.mesh.hash, part.rotation);
   const size = drawing?.size ?? part.mesh.facts.size;
-  const bedful = bedfuls.find((b) => b.modelId === body.id && b.parts.some((p) => p.meshHash === part.mesh.hash));
+  const bedful = bedfuls.find((b) => b.parts.some((p) => p.modelId === body.id && p.meshHash === part.mesh.hash));
   const joins = joinsTo(made);
   const found = pose && posed ? (catalogue.pose.findings?.of(pose.params, pose.report) ?? []) : [];
   return {

@@ -209,7 +209,11 @@ function renamed(rows: PackedRows): PackedRows {
       id: kept(b.id),
       projectId: kept(b.projectId),
       modelId: kept(b.modelId),
-      parts: b.parts.map((p) => ({ ...p, partId: kept(p.partId) })),
+      parts: b.parts.map((p) => ({
+        ...p,
+        partId: kept(p.partId),
+        ...(p.of ? { of: { ...p.of, model: kept(p.of.model), part: kept(p.of.part) } } : {}),
+      })),
     })),
   };
 }

@@ -8,17 +8,20 @@ import {
   StoppedPart,
   TakenFrom,
 } from '@jasmorphe/contracts/dayRequests';
-import type { BedfulPartView } from '@jasmorphe/contracts/dayViews';
+import type { BedfulPartView, ProjectBedsView } from '@jasmorphe/contracts/dayViews';
 import { ExportQuery } from '@jasmorphe/contracts/requests';
+import { gluedFaces } from '@jasmorphe/contracts/poses';
 import { isStepOf } from '@jasmorphe/contracts/steps';
+import type { BodyView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { instantOf } from '@jasmorphe/core/planning/days/instants';
+import { countOf } from '@jasmorphe/core/words/numbers';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { exportPlaced } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
-import type { BedfulRow } from '../store/bedfulViews.ts';
+import { modelOf, modelsOf, ownTagOf, type BedfulRow } from '../store/bedfulViews.ts';
 import type { Statement } from '../store/database.ts';
 import type { LogRow } from '../store/PrintLog.ts';
 import { disposition, noDerivatives } from './projects.ts';
@@ -37,10 +40,10 @@ const entryOf = (
 ): LogRow => ({
   id: randomUUID(),
   projectId: row.projectId,
-  modelId: row.modelId,
+  modelId: modelOf(row, part),
   partId: part.partId,
   meshHash: part.mesh,
-  tag: part.tag,
+  tag: ownTagOf(part),
   printerId: row.printerId,
   bedfulId: row.id,
   ...more,
@@ -69,7 +72,7 @@ function checkStop(row: BedfulRow, on: readonly BedfulPartView[], { tag, heightM
  */
 function ofEnd(row: BedfulRow, on: readonly BedfulPartView[], { hours, stopped, taken, note }: EndBedful) {
   const at = new Date().toISOString();
-  const parts = row.parts.filter((part) => on.some((p) => p.meshHash === part.mesh));
+  const parts = row.parts.filter((part) => on.some((p) => p.tag === part.tag));
   const shareOf = (of: (part: (typeof parts)[number]) => number) => {
     const sum = parts.reduce((n, p) => n + of(p), 0);
     return (part: (typeof parts)[number]): number => (sum > 0 ? of(part) / sum : 1 / parts.length);
@@ -101,25 +104,39 @@ export function bedfulRoutes(services: Services): Router {
   const { library, events } = services;
   const { bedfuls, prints, workshop } = library;
   const router = Router();
-  const told = (modelId: string, projectId: string): void => events.send({ type: 'body', bodyId: modelId, projectId });
+  const told = (bodyIds: readonly string[], projectId: string): void => {
+    for (const bodyId of bodyIds) events.send({ type: 'body', bodyId, projectId });
+  };
 
   router.get('/bodies/:id/bedfuls', async (q, r) => {
     const { model } = await library.bodies.body(q.params.id);
     r.json(await bedfuls.ofModel(model.id));
+  });
+  router.get('/projects/:id/bedfuls', async (q, r) => {
+    const { modelIds } = await library.projects.project(q.params.id);
+    const views = await library.views.viewsOf(modelIds);
+    const rows = await bedfuls.rowsOf(modelIds);
+    const beds: ProjectBedsView = {
+      models: [...views.values()].flatMap((v) => {
+        if (v instanceof Error || v.aside !== null) return [];
+        const parts = v.parts.filter((p) => p.state === 'planned');
+        return [{ id: v.id, name: v.name, colour: v.colour, whole: v.parts.length === 1, glued: gluedFaces(v), parts }];
+      }),
+      bedfuls: await bedfuls.told(rows, views),
+    };
+    r.json(beds);
   });
   router.post('/bodies/:id/bedfuls', async (q, r) => {
     const { stepId } = check(KeepBedfuls, q.body);
     const { model, projectId } = await library.bodies.body(q.params.id);
     const step = await library.meshes.step(stepId);
     if (!step || !isStepOf(step, catalogue.bedfuls)) throw ApiError.notFound('plan of bedfuls', stepId.slice(0, 12));
-    await bedfuls.keep(model.id, step);
-    told(model.id, projectId);
+    told(await bedfuls.keep(model.id, step), projectId);
     r.status(201).json(await bedfuls.ofModel(model.id));
   });
   router.post('/bodies/:id/bedfuls/undo', async (q, r) => {
     const { model, projectId } = await library.bodies.body(q.params.id);
-    await bedfuls.undo(model.id);
-    told(model.id, projectId);
+    told(await bedfuls.undo(model.id), projectId);
     r.json(await bedfuls.ofModel(model.id));
   });
   router.get('/bedfuls/:id', async (q, r) => void r.json((await bedfuls.one(q.params.id)).view));
@@ -127,30 +144,38 @@ export function bedfulRoutes(services: Services): Router {
     const { wantedAt } = check(ChangeBedful, q.body);
     const { row } = await bedfuls.one(q.params.id);
     const view = await bedfuls.want(row.id, wantedAt ? wholeInstant(wantedAt, 'wantedAt') : null);
-    told(row.modelId, row.projectId);
+    told(modelsOf(row), row.projectId);
     r.json(view);
   });
   router.delete('/bedfuls/:id', async (q, r) => {
-    const { modelId, projectId } = await bedfuls.remove(q.params.id);
-    told(modelId, projectId);
+    const row = await bedfuls.remove(q.params.id);
+    told(modelsOf(row), row.projectId);
     r.status(204).end();
   });
   router.get('/bedfuls/:id/file', async (q, r) => {
     const { word } = check(ExportQuery, q.query);
     const { row } = await bedfuls.one(q.params.id);
-    const view = await library.views.view(row.modelId);
-    if (forbidsAltered(termsOf(view, await library.kits.terms(view.projectId))) && word !== 'yes')
-      throw noDerivatives([view.name]);
-    const { name, type, bytes } = await exportPlaced(services, view.name, row.number, row.printerName, row.parts);
+    const views = await viewsOf(row);
+    const ofProject = await library.kits.terms(row.projectId);
+    const own = views.filter((view) => forbidsAltered(termsOf(view, ofProject)));
+    if (own.length > 0 && word !== 'yes') throw noDerivatives(own.map((view) => view.name));
+    const called = views.length === 1 ? views[0].name : `${views[0].name}-and-${countOf(views.length - 1, 'other')}`;
+    const { name, type, bytes } = await exportPlaced(services, called, row.number, row.printerName, row.parts);
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
     r.end(bytes);
   });
 
+  /** Models that a bedful holds parts of, as they are now; those that are gone are left out. @throws ApiError `not-found` where all are */
+  const viewsOf = async (row: BedfulRow): Promise<BodyView[]> => {
+    const found = await library.views.viewsOf(modelsOf(row));
+    const views = [...found.values()].filter((v): v is BodyView => !(v instanceof Error));
+    return views.length > 0 ? views : [await library.views.view(row.modelId)];
+  };
+
   const write = async (row: BedfulRow, entries: LogRow[], holds: () => Promise<void>, beside: Statement[] = []) => {
     await holds();
     await prints.addAll(entries, holds, beside);
-    told(row.modelId, row.projectId);
-    for (const { partId } of row.parts) told(partId, row.projectId);
+    told([...modelsOf(row), ...row.parts.map((p) => p.partId)], row.projectId);
     return (await bedfuls.one(row.id)).view;
   };
 
@@ -208,7 +233,7 @@ export function bedfulRoutes(services: Services): Router {
   // what was said last of a bedful is taken back: that it came off, or that it was started
   router.post('/bedfuls/:id/undo', async (q, r) => {
     const { row } = await bedfuls.one(q.params.id);
-    const log = (await prints.inForceOf([row.modelId])).filter(
+    const log = (await prints.inForceOf(modelsOf(row))).filter(
       (e) => e.bedfulId === row.id && e.outcome !== 'withdrawn',
     );
     const last = log.at(-1);
@@ -217,14 +242,19 @@ export function bedfulRoutes(services: Services): Router {
     const back = log.filter((e) => e.at === last.at && (e.outcome === 'started') === (last.outcome === 'started'));
     const at = new Date().toISOString();
     const holds = async (): Promise<void> => {
-      const all = await prints.inForceOf([row.modelId]);
+      const all = await prints.inForceOf(modelsOf(row));
       if (!back.every((e) => all.some((a) => a.id === e.id))) throw refused('It was taken back already.');
       // what was said after it is about another print
       const later = all
         .slice(all.findIndex((e) => e.id === last.id) + 1)
-        .find((e) => e.outcome !== 'withdrawn' && back.some((b) => b.meshHash === e.meshHash) && e.bedfulId !== row.id);
+        .find(
+          (e) =>
+            e.outcome !== 'withdrawn' &&
+            back.some((b) => b.meshHash === e.meshHash && b.modelId === e.modelId) &&
+            e.bedfulId !== row.id,
+        );
       // a part that stopped and was recut goes on as its rest
-      const { parts } = await library.views.view(row.modelId);
+      const parts = (await viewsOf(row)).flatMap((v) => v.parts);
       const recut = back.find((e) => parts.some((p) => p.id === e.partId && p.mesh.hash !== e.meshHash));
       if (recut) throw refused(`${recut.tag} was recut since.`, 'Take the recut back first, at Print.');
       if (later) throw refused(`${later.tag} has gone on since.`, 'Take that back first, at Print.');
@@ -233,7 +263,7 @@ export function bedfulRoutes(services: Services): Router {
       await write(
         row,
         back.map((e) => {
-          const part = row.parts.find((p) => p.mesh === e.meshHash)!;
+          const part = row.parts.find((p) => p.mesh === e.meshHash && modelOf(row, p) === e.modelId)!;
           return { ...entryOf(row, part, { outcome: 'withdrawn', at }), correctsId: e.id };
         }),
         holds,

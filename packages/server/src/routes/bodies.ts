@@ -12,6 +12,7 @@ import {
   RunOperation,
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
+import type { BodyView } from '@jasmorphe/contracts/views';
 import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
@@ -191,9 +192,13 @@ export function bodyRoutes(services: Services): Router {
   router.get('/bodies/:id/bedfuls/:step/:n', async (q, r) => {
     const { word } = check(ExportQuery, q.query);
     const view = await library.views.view(q.params.id);
-    if (forbidsAltered(termsOf(view, await library.kits.terms(view.projectId))) && word !== 'yes')
-      throw noDerivatives([view.name]);
-    const { name, type, bytes } = await exportBedful(services, view, q.params.step, Number(q.params.n));
+    const { name, type, bytes, models } = await exportBedful(services, view, q.params.step, Number(q.params.n));
+    const views = [...(await library.views.viewsOf(models)).values()].filter(
+      (v): v is BodyView => !(v instanceof Error),
+    );
+    const ofProject = await library.kits.terms(view.projectId);
+    const own = [view, ...views.filter((v) => v.id !== view.id)].filter((v) => forbidsAltered(termsOf(v, ofProject)));
+    if (own.length > 0 && word !== 'yes') throw noDerivatives(own.map((v) => v.name));
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
     r.end(bytes);
   });

@@ -1,6 +1,13 @@
 import { Router } from 'express';
 import { rm } from 'node:fs/promises';
-import { ChangePiece, ChooseVariant, NewVersion, RunBatch, mostPieces } from '@jasmorphe/contracts/kitRequests';
+import {
+  ChangePiece,
+  ChooseVariant,
+  MakeTwins,
+  NewVersion,
+  RunBatch,
+  mostPieces,
+} from '@jasmorphe/contracts/kitRequests';
 import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { lineOperations, UploadOptions } from '@jasmorphe/contracts/requests';
@@ -94,6 +101,15 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
     events.send({ type: 'body', bodyId: body.id, projectId: body.projectId });
     told(body.projectId);
     r.json(await library.views.view(body.id));
+  });
+  router.post('/bodies/:id/twins', async (q, r) => {
+    const { copies } = check(MakeTwins, q.body);
+    const { projectId, id } = await library.bodies.body(q.params.id);
+    const ids = await library.twins.make(id, copies);
+    for (const bodyId of [id, ...ids]) events.send({ type: 'body', bodyId, projectId });
+    told(projectId);
+    events.send({ type: 'project', projectId });
+    r.status(201).json({ ids });
   });
   router.post('/bodies/:id/version', async (q, r) => {
     const { sourceHash, fileName } = check(NewVersion, q.body);

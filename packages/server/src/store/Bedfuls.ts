@@ -1,10 +1,10 @@
-import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
-import { bedfulView, changedSince, keptParts, type BedfulRow } from './bedfulViews.ts';
+import { bedfulView, changedSince, keptParts, modelOf, modelsOf, type BedfulRow } from './bedfulViews.ts';
 import type { BodyViews } from './BodyViews.ts';
 import { chunked } from './chunked.ts';
 import type { Reading } from './database.ts';
@@ -19,6 +19,13 @@ interface Arrangement {
   ended: string[];
 }
 
+/** Bedfuls that hold a part of one of some models. */
+const holds = (modelIds: readonly string[]): SQL =>
+  or(
+    inArray(bedfuls.modelId, [...modelIds]),
+    sql`exists (select 1 from json_each(${bedfuls.parts}) where ${inArray(sql`json_extract(value, '$.of.model')`, [...modelIds])})`,
+  )!;
+
 /** What goes on which bed, as it was decided. */
 export class Bedfuls {
   constructor(
@@ -29,15 +36,16 @@ export class Bedfuls {
     private readonly prints: PrintLog,
   ) {}
 
-  /** Bedfuls in force of some models. */
+  /** Bedfuls in force that hold parts of some models. */
   async rowsOf(modelIds: readonly string[]): Promise<BedfulRow[]> {
-    return chunked(modelIds, (some) =>
+    const rows = await chunked(modelIds, (some) =>
       this.db
         .select()
         .from(bedfuls)
-        .where(and(inArray(bedfuls.modelId, some), isNull(bedfuls.endedBy)))
+        .where(and(holds(some), isNull(bedfuls.endedBy)))
         .orderBy(asc(bedfuls.modelId), asc(bedfuls.number)),
     );
+    return [...new Map(rows.map((r) => [r.id, r])).values()];
   }
 
   /** All that are in force, whatever project they are of. */
@@ -55,17 +63,20 @@ export class Bedfuls {
     bodies?: ReadonlyMap<string, BodyView | Error>,
     entries?: readonly LogRowInForce[],
   ): Promise<BedfulView[]> {
-    const modelIds = [...new Set(rows.map((r) => r.modelId))];
+    const modelIds = [...new Set(rows.flatMap(modelsOf))];
     const views = bodies ?? (await this.views.viewsOf(modelIds));
     const log = entries ?? (await this.prints.inForceOf(modelIds));
     const printers = await this.workshop.printers();
+    const partsOf = (id: string) => {
+      const view = views.get(id);
+      return view && !(view instanceof Error) ? view.parts : [];
+    };
     return rows.map((row) => {
-      const view = views.get(row.modelId);
-      const parts = view && !(view instanceof Error) ? view.parts : [];
+      const own = modelsOf(row);
       return bedfulView(
         row,
-        parts,
-        log.filter((e) => e.modelId === row.modelId),
+        partsOf,
+        log.filter((e) => e.modelId !== null && own.includes(e.modelId)),
         printers.find((p) => p.id === row.printerId && p.retiredAt === null),
       );
     });
@@ -83,28 +94,46 @@ export class Bedfuls {
     const rows = await this.rowsOf([modelId]);
     const told = await this.told(rows);
     const last = await this.lastArrangement(modelId);
-    const sent = told.some((b, i) => rows[i].arrangement === last && b.state !== 'waiting');
-    return { bedfuls: told, canUndo: last !== null && !sent };
+    return { bedfuls: told, canUndo: last !== null && (await this.stands(last)) };
   }
 
-  /** The last arrangement of a model: it made rows, ended some, or both. */
+  /** The last arrangement of a model: it made rows that hold parts of it, ended some, or both. */
   private async lastArrangement(modelId: string): Promise<string | null> {
     const rows = await this.db
       .select({ made: bedfuls.arrangement, ended: bedfuls.endedBy })
       .from(bedfuls)
-      .where(eq(bedfuls.modelId, modelId));
+      .where(holds([modelId]));
     const all = rows.flatMap((r) => (r.ended === null ? [r.made] : [r.made, r.ended])).sort();
     return all.at(-1) ?? null;
+  }
+
+  /** Rows that an arrangement made or ended. */
+  private async touchedBy(arrangement: string): Promise<BedfulRow[]> {
+    return this.db
+      .select()
+      .from(bedfuls)
+      .where(or(eq(bedfuls.arrangement, arrangement), eq(bedfuls.endedBy, arrangement)));
+  }
+
+  /** Is an arrangement the last of all models that it is about, and do all its bedfuls still wait? */
+  private async stands(arrangement: string): Promise<boolean> {
+    const rows = await this.touchedBy(arrangement);
+    for (const id of new Set(rows.flatMap(modelsOf)))
+      if ((await this.lastArrangement(id)) !== arrangement) return false;
+    const made = rows.filter((r) => r.arrangement === arrangement);
+    return (await this.told(made)).every((b) => b.state === 'waiting');
   }
 
   /**
    * Makes bedfuls that were worked out those that count. They take the place of those of the same kind that wait; what
    * was sent stays. One that holds what another held keeps its number and its day.
    *
-   * @throws ApiError 409 where parts changed meanwhile, or overlap
+   * @returns ids of the models that they hold parts of
+   * @throws ApiError 409 where parts changed meanwhile, or overlap, or a bedful that would go holds parts of another model too
    */
-  async keep(modelId: string, step: StepOf<'bedfuls'>): Promise<void> {
+  async keep(modelId: string, step: StepOf<'bedfuls'>): Promise<string[]> {
     const { rows, ended } = await this.arrange(modelId, step);
+    const models = [...new Set([modelId, ...rows.flatMap(modelsOf)])];
     const shape = ({ rows: made, ended: gone }: Arrangement): string =>
       JSON.stringify([made.map((r) => [r.number, r.wantedAt]), gone]);
     const known = shape({ rows, ended });
@@ -117,7 +146,7 @@ export class Bedfuls {
         ...rows.map((row) => this.db.insert(bedfuls).values(row)),
       ],
       {
-        bodies: [modelId],
+        bodies: models,
         meshes: rows.flatMap((r) => r.parts.map((p) => p.mesh)),
         // while nothing else is written it is looked once more whether all of it still holds
         holds: async () => {
@@ -125,12 +154,28 @@ export class Bedfuls {
         },
       },
     );
+    return models;
+  }
+
+  /** The models whose parts bedfuls were worked out for. @throws ApiError 409 where one is gone, or of another project */
+  private async modelsFor(modelId: string, { params }: StepOf<'bedfuls'>): Promise<Map<string, BodyView>> {
+    const ids = [...new Set([modelId, ...params.parts.flatMap((p) => p.of?.model ?? [])])];
+    const views = await this.views.viewsOf(ids);
+    const own = await this.views.view(modelId);
+    return new Map(
+      ids.map((id) => {
+        const view = views.get(id);
+        if (!view || view instanceof Error || view.projectId !== own.projectId)
+          throw changedSince('A model is gone, or went to another project,');
+        return [id, view];
+      }),
+    );
   }
 
   /** The rows that an arrangement would make, and ids of those in whose place they would come. */
   private async arrange(modelId: string, step: StepOf<'bedfuls'>): Promise<Arrangement> {
-    const view = await this.views.view(modelId);
-    const there = await this.rowsOf([modelId]);
+    const views = await this.modelsFor(modelId, step);
+    const there = await this.rowsOf([...views.keys()]);
     const told = await this.told(there);
     const printers = (await this.workshop.printers()).filter((p) => p.retiredAt === null);
     const drafts = step.report.bedfuls
@@ -138,33 +183,49 @@ export class Bedfuls {
       .map((b) => {
         const printer = printers.find((p) => p.profile.name === b.printer);
         if (!printer) throw changedSince(`The printer ${b.printer} is gone`);
-        return { b, printer, parts: keptParts(b, step, view, printer.profile.kind) };
+        return { b, printer, parts: keptParts(b, step, views, modelId, printer.profile.kind) };
       });
     if (drafts.length === 0) throw new ApiError(409, 'cannot', 'There is nothing on these beds.', '', 'stepId');
     const kinds = new Set(drafts.map((d) => d.printer.profile.kind));
     const waiting = there.filter((r, i) => told[i].state === 'waiting' && kinds.has(r.kind));
+    const shared = waiting.find((r) => modelsOf(r).some((id) => !views.has(id)));
+    if (shared)
+      throw new ApiError(
+        409,
+        'cannot',
+        `Bedful ${shared.number} holds parts of another model too, which were not put on a bed.`,
+        'Plan the models together, or take that bedful apart first.',
+        'stepId',
+      );
     const ended = waiting.map((r) => r.id);
-    const held = (parts: readonly KeptPart[]): string =>
-      parts
-        .map((p) => p.mesh)
+    const held = (row: { modelId: string; parts: readonly KeptPart[] }): string =>
+      row.parts
+        .map((p) => `${modelOf(row, p)} ${p.mesh}`)
         .sort()
         .join();
-    const before = new Map(waiting.map((r) => [`${r.printerId} ${held(r.parts)}`, r]));
-    const continued = drafts.map(({ parts, printer }) => before.get(`${printer.id} ${held(parts)}`) ?? null);
+    const before = new Map(waiting.map((r) => [`${r.printerId} ${held(r)}`, r]));
+    const continued = drafts.map(
+      ({ parts, printer }) => before.get(`${printer.id} ${held({ modelId, parts })}`) ?? null,
+    );
+    // bedfuls of models that were planned apart may have one number
+    const numbers = continued.map((r, i) =>
+      r && continued.findIndex((c) => c?.number === r.number) === i ? r.number : null,
+    );
     const taken = new Set(
-      [...there.filter((r) => !ended.includes(r.id)), ...continued].flatMap((r) => (r ? [r.number] : [])),
+      [...there.filter((r) => !ended.includes(r.id)).map((r) => r.number), ...numbers].filter((n) => n !== null),
     );
     const at = new Date().toISOString();
     const arrangement = `${at} ${randomUUID()}`;
     let next = 1;
     const rows = drafts.map(({ b, printer, parts }, i): BedfulRow => {
       while (taken.has(next)) next++;
-      const number = continued[i]?.number ?? next;
+      const number = numbers[i] ?? next;
       taken.add(number);
       return {
         id: randomUUID(),
-        projectId: view.projectId,
-        modelId,
+        projectId: views.get(modelId)!.projectId,
+        // one of its own, where it holds no part of the model that they were planned from
+        modelId: parts.some((p) => modelOf({ modelId }, p) === modelId) ? modelId : modelOf({ modelId }, parts[0]),
         number,
         kind: printer.profile.kind,
         printerId: printer.id,
@@ -184,26 +245,35 @@ export class Bedfuls {
     return { rows, ended };
   }
 
-  /** Takes the last arrangement back: those before it count again. @throws ApiError 409 where one of it was sent */
-  async undo(modelId: string): Promise<void> {
+  /**
+   * Takes the last arrangement back, for all models that it was made for: bedfuls before it count again.
+   *
+   * @returns ids of those models
+   * @throws ApiError 409 where one of it was sent, or is not in force any more
+   */
+  async undo(modelId: string): Promise<string[]> {
     const last = await this.lastArrangement(modelId);
-    const holds = async (): Promise<void> => {
+    const stands = async (): Promise<void> => {
       if (last === null) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
       if ((await this.lastArrangement(modelId)) !== last || !(await this.ofModel(modelId)).canUndo)
-        throw new ApiError(409, 'cannot', 'One of these bedfuls was sent already.', 'What was sent stays.');
+        throw new ApiError(
+          409,
+          'cannot',
+          'One of these bedfuls was sent already, or was planned anew with another model.',
+          'What was sent stays.',
+        );
     };
-    await holds();
+    await stands();
+    const touched = await this.touchedBy(last!);
     await this.writer.commit(
       'bedfuls',
       [
-        this.db.delete(bedfuls).where(and(eq(bedfuls.modelId, modelId), eq(bedfuls.arrangement, last!))),
-        this.db
-          .update(bedfuls)
-          .set({ endedBy: null })
-          .where(and(eq(bedfuls.modelId, modelId), eq(bedfuls.endedBy, last!))),
+        this.db.delete(bedfuls).where(eq(bedfuls.arrangement, last!)),
+        this.db.update(bedfuls).set({ endedBy: null }).where(eq(bedfuls.endedBy, last!)),
       ],
-      { bodies: [modelId], holds },
+      { bodies: [modelId], holds: stands },
     );
+    return [...new Set([modelId, ...touched.flatMap(modelsOf)])];
   }
 
   /** Takes a bedful that waits apart; undo brings it back. @throws ApiError 409 where it was sent */

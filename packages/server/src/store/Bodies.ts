@@ -1,11 +1,11 @@
-import { and, eq, gt, inArray, max, or, type SQL } from 'drizzle-orm';
+import { and, eq, gt, inArray, max, or, sql, type SQL } from 'drizzle-orm';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
 import { ApiError } from '../http/ApiError.ts';
 import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
-import { dismissals, joints, lineStates, models, parts, projects } from './schema.ts';
+import { bedfuls, dismissals, joints, lineStates, models, parts, projects } from './schema.ts';
 import { StoreError } from './troubles.ts';
 import type { Writer } from './Writer.ts';
 
@@ -29,6 +29,11 @@ export interface Body {
 
 /** Throws where a line may not come to stand so. */
 export type Holds = (body: Body, next: Pick<Body, 'line' | 'cursor'>) => Promise<void>;
+
+/** A model beside one of which a bedful holds parts too; null where there is none. */
+const otherModel = (id: string): SQL =>
+  sql`(select json_extract(value, '$.of.model') from json_each(${bedfuls.parts})
+    where json_extract(value, '$.of.model') <> ${id} and json_extract(value, '$.of.model') in (select m.id from ${models} m) limit 1)`;
 
 /** Steps of a line by their ids. @throws StoreError when one is gone */
 export const lineOf = (ids: readonly string[], steps: ReadonlyMap<string, StepView>): StepView[] =>
@@ -223,6 +228,11 @@ export class Bodies {
       throw new ApiError(400, 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
     await this.writer.commit('remove model', [
       ...this.removeLines(eq(models.id, id)),
+      // a bedful that holds parts of other models too stays theirs
+      this.db
+        .update(bedfuls)
+        .set({ modelId: otherModel(id) })
+        .where(and(eq(bedfuls.modelId, id), sql`${otherModel(id)} is not null`)),
       this.db.delete(models).where(eq(models.id, id)),
       this.touch(body.projectId),
     ]);

@@ -20,6 +20,7 @@ import { Shelf } from './Shelf.ts';
 import { Packs } from '../pack/Packs.ts';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { backUp, restoreInto } from '../pack/backup.ts';
+import { Twins } from './Twins.ts';
 import { Workshop } from './Workshop.ts';
 import { Writer } from './Writer.ts';
 
@@ -46,6 +47,7 @@ export class Library {
   readonly jobs: JobRows;
   readonly batches: Batches;
   readonly kits: Kits;
+  readonly twins: Twins;
   readonly attachments: Attachments;
   readonly packs: Packs;
 
@@ -70,6 +72,7 @@ export class Library {
     this.jobs = new JobRows(db, this.writer);
     this.batches = new Batches(db, this.jobs);
     this.kits = new Kits(db, this.writer, this.views, this.batches);
+    this.twins = new Twins(db, this.writer, this.views);
     this.attachments = new Attachments(db, this.writer);
     this.packs = new Packs(db, this.writer);
   }

@@ -13,6 +13,17 @@ import type { bedfuls, KeptPart } from './schema.ts';
 
 export type BedfulRow = typeof bedfuls.$inferSelect;
 
+/** The model that a part of a bedful is of. */
+export const modelOf = (row: Pick<BedfulRow, 'modelId'>, part: KeptPart): string => part.of?.model ?? row.modelId;
+
+/** The tag of a part of a bedful among those of its own model. */
+export const ownTagOf = (part: KeptPart): string => part.of?.tag ?? part.tag;
+
+/** Models that a bedful holds parts of. */
+export const modelsOf = (row: Pick<BedfulRow, 'modelId' | 'parts'>): string[] => [
+  ...new Set(row.parts.map((p) => modelOf(row, p))),
+];
+
 const noStart: ReadonlySet<PrintState> = new Set<PrintState>(['printing', 'printed', 'failed', 'aside']);
 
 /** A bedful by its row alone. */
@@ -27,8 +38,9 @@ export function bareView(row: BedfulRow): BedfulView {
     printerId: row.printerId,
     printer: row.printerName,
     bedMm,
-    parts: row.parts.map(({ rotation: _r, settings: _s, mesh, ...part }) => ({
+    parts: row.parts.map(({ rotation: _r, settings: _s, mesh, of, ...part }) => ({
       ...part,
+      modelId: of?.model ?? row.modelId,
       meshHash: mesh,
       state: 'planned',
       trouble: null,
@@ -49,7 +61,7 @@ export function bareView(row: BedfulRow): BedfulView {
 function troubleOf(kept: KeptPart, parts: readonly PartView[]): PartTrouble | null {
   // a divide that was done anew may have made the same part under another id
   const part =
-    parts.find((p) => p.id === kept.partId) ?? parts.find((p) => p.mesh.hash === kept.mesh && p.tag === kept.tag);
+    parts.find((p) => p.id === kept.partId) ?? parts.find((p) => p.mesh.hash === kept.mesh && p.tag === ownTagOf(kept));
   if (!part) return 'gone';
   if (part.mesh.hash !== kept.mesh) return 'changed';
   if (noStart.has(part.state)) return part.state as PartTrouble;
@@ -61,13 +73,13 @@ function troubleOf(kept: KeptPart, parts: readonly PartView[]): PartTrouble | nu
 /**
  * A bedful as it is now.
  *
- * @param parts of its model that are in force
- * @param log of its model, entries in force
+ * @param partsOf a model that are in force
+ * @param log entries in force of its models
  * @param printer undefined where it is gone, or no longer printed with
  */
 export function bedfulView(
   row: BedfulRow,
-  parts: readonly PartView[],
+  partsOf: (modelId: string) => readonly PartView[],
   log: readonly LogRowInForce[],
   printer: PrinterView | undefined,
 ): BedfulView {
@@ -75,14 +87,16 @@ export function bedfulView(
   const started = log.find((e) => e.bedfulId === row.id && e.outcome === 'started');
   let printing = false;
   const told = bare.parts.map((part, i): BedfulPartView => {
-    const said = log.filter((e) => e.meshHash === part.meshHash);
+    // two models may have one and the same mesh
+    const said = log.filter((e) => e.meshHash === part.meshHash && e.modelId === part.modelId);
     const { state } = standingOf(said);
     // it may be on another bed by now
     if (state === 'printing' && said.findLast((e) => e.outcome === 'started')?.bedfulId === row.id) printing = true;
-    return { ...part, state, trouble: started ? null : troubleOf(row.parts[i], parts) };
+    return { ...part, state, trouble: started ? null : troubleOf(row.parts[i], partsOf(part.modelId)) };
   });
-  const stopped = told.map(({ tag, heightMm, durationS, meshHash, trouble }) => {
-    const part = trouble === null && parts.find((p) => p.mesh.hash === meshHash && p.tag === tag);
+  const stopped = told.map(({ tag, heightMm, durationS, meshHash, modelId, trouble }, i) => {
+    const own = ownTagOf(row.parts[i]);
+    const part = trouble === null && partsOf(modelId).find((p) => p.mesh.hash === meshHash && p.tag === own);
     const stops = part ? stopsInForce(part).map((s) => ({ ...s, says: stopText(s) })) : [];
     return { tag, heightMm, durationS, stops };
   });
@@ -102,11 +116,18 @@ export function bedfulView(
 export const changedSince = (what: string): ApiError =>
   new ApiError(409, 'cannot', `${what} since these bedfuls were worked out.`, 'Plan the bedfuls anew.', 'stepId');
 
-/** The parts of a bedful that was worked out, as they are kept. @throws ApiError 409 where one is not what it was, or overlaps */
+/**
+ * The parts of a bedful that was worked out, as they are kept.
+ *
+ * @param views of the models that they are of
+ * @param modelId of those that say of no other
+ * @throws ApiError 409 where one is not what it was, or overlaps
+ */
 export function keptParts(
   { parts, printer }: StepOf<'bedfuls'>['report']['bedfuls'][number],
   { params }: StepOf<'bedfuls'>,
-  view: BodyView,
+  views: ReadonlyMap<string, BodyView>,
+  modelId: string,
   kind: PrinterKind,
 ): KeptPart[] {
   return parts.map(({ tag, at, turnDeg, path, clashes }): KeptPart => {
@@ -119,10 +140,14 @@ export function keptParts(
         'stepId',
       );
     const laid = params.parts.find((p) => p.tag === tag)!;
-    const part = view.parts.find((p) => p.tag === tag);
+    const model = laid.of?.model ?? modelId;
+    const there = views.get(model)!.parts;
+    const own = laid.of?.tag ?? tag;
+    const part = there.find((p) => p.id === laid.of?.part) ?? there.find((p) => p.tag === own);
     if (part?.mesh.hash !== laid.mesh) throw changedSince(`${tag} has changed`);
-    const kept = { ...laid, partId: part.id, at, turnDeg, path };
-    const trouble = troubleOf(kept, view.parts);
+    const of = views.size > 1 ? { model, part: part.id, tag: part.tag } : undefined;
+    const kept = { ...laid, of, partId: part.id, at, turnDeg, path };
+    const trouble = troubleOf(kept, there);
     if (trouble) throw changedSince(trouble === 'relaid' ? `${tag} was laid otherwise` : `${tag} was started`);
     if (poseAfter(part.line, part.cursor)?.report.kind !== kind)
       throw changedSince(`${tag} was laid for another kind of printer`);

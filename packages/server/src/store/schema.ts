@@ -194,7 +194,7 @@ export const batches = sqliteTable(
   (t) => [index('batches_project').on(t.projectId, t.createdAt)],
 );
 
-/** A part where it lies in a bedful, with what it was worked out from. */
+/** A part where it lies in a bedful, with what it was worked out from; without `of` it is of the bedful's model. */
 export interface KeptPart extends LaidPart {
   partId: string;
   at: { x: number; y: number };
@@ -214,6 +214,7 @@ export const bedfuls = sqliteTable(
     projectId: text('project_id')
       .notNull()
       .references(() => projects.id, { onDelete: 'cascade' }),
+    /** of its parts; of several models one of them */
     modelId: text('model_id')
       .notNull()
       .references(() => models.id, { onDelete: 'cascade' }),

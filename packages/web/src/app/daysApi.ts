@@ -1,4 +1,11 @@
-import type { BedfulsView, BedfulView, DaysOtherwise, DaysView, HoursByLog } from '@jasmorphe/contracts/dayViews';
+import type {
+  BedfulsView,
+  BedfulView,
+  DaysOtherwise,
+  DaysView,
+  HoursByLog,
+  ProjectBedsView,
+} from '@jasmorphe/contracts/dayViews';
 import type { EndBedful } from '@jasmorphe/contracts/dayRequests';
 import { api } from './api.ts';
 
@@ -17,6 +24,10 @@ export const daysApi = api.injectEndpoints({
     bedfuls: b.query<BedfulsView, string>({
       query: (bodyId) => `bodies/${bodyId}/bedfuls`,
       providesTags: ['Days', 'Workshop'],
+    }),
+    projectBeds: b.query<ProjectBedsView, string>({
+      query: (projectId) => `projects/${projectId}/bedfuls`,
+      providesTags: ['Days', 'Workshop', 'Kit'],
     }),
     keepBedfuls: b.mutation<BedfulsView, { modelId: string; stepId: string }>({
       query: ({ modelId, stepId }) => ({ url: `bodies/${modelId}/bedfuls`, method: 'POST', body: { stepId } }),
@@ -64,6 +75,7 @@ export const {
   useOtherwiseQuery,
   useHoursByLogQuery,
   useBedfulsQuery,
+  useProjectBedsQuery,
   useKeepBedfulsMutation,
   useUndoBedfulsMutation,
   useRemoveBedfulMutation,

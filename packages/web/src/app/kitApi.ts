@@ -81,6 +81,10 @@ export const kitApi = api.injectEndpoints({
       query: (id) => ({ url: `bodies/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Kit', 'Project', 'Shelf'],
     }),
+    makeTwins: b.mutation<{ ids: string[] }, { id: string; projectId: string; copies: number }>({
+      query: ({ id, copies }) => ({ url: `bodies/${id}/twins`, method: 'POST', body: { copies } }),
+      invalidatesTags: (_r, _e, { id }) => ['Kit', 'Project', 'Shelf', 'Days', { type: 'Body', id }],
+    }),
     chooseVariant: b.mutation<KitView, { projectId: string; ids: string[]; chosen?: string }>({
       query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/variants`, method: 'POST', body }),
       invalidatesTags: ['Kit', 'Body', 'Shelf'],
@@ -162,6 +166,7 @@ export const {
   useReadAlikeMutation,
   useChangePieceMutation,
   useRemovePieceMutation,
+  useMakeTwinsMutation,
   useChooseVariantMutation,
   useAddPieceMutation,
   useTakeVersionMutation,

@@ -13,7 +13,7 @@ import { Note } from '../ui/Note.tsx';
 import { useMaterialsQuery, useSpoolsQuery } from '../workshop/workshopApi.ts';
 import { ByLog } from './ByLog.tsx';
 import { StopsHere } from './StopsHere.tsx';
-import { troubleText } from './bedfulWords.ts';
+import { tagsText, troubleText } from './bedfulWords.ts';
 
 /** What came of a bedful: which parts stopped and where, how long it took, what it was printed from. */
 function OffTheBed({ bedful }: { bedful: BedfulView }) {
@@ -106,8 +106,7 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
   return (
     <section className="bedfulAtMachine" aria-label={`Bedful ${bedful.number}`}>
       <p>
-        <b>Bedful {bedful.number}</b> on {bedful.printer}:{' '}
-        {bedful.parts.map((p) => p.tag).join(bedful.inTurn ? ' → ' : ' ')}
+        <b>Bedful {bedful.number}</b> on {bedful.printer}: {tagsText(bedful)}
         {bedful.inTurn && ', one after the other'}
         <br />
         <span className="figure">

@@ -16,7 +16,17 @@ export interface LaidPart {
   settings?: string;
   /** how far its brim or raft reaches beyond it, mm */
   holdMm?: number;
+  /** whose it is, where parts of several models are put on beds: ids of the model and the part, and the part's own tag */
+  of?: { model: string; part: string; tag: string };
 }
+
+const isWord = (v: unknown, most: number): v is string => typeof v === 'string' && v.length > 0 && v.length <= most;
+
+const isOwner = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { model, part, tag, ...more } = v as Record<string, unknown>;
+  return isWord(model, 100) && isWord(part, 100) && isWord(tag, 40) && Object.keys(more).length === 0;
+};
 
 const isLaidPart = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
@@ -29,12 +39,11 @@ const isLaidPart = (v: unknown): boolean => {
     materialG,
     settings = '',
     holdMm = 0,
+    of,
     ...more
   } = v as Record<string, unknown>;
   return (
-    typeof tag === 'string' &&
-    tag.length > 0 &&
-    tag.length <= 40 &&
+    isWord(tag, 40) &&
     typeof mesh === 'string' &&
     /^[0-9a-f]{64}$/.test(mesh) &&
     isRotation(rotation) &&
@@ -48,6 +57,7 @@ const isLaidPart = (v: unknown): boolean => {
     finite(holdMm) &&
     holdMm >= 0 &&
     holdMm <= mostHoldMm &&
+    (of === undefined || isOwner(of)) &&
     Object.keys(more).length === 0
   );
 };
@@ -70,6 +80,14 @@ export const IsLaidParts = (most: number, options?: ValidationOptions) =>
           materialG: { type: 'number', minimum: 0 },
           settings: { type: 'string', maxLength: 200 },
           holdMm: { type: 'number', minimum: 0, maximum: mostHoldMm },
+          of: fields(
+            {
+              model: { type: 'string', minLength: 1, maxLength: 100 },
+              part: { type: 'string', minLength: 1, maxLength: 100 },
+              tag: { type: 'string', minLength: 1, maxLength: 40 },
+            },
+            ['model', 'part', 'tag'],
+          ),
         },
         ['tag', 'mesh', 'rotation', 'heightMm', 'durationS', 'materialG'],
       ),

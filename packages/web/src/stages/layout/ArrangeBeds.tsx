@@ -5,8 +5,9 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent } from '@dnd-kit/core';
 import { useState } from 'react';
-import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { massText, secondsText } from '@jasmorphe/core/words/numbers';
@@ -47,7 +48,7 @@ export function ArrangeBeds({
 }: {
   body: BodyView;
   /** those that wait */
-  parts: readonly PartView[];
+  parts: readonly LaidPart[];
   printers: readonly PrinterView[];
   start: readonly DrawnBed[];
   /** parts are printed one after the other */

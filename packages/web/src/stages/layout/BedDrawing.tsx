@@ -1,4 +1,5 @@
 import type { DrawnBed } from './beds.ts';
+import { TagOnBed } from './TagOnBed.tsx';
 
 /** A bed from above with its parts, as a drawing. */
 export function BedDrawing({ bed: { bedMm, printer, parts } }: { bed: DrawnBed }) {
@@ -15,9 +16,7 @@ export function BedDrawing({ bed: { bedMm, printer, parts } }: { bed: DrawnBed }
         // the front of the bed is at the foot of the drawing
         <g key={tag} transform={`translate(${at.x} ${deep - at.y})`}>
           <path d={path} transform="scale(1 -1)" fill="var(--clay)" />
-          <text textAnchor="middle" dominantBaseline="central" fontSize={wide / 12} fontWeight={600} fill="var(--ink)">
-            {tag}
-          </text>
+          <TagOnBed tag={tag} size={wide / 12} />
         </g>
       ))}
     </svg>

@@ -17,7 +17,10 @@ import { ArrangeBeds } from './ArrangeBeds.tsx';
 import { BedDrawing } from './BedDrawing.tsx';
 import { drawnOf, type DrawnBed } from './beds.ts';
 import { KeptBedfuls } from './KeptBedfuls.tsx';
-import { bedfulParams, printersFor, waitingParts } from './bedfulParams.ts';
+import { isShared, tagsText } from '../../days/bedfulWords.ts';
+import { bedfulParams, partsOnBeds, printersFor } from './bedfulParams.ts';
+import { useOtherModels } from './useOtherModels.ts';
+import { CopiesOfModel } from './CopiesOfModel.tsx';
 
 /** What goes on which bed: three ways side by side, drawn, and a file of each bedful. */
 export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
@@ -27,13 +30,22 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const [chosen, setChosen] = useState(0);
   const [inTurn, setInTurn] = useState(false);
   const [byHand, setByHand] = useState<{ beds: readonly DrawnBed[]; inTurn: boolean } | null>(null);
+  const [wish, setWish] = useState<boolean | null>(null);
   const { data: kept } = useBedfulsQuery(body.modelId);
+  const beside = useOtherModels(body);
   const [keep, keeping] = useKeepBedfulsMutation();
   const kind = printer?.profile.kind ?? 'filament';
-  const parts = waitingParts(body.parts, kind);
+  const model = { ...body, whole: body.parts.length === 1 };
+  const own = partsOnBeds([model], kind);
+  const all = partsOnBeds([model, ...beside.models], kind);
+  const others = own.models > 0 && all.models > own.models;
+  // what shares a bed with parts of other models is not torn apart
+  const shares = kept?.bedfuls.some((b) => b.state === 'waiting' && isShared(b)) ?? false;
+  const together = others && (wish ?? shares);
+  const { laid: parts, tags } = together ? all : own;
   const used = printersFor(printers, kind);
   const waiting = body.parts.filter((p) => p.state === 'planned').length;
-  const out = waiting - parts.length;
+  const out = waiting - own.laid.length;
   const asks = open && parts.length > 0 && used.length > 0;
   const previews = usePreviews(
     body.id,
@@ -47,18 +59,22 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   return (
     <section className="tipsOfPart" aria-label="Bedfuls">
       <div className="label">Bedfuls</div>
+      <CopiesOfModel body={body} />
       {kept && kept.bedfuls.length > 0 && (
         <KeptBedfuls
           modelId={body.modelId}
           kept={kept}
-          onArrange={() =>
+          onArrange={() => {
+            const now = (together ? beside.bedfuls : kept.bedfuls).filter((b) => b.state === 'waiting');
             setByHand({
-              beds: kept.bedfuls
-                .filter((b) => b.state === 'waiting' && used.some((p) => p.id === b.printerId))
+              beds: now
+                .filter((b) => used.some((p) => p.id === b.printerId))
+                // each by how it is called now
+                .map((b) => ({ ...b, parts: b.parts.map((p) => ({ ...p, tag: tags.get(p.partId) ?? p.tag })) }))
                 .map(drawnOf),
-              inTurn: kept.bedfuls.some((b) => b.state === 'waiting' && b.inTurn),
-            })
-          }
+              inTurn: now.some((b) => b.inTurn),
+            });
+          }}
         />
       )}
       <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
@@ -83,11 +99,19 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
       {asks && (
         <>
           <p>
-            {countOf(parts.length, 'part')} as {parts.length === 1 ? 'it lies' : 'they lie'}, on{' '}
-            {used.map((p) => p.profile.name).join(', ')}.
+            {countOf(parts.length, 'part')} {together && `of ${all.models} models `}as{' '}
+            {parts.length === 1 ? 'it lies' : 'they lie'}, on {used.map((p) => p.profile.name).join(', ')}.
             {out > 0 && ` ${countOf(out, 'part')} not laid for ${kind} yet ${out === 1 ? 'is' : 'are'} left out.`}
             {used.length > 1 && ' Hours are those on the printer that each was laid for.'}
           </p>
+          {others && (
+            <YesNoField
+              label="With the other models of this project"
+              hint="parts of all models that are laid share beds, those of one colour with one another; bedfuls of all of them that wait are planned anew"
+              value={together}
+              onChange={setWish}
+            />
+          )}
           {kind === 'filament' && (
             <YesNoField
               label="One after the other"
@@ -134,7 +158,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
                 <div>
                   <b>Bedful {i + 1}</b> {bedful.printer}
                   <br />
-                  {bedful.parts.map((p) => p.tag).join(bedful.inTurn ? ' → ' : ' ')}
+                  {tagsText(bedful)}
                   <br />
                   <span className="figure">
                     {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full,

@@ -1,6 +1,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import type { KeyboardEvent } from 'react';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { TagOnBed } from './TagOnBed.tsx';
 import type { BedMove, DrawnBed, DrawnPart } from './beds.ts';
 
 /** Beds are drawn so wide, px. */
@@ -68,9 +69,7 @@ function HandPart({
         fill={clashes ? 'var(--madder)' : picked ? 'var(--verdigris)' : 'var(--clay)'}
         fillOpacity={clashes ? 0.6 : picked ? 0.45 : 1}
       />
-      <text textAnchor="middle" dominantBaseline="central" fontSize={wide / 14} fontWeight={600} fill="var(--ink)">
-        {clashes ? `${part.tag} !` : part.tag}
-      </text>
+      <TagOnBed tag={part.tag} size={wide / 14} marked={clashes} />
     </g>
   );
 }

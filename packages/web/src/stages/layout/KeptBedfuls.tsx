@@ -4,7 +4,7 @@ import { Link as RouteLink } from 'react-router';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import { fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useRemoveBedfulMutation, useUndoBedfulsMutation } from '../../app/daysApi.ts';
-import { troubleText } from '../../days/bedfulWords.ts';
+import { tagsText, troubleText } from '../../days/bedfulWords.ts';
 import { Note } from '../../ui/Note.tsx';
 import { BedDrawing } from './BedDrawing.tsx';
 import { drawnOf } from './beds.ts';
@@ -36,7 +36,7 @@ export function KeptBedfuls({
               <div>
                 <b>Bedful {bedful.number}</b> {bedful.printer}, {stateWords[bedful.state]}
                 <br />
-                {bedful.parts.map((p) => p.tag).join(' ')}
+                {tagsText(bedful)}
                 <br />
                 <span className="figure">
                   {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState, type ReactNode } from 'react';
 import { adviceForPart } from '@jasmorphe/contracts/partAdvice';
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import { gluedFaces, poseAfter } from '@jasmorphe/contracts/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
@@ -70,7 +70,7 @@ export function PoseDecision({
   const drafts = `${part.id} ${part.mesh.hash}`;
   const bare = useBare(drafts, part.posed ? taken : undefined);
   const brim = useBrim(printer, taken);
-  const base = { ...poseParams(body, brim.printer), ...bare.params };
+  const base = { ...poseParams(gluedFaces(body), brim.printer), ...bare.params };
   const takenPose = taken && part.posed ? takenOf(taken.report) : null;
   const [picked, setPicked] = useState<ColumnId | null>(null);
   const [hand, setHand] = useState<ByHand>(null);
