@@ -45,6 +45,8 @@ export interface BedfulView {
   parts: BedfulPartView[];
   /** what the printer is set to for all of them; empty where nobody said */
   settings: string;
+  /** colour or material of its model, in the maker's words; what lies on one bed has one */
+  colour: string;
   /** of all its parts, as they lie now, from the bed up */
   stops: BedfulStop[];
   /** its parts are printed one after the other, in their order */

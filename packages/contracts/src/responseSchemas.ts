@@ -337,6 +337,10 @@ export const answerSchemas: Record<string, object> = {
       bedMm: { type: 'array', prefixItems: [{ type: 'number' }, { type: 'number' }], minItems: 2, maxItems: 2 },
       parts: { type: 'array', items: { $ref: '#/components/schemas/BedfulPartView' } },
       settings: { description: 'what the printer is set to for all of them; empty where nobody said', type: 'string' },
+      colour: {
+        description: "colour or material of its model, in the maker's words; what lies on one bed has one",
+        type: 'string',
+      },
       stops: {
         description: 'of all its parts, as they lie now, from the bed up',
         type: 'array',
@@ -361,6 +365,7 @@ export const answerSchemas: Record<string, object> = {
       'bedMm',
       'parts',
       'settings',
+      'colour',
       'stops',
       'inTurn',
       'fillPct',
@@ -2910,6 +2915,14 @@ export const answerSchemas: Record<string, object> = {
       project: { type: 'string' },
       printer: { type: 'string' },
       durationS: { type: 'number' },
+      likelyS: {
+        description:
+          'between which nine of ten lie, by what its printer logged of such prints; null while too few tell',
+        anyOf: [
+          { type: 'array', prefixItems: [{ type: 'number' }, { type: 'number' }], minItems: 2, maxItems: 2 },
+          { type: 'null' },
+        ],
+      },
       expectedS: { description: 'in the mean, with what fails', type: 'number' },
       loadAt: { anyOf: [{ type: 'string' }, { type: 'null' }] },
       startsAt: { anyOf: [{ type: 'string' }, { type: 'null' }] },
@@ -2929,6 +2942,7 @@ export const answerSchemas: Record<string, object> = {
       'project',
       'printer',
       'durationS',
+      'likelyS',
       'expectedS',
       'loadAt',
       'startsAt',

@@ -88,6 +88,31 @@ describe('hours by the log', () => {
     expect([all.low, all.high].map((v) => Number(v.toFixed(9)))).eql([1.1, 1.1]);
   });
 
+  it('set those of a bedful right by the material that it is printed of, as far as spools tell', () => {
+    const log = [10, 20, 5].flatMap((h) => [entry(1.1 * h, h, 'PLA'), entry(1.5 * h, h, 'PETG')]);
+    const bedfuls = ['slate', 'brown', ''].map((colour, i) => ({ name: `${i}`, colour, grams: 10, on: on(10) }));
+    const spools = [
+      { name: '1', material: 'PLA', colour: 'slate', leftG: 900 },
+      { name: '2', material: 'PETG', colour: 'brown', leftG: 900 },
+    ];
+    const hours = (more: object) =>
+      planOf({ bedfuls, log, ...more })
+        .days.sort((a, b) => Number(a.bedful) - Number(b.bedful))
+        .map((d) => [d.durationS / 3600, ...d.likelyS!.map((s) => s / 3600)].map((h) => Number(h.toFixed(6))));
+    // most prints of a material say the same: it lies there; of both together 1.1 and 1.5 are alike often
+    const [slate, brown, any] = hours({ spools });
+    expect([slate, brown]).eql([
+      [11, 11, 11],
+      [15, 15, 15],
+    ]);
+    expect(any[0]).closeTo(13, 1e-6);
+    expect(any[1]).below(11.5);
+    // one material alone on the shelf: that it is
+    expect(hours({ spools: spools.slice(1) }).map((h) => h[0])).eql([13, 15, 15]);
+    // a log that tells nothing
+    expect(planOf({ bedfuls, spools }).days.map((d) => d.likelyS)).eql([null, null, null]);
+  });
+
   it('are said with where nine of ten lie', () => {
     const record = { factor: 1.1, low: 1, high: 1.2, prints: 12, material: 'grey' };
     expect(calibratedText(200_000, record)).equal('by its log 61.1 h, 9 of 10 within 56–67 h (12 prints of grey)');
@@ -257,12 +282,9 @@ describe('words of a plan', () => {
     };
     expect(recordText(record)).equal('1 failure in 160 h (1 in 90 to 1 in 320), from 41 of its prints and 612 h');
     expect(recordText({ ...record, prints: 0 })).match(/the usual rate \(our own judgement\)/);
-    expect(hoursText(61 * 3600, record)).equal('61.0 h, 9 of 10 within 57–66 h');
-    expect(hoursText(61 * 3600, { ...record, factor: null })).equal('61.0 h');
-    // said hours are those that were set right already
-    expect(hoursText(2 * 61 * 3600, { ...record, factor: 2, factorLow: 1.9, factorHigh: 2.1 })).equal(
-      '122.0 h, 9 of 10 within 116–128 h',
-    );
+    const durationS = 61 * 3600;
+    expect(hoursText({ durationS, likelyS: [57 * 3600, 66 * 3600] })).equal('61.0 h, 9 of 10 within 57–66 h');
+    expect(hoursText({ durationS, likelyS: null })).equal('61.0 h');
     expect([0, 1, 1000, 1001].map(spoolsFor)).eql([0, 1, 1, 2]);
     expect(
       (['more', 'thicker', 'nozzle', 'walls', 'cuts'] as const).map((kind, i) =>

@@ -1,6 +1,7 @@
 import type { BedfulView, DaysProject } from '@jasmorphe/contracts/dayViews';
+import { apart, shelfOf } from '@jasmorphe/contracts/shelf';
 import { jointsOf } from '@jasmorphe/contracts/joints';
-import type { BodyView, MaterialView, PrinterView, SpoolView } from '@jasmorphe/contracts/views';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import type { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { instantOf, localTime } from '@jasmorphe/core/planning/days/instants';
@@ -10,7 +11,6 @@ import type {
   PlanPart,
   PlanProject,
   PlanRequest,
-  PlanSpool,
 } from '@jasmorphe/core/planning/days/PlanRequest';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
@@ -46,25 +46,18 @@ function readable(text: string | null): string {
   }
 }
 
-/** Names that are told apart: a second one of a name gets its number behind it. */
-function apart(names: readonly string[]): string[] {
-  const seen = new Map<string, number>();
-  return names.map((name) => {
-    const n = (seen.get(name) ?? 0) + 1;
-    seen.set(name, n);
-    return n === 1 ? name : `${name} (${n})`;
-  });
-}
-
 /**
  * Prints of the log with hours that are known: a bedful as one print, by what was said of it or else by its plan; of one
- * that stopped without hours as much as it stood high.
+ * that stopped without hours as much as it stood high. What was printed by itself is held against the hours of its pose.
+ *
+ * @param posedS of the very mesh that an entry is about, s; null where it is not known
  */
 function loggedOf(
   entries: readonly LogRowInForce[],
   bedfuls: ReadonlyMap<string, BedfulView>,
   nameOf: (printerId: string | null) => string | null,
   materialOf: ReadonlyMap<string, string>,
+  posedS: (entry: LogRowInForce) => number | null,
 ): PlanLogEntry[] {
   const ended = entries.filter((e) => e.outcome === 'passed' || e.outcome === 'failed');
   const groups = new Map<string, LogRowInForce[]>();
@@ -79,8 +72,8 @@ function loggedOf(
     const bedful = bedfuls.get(key);
     const failed = group.some((e) => e.outcome === 'failed');
     const given = group.every((e) => e.durationS !== null);
-    const saidHours = bedful ? bedful.durationS / 3600 : 0;
-    let hours = given ? group.reduce((n, e) => n + e.durationS!, 0) / 3600 : saidHours;
+    const saidHours = (bedful ? bedful.durationS : (posedS(group[0]) ?? 0)) / 3600;
+    let hours = given ? group.reduce((n, e) => n + e.durationS!, 0) / 3600 : bedful ? saidHours : 0;
     if (!given && failed && bedful) {
       const highest = Math.max(...bedful.parts.map((p) => p.heightMm));
       const reached = Math.max(...group.map((e) => e.heightMm ?? highest));
@@ -149,7 +142,20 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   const names = apart(planned.map((p) => p.name));
   const projectOf = (id: string): string => names[planned.findIndex((p) => p.id === id)];
   // what was printed for other projects, and for those that are put away, tells of the printers all the same
-  const log = loggedOf(entries, new Map(told.map((b) => [b.id, b])), nameOf, await workshop.materialsSaid());
+  const alone = entries.filter((e) => e.bedfulId === null && e.durationS !== null && e.modelId !== null);
+  const others = [...new Set(alone.map((e) => e.modelId!))].filter((id) => !views.has(id));
+  const posed = new Map(
+    [...views.values(), ...(await library.views.viewsOf(others)).values()].flatMap((v) =>
+      v instanceof Error ? [] : v.parts.map((p) => [`${v.id} ${p.mesh.hash}`, p.posed?.durationS ?? null] as const),
+    ),
+  );
+  const log = loggedOf(
+    entries,
+    new Map(told.map((b) => [b.id, b])),
+    nameOf,
+    await workshop.materialsSaid(),
+    (e) => posed.get(`${e.modelId} ${e.meshHash}`) ?? null,
+  );
 
   // of two that are said to be on one bed, as after a project was copied, the one that was started last is there
   const printing = bedfuls
@@ -185,8 +191,6 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       profile: { name: profile.name, ...printingOf(profile) },
     })),
     bedfuls: waiting.map((b): PlanBedful => {
-      // what lies on one bed has one colour
-      const body = bodies.find((v) => v.id === b.parts[0]?.modelId);
       return {
         name: `Bedful ${b.number}`,
         id: b.id,
@@ -194,7 +198,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         on: [{ printer: nameOf(b.printerId)!, hours: Math.min(mostHours, b.durationS / 3600) }],
         grams: b.materialG,
         material: '',
-        colour: body?.colour ?? '',
+        colour: b.colour,
         wantedAt: readable(b.wantedAt),
         startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
         turns: b.inTurn ? b.parts.map((p) => Math.max(1e-3, Math.min(mostHours, p.durationS / 3600))) : [],
@@ -220,21 +224,6 @@ export async function gatherDays(library: Library): Promise<Gathered> {
     otherCuts: [],
   };
   return { nowMs, request, bedfuls, projects, printers, bodies, log };
-}
-
-/** Spools and bottles that are open, and what there is of each material beside them. */
-function shelfOf(spools: readonly SpoolView[], materials: readonly MaterialView[]): PlanSpool[] {
-  const open = spools.filter((s) => s.endedAt === null);
-  const names = apart(open.map((s) => s.name));
-  return materials.flatMap(({ id, name: material, kind, stockG }): PlanSpool[] => {
-    const own = open.flatMap((s, i) =>
-      s.materialId === id ? [{ name: names[i], kind, material, colour: s.colour, leftG: s.leftG }] : [],
-    );
-    // what is not listed one by one is of the colour that those have which are
-    const colours = new Set(spools.filter((s) => s.materialId === id).map((s) => s.colour));
-    const colour = colours.size === 1 ? [...colours][0] : material;
-    return stockG > 0 ? [...own, { name: `${material}, not opened`, kind, material, colour, leftG: stockG }] : own;
-  });
 }
 
 const homeOf = ({

@@ -158,6 +158,26 @@ describe('bedfuls beside everything else', function () {
     expect(await hours()).eql([]);
   });
 
+  it('parts that are printed by themselves tell as well, by the hours of the pose that they were printed in', async () => {
+    const { parts, say } = await client.laidSlabs(printer, 15);
+    const hours = async () =>
+      (await client.call<HoursByLog[]>('GET', '/api/days/hours')).body.filter((h) => h.printerId === printer.id);
+    for (const part of (await parts()).slice(0, 3)) {
+      expect(await hours()).eql([]);
+      await say(part, 'started', { printerId: printer.id });
+      const { durationS } = part.posed!;
+      expect((await say(part, 'passed', { durationS: 1.3 * durationS })).status).equal(201);
+    }
+    const [found] = await hours();
+    expect([found.material, found.prints]).eql(['', 3]);
+    expect(found.factor).closeTo(1.3, 1e-9);
+    // without its hours a print tells nothing of hours
+    const [last] = (await parts()).slice(3);
+    await say(last, 'started', { printerId: printer.id });
+    await say(last, 'passed');
+    expect((await hours())[0].prints).equal(3);
+  });
+
   it('parts one after the other are kept so, in their order, and told so', async () => {
     printer = await client.widePrinter();
     const { id, parts, keep, kept } = await client.laidSlabs(printer, 15);

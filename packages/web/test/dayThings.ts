@@ -50,6 +50,7 @@ export const bedful = (id: string, change: Partial<BedfulView> = {}): BedfulView
   bedMm: [250, 210],
   parts: [part('A1'), part('A2', { at: { x: 150, y: 50 } })],
   settings: '0.20 mm layers',
+  colour: '',
   stops: [],
   inTurn: false,
   fillPct: 40,

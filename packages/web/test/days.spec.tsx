@@ -266,6 +266,17 @@ describe('a bedful at its printer', () => {
     expect((await findByTestId('by-log')).textContent).equal('By its log 11.0 h, 9 of 10 within 10–12 h (7 prints)');
     getByText(/A1 → A2, one after the other/);
     unmount();
+    // of the material that its colour is printed of, where that was printed often enough
+    store.dispatch(api.util.resetApiState());
+    answers.set('GET /api/spools', [{ id: 's1', materialId: 'm1', name: 'Grey 1', colour: 'slate', endedAt: null }]);
+    answers.set('GET /api/materials', [{ id: 'm1', kind: 'filament', name: 'grey', stockG: 0 }]);
+    const slate = show(<BedfulAtMachine bedful={bedful('b1', { colour: 'slate' })} />);
+    await waitFor(() =>
+      expect(slate.getByTestId('by-log').textContent).equal(
+        'By its log 30.0 h, 9 of 10 within 30–30 h (4 prints of grey)',
+      ),
+    );
+    slate.unmount();
     const done = show(<BedfulAtMachine bedful={bedful('b1', { state: 'done' })} />);
     expect(done.queryByTestId('by-log')).equal(null);
   });

@@ -67,18 +67,20 @@ export class Bedfuls {
     const views = bodies ?? (await this.views.viewsOf(modelIds));
     const log = entries ?? (await this.prints.inForceOf(modelIds));
     const printers = await this.workshop.printers();
-    const partsOf = (id: string) => {
+    const viewOf = (id: string): BodyView | null => {
       const view = views.get(id);
-      return view && !(view instanceof Error) ? view.parts : [];
+      return view && !(view instanceof Error) ? view : null;
     };
+    const partsOf = (id: string) => viewOf(id)?.parts ?? [];
     return rows.map((row) => {
       const own = modelsOf(row);
-      return bedfulView(
+      const told = bedfulView(
         row,
         partsOf,
         log.filter((e) => e.modelId !== null && own.includes(e.modelId)),
         printers.find((p) => p.id === row.printerId && p.retiredAt === null),
       );
+      return { ...told, colour: own.map(viewOf).find((v) => v !== null)?.colour ?? '' };
     });
   }
 

@@ -46,6 +46,7 @@ export function bareView(row: BedfulRow): BedfulView {
       trouble: null,
     })),
     settings: row.parts[0]?.settings ?? '',
+    colour: '',
     stops: [],
     inTurn: row.inTurn,
     fillPct,

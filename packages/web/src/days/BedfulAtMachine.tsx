@@ -113,7 +113,9 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
           {countOf(bedful.parts.length, 'part')} · {secondsText(bedful.durationS)} · {massText(bedful.materialG)}
         </span>
       </p>
-      {bedful.state !== 'done' && <ByLog printerId={bedful.printerId} seconds={bedful.durationS} />}
+      {bedful.state !== 'done' && (
+        <ByLog printerId={bedful.printerId} seconds={bedful.durationS} kind={bedful.kind} colour={bedful.colour} />
+      )}
       {odd.length > 0 && (
         <Note tone="attention">
           {odd.map((p) => `${p.tag} ${troubleText[p.trouble!]}`).join(', ')}. Plan the bedfuls anew at Lay out; nothing

@@ -19,7 +19,6 @@ export function PickedBedful({
 }) {
   const [want, { isLoading }] = useWantBedfulMutation();
   const project = view.projects.find((p) => p.id === bedful.projectId);
-  const record = view.plan.records.find((r) => r.printer === day?.printer);
   return (
     <section className="picked" aria-label="The bedful that is picked">
       <div className="label accent">{project?.name}</div>
@@ -27,7 +26,7 @@ export function PickedBedful({
       {day && (
         <ul>
           {!day.running && <li>Load it {clockText(day.loadAt)}</li>}
-          {record && <li>Prints {hoursText(day.durationS, record)}</li>}
+          <li>Prints {hoursText(day)}</li>
           {day.looks.map((l) => (
             <li key={l.at}>
               Look again {clockText(l.at)}, at {Math.round(100 * l.share)} %

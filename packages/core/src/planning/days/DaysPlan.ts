@@ -43,6 +43,8 @@ export interface PlannedBedful {
   project: string;
   printer: string;
   durationS: number;
+  /** between which nine of ten lie, by what its printer logged of such prints; null while too few tell */
+  likelyS: [number, number] | null;
   /** in the mean, with what fails */
   expectedS: number;
   loadAt: string | null;

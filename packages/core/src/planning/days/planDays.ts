@@ -17,11 +17,11 @@ const courses = 400;
 const mostFailures = 20;
 
 /** A course of what may go wrong: each print fails by its printer's rate and is begun anew, and takes as long as such prints do. */
-function courseOf({ times, rates, calibrations }: PlanInput, random: () => number): Tries {
+function courseOf({ times, rates, calibrated }: PlanInput, random: () => number): Tries {
   const normal = (): number => Math.sqrt(-2 * Math.log(Math.max(1e-12, random()))) * Math.cos(2 * Math.PI * random());
   return (task, printer) => {
     const { running, turns } = times.tasks[task];
-    const allMs = times.tasks[task].printMs[printer]! * Math.exp(spreadOf(calibrations[printer]) * normal());
+    const allMs = times.tasks[task].printMs[printer]! * Math.exp(spreadOf(calibrated[task][printer]) * normal());
     // of what is printed one after the other that stays which is done
     let lastMs = allMs;
     const perMs = rates[printer].perHour / hourMs;
@@ -146,6 +146,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
       if (waitsS > figures.standsStillS.value)
         notes.push({ kind: 'stands-still', bedful: called, says, hours: waitsS / 3600 });
     const durationS = tasks[task].printMs[printer]! / 1000;
+    const byLog = input.calibrated[task][printer];
     if (!fits) notes.push({ kind: 'no-time', bedful: called, hours: durationS / 3600 });
     else {
       if (wantedMs !== null && !running && loadMs > Math.max(wantedMs, fromMs) + 60_000)
@@ -163,6 +164,7 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
       project,
       printer: printers[printer].name,
       durationS,
+      likelyS: byLog && [(durationS * byLog.low) / byLog.factor, (durationS * byLog.high) / byLog.factor],
       expectedS: expected[i],
       loadAt: told(loadMs),
       startsAt: told(startMs),

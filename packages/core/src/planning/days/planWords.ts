@@ -1,5 +1,5 @@
 import { fixed, massText, secondsText } from '../../words/numbers.ts';
-import type { DaysPlan, PlanNote, PrinterRecord } from './DaysPlan.ts';
+import type { DaysPlan, PlannedBedful, PlanNote, PrinterRecord } from './DaysPlan.ts';
 import type { WhatIf } from './whatIfs.ts';
 
 const days = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
@@ -76,11 +76,11 @@ export function recordText({ perHour, perHourLow, perHourHigh, prints, hours }: 
     : `1 failure in ${one(perHour)} h (1 in ${one(perHourHigh)} to 1 in ${one(perHourLow)}), from ${prints} of its prints and ${fixed(hours, 0)} h`;
 }
 
-/** How true hours compare with those said beforehand: "61 h, 9 of 10 within 57–66 h". */
-export function hoursText(seconds: number, { factorLow, factorHigh, factor }: PrinterRecord): string {
-  if (factor === null || factorLow === null || factorHigh === null) return secondsText(seconds);
-  const h = (f: number): string => fixed((seconds / factor / 3600) * f, 0);
-  return `${secondsText(seconds)}, 9 of 10 within ${h(factorLow)}–${h(factorHigh)} h`;
+/** A time of a plan, with where it likely lies: "61 h, 9 of 10 within 57–66 h". */
+export function hoursText({ durationS, likelyS }: Pick<PlannedBedful, 'durationS' | 'likelyS'>): string {
+  if (likelyS === null) return secondsText(durationS);
+  const [low, high] = likelyS.map((s) => fixed(s / 3600, 0));
+  return `${secondsText(durationS)}, 9 of 10 within ${low}–${high} h`;
 }
 
 /** What a time that was said comes to by the log of its printer: "by its log 61.0 h, 9 of 10 within 57–66 h (12 prints of grey)". */

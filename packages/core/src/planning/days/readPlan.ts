@@ -12,6 +12,7 @@ import {
   PlanStop,
   type PlanRequest,
 } from './PlanRequest.ts';
+import { materialFor } from './spools.ts';
 import { Presence } from './Presence.ts';
 import type { Task, Times } from './timetable.ts';
 
@@ -28,7 +29,10 @@ export interface PlanInput {
   projects: PlanProject[];
   spools: PlanSpool[];
   rates: FailureRate[];
+  /** by printer, whatever it printed of */
   calibrations: (Calibration | null)[];
+  /** by bedful and printer: of its material, where enough was printed of that */
+  calibrated: (Calibration | null)[][];
   times: Times;
 }
 
@@ -51,7 +55,8 @@ function donesOf(hours: readonly number[]): number[] {
 function taskOf(
   b: PlanBedful,
   field: string,
-  { printers, projects, calibrations }: Pick<PlanInput, 'printers' | 'projects' | 'calibrations'>,
+  { printers, projects }: Pick<PlanInput, 'printers' | 'projects'>,
+  calibrations: PlanInput['calibrations'],
 ): Task {
   const on = b.on.map(({ printer: name, hours }) => {
     const printer = printers.findIndex((p) => p.name === name);
@@ -116,7 +121,12 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
     return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
   });
   const calibrations = printers.map(({ name }) => calibrationBy(log, name));
-  const tasks = bedfuls.map((b, i) => taskOf(b, `bedfuls.${i}`, { printers, projects, calibrations }));
+  const calibrated = bedfuls.map((b) => {
+    const kind = printers.find((p) => p.name === b.on[0].printer)?.kind ?? 'filament';
+    const material = materialFor({ ...b, kind }, spools);
+    return printers.map(({ name }) => calibrationBy(log, name, material));
+  });
+  const tasks = bedfuls.map((b, i) => taskOf(b, `bedfuls.${i}`, { printers, projects }, calibrated[i]));
   for (const p of printers.keys()) {
     const on = tasks.filter((t) => t.running?.printer === p);
     if (on.length > 1)
@@ -135,5 +145,5 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
     presence: new Presence(home, fromMs),
     nowMs: fromMs,
   };
-  return { fromMs, deadlinesMs, home, printers, bedfuls, projects, spools, rates, calibrations, times };
+  return { fromMs, deadlinesMs, home, printers, bedfuls, projects, spools, rates, calibrations, calibrated, times };
 }

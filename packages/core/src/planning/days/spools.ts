@@ -53,10 +53,23 @@ const isSame = (wanted: string, had: string): boolean =>
   plain(wanted) === '' || plain(had) === '' || plain(wanted) === plain(had);
 
 /** Does a bedful print from it? What nobody says may be any; a colour may go by the name of a material. */
-export const suits = (want: Pick<Want, 'kind' | 'material' | 'colour'>, spool: Spool): boolean =>
+export const suits = (
+  want: Pick<Want, 'kind' | 'material' | 'colour'>,
+  spool: Pick<Spool, 'kind' | 'material' | 'colour'>,
+): boolean =>
   want.kind === spool.kind &&
   isSame(want.material, spool.material) &&
   (isSame(want.colour, spool.colour) || plain(want.colour) === plain(spool.material));
+
+/** The material that something is printed of: what is said, or what all spools that suit it are of; empty where those differ. */
+export function materialFor(
+  want: Pick<Want, 'kind' | 'material' | 'colour'>,
+  spools: readonly Pick<Spool, 'kind' | 'material' | 'colour'>[],
+): string {
+  if (want.material.trim() !== '') return want.material;
+  const found = new Set(spools.filter((s) => suits(want, s)).map((s) => s.material));
+  return found.size === 1 ? [...found][0] : '';
+}
 
 /**
  * Which bedful draws on which spool: the one that is on the printer already where it holds with a reserve, or else the

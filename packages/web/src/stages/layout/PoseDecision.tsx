@@ -204,7 +204,14 @@ export function PoseDecision({
               <b>{turned.error.message}</b> {turned.error.hint}
             </Note>
           )}
-          {pose && <ByLog printerId={printer?.id} seconds={pose.durationS} />}
+          {pose && (
+            <ByLog
+              printerId={printer?.id}
+              seconds={pose.durationS}
+              kind={printer?.profile.kind ?? 'filament'}
+              colour={body.colour}
+            />
+          )}
           {pose && <AdviceOfPart advice={adviceForPart(body, part, pose, brim.printer?.profile ?? {})} />}
           <BareAndHidden longestMm={longestOf(part.mesh.facts.size)} of={bare} />
           {pose && own && (
