@@ -18,6 +18,18 @@ export class ChangeBedful {
   wantedAt?: string | null = null;
 }
 
+export class MoveBedful {
+  /** the printer that it goes to */
+  @IsString()
+  @Length(1, 100)
+  printerId: string;
+
+  /** not to be started before; left out, it is wanted when it was */
+  @IsOptional()
+  @IsISO8601()
+  wantedAt?: string | null;
+}
+
 export class StartBedful {
   @IsOptional()
   @IsISO8601()

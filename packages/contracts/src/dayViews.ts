@@ -1,3 +1,4 @@
+import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import type { BedfulStop } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
 import type { CutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
@@ -90,7 +91,7 @@ export interface DaysProject {
   dueOn: string | null;
   /** the day is past and it is not ready */
   overdue: boolean;
-  /** tags of parts that wait and are on no bedful, by model */
+  /** tags of parts that wait and are on no bedful; of several models with their names */
   loose: string[];
 }
 
@@ -100,7 +101,7 @@ export interface DaysView {
   plan: DaysPlan;
   bedfuls: BedfulView[];
   projects: DaysProject[];
-  printers: { id: string; name: string; hours: number; lifeH: number; sinceH: number }[];
+  printers: { id: string; name: string; kind: PrinterKind; hours: number; lifeH: number; sinceH: number }[];
 }
 
 /** How long prints of a printer take against what was said beforehand, by its log. */

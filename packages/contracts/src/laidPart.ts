@@ -1,3 +1,4 @@
+import { hoursBy } from '@jasmorphe/core/planning/bedfuls/onPrinter';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
@@ -34,6 +35,10 @@ export const laidPart = (part: PartView): LaidPart => ({
   materialG: part.posed!.materialG,
   settings: settingsOf(part) ?? '',
   ...holdOf(part),
+  laidFor: {
+    printer: hoursBy(readKept(PrinterProfile, poseAfter(part.line, part.cursor)?.params.printer)),
+    supportMm3: part.posed!.supportMm3,
+  },
 });
 
 /** A tag that no other part has, with its model's name before it, of up to 40 letters. */

@@ -14,7 +14,7 @@ import {
   RunBatch,
 } from './kitRequests.ts';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
-import { ChangeBedful, EndBedful, KeepBedfuls, StartBedful } from './dayRequests.ts';
+import { ChangeBedful, EndBedful, KeepBedfuls, MoveBedful, StartBedful } from './dayRequests.ts';
 import { AddSpoolEntry, ChangePrinter, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
@@ -71,6 +71,7 @@ const bodies = {
   SaveBody,
   Settings,
   KeepBedfuls,
+  MoveBedful,
   ChangeBedful,
   StartBedful,
   EndBedful,
@@ -460,6 +461,14 @@ export const routes: Route[] = [
     gives: 'bedfuls',
   },
   { method: 'get', path: '/api/bedfuls/{id}', summary: 'One bedful', gives: 'bedful' },
+  {
+    method: 'post',
+    path: '/api/bedfuls/{id}/move',
+    summary: 'Put a bedful that waits on another printer; one in its place has its number',
+    body: 'MoveBedful',
+    ok: '201',
+    gives: 'bedful',
+  },
   {
     method: 'patch',
     path: '/api/bedfuls/{id}',

@@ -28,6 +28,7 @@ import { cutOtherwise } from '@jasmorphe/core/planning/days/otherCuts';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { roughDurationS, roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
+import { hoursBy, onPrinter } from '@jasmorphe/core/planning/bedfuls/onPrinter';
 import { chordMm } from '@jasmorphe/core/planning/motion';
 import { PrinterProfile, usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { settingsText } from '@jasmorphe/core/planning/settingsText';
@@ -360,6 +361,57 @@ describe('what if, in detail', () => {
       (w) => w.kind === 'walls',
     );
     expect(walls.materialG).closeTo((100 * byHand(2)) / byHand(3), 1e-9);
+  });
+});
+
+describe('a part on another printer than it was laid for', () => {
+  const piece = { volumeMm3: 400_000, areaMm2: 60_000, heightMm: 120 };
+  const own = usualProfile('filament');
+  const laidFor = { printer: hoursBy(own), supportMm3: 20_000 };
+  const taken = { durationS: 40_000, materialG: 180 };
+  const on = (change: Partial<PrinterProfile>, base = own) => Object.assign(new PrinterProfile(), base, change);
+
+  it('takes what was worked out on one of the same figures, whatever its bed and name', () => {
+    const twin = onPrinter(taken, piece, laidFor, on({ name: 'B', bedMm: [500, 500, 500], pricePerKg: 99 }));
+    expect(twin.durationS).closeTo(40_000, 1e-6);
+    expect(twin.materialG).closeTo(180, 1e-9);
+  });
+
+  it('goes by the speeds of the other, with the settings that it was laid with (by hand)', () => {
+    const fast = on({ wallSpeedMmS: 100, infillSpeedMmS: 160, maxFlowMm3S: 24, startS: 1000 });
+    expect(onPrinter(taken, piece, laidFor, fast).durationS).closeTo(1000 + (40_000 - own.startS) / 2, 1e-6);
+    // its layers and walls go with it
+    expect(onPrinter(taken, piece, laidFor, on({ layerMm: 0.3, walls: 6, infillPct: 90 }))).eql(
+      onPrinter(taken, piece, laidFor, own),
+    );
+    // what a nozzle cannot lay is laid by the settings of that nozzle: walls of 0.9 mm lines, melted no faster than 12 mm³/s
+    const broad = on({ nozzleMm: 0.8, lineWidthMm: 0.9, layerMm: 0.4 });
+    const there = onPrinter(taken, piece, laidFor, broad);
+    const walls = (w: number) => 60_000 * 3 * w;
+    const fill = (w: number) => (400_000 - walls(w)) * 0.15;
+    const support = (20_000 * own.supportPct) / 100;
+    expect(there.materialG / 180).closeTo(
+      (walls(0.9) + fill(0.9) + support) / (walls(0.45) + fill(0.45) + support),
+      1e-9,
+    );
+    expect(there.durationS).below(taken.durationS);
+  });
+
+  it('of resin goes by layers and light; another kind is not reckoned', () => {
+    const vat = usualProfile('resin');
+    const bright = on({ exposureS: vat.exposureS / 2 }, vat);
+    const slower = onPrinter(taken, piece, { printer: hoursBy(bright), supportMm3: 0 }, vat);
+    const layers = Math.ceil(120 / vat.layerMm);
+    const laying = (s: number) => roughDurationS({ ...piece, columnsMm3: 0 }, on({ exposureS: s }, vat)) - vat.startS;
+    expect(laying(vat.exposureS) - laying(vat.exposureS / 2)).closeTo(
+      (layers - vat.bottomLayers - vat.transitionLayers / 2) * (vat.exposureS / 2),
+      1e-6,
+    );
+    expect(slower.durationS - vat.startS).closeTo(
+      ((taken.durationS - vat.startS) * laying(vat.exposureS)) / laying(vat.exposureS / 2),
+      1e-6,
+    );
+    expect(onPrinter(taken, piece, laidFor, vat)).eql(taken);
   });
 });
 

@@ -20,6 +20,7 @@ export async function daysOf(services: Services): Promise<DaysView> {
     printers: printers.map(({ id, profile, loggedH }, i) => ({
       id,
       name: names[i],
+      kind: profile.kind,
       hours: profile.hoursRun + loggedH,
       lifeH: profile.partLifeH,
       sinceH: profile.partSinceH,

@@ -143,7 +143,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   const projectOf = (id: string): string => names[planned.findIndex((p) => p.id === id)];
   // what was printed for other projects, and for those that are put away, tells of the printers all the same
   const alone = entries.filter((e) => e.bedfulId === null && e.durationS !== null && e.modelId !== null);
-  const others = [...new Set(alone.map((e) => e.modelId!))].filter((id) => !views.has(id));
+  const others = [...new Set(alone.map((e) => e.modelId))].filter((id) => !views.has(id));
   const posed = new Map(
     [...views.values(), ...(await library.views.viewsOf(others)).values()].flatMap((v) =>
       v instanceof Error ? [] : v.parts.map((p) => [`${v.id} ${p.mesh.hash}`, p.posed?.durationS ?? null] as const),
@@ -177,7 +177,9 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       dueOn: p.dueOn,
       overdue: readable(p.dueOn) !== '' && instantOf(p.dueOn!, 'dueOn', 'end') < nowMs,
       loose: own.flatMap((b) =>
-        b.parts.filter((q) => q.state === 'planned' && !on.has(`${b.id} ${q.mesh.hash}`)).map((q) => q.tag),
+        b.parts
+          .filter((q) => q.state === 'planned' && !on.has(`${b.id} ${q.mesh.hash}`))
+          .map((q) => (own.length === 1 ? q.tag : b.parts.length === 1 ? b.name : `${b.name} ${q.tag}`)),
       ),
     };
   });

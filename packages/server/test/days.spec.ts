@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { createRequire } from 'node:module';
 import type PdfParse from 'pdf-parse';
-import type { BedfulsView, BookTablesView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
+import type { BedfulsView, BedfulView, BookTablesView, DaysOtherwise, DaysView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, LogEntryView, PrinterView, SpoolView } from '@jasmorphe/contracts/views';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
@@ -264,6 +264,74 @@ describe('bedfuls and days', function () {
     const [part] = (await client.body(id)).parts;
     await client.step(part.id, 'pose', { up: [1, 0, 0], printer: bed, compare: false });
     expect(await compared(), 'one lies otherwise by now').eql([]);
+  });
+
+  it('a bedful goes to another printer, as it lies or put together anew, with the hours that it takes there', async () => {
+    const { id, work, keep, kept } = await laidSlabs();
+    await keep(await work());
+    const [first, ...others] = (await kept()).bedfuls;
+    const add = async (fields: object) =>
+      (
+        await client.call<PrinterView>('POST', '/api/printers', {
+          ...bed,
+          name: `Other bed ${Math.random()}`,
+          ...fields,
+        })
+      ).body;
+    const quick = await add({
+      bedMm: [90, 80, 80],
+      wallSpeedMmS: 100,
+      infillSpeedMmS: 160,
+      maxFlowMm3S: 24,
+      startS: 600,
+    });
+    const move = (b: { id: string }, fields: object) =>
+      client.call<BedfulView & ErrorBody>('POST', `/api/bedfuls/${b.id}/move`, fields);
+    const moved = await move(first, { printerId: quick.id, wantedAt: '2031-01-31T10:00:00.000Z' });
+    expect(moved.status, JSON.stringify(moved.body)).equal(201);
+    const { body: there } = moved;
+    expect([there.printerId, there.number, there.wantedAt, there.bedMm]).eql([
+      quick.id,
+      first.number,
+      '2031-01-31T10:00:00.000Z',
+      [90, 80],
+    ]);
+    expect(there.parts.map((p) => [p.tag, p.at, p.trouble])).eql(first.parts.map((p) => [p.tag, p.at, null]));
+    // twice as fast in all: half the time of laying, and the start of its own
+    expect(there.durationS - 600).closeTo((first.durationS - printer.profile.startS) / 2, 1);
+    expect(there.materialG).closeTo(first.materialG, 1e-9);
+    // and back again, by way of a third, it takes what it took
+    const same = await add({});
+    const back = await move(there, { printerId: same.id });
+    expect(back.body.durationS).closeTo(first.durationS, 1e-6);
+    expect(back.body.wantedAt).equal('2031-01-31T10:00:00.000Z');
+    expect((await client.call('GET', `/api/bedfuls/${there.id}`)).status, 'its place was taken').equal(404);
+    expect((await kept()).bedfuls.map((b) => b.id).sort()).eql([back.body.id, ...others.map((b) => b.id)].sort());
+    // what does not go says why, and stays
+    const small = await add({ bedMm: [40, 40, 80] });
+    const vat = await add({ kind: 'resin' });
+    const tight = await move(back.body, { printerId: small.id });
+    expect([tight.status, message(tight)]).eql([
+      409,
+      `The bed of ${small.profile.name} does not take all of bedful 1.`,
+    ]);
+    expect(message(await move(back.body, { printerId: vat.id }))).match(
+      /prints resin; these parts are laid for filament/,
+    );
+    expect((await move(back.body, { printerId: 'nobody' })).status).equal(404);
+    expect((await move(back.body, {})).status).equal(400);
+    // two at once: one takes its place, the other finds it gone
+    const twice = await Promise.all([
+      move(back.body, { printerId: quick.id }),
+      move(back.body, { printerId: quick.id }),
+    ]);
+    expect(twice.map((a) => a.status).sort()).eql([201, 404]);
+    // undone, it is where it was
+    await client.call('POST', `/api/bodies/${id}/bedfuls/undo`);
+    const now = (await kept()).bedfuls.find((b) => b.id === back.body.id)!;
+    expect(now.printerId).equal(same.id);
+    await on(now, 'start');
+    expect(message(await move(now, { printerId: quick.id }))).match(/was sent already/);
   });
 
   it('go with a copy and with a pack of their project; meshes that they hold are not collected', async () => {

@@ -74,8 +74,8 @@ export const viewOf = (change: Partial<DaysView> = {}): DaysView => ({
     { id: 'p2', name: 'Heron', dueOn: null, overdue: false, loose: [] },
   ],
   printers: [
-    { id: 'long', name: 'Long bed', hours: 840, lifeH: 500, sinceH: 600 },
-    { id: 'small', name: 'Small bed', hours: 12, lifeH: 0, sinceH: 0 },
+    { id: 'long', name: 'Long bed', kind: 'filament', hours: 840, lifeH: 500, sinceH: 600 },
+    { id: 'small', name: 'Small bed', kind: 'filament', hours: 12, lifeH: 0, sinceH: 0 },
   ],
   ...change,
 });

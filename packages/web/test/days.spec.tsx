@@ -101,6 +101,27 @@ describe('the page of days', () => {
     );
   });
 
+  it('a bedful goes to the printer above or below; a refusal is told, and nothing has moved', async () => {
+    const view = viewOf();
+    const own = view.plan.days.find((d) => d.printer === 'Long bed')!;
+    answers.set(`POST /api/bedfuls/${own.id}/move`, bedful('b9'));
+    const { findAllByTestId } = page(view);
+    const bars = await findAllByTestId('bar');
+    const bar = bars.find((b) => b.title.startsWith(`${own.bedful}, Long bed`))!;
+    // there is none above the first
+    fireEvent.keyDown(bar, { key: 'ArrowUp' });
+    fireEvent.keyDown(bar, { key: 'ArrowDown' });
+    const moves = () => sent.filter((s) => s.path.endsWith('/move'));
+    await waitFor(() => expect(moves().map((s) => s.body)).eql([{ printerId: 'small' }]));
+    const refusal = {
+      error: { code: 'cannot', message: 'The bed of Small bed does not take all of bedful 1.', hint: '' },
+    };
+    answers.set(`POST /api/bedfuls/${own.id}/move`, refusal);
+    fireEvent.keyDown(bar, { key: 'ArrowDown' });
+    await waitFor(() => expect(moves().length).equal(2));
+    await waitFor(() => expect(store.getState().ui.notice?.text).match(/does not take all of bedful 1/));
+  });
+
   it('teaches the next step where no bedful waits; a day that is past is said', async () => {
     const none = viewOf({ plan: planDays(request({ bedfuls: [] }), friday), bedfuls: [] });
     none.projects[0].overdue = true;
@@ -124,6 +145,7 @@ describe('the timeline', () => {
         days={days}
         chosen={null}
         onChoose={(id) => chosen.push(id)}
+        onSend={() => undefined}
         onMove={(day, hours) => moved.push([day.bedful, hours])}
       />,
     );

@@ -4,6 +4,7 @@ import {
   ChangeBedful,
   EndBedful,
   KeepBedfuls,
+  MoveBedful,
   StartBedful,
   StoppedPart,
   TakenFrom,
@@ -19,6 +20,7 @@ import { instantOf } from '@jasmorphe/core/planning/days/instants';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { exportPlaced } from '../exportFile.ts';
+import { onOtherPrinter } from '../moveBedful.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { modelOf, modelsOf, ownTagOf, type BedfulRow } from '../store/bedfulViews.ts';
@@ -146,6 +148,21 @@ export function bedfulRoutes(services: Services): Router {
     const view = await bedfuls.want(row.id, wantedAt ? wholeInstant(wantedAt, 'wantedAt') : null);
     told(modelsOf(row), row.projectId);
     r.json(view);
+  });
+  router.post('/bedfuls/:id/move', async (q, r) => {
+    const { printerId, wantedAt } = check(MoveBedful, q.body);
+    const { row, view } = await bedfuls.one(q.params.id);
+    const wanted = wantedAt ? wholeInstant(wantedAt, 'wantedAt') : wantedAt;
+    await bedfuls.mustWait(row.id);
+    const printer = (await workshop.printers()).find((p) => p.id === printerId);
+    if (!printer) throw ApiError.notFound('printer', printerId);
+    // where it is already there is nothing to move but its day
+    const moved =
+      printerId === row.printerId
+        ? await bedfuls.want(row.id, wanted === undefined ? row.wantedAt : wanted)
+        : await bedfuls.move(row, printer, await onOtherPrinter(services, row, view, printer), wanted);
+    told(modelsOf(row), row.projectId);
+    r.status(201).json(moved);
   });
   router.delete('/bedfuls/:id', async (q, r) => {
     const row = await bedfuls.remove(q.params.id);

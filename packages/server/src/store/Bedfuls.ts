@@ -2,7 +2,7 @@ import { and, asc, eq, inArray, isNull, or, sql, type SQL } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { StepOf } from '@jasmorphe/contracts/steps';
-import type { BodyView } from '@jasmorphe/contracts/views';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
 import { bedfulView, changedSince, keptParts, modelOf, modelsOf, type BedfulRow } from './bedfulViews.ts';
 import type { BodyViews } from './BodyViews.ts';
@@ -286,6 +286,66 @@ export class Bedfuls {
       holds: () => this.mustWait(id),
     });
     return row;
+  }
+
+  /**
+   * Puts a bedful on another printer: one in its place that holds the same parts as they lie there, with its number. Undo
+   * brings it back.
+   *
+   * @param wantedAt left out, it is wanted when it was
+   * @throws ApiError 409 where it was sent meanwhile, changed, or the printer went
+   */
+  async move(
+    row: BedfulRow,
+    printer: PrinterView,
+    placed: StepOf<'bedfuls'>['report']['bedfuls'][number],
+    wantedAt: string | null = row.wantedAt,
+  ): Promise<BedfulView> {
+    const at = new Date().toISOString();
+    const arrangement = `${at} ${randomUUID()}`;
+    const moved: BedfulRow = {
+      ...row,
+      id: randomUUID(),
+      printerId: printer.id,
+      printerName: printer.profile.name,
+      bedMm: placed.bedMm,
+      // one after the other they may go in another order there
+      parts: placed.parts.map(({ tag, at: place, turnDeg, path, durationS, materialG }) => ({
+        ...row.parts.find((p) => p.tag === tag)!,
+        at: place,
+        turnDeg,
+        path,
+        durationS,
+        materialG,
+      })),
+      inTurn: placed.inTurn,
+      fillPct: placed.fillPct,
+      durationS: placed.durationS,
+      materialG: placed.materialG,
+      wantedAt,
+      arrangement,
+      createdAt: at,
+    };
+    await this.writer.commit(
+      'bedful',
+      [
+        this.db.update(bedfuls).set({ endedBy: arrangement }).where(eq(bedfuls.id, row.id)),
+        this.db.insert(bedfuls).values(moved),
+      ],
+      {
+        bodies: modelsOf(row),
+        meshes: row.parts.map((p) => p.mesh),
+        holds: async () => {
+          await this.mustWait(row.id);
+          const { view } = await this.one(row.id);
+          const odd = view.parts.find((p) => p.trouble !== null);
+          if (odd) throw changedSince(`${odd.tag} has changed`);
+          const there = (await this.workshop.printers()).find((p) => p.id === printer.id);
+          if (!there || there.retiredAt !== null) throw changedSince(`The printer ${printer.profile.name} is gone`);
+        },
+      },
+    );
+    return (await this.one(moved.id)).view;
   }
 
   async want(id: string, wantedAt: string | null): Promise<BedfulView> {

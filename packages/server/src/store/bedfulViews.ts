@@ -24,6 +24,9 @@ export const modelsOf = (row: Pick<BedfulRow, 'modelId' | 'parts'>): string[] =>
   ...new Set(row.parts.map((p) => modelOf(row, p))),
 ];
 
+/** Version of the operation since which each part has its hours on the printer that it is on. */
+const hoursByPrinterSince = 5;
+
 const noStart: ReadonlySet<PrintState> = new Set<PrintState>(['printing', 'printed', 'failed', 'aside']);
 
 /** A bedful by its row alone. */
@@ -38,7 +41,7 @@ export function bareView(row: BedfulRow): BedfulView {
     printerId: row.printerId,
     printer: row.printerName,
     bedMm,
-    parts: row.parts.map(({ rotation: _r, settings: _s, mesh, of, ...part }) => ({
+    parts: row.parts.map(({ rotation: _r, settings: _s, mesh, of, laidFor: _l, ...part }) => ({
       ...part,
       modelId: of?.model ?? row.modelId,
       meshHash: mesh,
@@ -126,12 +129,12 @@ export const changedSince = (what: string): ApiError =>
  */
 export function keptParts(
   { parts, printer }: StepOf<'bedfuls'>['report']['bedfuls'][number],
-  { params }: StepOf<'bedfuls'>,
+  { params, version }: StepOf<'bedfuls'>,
   views: ReadonlyMap<string, BodyView>,
   modelId: string,
   kind: PrinterKind,
 ): KeptPart[] {
-  return parts.map(({ tag, at, turnDeg, path, clashes }): KeptPart => {
+  return parts.map(({ tag, at, turnDeg, path, clashes, durationS, materialG }): KeptPart => {
     if (clashes)
       throw new ApiError(
         409,
@@ -147,7 +150,17 @@ export function keptParts(
     const part = there.find((p) => p.id === laid.of?.part) ?? there.find((p) => p.tag === own);
     if (part?.mesh.hash !== laid.mesh) throw changedSince(`${tag} has changed`);
     const of = views.size > 1 ? { model, part: part.id, tag: part.tag } : undefined;
-    const kept = { ...laid, of, partId: part.id, at, turnDeg, path };
+    const { laidFor: _, ...plain } = laid;
+    const kept = {
+      ...plain,
+      // plans of an earlier version know those alone that it was laid for
+      ...(version < hoursByPrinterSince ? {} : { durationS, materialG }),
+      of,
+      partId: part.id,
+      at,
+      turnDeg,
+      path,
+    };
     const trouble = troubleOf(kept, there);
     if (trouble) throw changedSince(trouble === 'relaid' ? `${tag} was laid otherwise` : `${tag} was started`);
     if (poseAfter(part.line, part.cursor)?.report.kind !== kind)

@@ -55,6 +55,10 @@ export const daysApi = api.injectEndpoints({
       },
       invalidatesTags: ['Days'],
     }),
+    moveBedful: b.mutation<BedfulView, BedfulOf & { printerId: string; wantedAt?: string }>({
+      query: ({ id, modelId: _, ...body }) => ({ url: `bedfuls/${id}/move`, method: 'POST', body }),
+      invalidatesTags: ['Days'],
+    }),
     startBedful: b.mutation<BedfulView, BedfulOf>({
       query: ({ id }) => ({ url: `bedfuls/${id}/start`, method: 'POST', body: {} }),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
@@ -80,6 +84,7 @@ export const {
   useUndoBedfulsMutation,
   useRemoveBedfulMutation,
   useWantBedfulMutation,
+  useMoveBedfulMutation,
   useStartBedfulMutation,
   useEndBedfulMutation,
   useUndoBedfulMutation,

@@ -30,7 +30,7 @@ const Box = styled(ButtonBase)({
   '&:focus-visible': { outline: '2px solid var(--verdigris)', outlineOffset: 1 },
 });
 
-/** One bedful on its printer's row; dragged, or moved by an hour with the arrows. */
+/** One bedful on its printer's row; dragged, or moved with the arrows: by an hour, or to the printer above or below. */
 export function BedfulBar({
   day,
   left,
@@ -40,6 +40,7 @@ export function BedfulBar({
   several,
   onChoose,
   onMove,
+  onSend,
 }: {
   day: PlannedBedful;
   left: number;
@@ -49,14 +50,18 @@ export function BedfulBar({
   several: boolean;
   onChoose: () => void;
   onMove: (hours: number) => void;
+  /** to the printer so many rows below */
+  onSend: (rows: number) => void;
 }) {
   const { setNodeRef, listeners, attributes, transform } = useDraggable({ id: day.id, disabled: day.running });
   const key = (e: KeyboardEvent): void => {
     const hours = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
-    if (hours === undefined || day.running) return;
+    const rows = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+    if ((hours === undefined && rows === undefined) || day.running) return;
     e.preventDefault();
     e.stopPropagation();
-    onMove(e.shiftKey ? 6 * hours : hours);
+    if (hours !== undefined) onMove(e.shiftKey ? 6 * hours : hours);
+    else if (rows !== undefined) onSend(rows);
   };
   const says = day.running
     ? `${day.bedful} prints on ${day.printer} until ${clockText(day.endsAt)}`
@@ -70,7 +75,7 @@ export function BedfulBar({
       // what runs is not moved, but looked at
       aria-disabled={false}
       className={[day.running && 'running', toSettle && 'toSettle', chosen && 'chosen'].filter(Boolean).join(' ')}
-      style={{ left, width, transform: transform ? `translateX(${transform.x}px)` : undefined }}
+      style={{ left, width, transform: transform ? `translate(${transform.x}px, ${transform.y}px)` : undefined }}
       aria-pressed={chosen}
       title={says}
       data-testid="bar"

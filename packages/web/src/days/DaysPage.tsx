@@ -7,7 +7,7 @@ import { notesText, planSays, recordText, spoolsFor } from '@jasmorphe/core/plan
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
-import { useDaysQuery, useOtherwiseQuery, useWantBedfulMutation } from '../app/daysApi.ts';
+import { useDaysQuery, useMoveBedfulMutation, useOtherwiseQuery, useWantBedfulMutation } from '../app/daysApi.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { useTitle } from '../app/useTitle.ts';
 import { Note } from '../ui/Note.tsx';
@@ -31,6 +31,7 @@ export default function DaysPage() {
   const { data: otherwise } = useOtherwiseQuery(undefined, { skip: !view || view.plan.days.length === 0 });
   const { data: settings } = useSettingsQuery();
   const [want] = useWantBedfulMutation();
+  const [move, moving] = useMoveBedfulMutation();
   const [chosen, choose] = useState<string | null>(null);
   const [span, setSpan] = useState<number>(7);
   const bedful = view?.bedfuls.find((b) => b.id === chosen);
@@ -63,8 +64,8 @@ export default function DaysPage() {
                 onToggle={(n) => setSpan(Number(n))}
               />
               <span className="quiet">
-                Drag a bedful, or move it by an hour with ← →; what is behind it follows. The thick line decides the
-                day.
+                Drag a bedful, also to another printer, or move it with ← → ↑ ↓; what is behind it follows. The thick
+                line decides the day.
               </span>
             </div>
             {plan.days.length === 0 ? (
@@ -83,6 +84,15 @@ export default function DaysPage() {
                   const of = view.bedfuls.find((b) => b.id === day.id);
                   if (of)
                     void want({ id: of.id, modelId: of.modelId, wantedAt: movedBy(day.loadAt!, of.wantedAt, hours) });
+                }}
+                onSend={(day, printerId, hours) => {
+                  const of = view.bedfuls.find((b) => b.id === day.id);
+                  if (!of || moving.isLoading) return;
+                  const wantedAt = hours === 0 ? {} : { wantedAt: movedBy(day.loadAt!, of.wantedAt, hours) };
+                  // one in its place has another id
+                  void move({ id: of.id, modelId: of.modelId, printerId, ...wantedAt }).then(
+                    (a) => 'data' in a && a.data && chosen === of.id && choose(a.data.id),
+                  );
                 }}
               />
             )}

@@ -30,7 +30,7 @@ export function DueProject({ project, planned }: { project: DaysProject; planned
             {countOf(project.loose.length, 'part')} of {project.name}{' '}
             {project.loose.length === 1 ? 'is on no bedful' : 'are on no bedful'} that waits
           </Link>{' '}
-          and not in this plan: {project.loose.slice(0, 12).join(' ')}
+          and not in this plan: {project.loose.slice(0, 12).join(', ')}
           {project.loose.length > 12 && ' …'}
         </Note>
       )}

@@ -22,6 +22,7 @@ export function Timeline({
   chosen,
   onChoose,
   onMove,
+  onSend,
 }: {
   view: DaysView;
   home: HomeHours;
@@ -30,6 +31,8 @@ export function Timeline({
   chosen: string | null;
   onChoose: (id: string | null) => void;
   onMove: (day: PlannedBedful, hours: number) => void;
+  /** to another printer, so many hours later; 0 leaves its day */
+  onSend: (day: PlannedBedful, printerId: string, hours: number) => void;
 }) {
   const { plan, printers, now } = view;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
@@ -50,8 +53,16 @@ export function Timeline({
       .filter((b) => b.what === 'glue dries' || b.what === 'filler dries')
       .map((b) => ({ from: b.from, to: b.to, says: b.project, how: b.what })),
   ];
-  const used = printers.filter((p) => timed.some((d) => d.printer === p.name));
-  const shown = used.length > 0 ? used : printers;
+  // those that something could be sent to as well
+  const kinds = new Set(printers.filter((p) => timed.some((d) => d.printer === p.name)).map((p) => p.kind));
+  const shown = printers.filter((p) => kinds.size === 0 || kinds.has(p.kind));
+  const sent = (day: PlannedBedful, rows: number, hours: number): boolean => {
+    const from = shown.findIndex((p) => p.name === day.printer);
+    const to = shown[from + rows];
+    if (rows === 0 || !to) return false;
+    onSend(day, to.id, hours);
+    return true;
+  };
   const top = (row: number): number => 44 + row * rowPx;
   const youPx = Math.max(rowPx, 14 + lanePx * (1 + Math.max(0, ...lanes)));
   const height = top(shown.length) + youPx + rowPx + 24;
@@ -64,7 +75,8 @@ export function Timeline({
         onDragEnd={({ active, delta }) => {
           const day = timed.find((d) => d.id === active.id);
           const hours = (delta.x / pxPerDay) * 24;
-          if (day && Math.abs(hours) >= 0.25) onMove(day, hours);
+          const moved = Math.abs(hours) >= 0.25 ? hours : 0;
+          if (day && !sent(day, Math.round(delta.y / rowPx), moved) && moved !== 0) onMove(day, moved);
         }}
       >
         <div className="sheet" style={{ width: namesPx + last * pxPerDay, height }}>
@@ -117,6 +129,7 @@ export function Timeline({
                         several={names.size > 1}
                         onChoose={() => onChoose(chosen === d.id ? null : d.id)}
                         onMove={(hours) => onMove(d, hours)}
+                        onSend={(rows) => sent(d, rows, 0)}
                       />
                     </span>
                   );

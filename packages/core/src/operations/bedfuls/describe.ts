@@ -51,6 +51,9 @@ export interface BedfulOnScreen {
     /** middle of its box on the bed, from the front left corner */
     at: { x: number; y: number };
     turnDeg: number;
+    /** on that printer */
+    durationS: number;
+    materialG: number;
     /** its shadow as a path of rows, in mm from that middle, y to the back */
     path: string;
     /** it overlaps another or its gap, stands where nothing may, reaches beyond the bed, or has other settings than the first */
@@ -80,12 +83,21 @@ const sum = ({ bedfuls }: BedfulsReport, of: (b: BedfulOnScreen) => number): num
 
 export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
   name: 'bedfuls',
-  version: 4,
+  version: 5,
   kept: (report) => ({
     left: [],
     doneS: 0,
     ...report,
-    bedfuls: (report.bedfuls ?? []).map((b) => ({ ...b, inTurn: b.inTurn ?? false })),
+    bedfuls: (report.bedfuls ?? []).map((b) => ({
+      ...b,
+      inTurn: b.inTurn ?? false,
+      // of an earlier version: those of the bedful, shared out
+      parts: b.parts.map((p) => ({
+        ...p,
+        durationS: p.durationS ?? b.durationS / b.parts.length,
+        materialG: p.materialG ?? b.materialG / b.parts.length,
+      })),
+    })),
   }),
   makes: 'nothing',
   takes: 'mesh',

@@ -1,9 +1,11 @@
 import { placeMesh, type Mat3 } from '../../mesh/transform.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { boundsOf, sizeOf } from '../../mesh/TriMesh.ts';
+import { areaOf, volumeOf } from '../../mesh/measures.ts';
 import { parseParams } from '../../params/parseParams.ts';
 import { bedfulsOf, type PlacedBedful } from '../../planning/bedfuls/bedfulsOf.ts';
 import type { LaidPart } from '../../planning/bedfuls/LaidPart.ts';
+import { onPrinter } from '../../planning/bedfuls/onPrinter.ts';
 import type { PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
 import { MeshError } from '../../run/MeshError.ts';
 import { pathOf, shadowOf } from '../../planning/bedfuls/Shadow.ts';
@@ -54,15 +56,22 @@ export const bedfuls = makeOperation(
   description,
   async ([, ...meshes], { printers, parts, placed, for: aim, apart, inTurn }, context) => {
     const profiles = printers.map((p) => parseParams(PrinterProfile, p));
-    const laid = parts.map(({ rotation, durationS, materialG, heightMm, settings, holdMm }, i) => ({
-      mesh: weldExact(meshes[i]),
-      rotations: profiles.map(() => rotation as unknown as Mat3),
-      durationS: profiles.map(() => durationS),
-      materialG: profiles.map(() => materialG),
-      heightMm: profiles.map(() => heightMm),
-      settings,
-      holdMm,
-    }));
+    const laid = parts.map(({ rotation, durationS, materialG, heightMm, settings, holdMm, laidFor }, i) => {
+      const mesh = weldExact(meshes[i]);
+      const piece = { volumeMm3: volumeOf(mesh), areaMm2: areaOf(mesh), heightMm };
+      const taken = profiles.map((on) =>
+        laidFor ? onPrinter({ durationS, materialG }, piece, laidFor, on) : { durationS, materialG },
+      );
+      return {
+        mesh,
+        rotations: profiles.map(() => rotation as unknown as Mat3),
+        durationS: taken.map((t) => t.durationS),
+        materialG: taken.map((t) => t.materialG),
+        heightMm: profiles.map(() => heightMm),
+        settings,
+        holdMm,
+      };
+    });
     const { bedfuls: found, left } = bedfulsOf(laid, profiles, aim, context, {
       apartMm: apart,
       placed: numbered(placed, parts, profiles),
@@ -83,6 +92,8 @@ export const bedfuls = makeOperation(
         clashes: clashes.includes(part),
         at,
         turnDeg,
+        durationS: laid[part].durationS[printer],
+        materialG: laid[part].materialG[printer],
         path: drawn(part, printer, turnDeg),
       })),
       settings: parts[on[0]?.part]?.settings ?? '',

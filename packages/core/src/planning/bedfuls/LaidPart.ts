@@ -1,6 +1,8 @@
 import type { ValidationOptions } from 'class-validator';
 import { by, fields, finite, isMm, isRotation, mm, tripleOf } from '../../params/checks.ts';
-import { mostHoldMm } from '../PrinterProfile.ts';
+import { troubleIn } from '../../params/nested.ts';
+import { mostHoldMm, PrinterProfile } from '../PrinterProfile.ts';
+import type { LaidFor } from './onPrinter.ts';
 
 /** A part as it lies, by its mesh, with what printing it takes. */
 export interface LaidPart {
@@ -16,6 +18,8 @@ export interface LaidPart {
   settings?: string;
   /** how far its brim or raft reaches beyond it, mm */
   holdMm?: number;
+  /** hours on other printers go by it; without it they are the same on all */
+  laidFor?: LaidFor;
   /** whose it is, where parts of several models are put on beds: ids of the model and the part, and the part's own tag */
   of?: { model: string; part: string; tag: string };
 }
@@ -26,6 +30,14 @@ const isOwner = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
   const { model, part, tag, ...more } = v as Record<string, unknown>;
   return isWord(model, 100) && isWord(part, 100) && isWord(tag, 40) && Object.keys(more).length === 0;
+};
+
+const isLaidFor = (v: unknown): boolean => {
+  if (v === null || typeof v !== 'object') return false;
+  const { printer, supportMm3, ...more } = v as Record<string, unknown>;
+  return (
+    troubleIn(PrinterProfile, printer) === '' && finite(supportMm3) && supportMm3 >= 0 && Object.keys(more).length === 0
+  );
 };
 
 const isLaidPart = (v: unknown): boolean => {
@@ -40,6 +52,7 @@ const isLaidPart = (v: unknown): boolean => {
     settings = '',
     holdMm = 0,
     of,
+    laidFor,
     ...more
   } = v as Record<string, unknown>;
   return (
@@ -58,6 +71,7 @@ const isLaidPart = (v: unknown): boolean => {
     holdMm >= 0 &&
     holdMm <= mostHoldMm &&
     (of === undefined || isOwner(of)) &&
+    (laidFor === undefined || isLaidFor(laidFor)) &&
     Object.keys(more).length === 0
   );
 };
@@ -80,6 +94,13 @@ export const IsLaidParts = (most: number, options?: ValidationOptions) =>
           materialG: { type: 'number', minimum: 0 },
           settings: { type: 'string', maxLength: 200 },
           holdMm: { type: 'number', minimum: 0, maximum: mostHoldMm },
+          laidFor: fields(
+            {
+              printer: { type: 'object', description: 'the fields of a PrinterProfile; those left out are usual' },
+              supportMm3: { type: 'number', minimum: 0 },
+            },
+            ['printer', 'supportMm3'],
+          ),
           of: fields(
             {
               model: { type: 'string', minLength: 1, maxLength: 100 },

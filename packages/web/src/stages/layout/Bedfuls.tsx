@@ -102,7 +102,8 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
             {countOf(parts.length, 'part')} {together && `of ${all.models} models `}as{' '}
             {parts.length === 1 ? 'it lies' : 'they lie'}, on {used.map((p) => p.profile.name).join(', ')}.
             {out > 0 && ` ${countOf(out, 'part')} not laid for ${kind} yet ${out === 1 ? 'is' : 'are'} left out.`}
-            {used.length > 1 && ' Hours are those on the printer that each was laid for.'}
+            {used.length > 1 &&
+              ' On another printer than it was laid for a part keeps its settings, and its hours go by the speeds of that one.'}
           </p>
           {others && (
             <YesNoField
