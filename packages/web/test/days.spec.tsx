@@ -255,7 +255,7 @@ describe('a project and its day', () => {
     const link = past.getByText('14 parts of Carnyx are on no bedful that waits');
     expect(link.getAttribute('href')).equal('/project/p1/layout');
     expect(link.parentElement!.textContent)
-      .match(/C1 C2 .*C12 …$/)
+      .match(/C1, C2, .*C12 …$/)
       .not.contain('C13');
     past.unmount();
     show(<DueProject project={project({ loose: ['C1'] })} planned={planned} />).getByText(

@@ -119,8 +119,9 @@ export function bedfulRoutes(services: Services): Router {
     const views = await library.views.viewsOf(modelIds);
     const rows = await bedfuls.rowsOf(modelIds);
     const beds: ProjectBedsView = {
-      models: [...views.values()].flatMap((v) => {
-        if (v instanceof Error || v.aside !== null) return [];
+      models: modelIds.flatMap((id) => {
+        const v = views.get(id);
+        if (!v || v instanceof Error || v.aside !== null) return [];
         const parts = v.parts.filter((p) => p.state === 'planned');
         return [{ id: v.id, name: v.name, colour: v.colour, whole: v.parts.length === 1, glued: gluedFaces(v), parts }];
       }),
