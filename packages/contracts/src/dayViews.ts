@@ -2,6 +2,7 @@ import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import type { BedfulStop } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
 import type { CutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
+import type { FailureRate } from '@jasmorphe/core/planning/days/failures';
 import type { WhatIf } from '@jasmorphe/core/planning/days/whatIfs';
 import type { PrintState } from '@jasmorphe/core/planning/printState';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
@@ -114,6 +115,11 @@ export interface HoursByLog {
   low: number;
   high: number;
   prints: number;
+}
+
+/** How often a printer fails, by its log. */
+export interface RateOfPrinter extends FailureRate {
+  printerId: string;
 }
 
 export interface CurveOfProject {

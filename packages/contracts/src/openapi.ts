@@ -532,6 +532,12 @@ export const routes: Route[] = [
   },
   {
     method: 'get',
+    path: '/api/days/rates',
+    summary: 'How often each printer fails, by its log; the usual rate until that tells',
+    gives: 'rates',
+  },
+  {
+    method: 'get',
     path: '/api/projects/{id}/book',
     summary: 'The build book of a project, PDF (query: paper, a4 or letter)',
     gives: 'application/pdf',

@@ -991,7 +991,7 @@ export const answerSchemas: Record<string, object> = {
       dueOn: { anyOf: [{ type: 'string' }, { type: 'null' }] },
       overdue: { description: 'the day is past and it is not ready', type: 'boolean' },
       loose: {
-        description: 'tags of parts that wait and are on no bedful, by model',
+        description: 'tags of parts that wait and are on no bedful; of several models with their names',
         type: 'array',
         items: { type: 'string' },
       },
@@ -3612,6 +3612,22 @@ export const answerSchemas: Record<string, object> = {
     },
     required: ['sound', 'crossingPairs', 'tears', 'flatShells', 'mended', 'volumeChange'],
   },
+  RateOfPrinter: {
+    description: 'How often a printer fails, by its log.',
+    type: 'object',
+    properties: {
+      printerId: { type: 'string' },
+      perHour: { description: 'failures an hour', type: 'number' },
+      low: { description: 'nine times of ten it lies between these', type: 'number' },
+      high: { type: 'number' },
+      prints: {
+        description: 'prints and hours of the log that it rests on; none: it is the usual one',
+        type: 'number',
+      },
+      hours: { type: 'number' },
+    },
+    required: ['printerId', 'perHour', 'low', 'high', 'prints', 'hours'],
+  },
   Reading: {
     description: 'A length as it is on the model and as it should be, mm.',
     type: 'object',
@@ -5684,6 +5700,7 @@ export const responseSchemas = {
   days: { $ref: '#/components/schemas/DaysView' },
   otherwise: { $ref: '#/components/schemas/DaysOtherwise' },
   hoursByLog: { type: 'array', items: { $ref: '#/components/schemas/HoursByLog' } },
+  rates: { type: 'array', items: { $ref: '#/components/schemas/RateOfPrinter' } },
   plan: { $ref: '#/components/schemas/DaysPlan' },
   bookTables: { $ref: '#/components/schemas/BookTablesView' },
   event: { $ref: '#/components/schemas/ServerEvent' },

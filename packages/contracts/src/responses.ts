@@ -7,6 +7,7 @@ import type {
   DaysView,
   HoursByLog,
   ProjectBedsView,
+  RateOfPrinter,
 } from './dayViews.ts';
 import type { BodyFinding } from './findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
@@ -76,6 +77,7 @@ export interface Responses {
   days: DaysView;
   otherwise: DaysOtherwise;
   hoursByLog: HoursByLog[];
+  rates: RateOfPrinter[];
   plan: DaysPlan;
   bookTables: BookTablesView;
   event: ServerEvent;

@@ -17,7 +17,9 @@ import {
   notesText,
   noteText,
   planSays,
+  rateIn,
   recordText,
+  riskText,
   spoolsFor,
   whatIfName,
 } from '@jasmorphe/core/planning/days/planWords';
@@ -281,8 +283,14 @@ describe('words of a plan', () => {
       factorLow: 57 / 61,
       factorHigh: 66 / 61,
     };
-    expect(recordText(record)).equal('1 failure in 160 h (1 in 90 to 1 in 320), from 41 of its prints and 612 h');
-    expect(recordText({ ...record, prints: 0 })).match(/the usual rate \(our own judgement\)/);
+    expect(recordText(rateIn(record))).equal(
+      '1 failure in 160 h (1 in 90 to 1 in 320), from 41 of its prints and 612 h',
+    );
+    expect(recordText({ ...rateIn(record), prints: 0 })).match(/the usual rate \(our own judgement\)/);
+    // (e^(61/160) − 1) · 160 h
+    expect(riskText(61 * 3600, rateIn(record))).equal(
+      `${((Math.exp(61 / 160) - 1) * 160).toFixed(1)} h expected with what fails and begins anew: ${recordText(rateIn(record))}`,
+    );
     const durationS = 61 * 3600;
     expect(hoursText({ durationS, likelyS: [57 * 3600, 66 * 3600] })).equal('61.0 h, 9 of 10 within 57–66 h');
     expect(hoursText({ durationS, likelyS: null })).equal('61.0 h');

@@ -1,7 +1,7 @@
-import type { CurveOfProject, DaysOtherwise, DaysView, HoursByLog } from '@jasmorphe/contracts/dayViews';
+import type { CurveOfProject, DaysOtherwise, DaysView, HoursByLog, RateOfPrinter } from '@jasmorphe/contracts/dayViews';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
-import { calibrationBy, failureRate } from '@jasmorphe/core/planning/days/failures';
+import { calibrationBy, failureRate, rateBy } from '@jasmorphe/core/planning/days/failures';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { gatherDays, type Gathered } from './gatherDays.ts';
 import { otherCutsOf } from './otherCuts.ts';
@@ -40,6 +40,12 @@ export async function hoursByLog({ library }: Services): Promise<HoursByLog[]> {
       return found && found.material === material ? [{ printerId: id, ...found }] : [];
     });
   });
+}
+
+/** How often each printer fails. */
+export async function ratesOf({ library }: Services): Promise<RateOfPrinter[]> {
+  const { printers, log, request } = await gatherDays(library);
+  return printers.map(({ id }, i) => ({ printerId: id, ...rateBy(log, request.printers[i].name) }));
 }
 
 /**

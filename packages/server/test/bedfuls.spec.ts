@@ -9,7 +9,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type PdfParse from 'pdf-parse';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
-import type { BookTablesView, DaysOtherwise, DaysView, HoursByLog } from '@jasmorphe/contracts/dayViews';
+import type { BookTablesView, DaysOtherwise, DaysView, HoursByLog, RateOfPrinter } from '@jasmorphe/contracts/dayViews';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { ErrorBody, JobView, LogEntryView, PartView, PrinterView, ProjectView } from '@jasmorphe/contracts/views';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
@@ -171,6 +171,12 @@ describe('bedfuls beside everything else', function () {
     const [found] = await hours();
     expect([found.material, found.prints]).eql(['', 3]);
     expect(found.factor).closeTo(1.3, 1e-9);
+    // what failed and what went well sets the rate: none in so many hours (Poisson with a gamma prior: 1 / (160 + h))
+    const { body: rates } = await client.call<RateOfPrinter[]>('GET', '/api/days/rates');
+    const ran = (await parts()).slice(0, 3).reduce((n, p) => n + (1.3 * p.posed!.durationS) / 3600, 0);
+    const rate = rates.find((r) => r.printerId === printer.id)!;
+    expect(rate.perHour).closeTo(1 / (160 + ran), 1e-9);
+    expect(rate.prints).equal(3);
     // without its hours a print tells nothing of hours
     const [last] = (await parts()).slice(3);
     await say(last, 'started', { printerId: printer.id });
@@ -431,6 +437,7 @@ describe('a book on paper', () => {
     settings: '0.20 mm layers',
     layers: 617,
     durationS: 36_000,
+    expectedS: 37_000,
     materialG: 120,
     bedful: 1,
     printer: 'Long bed',
@@ -469,7 +476,13 @@ describe('a book on paper', () => {
     expect(pages).equal(1);
     expect(text).contain('0 parts, 0 bedfuls');
     expect(
-      (await read(bookOf({ parts: [part(1, { durationS: null, materialG: null, layers: null, bedful: null })] }))).text,
+      (
+        await read(
+          bookOf({
+            parts: [part(1, { durationS: null, expectedS: null, materialG: null, layers: null, bedful: null })],
+          }),
+        )
+      ).text,
     )
       .contain('not laid yet')
       .contain('On no bedful yet.')

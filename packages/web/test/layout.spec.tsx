@@ -99,6 +99,20 @@ const button = (card: ReturnType<typeof at>, name: string | RegExp) =>
 describe('Lay out', () => {
   afterEach(() => void store.dispatch(pickPart(null)));
 
+  it('says what its hours come to with what fails, by the rate of the printer', async () => {
+    store.dispatch(api.util.resetApiState());
+    answering();
+    answers.set('GET /api/days/rates', [
+      { printerId: 'p1', perHour: 0.01, low: 0.004, high: 0.02, prints: 9, hours: 61 },
+    ]);
+    const card = at(bodyOf({ parts: [partOf('A1', { printer: 'Long bed' })] }));
+    const { durationS } = best;
+    const hours = (Math.exp((0.01 * durationS) / 3600) - 1) / 0.01;
+    expect((await card.findByTestId('risk')).textContent).equal(
+      `${hours.toFixed(1)} h expected with what fails and begins anew: 1 failure in 100 h (1 in 50 to 1 in 250), from 9 of its prints and 61 h`,
+    );
+  });
+
   it('begins with the first part that is not laid; what is printed needs no bed any more', () => {
     const parts = [partOf('A1', taken(best)), partOf('A2', { state: 'printed' }), partOf('A3')];
     expect(partToLay(bodyOf({ parts }), null)!.tag).equal('A3');

@@ -1,6 +1,6 @@
-import { calibrationBy } from '@jasmorphe/core/planning/days/failures';
+import { calibrationBy, rateBy } from '@jasmorphe/core/planning/days/failures';
 import type { PlanLogEntry } from '@jasmorphe/core/planning/days/PlanRequest';
-import { calibratedText } from '@jasmorphe/core/planning/days/planWords';
+import { calibratedText, recordText } from '@jasmorphe/core/planning/days/planWords';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { fixed, massText, secondsText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import type { CliCommand, Job } from '../Command.ts';
@@ -36,18 +36,20 @@ export const estimate: CliCommand = {
       log?: string;
       material?: string;
     }>;
-    const [{ readJson, readProfile }, { estimatePiece }] = await Promise.all([
+    const [{ readJson, readProfile }, { estimatePiece }, { expectedS }] = await Promise.all([
       import('../files.ts'),
       import('@jasmorphe/core/planning/estimate'),
+      import('@jasmorphe/core/planning/bedfuls/packBeds'),
     ]);
     const profile = await readProfile(options.printer);
-    const byLog = options.log
-      ? calibrationBy(await readLog(await readJson(options.log, 'log', 'log')), profile.name, options.material)
-      : null;
+    const log = options.log ? await readLog(await readJson(options.log, 'log', 'log')) : [];
+    const byLog = calibrationBy(log, profile.name, options.material);
+    const rate = rateBy(log, profile.name);
     const r = estimatePiece(await load(files[0]), profile, context);
     return {
       report: {
         ...r,
+        expectedS: expectedS(r.durationS * (byLog?.factor ?? 1), rate.perHour),
         ...(options.log ? { byLog: byLog && { ...byLog, durationS: r.durationS * byLog.factor } } : {}),
       },
       card: {
@@ -62,6 +64,11 @@ export const estimate: CliCommand = {
                 ],
               ] as const)
             : []),
+          [
+            'Expected',
+            secondsText(expectedS(r.durationS * (byLog?.factor ?? 1), rate.perHour)),
+            `in the mean, with what fails and begins anew, (e^(rt) − 1) / r: ${recordText(rate)}`,
+          ],
           ['Material', `${massText(r.materialG)}, ${fixed(r.materialMl, 1)} mL`],
           ...(r.filamentM > 0 ? ([['Filament', `${fixed(r.filamentM, 1)} m`]] as const) : []),
           ['Cost', fixed(r.cost, 2), 'at the price a kg of the profile'],

@@ -52,7 +52,7 @@ export const plan: CliCommand = {
         );
       await writeOutput(options.output, Buffer.from(calendarFile(made, now), 'utf8'));
     }
-    const { clockText, notesText, planSays, recordText, spoolsFor, whatIfName } = words;
+    const { clockText, notesText, planSays, rateIn, recordText, spoolsFor, whatIfName } = words;
     return {
       report: { ...made, ...(options.whatIf ? { whatIf: others } : {}) },
       card: {
@@ -104,7 +104,10 @@ export const plan: CliCommand = {
               massText(o.materialG),
             ]),
           },
-          { heads: ['Printer', 'How often it fails'], rows: made.records.map((r) => [r.printer, recordText(r)]) },
+          {
+            heads: ['Printer', 'How often it fails'],
+            rows: made.records.map((r) => [r.printer, recordText(rateIn(r))]),
+          },
         ].filter((t) => t.rows.length > 0),
       },
     };

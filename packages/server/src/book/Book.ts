@@ -16,6 +16,8 @@ export interface BookPart {
   settings: string;
   layers: number | null;
   durationS: number | null;
+  /** in the mean, with what fails and begins anew, by the rate of its printer */
+  expectedS: number | null;
   materialG: number | null;
   /** bedful that it goes with; null while it is on none */
   bedful: number | null;

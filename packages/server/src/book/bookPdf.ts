@@ -1,3 +1,4 @@
+import { tagsText } from '@jasmorphe/contracts/tags';
 import { clockText, latenessText, spoolsFor } from '@jasmorphe/core/planning/days/planWords';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { countOf, fixed, massText, secondsText, sizeText } from '@jasmorphe/core/words/numbers';
@@ -115,10 +116,9 @@ function bedfulPages(sheet: Sheet, { bedfuls, plan }: Book): void {
     const x = sheet.left + wide + 18;
     const day = plan?.days.find((d) => d.id === bedful.id);
     sheet.text(`Bedful ${bedful.number}`, { size: 13, font: 'bold', x });
-    sheet.text(
-      `${bedful.printer}. ${bedful.parts.map((p) => p.tag).join(' ')}${bedful.inTurn ? ', one after the other in this order' : ''}`,
-      { x },
-    );
+    sheet.text(`${bedful.printer}. ${tagsText(bedful)}${bedful.inTurn ? ', one after the other in this order' : ''}`, {
+      x,
+    });
     sheet.text(`${secondsText(bedful.durationS)}, ${massText(bedful.materialG)}, ${fixed(bedful.fillPct, 0)} % full`, {
       x,
       font: 'figure',
@@ -179,6 +179,9 @@ function partSheet(sheet: Sheet, part: BookPart): void {
       ['Settings', part.settings],
       ...(part.layers === null ? [] : [['Layers', fixed(part.layers, 0)]]),
       ['Hours', part.durationS === null ? 'not laid yet' : secondsText(part.durationS)],
+      ...(part.expectedS === null
+        ? []
+        : [['Expected', `${secondsText(part.expectedS)} in the mean, with what fails and begins anew`]]),
       ['Material', part.materialG === null ? 'not laid yet' : massText(part.materialG)],
       ['Joins', part.joins.join('. ') || 'none'],
       ...(part.stops.length > 0 ? [['Stops', part.stops.join('. ').replace(/(^|\. )a/g, '$1A')]] : []),

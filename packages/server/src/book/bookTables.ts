@@ -1,3 +1,4 @@
+import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BookTablesView, BookTableView } from '@jasmorphe/contracts/dayViews';
 import type { Book } from './Book.ts';
 
@@ -30,6 +31,7 @@ export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesVie
         'lies',
         'settings',
         'hours',
+        'expected h',
         'grams',
         'bedful',
         'printer',
@@ -46,6 +48,7 @@ export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesVie
         p.lies,
         p.settings,
         hours(p.durationS),
+        hours(p.expectedS),
         round(p.materialG, 1),
         p.bedful,
         p.printer,
@@ -58,7 +61,7 @@ export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesVie
       rows: bedfuls.map((b) => [
         b.number,
         b.printer,
-        b.parts.map((p) => p.tag).join(' '),
+        tagsText(b),
         hours(b.durationS),
         round(b.materialG, 1),
         round(b.fillPct, 0),

@@ -1,3 +1,5 @@
+import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
+import { rateBy } from '@jasmorphe/core/planning/days/failures';
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { heldBy, settingsOf } from '@jasmorphe/contracts/laidPart';
@@ -60,7 +62,7 @@ async function partOf(
   body: BodyView,
   part: PartView,
   made: DividedPart | undefined,
-  bedfuls: Gathered['bedfuls'],
+  { bedfuls, rateOf }: { bedfuls: Gathered['bedfuls']; rateOf: (printer: string) => number },
   address: string,
   draw: BookWork['draw'],
 ): Promise<BookPart> {
@@ -81,6 +83,7 @@ async function partOf(
     settings: [settingsOf(part) ?? 'not laid yet', heldBy(part)].filter(Boolean).join(', '),
     layers: posed?.layers ?? null,
     durationS: part.posed?.durationS ?? null,
+    expectedS: part.posed ? expectedS(part.posed.durationS, rateOf(bedful?.printer ?? part.printer)) : null,
     materialG: part.posed?.materialG ?? null,
     bedful: bedful?.number ?? null,
     printer: bedful?.printer ?? part.printer,
@@ -177,6 +180,7 @@ export async function gatherBook(
   });
   const days = await gatherDays(library);
   const bedfuls = days.bedfuls.filter((b) => b.projectId === projectId);
+  const rateOf = (printer: string): number => rateBy(days.log, printer).perHour;
   const settings = await library.workshop.settings();
   const models: Book['models'] = [];
   const parts: BookPart[] = [];
@@ -191,7 +195,7 @@ export async function gatherBook(
       map: report?.map ? mapLayout(report.map) : null,
     });
     const drawn = await Promise.all(
-      body.parts.map((part) => partOf(body, part, madeOf(body, part.tag), bedfuls, address, draw)),
+      body.parts.map((part) => partOf(body, part, madeOf(body, part.tag), { bedfuls, rateOf }, address, draw)),
     );
     parts.push(...drawn);
     steps.push(...stepsOf(body));

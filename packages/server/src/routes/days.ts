@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { calendarFile } from '@jasmorphe/core/planning/days/calendarFile';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
-import { daysOf, daysOtherwise, hoursByLog } from '../days.ts';
+import { daysOf, daysOtherwise, hoursByLog, ratesOf } from '../days.ts';
 import { check } from '../http/validate.ts';
 import { disposition } from './projects.ts';
 import type { Services } from '../Services.ts';
@@ -17,6 +17,7 @@ export function dayRoutes(services: Services): Router {
   });
   router.get('/days/otherwise', async (_q, r) => void r.json(await daysOtherwise(services)));
   router.get('/days/hours', async (_q, r) => void r.json(await hoursByLog(services)));
+  router.get('/days/rates', async (_q, r) => void r.json(await ratesOf(services)));
   router.post('/plans', async (q, r) => {
     const { plan } = await services.pool.plan({
       request: check(PlanRequest, q.body),

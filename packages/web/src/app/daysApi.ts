@@ -5,6 +5,7 @@ import type {
   DaysView,
   HoursByLog,
   ProjectBedsView,
+  RateOfPrinter,
 } from '@jasmorphe/contracts/dayViews';
 import type { EndBedful } from '@jasmorphe/contracts/dayRequests';
 import { api } from './api.ts';
@@ -21,6 +22,7 @@ export const daysApi = api.injectEndpoints({
     days: b.query<DaysView, void>({ query: () => 'days', providesTags: ['Days', 'Workshop'] }),
     otherwise: b.query<DaysOtherwise, void>({ query: () => 'days/otherwise', providesTags: ['Days', 'Workshop'] }),
     hoursByLog: b.query<HoursByLog[], void>({ query: () => 'days/hours', providesTags: ['Days', 'Log', 'Workshop'] }),
+    rates: b.query<RateOfPrinter[], void>({ query: () => 'days/rates', providesTags: ['Days', 'Log', 'Workshop'] }),
     bedfuls: b.query<BedfulsView, string>({
       query: (bodyId) => `bodies/${bodyId}/bedfuls`,
       providesTags: ['Days', 'Workshop'],
@@ -78,6 +80,7 @@ export const {
   useDaysQuery,
   useOtherwiseQuery,
   useHoursByLogQuery,
+  useRatesQuery,
   useBedfulsQuery,
   useProjectBedsQuery,
   useKeepBedfulsMutation,

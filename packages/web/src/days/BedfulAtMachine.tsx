@@ -3,6 +3,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Link from '@mui/material/Link';
 import { useState } from 'react';
+import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
@@ -13,7 +14,7 @@ import { Note } from '../ui/Note.tsx';
 import { useMaterialsQuery, useSpoolsQuery } from '../workshop/workshopApi.ts';
 import { ByLog } from './ByLog.tsx';
 import { StopsHere } from './StopsHere.tsx';
-import { tagsText, troubleText } from './bedfulWords.ts';
+import { troubleText } from './bedfulWords.ts';
 
 /** What came of a bedful: which parts stopped and where, how long it took, what it was printed from. */
 function OffTheBed({ bedful }: { bedful: BedfulView }) {

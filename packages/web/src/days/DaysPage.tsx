@@ -3,7 +3,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
-import { notesText, planSays, recordText, spoolsFor } from '@jasmorphe/core/planning/days/planWords';
+import { notesText, planSays, rateIn, recordText, spoolsFor } from '@jasmorphe/core/planning/days/planWords';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
@@ -140,7 +140,7 @@ export default function DaysPage() {
               .filter((r) => plan.days.some((d) => d.printer === r.printer))
               .map((r) => (
                 <small key={r.printer}>
-                  <b>{r.printer}</b>: {recordText(r)}.
+                  <b>{r.printer}</b>: {recordText(rateIn(r))}.
                 </small>
               ))}
             {plan.days.length > 0 && (

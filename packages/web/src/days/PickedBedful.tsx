@@ -27,6 +27,7 @@ export function PickedBedful({
         <ul>
           {!day.running && <li>Load it {clockText(day.loadAt)}</li>}
           <li>Prints {hoursText(day)}</li>
+          <li>{secondsText(day.expectedS)} in the mean, with what fails and begins anew</li>
           {day.looks.map((l) => (
             <li key={l.at}>
               Look again {clockText(l.at)}, at {Math.round(100 * l.share)} %

@@ -52,6 +52,16 @@ export function failureRate(
   };
 }
 
+/** How often a printer fails, by its own prints of a log. */
+export function rateBy(
+  log: readonly { printer: string; hours: number; failed: boolean }[],
+  printer: string,
+): FailureRate {
+  const own = log.filter((e) => e.printer === printer);
+  const hours = own.reduce((n, e) => n + e.hours, 0);
+  return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
+}
+
 /** How long prints take against what was said beforehand. */
 export interface Calibration {
   /** true time over predicted time, in the middle */

@@ -1,5 +1,7 @@
 import { fixed, massText, secondsText } from '../../words/numbers.ts';
 import type { DaysPlan, PlannedBedful, PlanNote, PrinterRecord } from './DaysPlan.ts';
+import { expectedS } from '../bedfuls/packBeds.ts';
+import type { FailureRate } from './failures.ts';
 import type { WhatIf } from './whatIfs.ts';
 
 const days = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
@@ -69,12 +71,25 @@ export function notesText(notes: readonly PlanNote[]): { severity: 'failure' | '
 }
 
 /** How often a printer fails, and what that rests on: "1 in 160 h, the usual rate until its log tells more". */
-export function recordText({ perHour, perHourLow, perHourHigh, prints, hours }: PrinterRecord): string {
+export function recordText({ perHour, low, high, prints, hours }: FailureRate): string {
   const one = (rate: number): string => fixed(1 / rate, 0);
   return prints === 0
     ? `1 failure in ${one(perHour)} h, the usual rate (our own judgement) until its log tells more`
-    : `1 failure in ${one(perHour)} h (1 in ${one(perHourHigh)} to 1 in ${one(perHourLow)}), from ${prints} of its prints and ${fixed(hours, 0)} h`;
+    : `1 failure in ${one(perHour)} h (1 in ${one(high)} to 1 in ${one(low)}), from ${prints} of its prints and ${fixed(hours, 0)} h`;
 }
+
+/** What a time comes to in the mean when what fails begins anew, (e^(rt) − 1) / r: "13.9 h expected, 1 failure in 118 h (…)". */
+export const riskText = (seconds: number, rate: FailureRate): string =>
+  `${secondsText(expectedS(seconds, rate.perHour))} expected with what fails and begins anew: ${recordText(rate)}`;
+
+/** The rate of a printer as a plan tells of it. */
+export const rateIn = ({ perHour, perHourLow, perHourHigh, prints, hours }: PrinterRecord): FailureRate => ({
+  perHour,
+  low: perHourLow,
+  high: perHourHigh,
+  prints,
+  hours,
+});
 
 /** A time of a plan, with where it likely lies: "61 h, 9 of 10 within 57–66 h". */
 export function hoursText({ durationS, likelyS }: Pick<PlannedBedful, 'durationS' | 'likelyS'>): string {

@@ -1,6 +1,6 @@
 import { parseParams } from '../../params/parseParams.ts';
 import { MeshError } from '../../run/MeshError.ts';
-import { calibrationBy, failureRate, type Calibration, type FailureRate } from './failures.ts';
+import { calibrationBy, rateBy, type Calibration, type FailureRate } from './failures.ts';
 import { HomeHours } from './HomeHours.ts';
 import { instantOf } from './instants.ts';
 import {
@@ -115,11 +115,7 @@ export function readPlan(request: PlanRequest, nowMs: number): PlanInput {
   for (const { project } of bedfuls)
     if (!projects.some((p) => p.name === project)) projects.push(Object.assign(new PlanProject(), { name: project }));
   const deadlinesMs = projects.map((p, i) => deadlineOf(p.deadline, `projects.${i}.deadline`) ?? common);
-  const rates = printers.map(({ name }) => {
-    const own = log.filter((e) => e.printer === name);
-    const hours = own.reduce((n, e) => n + e.hours, 0);
-    return failureRate({ failed: own.filter((e) => e.failed).length, hours, prints: own.length });
-  });
+  const rates = printers.map(({ name }) => rateBy(log, name));
   const calibrations = printers.map(({ name }) => calibrationBy(log, name));
   const calibrated = bedfuls.map((b) => {
     const kind = printers.find((p) => p.name === b.on[0].printer)?.kind ?? 'filament';

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { useState } from 'react';
+import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { bedfulAimNames, bedfulAims } from '@jasmorphe/core/planning/bedfuls/aims';
@@ -17,7 +18,7 @@ import { ArrangeBeds } from './ArrangeBeds.tsx';
 import { BedDrawing } from './BedDrawing.tsx';
 import { drawnOf, type DrawnBed } from './beds.ts';
 import { KeptBedfuls } from './KeptBedfuls.tsx';
-import { isShared, tagsText } from '../../days/bedfulWords.ts';
+import { isShared } from '../../days/bedfulWords.ts';
 import { bedfulParams, partsOnBeds, printersFor } from './bedfulParams.ts';
 import { useOtherModels } from './useOtherModels.ts';
 import { CopiesOfModel } from './CopiesOfModel.tsx';

@@ -1,10 +1,11 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { Link as RouteLink } from 'react-router';
+import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import { fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useRemoveBedfulMutation, useUndoBedfulsMutation } from '../../app/daysApi.ts';
-import { tagsText, troubleText } from '../../days/bedfulWords.ts';
+import { troubleText } from '../../days/bedfulWords.ts';
 import { Note } from '../../ui/Note.tsx';
 import { BedDrawing } from './BedDrawing.tsx';
 import { drawnOf } from './beds.ts';

@@ -15,6 +15,7 @@ import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { showLie, tellStudied } from '../../bench/benchSlice.ts';
 import { ByLog } from '../../days/ByLog.tsx';
+import { RiskOf } from '../../days/RiskOf.tsx';
 import { Decision, type OptionColumn } from '../../decision/Decision.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -212,6 +213,7 @@ export function PoseDecision({
               colour={body.colour}
             />
           )}
+          {pose && <RiskOf printerId={printer?.id} seconds={pose.durationS} />}
           {pose && <AdviceOfPart advice={adviceForPart(body, part, pose, brim.printer?.profile ?? {})} />}
           <BareAndHidden longestMm={longestOf(part.mesh.facts.size)} of={bare} />
           {pose && own && (
