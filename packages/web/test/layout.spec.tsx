@@ -476,7 +476,7 @@ describe('bedfuls', () => {
     const card = at(bodyOf({ parts }), [long, small, vat]);
     fireEvent.click(await card.findByRole('button', { name: 'What goes on which bed?' }));
     card.getByText(
-      '2 parts as they lie, on Long bed, Small bed. 2 parts not laid for filament yet are left out. Hours are those on the printer that each was laid for.',
+      '2 parts as they lie, on Long bed, Small bed. 2 parts not laid for filament yet are left out. On another printer than it was laid for a part keeps its settings, and its hours go by the speeds of that one.',
     );
     await card.findByText(/42 % full/);
     expect(asks.map((a) => a.for).sort()).eql(['fewest', 'least-lost', 'soonest']);
