@@ -41,6 +41,9 @@ export const laidPart = (part: PartView): LaidPart => ({
   },
 });
 
+/** Stands with the settings of parts of whose colour nobody said anything, where others have one. */
+export const noColour = 'no colour said';
+
 /** A tag that no other part has, with its model's name before it, of up to 40 letters. */
 function tagWith(model: string, tag: string, taken: ReadonlySet<string>): string {
   for (let n = 1; ; n++) {
@@ -74,9 +77,7 @@ export function laidTogether(
       const laid = laidPart(part);
       const tag = tagWith(namedAlike.get(id)!, whole ? '' : part.tag, taken);
       taken.add(tag);
-      const settings = coloured
-        ? [laid.settings, colour || 'no colour said'].filter(Boolean).join(', ')
-        : laid.settings;
+      const settings = coloured ? [laid.settings, colour || noColour].filter(Boolean).join(', ') : laid.settings;
       return {
         ...laid,
         tag,

@@ -30,7 +30,7 @@ import { cutOtherwise } from '@jasmorphe/core/planning/days/otherCuts';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { roughDurationS, roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
-import { hoursBy, onPrinter } from '@jasmorphe/core/planning/bedfuls/onPrinter';
+import { hoursBy, onPrinter, settingsOn } from '@jasmorphe/core/planning/bedfuls/onPrinter';
 import { chordMm } from '@jasmorphe/core/planning/motion';
 import { PrinterProfile, usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { settingsText } from '@jasmorphe/core/planning/settingsText';
@@ -403,6 +403,11 @@ describe('a part on another printer than it was laid for', () => {
       1e-9,
     );
     expect(there.durationS).below(taken.durationS);
+    // and said so, with what stands beside it
+    const said = `${settingsText(own)}, slate`;
+    expect(settingsOn(said, laidFor, broad)).equal(`${settingsText(broad)}, slate`);
+    expect(settingsOn(said, laidFor, on({ layerMm: 0.3 }))).equal(said);
+    expect(settingsOn(said, laidFor, usualProfile('resin'))).equal(said);
   });
 
   it('of resin goes by layers and light; another kind is not reckoned', () => {

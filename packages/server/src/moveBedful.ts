@@ -1,5 +1,5 @@
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
-import { laidPart } from '@jasmorphe/contracts/laidPart';
+import { laidPart, noColour } from '@jasmorphe/contracts/laidPart';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
@@ -29,7 +29,11 @@ function laidNow(
         `${kept.tag} is not what it was when bedful ${number} was kept.`,
         'Plan the bedfuls anew at Lay out; nothing of this one is lost.',
       );
-    return { ...laidPart(part), tag: kept.tag, settings: kept.settings };
+    // as it was laid, whatever it was moved to since; a colour that it was set apart by stays
+    const laid = laidPart(part);
+    const colour = `, ${(body as BodyView).colour || noColour}`;
+    const settings = `${laid.settings}${kept.settings?.endsWith(colour) ? colour : ''}`;
+    return { ...laid, tag: kept.tag, settings };
   });
 }
 

@@ -267,7 +267,7 @@ describe('bedfuls and days', function () {
   });
 
   it('a bedful goes to another printer, as it lies or put together anew, with the hours that it takes there', async () => {
-    const { id, work, keep, kept } = await laidSlabs();
+    const { projectId, id, work, keep, kept } = await laidSlabs();
     await keep(await work());
     const [first, ...others] = (await kept()).bedfuls;
     const add = async (fields: object) =>
@@ -320,6 +320,18 @@ describe('bedfuls and days', function () {
     );
     expect((await move(back.body, { printerId: 'nobody' })).status).equal(404);
     expect((await move(back.body, {})).status).equal(400);
+    // a broader nozzle lays by settings of its own; back again it is what it was laid with
+    const broad = await add({ nozzleMm: 0.8, lineWidthMm: 0.9, layerMm: 0.4 });
+    const coarse = await move(back.body, { printerId: broad.id });
+    expect(coarse.body.settings).match(/^0\.40 mm layers, 0\.80 mm nozzle/);
+    expect(coarse.body.durationS).below(back.body.durationS);
+    const { rows, heads } = (await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`)).body
+      .parts;
+    const cellOf = (head: string) => rows.find((r) => r[0] === coarse.body.parts[0].tag)![heads.indexOf(head)];
+    expect([cellOf('printer'), cellOf('settings')]).eql([broad.profile.name, coarse.body.settings]);
+    expect(cellOf('hours')).closeTo(coarse.body.parts[0].durationS / 3600, 0.01);
+    back.body = (await move(coarse.body, { printerId: same.id })).body;
+    expect([back.body.settings, back.body.durationS.toFixed(6)]).eql([first.settings, first.durationS.toFixed(6)]);
     // two at once: one takes its place, the other finds it gone
     const twice = await Promise.all([
       move(back.body, { printerId: quick.id }),

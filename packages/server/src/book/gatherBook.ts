@@ -1,5 +1,6 @@
 import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
 import { rateBy } from '@jasmorphe/core/planning/days/failures';
+import type { BedfulPartView } from '@jasmorphe/contracts/dayViews';
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { heldBy, settingsOf } from '@jasmorphe/contracts/laidPart';
@@ -62,7 +63,7 @@ async function partOf(
   body: BodyView,
   part: PartView,
   made: DividedPart | undefined,
-  { bedfuls, rateOf }: { bedfuls: Gathered['bedfuls']; rateOf: (printer: string) => number },
+  { bedfuls, rateOf }: { bedfuls: Gathered['bedfuls']; rateOf: (printerId: string | null, name: string) => number },
   address: string,
   draw: BookWork['draw'],
 ): Promise<BookPart> {
@@ -70,7 +71,11 @@ async function partOf(
   const posed = part.posed !== null && pose !== undefined ? takenOf(pose.report) : null;
   const drawing = await draw(part.mesh.hash, part.rotation);
   const size = drawing?.size ?? part.mesh.facts.size;
-  const bedful = bedfuls.find((b) => b.parts.some((p) => p.modelId === body.id && p.meshHash === part.mesh.hash));
+  const isOn = (p: BedfulPartView): boolean => p.modelId === body.id && p.meshHash === part.mesh.hash;
+  const bedful = bedfuls.find((b) => b.parts.some(isOn));
+  // on the printer that it goes on, which need not be the one that it was laid for
+  const taken = bedful?.parts.find(isOn) ?? part.posed;
+  const perHour = rateOf(bedful?.printerId ?? null, part.printer);
   const joins = joinsTo(made);
   const found = pose && posed ? (catalogue.pose.findings?.of(pose.params, pose.report) ?? []) : [];
   return {
@@ -80,11 +85,11 @@ async function partOf(
     size,
     lies: posed ? liesHow[posed.school] : 'as it was cut',
     why: pose && posed ? whyOf(posed, pose.report.poses, inMm) : '',
-    settings: [settingsOf(part) ?? 'not laid yet', heldBy(part)].filter(Boolean).join(', '),
+    settings: [bedful?.settings || (settingsOf(part) ?? 'not laid yet'), heldBy(part)].filter(Boolean).join(', '),
     layers: posed?.layers ?? null,
-    durationS: part.posed?.durationS ?? null,
-    expectedS: part.posed ? expectedS(part.posed.durationS, rateOf(bedful?.printer ?? part.printer)) : null,
-    materialG: part.posed?.materialG ?? null,
+    durationS: taken?.durationS ?? null,
+    expectedS: taken ? expectedS(taken.durationS, perHour) : null,
+    materialG: taken?.materialG ?? null,
     bedful: bedful?.number ?? null,
     printer: bedful?.printer ?? part.printer,
     joins,
@@ -180,7 +185,10 @@ export async function gatherBook(
   });
   const days = await gatherDays(library);
   const bedfuls = days.bedfuls.filter((b) => b.projectId === projectId);
-  const rateOf = (printer: string): number => rateBy(days.log, printer).perHour;
+  const rateOf = (printerId: string | null, name: string): number => {
+    const at = days.printers.findIndex((p) => (printerId === null ? p.profile.name === name : p.id === printerId));
+    return rateBy(days.log, days.request.printers[at]?.name ?? '').perHour;
+  };
   const settings = await library.workshop.settings();
   const models: Book['models'] = [];
   const parts: BookPart[] = [];

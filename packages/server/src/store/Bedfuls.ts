@@ -317,6 +317,7 @@ export class Bedfuls {
         path,
         durationS,
         materialG,
+        settings: placed.settings,
       })),
       inTurn: placed.inTurn,
       fillPct: placed.fillPct,

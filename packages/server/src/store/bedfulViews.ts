@@ -128,7 +128,7 @@ export const changedSince = (what: string): ApiError =>
  * @throws ApiError 409 where one is not what it was, or overlaps
  */
 export function keptParts(
-  { parts, printer }: StepOf<'bedfuls'>['report']['bedfuls'][number],
+  { parts, printer, settings }: StepOf<'bedfuls'>['report']['bedfuls'][number],
   { params, version }: StepOf<'bedfuls'>,
   views: ReadonlyMap<string, BodyView>,
   modelId: string,
@@ -154,7 +154,7 @@ export function keptParts(
     const kept = {
       ...plain,
       // plans of an earlier version know those alone that it was laid for
-      ...(version < hoursByPrinterSince ? {} : { durationS, materialG }),
+      ...(version < hoursByPrinterSince ? {} : { durationS, materialG, settings }),
       of,
       partId: part.id,
       at,

@@ -5,7 +5,7 @@ import { areaOf, volumeOf } from '../../mesh/measures.ts';
 import { parseParams } from '../../params/parseParams.ts';
 import { bedfulsOf, type PlacedBedful } from '../../planning/bedfuls/bedfulsOf.ts';
 import type { LaidPart } from '../../planning/bedfuls/LaidPart.ts';
-import { onPrinter } from '../../planning/bedfuls/onPrinter.ts';
+import { onPrinter, settingsOn } from '../../planning/bedfuls/onPrinter.ts';
 import type { PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
 import { MeshError } from '../../run/MeshError.ts';
 import { pathOf, shadowOf } from '../../planning/bedfuls/Shadow.ts';
@@ -84,6 +84,10 @@ export const bedfuls = makeOperation(
       if (Math.max(x, y) > mostDrawnMm) return '';
       return pathOf(shadowOf(lying, (turnDeg * Math.PI) / 180, drawnMm, parts[part].holdMm ?? 0));
     };
+    const settingsThere = (part: number, printer: number): string => {
+      const { settings = '', laidFor } = parts[part];
+      return laidFor ? settingsOn(settings, laidFor, profiles[printer]) : settings;
+    };
     const told = found.map(({ printer, parts: on, clashes, ...bedful }) => ({
       printer: profiles[printer].name,
       bedMm: [profiles[printer].bedMm[0], profiles[printer].bedMm[1]] as [number, number],
@@ -96,7 +100,7 @@ export const bedfuls = makeOperation(
         materialG: laid[part].materialG[printer],
         path: drawn(part, printer, turnDeg),
       })),
-      settings: parts[on[0]?.part]?.settings ?? '',
+      settings: on.length > 0 ? settingsThere(on[0].part, printer) : '',
       inTurn: bedful.inTurn,
       fillPct: bedful.fillPct,
       durationS: bedful.durationS,

@@ -32,12 +32,24 @@ const isOwner = (v: unknown): boolean => {
   return isWord(model, 100) && isWord(part, 100) && isWord(tag, 40) && Object.keys(more).length === 0;
 };
 
+/** All parts of a list are laid for few printers: each of those is looked at once. */
+const known = new Map<string, boolean>();
+const mostKnown = 200;
+
+function isPrinter(v: unknown): boolean {
+  const key = JSON.stringify(v) ?? '';
+  const before = known.get(key);
+  if (before !== undefined) return before;
+  const right = troubleIn(PrinterProfile, v) === '';
+  if (known.size >= mostKnown) known.clear();
+  known.set(key, right);
+  return right;
+}
+
 const isLaidFor = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
   const { printer, supportMm3, ...more } = v as Record<string, unknown>;
-  return (
-    troubleIn(PrinterProfile, printer) === '' && finite(supportMm3) && supportMm3 >= 0 && Object.keys(more).length === 0
-  );
+  return isPrinter(printer) && finite(supportMm3) && supportMm3 >= 0 && Object.keys(more).length === 0;
 };
 
 const isLaidPart = (v: unknown): boolean => {

@@ -1,9 +1,10 @@
 import { readKept } from '../../params/parseParams.ts';
 import { roughDurationS, roughMaterialMm3, type RoughPiece } from '../estimate.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
+import { settingsText } from '../settingsText.ts';
 
 /** What a maker sets for a part, which goes with it to another printer. */
-const settings = ['layerMm', 'lineWidthMm', 'walls', 'infillPct', 'supports', 'supportPct'] as const;
+const settings = ['layerMm', 'lineWidthMm', 'walls', 'infillPct', 'supports', 'supportPct', 'overhangDeg'] as const;
 /** What a printer itself brings to hours. */
 const machine = [
   'kind',
@@ -30,6 +31,19 @@ export interface LaidFor {
   supportMm3: number;
 }
 
+/** Are the lines that a part was laid with none that the nozzle of another printer lays? */
+const isOtherNozzle = (own: PrinterProfile, on: PrinterProfile): boolean =>
+  on.kind === 'filament' && own.kind === on.kind && own.nozzleMm !== on.nozzleMm;
+
+/** What is set for a part on a printer, in words: what it was laid with, or what that printer is set to where the nozzle is another. */
+export function settingsOn(said: string, laidFor: LaidFor, on: PrinterProfile): string {
+  const own = readKept(PrinterProfile, laidFor.printer);
+  if (!isOtherNozzle(own, on)) return said;
+  // what was said beside it, such as the colour, stays
+  const before = settingsText(own);
+  return `${settingsText(on)}${said.startsWith(before) ? said.slice(before.length) : ''}`;
+}
+
 /** What a part takes, as it was worked out for the printer that it was laid for. */
 export interface Taken {
   durationS: number;
@@ -49,7 +63,7 @@ export function onPrinter(
 ): Taken {
   const own = readKept(PrinterProfile, laidFor.printer);
   if (own.kind !== on.kind) return taken;
-  const kept = own.nozzleMm === on.nozzleMm || on.kind === 'resin' ? own : on;
+  const kept = isOtherNozzle(own, on) ? on : own;
   const there = Object.assign(new PrinterProfile(), on, Object.fromEntries(settings.map((key) => [key, kept[key]])));
   const piece = { volumeMm3, areaMm2, heightMm, columnsMm3: laidFor.supportMm3 };
   const laying = (profile: PrinterProfile): number => roughDurationS(piece, profile) - profile.startS;
