@@ -195,11 +195,22 @@ describe('bedfuls of several models', function () {
       );
     }
 
+    // what is taken back in the copy is taken back there alone
+    const undone = await client.call<BedfulsView>('POST', `/api/bodies/${copy.modelIds[0]}/bedfuls/undo`);
+    expect(undone.status).equal(200);
+    expect(undone.body.bedfuls.some((k) => k.parts.length === b.parts.length)).equal(false);
+    expect((await first.kept()).bedfuls.map((k) => k.id)).eql([b.id]);
+
     expect((await client.call('DELETE', `/api/bodies/${first.id}`)).status).equal(204);
     const [left] = (await second.kept()).bedfuls;
     expect(left.id).equal(b.id);
     expect(left.parts.map((p) => p.trouble).sort()).eql(['gone', 'gone', null, null]);
     expect((await client.call<DaysView>('GET', '/api/days')).status).equal(200);
+    // parts that are there no more keep nobody from planning those that are
+    const anew = await second.keep(await second.work());
+    expect([anew.status, tagsOf(anew.body.bedfuls).flat().length]).eql([201, 2]);
+    await client.call('POST', `/api/bodies/${second.id}/bedfuls/undo`);
+    expect((await second.kept()).bedfuls.map((k) => k.id)).eql([b.id]);
     expect((await client.call('DELETE', `/api/bodies/${second.id}`)).status).equal(204);
     expect((await client.call('GET', `/api/bedfuls/${b.id}`)).status).equal(404);
   });

@@ -5,6 +5,7 @@ import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { answerSchemas } from '@jasmorphe/contracts/responseSchemas';
 import { isRotation } from '@jasmorphe/core/params/checks';
+import { isOwner } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { bareView } from '../store/bedfulViews.ts';
 import { mediaTypeOf } from '../store/Attachments.ts';
 import { referenceView } from '../store/References.ts';
@@ -60,7 +61,7 @@ export function oddRow(rows: PackedRows): string | null {
   for (const b of rows.bedfuls)
     if (
       !(b.durationS >= 0 && b.materialG >= 0) ||
-      !b.parts.every((p) => isRotation(p.rotation)) ||
+      !b.parts.every((p) => isRotation(p.rotation) && (p.of === undefined || isOwner(p.of))) ||
       !reads('BedfulView', () => bareView(b))
     )
       return `bedful ${b.number} is none`;

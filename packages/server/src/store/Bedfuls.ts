@@ -19,6 +19,17 @@ interface Arrangement {
   ended: string[];
 }
 
+/** What was arranged at once. A copy of a project has the same arrangements, of bedfuls of its own. */
+interface Arranged {
+  arrangement: string;
+  projectId: string;
+}
+
+const madeBy = ({ arrangement, projectId }: Arranged): SQL =>
+  and(eq(bedfuls.projectId, projectId), eq(bedfuls.arrangement, arrangement))!;
+const endedBy = ({ arrangement, projectId }: Arranged): SQL =>
+  and(eq(bedfuls.projectId, projectId), eq(bedfuls.endedBy, arrangement))!;
+
 /** Bedfuls that hold a part of one of some models. */
 const holds = (modelIds: readonly string[]): SQL =>
   or(
@@ -100,29 +111,30 @@ export class Bedfuls {
   }
 
   /** The last arrangement of a model: it made rows that hold parts of it, ended some, or both. */
-  private async lastArrangement(modelId: string): Promise<string | null> {
+  private async lastArrangement(modelId: string): Promise<Arranged | null> {
     const rows = await this.db
-      .select({ made: bedfuls.arrangement, ended: bedfuls.endedBy })
+      .select({ projectId: bedfuls.projectId, made: bedfuls.arrangement, ended: bedfuls.endedBy })
       .from(bedfuls)
       .where(holds([modelId]));
     const all = rows.flatMap((r) => (r.ended === null ? [r.made] : [r.made, r.ended])).sort();
-    return all.at(-1) ?? null;
+    const last = all.at(-1);
+    return last === undefined ? null : { arrangement: last, projectId: rows[0].projectId };
   }
 
   /** Rows that an arrangement made or ended. */
-  private async touchedBy(arrangement: string): Promise<BedfulRow[]> {
+  private async touchedBy(last: Arranged): Promise<BedfulRow[]> {
     return this.db
       .select()
       .from(bedfuls)
-      .where(or(eq(bedfuls.arrangement, arrangement), eq(bedfuls.endedBy, arrangement)));
+      .where(or(madeBy(last), endedBy(last)));
   }
 
   /** Is an arrangement the last of all models that it is about, and do all its bedfuls still wait? */
-  private async stands(arrangement: string): Promise<boolean> {
-    const rows = await this.touchedBy(arrangement);
+  private async stands(last: Arranged): Promise<boolean> {
+    const rows = await this.touchedBy(last);
     for (const id of new Set(rows.flatMap(modelsOf)))
-      if ((await this.lastArrangement(id)) !== arrangement) return false;
-    const made = rows.filter((r) => r.arrangement === arrangement);
+      if ((await this.lastArrangement(id))?.arrangement !== last.arrangement) return false;
+    const made = rows.filter((r) => r.arrangement === last.arrangement);
     return (await this.told(made)).every((b) => b.state === 'waiting');
   }
 
@@ -190,7 +202,13 @@ export class Bedfuls {
     if (drafts.length === 0) throw new ApiError(409, 'cannot', 'There is nothing on these beds.', '', 'stepId');
     const kinds = new Set(drafts.map((d) => d.printer.profile.kind));
     const waiting = there.filter((r, i) => told[i].state === 'waiting' && kinds.has(r.kind));
-    const shared = waiting.find((r) => modelsOf(r).some((id) => !views.has(id)));
+    const shared = told.find(
+      (b) =>
+        b.state === 'waiting' &&
+        kinds.has(b.kind) &&
+        // what is there no more is torn from nothing
+        b.parts.some((p) => !views.has(p.modelId) && p.trouble !== 'gone'),
+    );
     if (shared)
       throw new ApiError(
         409,
@@ -257,7 +275,8 @@ export class Bedfuls {
     const last = await this.lastArrangement(modelId);
     const stands = async (): Promise<void> => {
       if (last === null) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
-      if ((await this.lastArrangement(modelId)) !== last || !(await this.ofModel(modelId)).canUndo)
+      const now = await this.lastArrangement(modelId);
+      if (now?.arrangement !== last.arrangement || !(await this.stands(last)))
         throw new ApiError(
           409,
           'cannot',
@@ -270,8 +289,8 @@ export class Bedfuls {
     await this.writer.commit(
       'bedfuls',
       [
-        this.db.delete(bedfuls).where(eq(bedfuls.arrangement, last!)),
-        this.db.update(bedfuls).set({ endedBy: null }).where(eq(bedfuls.endedBy, last!)),
+        this.db.delete(bedfuls).where(madeBy(last!)),
+        this.db.update(bedfuls).set({ endedBy: null }).where(endedBy(last!)),
       ],
       { bodies: [modelId], holds: stands },
     );

@@ -26,7 +26,8 @@ export interface LaidPart {
 
 const isWord = (v: unknown, most: number): v is string => typeof v === 'string' && v.length > 0 && v.length <= most;
 
-const isOwner = (v: unknown): boolean => {
+/** Does it say whose a part is? */
+export const isOwner = (v: unknown): boolean => {
   if (v === null || typeof v !== 'object') return false;
   const { model, part, tag, ...more } = v as Record<string, unknown>;
   return isWord(model, 100) && isWord(part, 100) && isWord(tag, 40) && Object.keys(more).length === 0;
