@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
@@ -36,9 +36,10 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const beside = useOtherModels(body);
   const [keep, keeping] = useKeepBedfulsMutation();
   const kind = printer?.profile.kind ?? 'filament';
-  const model = { ...body, whole: body.parts.length === 1 };
-  const own = partsOnBeds([model], kind);
-  const all = partsOnBeds([model, ...beside.models], kind);
+  const { own, all } = useMemo(() => {
+    const model = { ...body, whole: body.parts.length === 1 };
+    return { own: partsOnBeds([model], kind), all: partsOnBeds([model, ...beside.models], kind) };
+  }, [body, beside, kind]);
   const others = own.models > 0 && all.models > own.models;
   // what shares a bed with parts of other models is not torn apart
   const shares = kept?.bedfuls.some((b) => b.state === 'waiting' && isShared(b)) ?? false;

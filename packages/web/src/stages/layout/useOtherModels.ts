@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import type { BedfulView, LaidModelView } from '@jasmorphe/contracts/dayViews';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { useProjectQuery } from '../../app/api.ts';
@@ -10,5 +11,8 @@ export function useOtherModels({ projectId, modelId }: Pick<BodyView, 'projectId
 } {
   const { data: project } = useProjectQuery(projectId);
   const { data } = useProjectBedsQuery(projectId, { skip: (project?.models.length ?? 1) < 2 });
-  return { models: data?.models.filter((m) => m.id !== modelId) ?? [], bedfuls: data?.bedfuls ?? [] };
+  return useMemo(
+    () => ({ models: data?.models.filter((m) => m.id !== modelId) ?? [], bedfuls: data?.bedfuls ?? [] }),
+    [data, modelId],
+  );
 }
