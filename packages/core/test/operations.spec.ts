@@ -19,7 +19,7 @@ import type { Operation } from '@jasmorphe/core/operations/Operation';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { fitInBed } from '@jasmorphe/core/planning/bedFit';
-import { estimatePiece } from '@jasmorphe/core/planning/estimate';
+import { estimatePiece, supportHaltsS } from '@jasmorphe/core/planning/estimate';
 import { haltsS, trapezoidS, waysOf } from '@jasmorphe/core/planning/motion';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { fromSolid, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
@@ -598,6 +598,12 @@ describe('planning', () => {
     expect(trapezoidS(1, 50, 1000)).closeTo(2 * Math.sqrt(1 / 1000), 1e-12);
     expect(trapezoidS(2.5, 50, 1000)).closeTo(0.1, 1e-12);
     expect(haltsS(10, 100, 50, 1000)).closeTo(0.5, 1e-12);
+    // a block of support, 40 x 40 x 50 mm at 15 %: lines of the mean chord of a square, pi/4 of its side, v/a each
+    const printer = { layerMm: 0.2, lineWidthMm: 0.45, supportPct: 15, infillSpeedMmS: 60, maxFlowMm3S: 500 };
+    const support = Object.assign(new PrinterProfile(), printer, { accelerationMmS2: 1500 });
+    const chord = (Math.PI / 4) * 40;
+    expect(supportHaltsS(80_000, 50, support)).closeTo(250 * ((1600 * 0.15) / 0.45 / chord) * (60 / 1500), 1e-6);
+    expect(supportHaltsS(0, 50, support)).equal(0);
     const ways = async (mesh: TriMesh) => {
       let n = 0;
       sweepLayers(mesh, 5, [0, 0, 1], quietContext, (section) => (n = Math.max(n, waysOf(section))));

@@ -106,6 +106,10 @@ describe('bedfuls of several models', function () {
     const start = await client.on(b, 'start');
     expect([start.status, message(start)]).eql([409, `${own.tag} is not what it was when bedful 1 was kept.`]);
     expect((await first.keep(stale)).status).equal(409);
+    // one part under two names lies on one bed all the same
+    const [own1] = laidTogether([await client.body(first.id), await client.body(second.id)]);
+    const doubled = await first.keep(await client.put(first.id, printer, [own1, { ...own1, tag: 'Horn again' }]));
+    expect([doubled.status, message(doubled)]).eql([409, 'Horn again would lie on two beds.']);
     const other = await client.laidSlabs(printer);
     const mixed = laidTogether([await client.body(first.id), await client.body(other.id)]);
     const refused = await first.keep(await client.put(first.id, printer, mixed));

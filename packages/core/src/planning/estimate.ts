@@ -94,6 +94,23 @@ export const layingS = (
     haltS) *
   (1 + profile.travelPct / 100);
 
+/**
+ * What speeding up and slowing down costs on the lines of support, s: as if all of it stood in one square block, which has
+ * the longest lines and so the fewest; in truth it is a little more.
+ */
+export function supportHaltsS(
+  columnsMm3: number,
+  heightMm: number,
+  { layerMm, lineWidthMm, supportPct, infillSpeedMmS, ...profile }: PrinterProfile,
+): number {
+  if (!(columnsMm3 > 0 && heightMm > 0)) return 0;
+  const areaMm2 = columnsMm3 / heightMm;
+  const chord = chordMm(areaMm2, 4 * Math.sqrt(areaMm2));
+  const lines = (areaMm2 * supportPct) / 100 / lineWidthMm / chord;
+  const mmS = speedOf(infillSpeedMmS, layerMm, { ...profile, lineWidthMm });
+  return haltsS((heightMm / layerMm) * lines, chord, mmS, profile.accelerationMmS2);
+}
+
 /** Light on a layer of resin, by its number from 0: much on the first, falling evenly to the usual over those behind. */
 export function exposureOf(
   layer: number,
@@ -170,7 +187,9 @@ export function estimateFromLayers(
   const support = supportVolumeMm3 / line / speedOf(profile.infillSpeedMmS, layerMm, profile);
   const hold = holdMm3({ areas, perimeters }, profile);
   const held = (hold.brim + hold.raft) / line / speedOf(profile.wallSpeedMmS, layerMm, profile);
-  const halts = lines.haltS.reduce((a, b) => a + b, 0);
+  const halts =
+    lines.haltS.reduce((a, b) => a + b, 0) +
+    (ways && profile.supports ? supportHaltsS(columnsMm3, heightMm, { ...profile, layerMm }) : 0);
   const travel = ((walls + fill + support + held + halts) * profile.travelPct) / 100;
   let cooling = 0;
   if (profile.minLayerS > 0)

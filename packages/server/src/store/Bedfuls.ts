@@ -199,6 +199,9 @@ export class Bedfuls {
         if (!printer) throw changedSince(`The printer ${b.printer} is gone`);
         return { b, printer, parts: keptParts(b, step, views, modelId, printer.profile.kind) };
       });
+    const all = drafts.flatMap((d) => d.parts);
+    const twice = all.find((p, i) => all.findIndex((q) => q.partId === p.partId) < i);
+    if (twice) throw new ApiError(409, 'cannot', `${twice.tag} would lie on two beds.`, 'Nothing was kept.', 'stepId');
     if (drafts.length === 0) throw new ApiError(409, 'cannot', 'There is nothing on these beds.', '', 'stepId');
     const kinds = new Set(drafts.map((d) => d.printer.profile.kind));
     const waiting = there.filter((r, i) => told[i].state === 'waiting' && kinds.has(r.kind));

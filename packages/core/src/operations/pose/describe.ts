@@ -98,7 +98,7 @@ function findingsOf({ kind, fits, looked }: PoseReport, pose: SchoolPose): Findi
 
 export const description = describe<'pose', PoseParams, PoseReport>({
   name: 'pose',
-  version: 2,
+  version: 3,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',
