@@ -280,7 +280,11 @@ describe('bedfuls at Lay out', () => {
         { ...bedful('x').parts[1], partId: 'bell-a1', modelId: 'bell', tag: 'Bell A1' },
       ],
     });
-    answers.set('GET /api/projects/p/bedfuls', { models: [{ ...model(), name: 'Carnyx' }, bell], bedfuls: [shared] });
+    const alone = bedful('b2', { number: 2, parts: [{ ...shared.parts[1] }] });
+    answers.set('GET /api/projects/p/bedfuls', {
+      models: [{ ...model(), name: 'Carnyx' }, bell],
+      bedfuls: [shared, alone],
+    });
     answers.set('GET /api/bodies/model/bedfuls', { bedfuls: [], canUndo: false });
     const onOne = ({ params }: { params: { parts: { tag: string }[]; placed?: PlacedOnBed[] } }) => {
       const step = answered({ params: { for: 'fewest', placed: params.placed } });
@@ -309,6 +313,7 @@ describe('bedfuls at Lay out', () => {
     answers.set('GET /api/bodies/model/bedfuls', { bedfuls: [shared], canUndo: false });
     const again = show(<Bedfuls body={{ ...model(), name: 'Carnyx' }} printers={[long]} />);
     await again.findByText(/Horn A1, Bell A1/);
+    await again.findByText('1 bedful of this project holds parts of its other models alone.');
     fireEvent.click(again.getByRole('button', { name: 'Plan them anew' }));
     await again.findByText(/4 parts of 2 models/);
     fireEvent.click(again.getAllByRole('button', { name: 'Move parts by hand' })[0]);

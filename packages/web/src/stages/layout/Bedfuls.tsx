@@ -45,6 +45,9 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const shares = kept?.bedfuls.some((b) => b.state === 'waiting' && isShared(b)) ?? false;
   const together = others && (wish ?? shares);
   const { laid: parts, tags } = together ? all : own;
+  const elsewhere = beside.bedfuls.filter(
+    (b) => b.state !== 'done' && b.parts.every((p) => p.modelId !== body.modelId),
+  ).length;
   const used = printersFor(printers, kind);
   const waiting = body.parts.filter((p) => p.state === 'planned').length;
   const out = waiting - own.laid.length;
@@ -78,6 +81,12 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
             });
           }}
         />
+      )}
+      {elsewhere > 0 && (
+        <p className="quiet">
+          {countOf(elsewhere, 'bedful')} of this project {elsewhere === 1 ? 'holds' : 'hold'} parts of its other models
+          alone.
+        </p>
       )}
       <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? 'Close the choice' : kept?.bedfuls.length ? 'Plan them anew' : 'What goes on which bed?'}
