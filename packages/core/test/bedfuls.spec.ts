@@ -489,6 +489,27 @@ describe('brims and rafts', () => {
     expect(on.every((p) => p.at.x >= 28 - 1e-6 && p.at.y >= 28 - 1e-6)).equal(true);
   });
 
+  it('take room around the foot alone: under what leans out there is room enough', async () => {
+    const { Manifold } = await loadKernel();
+    const leaf = Manifold.cube([60, 60, 4]).translate(0, 0, 30);
+    const table = (x: number, y: number) =>
+      fromSolid(Manifold.union(leaf, Manifold.cube([10, 10, 31]).translate(x, y, 0)));
+    const sizeOfShadow = (mesh: TriMesh, holdMm: number): number[] => {
+      const { nx, ny, count, middle } = shadowOf(mesh, 0, 0.5, 0, holdMm);
+      return [nx / 2, ny / 2, count / 4, ...middle.map((m) => m / 2)];
+    };
+    // in the middle the brim stays under the leaf; in a corner it reaches 8 mm beyond two sides of it
+    expect(sizeOfShadow(table(25, 25), 8)).eql([60, 60, 3600, 30, 30]);
+    const [wide, deep, mm2, x, y] = sizeOfShadow(table(0, 0), 8);
+    expect([wide, deep, x, y]).eql([68, 68, 38, 38]);
+    // an outline of 10 by 10 grown by 8 (Steiner 1840), less the 18 by 18 of it that lie under the leaf; cells round it up
+    expect(mm2 - 3600).within(100 + 40 * 8 + Math.PI * 64 - 18 * 18, 1.06 * (100 + 40 * 8 + Math.PI * 64) - 18 * 18);
+    // two with a post in the middle lie as near as without a brim
+    const two = [0, 1].map(() => ({ ...part(table(25, 25)), holdMm: 8 }));
+    const { bedfuls } = bedfulsOf(two, [printerOf(127, 62)], 'fewest', quietContext);
+    expect(bedfuls.length).equal(1);
+  });
+
   it('what could never lie on the bed is answered at once: gaps, heads and parts of a kilometre', async () => {
     const small = part(await box(20, 20, 10));
     const huge = part(await box(1e6, 8e5, 10));

@@ -82,7 +82,7 @@ export const bedfuls = makeOperation(
       const lying = placeMesh(laid[part].mesh, laid[part].rotations[printer]);
       const [x, y] = sizeOf(boundsOf(lying));
       if (Math.max(x, y) > mostDrawnMm) return '';
-      return pathOf(shadowOf(lying, (turnDeg * Math.PI) / 180, drawnMm, parts[part].holdMm ?? 0));
+      return pathOf(shadowOf(lying, (turnDeg * Math.PI) / 180, drawnMm, 0, parts[part].holdMm));
     };
     const settingsThere = (part: number, printer: number): string => {
       const { settings = '', laidFor } = parts[part];

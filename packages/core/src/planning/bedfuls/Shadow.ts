@@ -1,4 +1,5 @@
 import { triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
+import { figures } from '../../trade/figures.ts';
 
 /**
  * What a part covers of the bed, seen from above, in square cells: for each row, from the front, stretches of covered cells.
@@ -25,12 +26,13 @@ export interface Shadow {
 const hair = 1e-4;
 
 /**
- * The shadow of a mesh on the bed, grown all round by half of the gap that is to lie between parts. A cell counts where
- * any of it is covered.
+ * The shadow of a mesh on the bed, grown all round by half of the gap that is to lie between parts; its foot by a brim or
+ * raft besides. A cell counts where any of it is covered.
  *
  * @param turn about the vertical, radians
+ * @param holdMm how far a brim or raft reaches beyond the foot, mm
  */
-export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: number): Shadow {
+export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: number, holdMm: number = 0): Shadow {
   const { positions: p, triangles: t } = mesh;
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
   const n = p.length / 3;
@@ -45,7 +47,7 @@ export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: nu
     x1 = Math.max(x1, x[v]);
     y1 = Math.max(y1, y[v]);
   }
-  const grown = Math.ceil(growMm / cellMm - hair);
+  const grown = Math.ceil((growMm + holdMm) / cellMm - hair);
   const nx = Math.max(1, Math.ceil((x1 - x0) / cellMm - hair)) + 2 * grown;
   const ny = Math.max(1, Math.ceil((y1 - y0) / cellMm - hair)) + 2 * grown;
   const covered = new Uint8Array(nx * ny);
@@ -54,15 +56,65 @@ export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: nu
     y[v] = (y[v] - y0) / cellMm + grown;
   }
   for (let i = 0; i < triangleCount(mesh); i++) cover(x, y, t[3 * i], t[3 * i + 1], t[3 * i + 2], covered, nx, ny);
-  const grownTo = grown > 0 ? grow(covered, nx, ny, growMm / cellMm) : covered;
+  const grownTo = growMm > 0 ? grow(covered, nx, ny, growMm / cellMm) : covered;
+  if (holdMm > 0) {
+    const foot = grow(footOf(mesh, x, y, nx, ny), nx, ny, (growMm + holdMm) / cellMm);
+    for (let k = 0; k < foot.length; k++) grownTo[k] |= foot[k];
+  }
+  // a brim that stays under what leans out takes no room beside it
+  const [i0, j0, wide, deep] = holdMm > 0 ? filled(grownTo, nx, ny) : [0, 0, nx, ny];
+  const whole = wide === nx && deep === ny;
+  const cells = whole ? grownTo : cropped(grownTo, nx, i0, j0, wide, deep);
   return {
-    ...runsOf(grownTo, nx, ny),
-    nx,
-    ny,
+    ...runsOf(cells, wide, deep),
+    nx: wide,
+    ny: deep,
     cellMm,
     turn,
-    middle: [grown + (x1 - x0) / cellMm / 2, grown + (y1 - y0) / cellMm / 2],
+    middle: [grown + (x1 - x0) / cellMm / 2 - i0, grown + (y1 - y0) / cellMm / 2 - j0],
   };
+}
+
+/** Cells under the triangles that reach down into the first layer: no fewer than that layer covers. */
+function footOf(
+  { positions: p, triangles: t }: TriMesh,
+  x: Float64Array,
+  y: Float64Array,
+  nx: number,
+  ny: number,
+): Uint8Array {
+  let floor = Infinity;
+  for (let k = 2; k < p.length; k += 3) floor = Math.min(floor, p[k]);
+  const below = floor + figures.firstLayerMm.value;
+  const out = new Uint8Array(nx * ny);
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [t[i], t[i + 1], t[i + 2]];
+    if (Math.min(p[3 * a + 2], p[3 * b + 2], p[3 * c + 2]) >= below) continue;
+    // what is down there looks down as a rule
+    cover(x, y, a, b, c, out, nx, ny);
+    cover(x, y, a, c, b, out, nx, ny);
+  }
+  return out;
+}
+
+/** The box around covered cells: its first cell, and how many it is wide and deep. */
+function filled(covered: Uint8Array, nx: number, ny: number): [number, number, number, number] {
+  let [i0, j0, i1, j1] = [nx, ny, -1, -1];
+  for (let j = 0; j < ny; j++)
+    for (let i = 0; i < nx; i++) {
+      if (!covered[i + j * nx]) continue;
+      if (i < i0) i0 = i;
+      if (i > i1) i1 = i;
+      if (j < j0) j0 = j;
+      if (j > j1) j1 = j;
+    }
+  return i1 < 0 ? [0, 0, nx, ny] : [i0, j0, i1 - i0 + 1, j1 - j0 + 1];
+}
+
+function cropped(covered: Uint8Array, nx: number, i0: number, j0: number, wide: number, deep: number): Uint8Array {
+  const out = new Uint8Array(wide * deep);
+  for (let j = 0; j < deep; j++) out.set(covered.subarray((j0 + j) * nx + i0, (j0 + j) * nx + i0 + wide), j * wide);
+  return out;
 }
 
 /** Marks the cells that a triangle covers any part of: by the separating axes of the triangle and of the cell. */

@@ -100,13 +100,14 @@ export function bedfulsOf(
     Math.min(Math.hypot(x, y), turned[b] ? Math.max(apartMm, headRadiusMm) : apartMm),
   );
   const beds = printers.map((profile, b): BedOfPrinter => ({ ...bedOf(profile, gaps[b]), inTurn: turned[b] }));
-  const growOf = (part: number, b: number): number => gaps[b] / 2 + (parts[part].holdMm ?? 0);
+  const shadowed = (mesh: TriMesh, part: number, b: number, turn: number): Shadow =>
+    shadowOf(mesh, turn, cellMm, gaps[b] / 2, parts[part].holdMm);
   /** Could it lie on a bed at any turn? No two points of it are farther apart than the bed's own corners, its gap within them. */
   const mayFit = (part: number, b: number): boolean => {
     const mesh = laid[part][b];
     if (!mesh) return false;
     const [x, y] = sizeOf(boundsOf(mesh));
-    return Math.max(x, y) + 2 * growOf(part, b) <= Math.hypot(...beds[b].room);
+    return Math.max(x, y) + gaps[b] <= Math.hypot(...beds[b].room);
   };
   const cellMm = Math.max(finestMm, Math.max(...beds.flatMap((b) => b.room)) / cellsAcross);
   const laid = parts.map(({ mesh, rotations }) => rotations.map((rows) => rows && placeMesh(mesh, rows)));
@@ -127,7 +128,7 @@ export function bedfulsOf(
       if (!mesh || !isLow(i, b) || taken.has(i) || !mayFit(i, b)) return [];
       const all: Shadow[] = [];
       for (const k of [0, 2, 4, 6, 1, 3, 5, 7]) {
-        const shadow = shadowOf(mesh, (2 * Math.PI * k) / turns, cellMm, growOf(i, b));
+        const shadow = shadowed(mesh, i, b, (2 * Math.PI * k) / turns);
         if (!all.some((s) => isSameShadow(s, shadow))) all.push(shadow);
       }
       return all.filter((s) => s.nx * cellMm <= room[0] + 1e-6 && s.ny * cellMm <= room[1] + 1e-6);
@@ -168,14 +169,14 @@ export function bedfulsOf(
     const shift = profile.marginMm - gaps[printer] / 2;
     const clashes: number[] = [];
     const tall = on.filter(({ part }) => isTall(part, printer)).length;
-    const shadowed = on.map(({ part, at, turnDeg }) => {
+    const drawn = on.map(({ part, at, turnDeg }) => {
       const mesh = laid[part][printer] ?? parts[part].mesh;
       // nothing is drawn of what is larger than the bed
       if (!mayFit(part, printer)) {
         clashes.push(part);
         return { part, shadow: null, at, turnDeg };
       }
-      const shadow = shadowOf(mesh, (turnDeg * Math.PI) / 180, cellMm, growOf(part, printer));
+      const shadow = shadowed(mesh, part, printer, (turnDeg * Math.PI) / 180);
       const place = {
         x: Math.round((at.x - shift) / cellMm - shadow.middle[0]),
         y: Math.round((at.y - shift) / cellMm - shadow.middle[1]),
@@ -187,7 +188,7 @@ export function bedfulsOf(
       else cells.put(shadow, place);
       return { part, shadow, at, turnDeg };
     });
-    return told(printer, shadowed, clashes);
+    return told(printer, drawn, clashes);
   });
   const { bedfuls, left } = packBeds(packables, beds, aim, cellMm, sliceContext(context, 0.4, 1));
   const packed = bedfuls
