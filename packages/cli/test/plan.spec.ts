@@ -33,6 +33,8 @@ const write = (name: string, value: unknown): string => {
   return here(name);
 };
 
+const cube = createRequire(import.meta.url).resolve('stl-models/polytopes/cube.bin.stl');
+
 describe('plan', () => {
   beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-plan-'))));
   afterEach(() => rmSync(folder, { recursive: true, force: true }));
@@ -60,6 +62,17 @@ describe('plan', () => {
     const pieces = [{ volumeMm3: 4e5, areaMm2: 6e4, heightMm: 80, wideMm: 100, deepMm: 90 }];
     const cut = write('cut.json', { ...project, otherCuts: [{ name: 'in one', project: 'Carnyx', pieces }] });
     expect((await cli('plan', cut, '--what-if')).out).match(/Cut: in one/);
+    // as they are told, they are taken: the cube of a package in four, on beds of a quarter of it
+    const asked = JSON.parse((await cli('cuts', cube, '--bed', '1.2x1.2x2.1', '--margin', '0', '--json')).out) as {
+      parts: number;
+      pieces: object[];
+    };
+    expect(asked.pieces.length).equal(asked.parts);
+    const told = write('told.json', {
+      ...project,
+      otherCuts: [{ name: 'told', project: 'Carnyx', pieces: asked.pieces }],
+    });
+    expect((await cli('plan', told, '--what-if')).out).match(/Cut: told/);
     const people = await cli('plan', file);
     expect(people.out).match(/Ready on .* if nothing fails/);
     expect(people.out).match(/Bedful [12] wants \d+ g more than is left/);

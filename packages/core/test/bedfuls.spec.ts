@@ -181,6 +181,21 @@ describe('packing', () => {
     expect(bedfuls.map((b) => b.parts.length)).eql([4]);
   });
 
+  it('parts are turned as it is allowed: any way, by quarters, or not at all', async () => {
+    // a bar of 100 by 10 lies on a bed of 80 by 80 aslant alone, on one of 30 by 110 by a quarter alone
+    const bar = part(await box(100, 10, 5));
+    const turnsOn = (x: number, y: number, turn?: 'any' | 'quarter' | 'none') => {
+      const { bedfuls, left } = bedfulsOf([bar], [printerOf(x, y)], 'fewest', quietContext, { turn, apartMm: 0 });
+      return left.length > 0 ? 'left' : Math.round(bedfuls[0].parts[0].turnDeg) % 180;
+    };
+    expect([turnsOn(80, 80), turnsOn(80, 80, 'quarter'), turnsOn(80, 80, 'none')]).eql([45, 'left', 'left']);
+    expect([turnsOn(30, 110), turnsOn(30, 110, 'quarter'), turnsOn(30, 110, 'none')]).eql([90, 90, 'left']);
+    expect(turnsOn(110, 30, 'none')).equal(0);
+    expect(await codeOf(() => parseParams(bedfuls.params, { printers: [{ name: 'a' }], turn: 'twice' }))).equal(
+      'bad-params',
+    );
+  });
+
   it('parts of other settings lie on other beds, also by hand', async () => {
     const slab = await box(20, 20, 3);
     const parts = ['fine', 'coarse', 'fine', 'coarse'].map((settings) => ({ ...part(slab), settings }));

@@ -6,7 +6,7 @@ import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { ApiError } from './http/ApiError.ts';
 import type { Services } from './Services.ts';
-import { modelOf, ownTagOf, type BedfulRow } from './store/bedfulViews.ts';
+import { modelOf, partNow, type BedfulRow } from './store/bedfulViews.ts';
 
 type Placed = ReportOf<'bedfuls'>['bedfuls'][number];
 
@@ -20,10 +20,7 @@ function laidNow(
 ): LaidPart[] {
   return row.parts.map((kept, i): LaidPart => {
     const body = bodies.get(modelOf(row, kept));
-    const there = body && !(body instanceof Error) ? body.parts : [];
-    const part =
-      there.find((p) => p.id === kept.partId) ??
-      there.find((p) => p.mesh.hash === kept.mesh && p.tag === ownTagOf(kept));
+    const part = body && !(body instanceof Error) ? partNow(kept, body.parts) : undefined;
     if (!part?.posed || parts[i].trouble !== null)
       throw refused(
         `${kept.tag} is not what it was when bedful ${number} was kept.`,

@@ -8,6 +8,8 @@ import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { bookFrom } from '@jasmorphe/server/book/bookFrom';
+import { roughDurationS, roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { behindItsBack } from './client.ts';
 import { bed, laidServer, message, tagsOf } from './laidClient.ts';
 
@@ -256,6 +258,22 @@ describe('bedfuls and days', function () {
     await look({ bed: [80, 80, 80], plan: 'fewest' });
     await look({ bed: [80, 80, 80], plan: 'soon' });
     expect(await compared()).eql(['fewest, 1 part']);
+    // its hours by hand: those of the cube's volume and skin, at the ratio in which the slabs stand to theirs
+    const other = (await client.call<DaysOtherwise>('GET', '/api/days/otherwise')).body.whatIfs.at(-1)!;
+    const { plan } = (await client.call<DaysView>('GET', '/api/days')).body;
+    const profile = Object.assign(new PrinterProfile(), printer.profile);
+    const side = 50.8;
+    const cubeOf = (high: number) => ({
+      volumeMm3: side * side * high,
+      areaMm2: 2 * side * side + 4 * side * high,
+      heightMm: high,
+      columnsMm3: 0,
+    });
+    const layingOf = (high: number): number => roughDurationS(cubeOf(high), profile) - profile.startS;
+    const ratio = plan.days.reduce((n, d) => n + d.durationS - profile.startS, 0) / (2 * layingOf(side / 2));
+    expect(other.printS).closeTo(profile.startS + layingOf(side) * ratio, 2);
+    const grams = (high: number): number => roughMaterialMm3(cubeOf(high), profile);
+    expect(other.materialG).closeTo((plan.materialG * grams(side)) / (2 * grams(side / 2)), 0.01);
     const [first] = (await kept()).bedfuls;
     await on(first, 'start');
     expect(await compared(), 'one is on a bed').eql([]);

@@ -1,14 +1,11 @@
 import { expect } from 'chai';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, JobView, LogEntryView, PartView, PrinterView, StepView } from '@jasmorphe/contracts/views';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { KitClient } from './kitClient.ts';
+import { ownServer, type OwnServer } from './ownServer.ts';
 
 /** Room of the printers that slabs are laid for. */
 export const bed = { bedMm: [80, 80, 80], marginMm: 2 };
@@ -68,27 +65,10 @@ export class LaidClient extends KitClient {
     this.call<BedfulView & ErrorBody>('POST', `/api/bedfuls/${b.id}/${what}`, body);
 }
 
-/** A server with a data folder of its own for the tests of a block. */
-export function laidServer(): { readonly server: RunningServer; readonly folder: string; client: LaidClient } {
-  let folder = '';
-  let server: RunningServer;
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
-  });
-  return {
-    get server() {
-      return server;
-    },
-    get folder() {
-      return folder;
-    },
-    client: new LaidClient(() => server),
-  };
+/** A server of its own for a block of tests, and who calls it. */
+export function laidServer(): OwnServer & { client: LaidClient } {
+  const own = ownServer();
+  return Object.defineProperty(own, 'client', { value: new LaidClient(() => own.server) }) as never;
 }
 
 export const message = ({ body }: { body: ErrorBody }): string => body.error.message;

@@ -1,15 +1,13 @@
 import { expect } from 'chai';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
 import { previewOperations } from '@jasmorphe/contracts/requests';
 import type { BodyView, ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { operationNames } from '@jasmorphe/core/operations/catalogue';
 import { operations } from '@jasmorphe/core/operations/runs';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import { ownServer } from './ownServer.ts';
 
 const require = createRequire(import.meta.url);
 const cube = readFileSync(require.resolve('stl-models/polytopes/cube.bin.stl'));
@@ -106,10 +104,9 @@ function bodyFor(route: (typeof routes)[number]): string {
 }
 
 describe('nonsense', () => {
-  let folder: string;
-  let server: RunningServer;
+  const at = ownServer();
   const call = async (method: string, path: string, body?: string) => {
-    const response = await fetch(server.address + path, {
+    const response = await fetch(at.server.address + path, {
       method: method.toUpperCase(),
       headers: body === undefined ? {} : { 'content-type': 'application/json' },
       body,
@@ -118,23 +115,14 @@ describe('nonsense', () => {
   };
   const get = async <T>(path: string): Promise<T> => JSON.parse((await call('get', path)).text) as T;
 
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
-  });
-
   it('sent to every route is answered in words, and the server and what it keeps stay as they were', async () => {
     const project = JSON.parse((await call('post', '/api/projects', '{"name":"Kept"}')).text) as { id: string };
     const form = new FormData();
     form.append('unit', 'mm');
     form.append('file', new Blob([cube as BlobPart]), 'cube.stl');
-    const sent = await fetch(`${server.address}/api/projects/${project.id}/models`, { method: 'POST', body: form });
+    const sent = await fetch(`${at.server.address}/api/projects/${project.id}/models`, { method: 'POST', body: form });
     const started = (await sent.json()) as JobView;
-    await server.queue.idle();
+    await at.server.queue.idle();
     const bodyId = (await get<JobView>(`/api/jobs/${started.id}`)).result!.bodyId!;
     const before = await get<BodyView>(`/api/bodies/${bodyId}`);
 
@@ -177,7 +165,7 @@ describe('nonsense', () => {
       expect(answer.text, told).not.match(/\bat \w+ \(|SQLITE|node_modules|select .* from|TypeError|undefined/);
     }
     expect(refused).above(400);
-    await server.queue.idle();
+    await at.server.queue.idle();
     expect(({} as { polluted?: boolean }).polluted).equal(undefined);
 
     // whatever made sense by chance was worked or refused; nothing is half done
@@ -190,8 +178,7 @@ describe('nonsense', () => {
       for (const m of p.models) expect((await call('get', `/api/bodies/${m.id}`)).status).equal(200);
     const view = await get<BodyView>(`/api/bodies/${bodyId}`);
     expect(view.line[0]).eql(before.line[0]);
-    await server.stop();
-    server = await startServer({ dataFolder: folder, port: 0 });
+    await at.restart();
     expect((await get<BodyView>(`/api/bodies/${bodyId}`)).line.length).equal(view.line.length);
   }).timeout(300_000);
 
@@ -205,8 +192,8 @@ describe('nonsense', () => {
       const form = new FormData();
       form.append('unit', 'mm');
       form.append('file', new Blob([bytes as BlobPart]), name);
-      await fetch(`${server.address}/api/projects/${id}/models`, { method: 'POST', body: form });
-      await server.queue.idle();
+      await fetch(`${at.server.address}/api/projects/${id}/models`, { method: 'POST', body: form });
+      await at.server.queue.idle();
     }
     for (const p of await get<ProjectSummary[]>('/api/projects'))
       if (p.id === id) ids.push(...p.models.map((m) => m.id));
@@ -219,7 +206,7 @@ describe('nonsense', () => {
       const answer = await call('post', `/api/bodies/${oneOf(ids)}/previews`, body);
       expect(answer.status, `${body} ${answer.text}`).below(500);
       if (answer.status !== 202) continue;
-      await server.queue.idle();
+      await at.server.queue.idle();
       const job = await get<JobView>(`/api/jobs/${(JSON.parse(answer.text) as JobView).id}`);
       if (job.state === 'done') worked++;
       else expect(job.error?.code, `${body} ${JSON.stringify(job.error)}`).match(/^(?!internal)[a-z-]+$/);

@@ -1,7 +1,4 @@
 import { expect } from 'chai';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import type { StepOf } from '@jasmorphe/contracts/steps';
@@ -12,25 +9,16 @@ import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { quietContext } from '@jasmorphe/core/run/context';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { bed, LaidClient } from './laidClient.ts';
+import { ownServer } from './ownServer.ts';
 
-let folder: string;
-let server: RunningServer;
-const client = new LaidClient(() => server);
 const printer = bed;
 const standing = { up: [0, 0, 1], printer, compare: false };
 const lying = { up: [1, 0, 0], printer, compare: false };
 
 describe('poses of parts', function () {
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
-  });
+  const at = ownServer();
+  const client = new LaidClient(() => at.server);
 
   const slabs = () => client.slabs();
   const lay = (part: PartView, params: object) => client.step(part.id, 'pose', params);
@@ -52,7 +40,7 @@ describe('poses of parts', function () {
     [now] = await parts();
     expect(now.line.map((s) => s.operation)).eql(['pose']);
     expect(now.up[0]).closeTo(1, 1e-9);
-    const file = await fetch(`${server.address}/api/bodies/${a.id}/export?format=stl&pose=bed`);
+    const file = await fetch(`${at.server.address}/api/bodies/${a.id}/export?format=stl&pose=bed`);
     const { mesh } = readMesh(new Uint8Array(await file.arrayBuffer()));
     expect(sizeOf(boundsOf(mesh))[2]).closeTo(now.heightMm, 1e-4);
     expect((await undo(a)).status).equal(200);
@@ -78,7 +66,7 @@ describe('poses of parts', function () {
     // the job waits while the print is started
     const job = await tried(b, { ...lying, compare: true, up: undefined });
     await say(b, 'started');
-    await server.queue.idle();
+    await at.server.queue.idle();
     const ended = await client.job(job.body.id);
     expect([ended.state, ended.error?.code]).eql(['failed', 'cannot']);
     expect((await parts())[1].posed).equal(null);
@@ -132,7 +120,7 @@ describe('poses of parts', function () {
     expect(asked.body.refused).eql([
       { file: last.tag, message: `${last.tag} is on the bed as it lies. Say how that print ended first.` },
     ]);
-    await server.queue.idle();
+    await at.server.queue.idle();
     expect((await parts()).map((p) => p.posed?.school ?? null)).eql([...all.slice(1).map(() => 'best'), null]);
     await say(all[0], 'started');
     const { body } = await client.call<{ undone: string[]; kept: string[] }>(
@@ -177,7 +165,7 @@ describe('poses of parts', function () {
     expect((await client.body(a.id)).joined).eql([]);
 
     const get = (of: string, more: string) =>
-      fetch(`${server.address}/api/bodies/${of}/export?pose=bed&struts=${more}`);
+      fetch(`${at.server.address}/api/bodies/${of}/export?pose=bed&struts=${more}`);
     // flat on its side it needs none
     await lay(a, { ...lying, up: a.up });
     expect((await get(a.id, 'bed')).status).equal(409);
@@ -205,7 +193,7 @@ describe('poses of parts', function () {
     const { body: step } = await ask();
     const { bedfuls } = (step as StepOf<'bedfuls'>).report;
     expect(bedfuls.flatMap((b) => b.parts.map((p) => p.tag)).sort()).eql(laid.map((p) => p.tag).sort());
-    const get = (of: string, n: string) => fetch(`${server.address}/api/bodies/${id}/bedfuls/${of}/${n}`);
+    const get = (of: string, n: string) => fetch(`${at.server.address}/api/bodies/${id}/bedfuls/${of}/${n}`);
     const file = await get(step.id, '1');
     expect(file.headers.get('content-disposition')).match(/bedful-1_Long.bed\.3mf/);
     const { objects } = readThreeMf(new Uint8Array(await file.arrayBuffer()), quietContext);

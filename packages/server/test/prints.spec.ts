@@ -1,28 +1,15 @@
 import { expect } from 'chai';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { ErrorBody, JobView, LogEntryView, PartView } from '@jasmorphe/contracts/views';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { readArchive } from '@jasmorphe/core/formats/archive';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { Client } from './client.ts';
-
-let folder: string;
-let server: RunningServer;
-const client = new Client(() => server);
+import { ownServer } from './ownServer.ts';
 
 describe('prints', function () {
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
-  });
+  const at = ownServer();
+  const client = new Client(() => at.server);
 
   /** A cube of 50.8 mm cut into four posts that fit a low bed only when they lie. */
   async function posts() {
@@ -62,7 +49,7 @@ describe('prints', function () {
     const { id } = await client.importedCube('in');
     await client.step(id, 'divide', { bed: [60, 60, 30], join: 'dowel' });
     const get = async (path: string) => {
-      const r = await fetch(server.address + path);
+      const r = await fetch(at.server.address + path);
       return { status: r.status, type: r.headers.get('content-type'), bytes: new Uint8Array(await r.arrayBuffer()) };
     };
     const tags = (await client.body(id)).parts.map((p) => p.tag);
@@ -201,7 +188,7 @@ describe('prints', function () {
     const { projectId, id } = await client.importedCube('in');
     await client.step(id, 'divide', { bed: [30, 30, 30], join: 'pin' });
     const { parts } = await client.body(id);
-    const file = await fetch(`${server.address}/api/bodies/${id}/export?format=3mf&pose=bed`);
+    const file = await fetch(`${at.server.address}/api/bodies/${id}/export?format=3mf&pose=bed`);
     const bytes = new Uint8Array(await file.arrayBuffer());
     const target = await client.newProject();
     const done = await client.ended(await client.upload(target, bytes, 'parts.3mf', 'auto'));
@@ -235,7 +222,7 @@ describe('prints', function () {
     );
     const [edge] = (await client.body(id)).parts;
     expect(edge.heightMm).closeTo(50.8, 1e-4);
-    const laid = await fetch(`${server.address}/api/bodies/${edge.id}/export?format=stl&pose=bed`);
+    const laid = await fetch(`${at.server.address}/api/bodies/${edge.id}/export?format=stl&pose=bed`);
     expect(laid.headers.get('content-disposition')).match(/cube_A1_on-bed\.stl/);
     const box = boundsOf(readMesh(new Uint8Array(await laid.arrayBuffer())).mesh);
     expect(box.min.map(Math.abs).every((x) => x < 1e-4)).equal(true);

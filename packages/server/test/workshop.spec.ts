@@ -1,7 +1,4 @@
 import { expect } from 'chai';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type {
   BodyView,
   ErrorBody,
@@ -12,23 +9,13 @@ import type {
 } from '@jasmorphe/contracts/views';
 import type { Settings } from '@jasmorphe/contracts/workshopRequests';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack, Client } from './client.ts';
-
-let folder: string;
-let server: RunningServer;
-const client = new Client(() => server);
-const call = client.call.bind(client);
+import { ownServer } from './ownServer.ts';
 
 describe('the workshop', () => {
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-workshop-'));
-    server = await startServer({ dataFolder: folder, port: 0 });
-  });
-  after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true, force: true });
-  });
+  const at = ownServer();
+  const client = new Client(() => at.server);
+  const call = client.call.bind(client);
 
   const list = async <T>(path: string) => (await call<T[]>('GET', `/api/${path}`)).body;
   const code = async (method: string, path: string, body: object) =>
@@ -66,7 +53,7 @@ describe('the workshop', () => {
 
   it('a profile that was kept by an earlier version has the fields that came since', async () => {
     await behindItsBack(
-      server,
+      at.server,
       `INSERT INTO printers (id, profile, created_at) VALUES ('old', '{"name":"Old","bedMm":[100,100,100]}', '2020')`,
     );
     const old = (await list<PrinterView>('printers')).find((p) => p.id === 'old')!;
@@ -139,8 +126,7 @@ describe('the workshop', () => {
     await call('PUT', '/api/settings', { unit: 'in', currency: 'NOK', weekdayFrom: '16:30' });
     for (const wrong of [{ currency: 'euro' }, { weekendTo: '25:00' }, { paper: 'a3' }])
       expect(await code('PUT', 'settings', wrong)).equal('bad-params');
-    await server.stop();
-    server = await startServer({ dataFolder: folder, port: 0 });
+    await at.restart();
     expect((await call<Settings>('GET', '/api/settings')).body).include({
       unit: 'in',
       currency: 'NOK',

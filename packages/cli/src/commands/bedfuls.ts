@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { sliceContext } from '@jasmorphe/core/run/context';
-import { bedfulAims, type BedfulAim } from '@jasmorphe/core/planning/bedfuls/aims';
+import { bedfulAims, turnRules, type BedfulAim, type TurnRule } from '@jasmorphe/core/planning/bedfuls/aims';
 import { schools, type School } from '@jasmorphe/core/planning/pose/schools';
 import { fixed, massText, secondsText, whole } from '@jasmorphe/core/words/numbers';
 import type { CliCommand, Job } from '../Command.ts';
@@ -18,6 +18,7 @@ interface Options {
   asItLies?: boolean;
   inTurn?: boolean;
   copies?: number;
+  turn?: TurnRule;
 }
 
 /** Most that each file is printed. */
@@ -52,6 +53,7 @@ export const bedfuls: CliCommand = {
       flags: '--in-turn',
       help: 'parts of filament are printed one after the other: room for the head, the highest last',
     },
+    { flags: '--turn <how>', help: 'how parts may be turned about the vertical (default any)', choices: turnRules },
     { flags: '--school <school>', help: 'how each part is laid (default best)', choices: schools },
     { flags: '--as-it-lies', help: 'each file is laid already: it is turned about the vertical alone' },
   ],
@@ -91,6 +93,7 @@ export const bedfuls: CliCommand = {
     const { bedfuls: found, left } = bedfulsOf(laid, printers, aim, sliceContext(context, 0.7, 1), {
       apartMm: options.apart,
       inTurn: options.inTurn,
+      turn: options.turn,
     });
     for (const file of new Set(left.map((part) => known[part].file)))
       unplaced.push({ file, message: 'It fits the bed of no printer, in any pose that was tried.' });

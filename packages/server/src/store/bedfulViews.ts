@@ -61,11 +61,13 @@ export function bareView(row: BedfulRow): BedfulView {
   };
 }
 
+/** A part of a bedful as it is now among those of its model. A divide that was done anew may have made it under another id. */
+export const partNow = (kept: KeptPart, parts: readonly PartView[]): PartView | undefined =>
+  parts.find((p) => p.id === kept.partId) ?? parts.find((p) => p.mesh.hash === kept.mesh && p.tag === ownTagOf(kept));
+
 /** What has become of a part since it was put into a bedful; null where it is as it was. */
 function troubleOf(kept: KeptPart, parts: readonly PartView[]): PartTrouble | null {
-  // a divide that was done anew may have made the same part under another id
-  const part =
-    parts.find((p) => p.id === kept.partId) ?? parts.find((p) => p.mesh.hash === kept.mesh && p.tag === ownTagOf(kept));
+  const part = partNow(kept, parts);
   if (!part) return 'gone';
   if (part.mesh.hash !== kept.mesh) return 'changed';
   if (noStart.has(part.state)) return part.state as PartTrouble;

@@ -2,7 +2,7 @@ import { IsBoolean, IsIn, IsOptional } from 'class-validator';
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { IsMm } from '../../params/checks.ts';
 import { Param } from '../../params/Param.ts';
-import { bedfulAims, type BedfulAim } from '../../planning/bedfuls/aims.ts';
+import { bedfulAims, turnRules, type BedfulAim, type TurnRule } from '../../planning/bedfuls/aims.ts';
 import { ArePlacedBedfuls, type PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
 import { IsLaidParts, type LaidPart } from '../../planning/bedfuls/LaidPart.ts';
 import { ArePrinters, type PrinterProfile } from '../../planning/PrinterProfile.ts';
@@ -39,6 +39,11 @@ export class BedfulsParams {
   @IsOptional()
   @IsBoolean()
   inTurn: boolean = false;
+
+  @Param('how parts may be turned about the vertical')
+  @IsOptional()
+  @IsIn(turnRules)
+  turn: TurnRule = 'any';
 }
 
 /** What goes on one bed in one go, and how it is drawn. */

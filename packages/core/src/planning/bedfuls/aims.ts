@@ -8,3 +8,13 @@ export const bedfulAimNames: Record<BedfulAim, string> = {
   soonest: 'Soonest',
   'least-lost': 'Least lost',
 };
+
+/** How parts may be turned about the vertical. */
+export const turnRules = ['any', 'quarter', 'none'] as const;
+export type TurnRule = (typeof turnRules)[number];
+
+export const turnRuleNames: Record<TurnRule, string> = {
+  any: 'any way',
+  quarter: 'by quarters',
+  none: 'not at all',
+};

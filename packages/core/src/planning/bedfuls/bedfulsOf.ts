@@ -4,7 +4,7 @@ import { sliceContext, type RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 import { roomOf } from '../room.ts';
-import type { BedfulAim } from './aims.ts';
+import type { BedfulAim, TurnRule } from './aims.ts';
 import { BedCells } from './BedCells.ts';
 import { bedfulS, expectedInTurnS, expectedS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
 import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
@@ -12,8 +12,13 @@ import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
 /** Cells along the longer side of the largest bed, and the finest that is told apart, mm. */
 const cellsAcross = 256;
 const finestMm = 0.5;
-/** Turns about the vertical that are tried. */
+/** Turns about the vertical that are tried, and which of them each rule allows, quarters first. */
 const turns = 8;
+const turnsAllowed: Record<TurnRule, readonly number[]> = {
+  any: [0, 2, 4, 6, 1, 3, 5, 7],
+  quarter: [0, 2, 4, 6],
+  none: [0],
+};
 
 /** A part as it lies, with what printing it takes on each printer. */
 export interface LyingPart {
@@ -80,6 +85,8 @@ export interface BedfulWishes {
    * so low that its carriage passes over them.
    */
   inTurn?: boolean;
+  /** how they may be turned; what was put by hand stays as it was turned */
+  turn?: TurnRule;
 }
 
 /**
@@ -92,7 +99,7 @@ export function bedfulsOf(
   printers: readonly PrinterProfile[],
   aim: BedfulAim,
   context: RunContext,
-  { apartMm = figures.partsApartMm.value, placed = [], inTurn = false }: BedfulWishes = {},
+  { apartMm = figures.partsApartMm.value, placed = [], inTurn = false, turn = 'any' }: BedfulWishes = {},
 ): { bedfuls: BedfulFigures[]; left: number[] } {
   const turned = printers.map(({ kind }) => inTurn && kind === 'filament');
   // no two things on a bed are farther apart than its corners
@@ -127,7 +134,7 @@ export function bedfulsOf(
       const mesh = laid[i][b];
       if (!mesh || !isLow(i, b) || taken.has(i) || !mayFit(i, b)) return [];
       const all: Shadow[] = [];
-      for (const k of [0, 2, 4, 6, 1, 3, 5, 7]) {
+      for (const k of turnsAllowed[turn]) {
         const shadow = shadowed(mesh, i, b, (2 * Math.PI * k) / turns);
         if (!all.some((s) => isSameShadow(s, shadow))) all.push(shadow);
       }

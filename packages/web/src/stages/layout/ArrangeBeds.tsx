@@ -62,7 +62,7 @@ export function ArrangeBeds({
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 3 } }));
   const beds = past.at(-1)!;
   const [preview] = usePreviews(body.id, body.mesh.hash, [
-    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest', inTurn), placed: placedOf(beds) }),
+    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest', { inTurn }), placed: placedOf(beds) }),
   ]);
   const report = reportOf(preview, catalogue.bedfuls);
   // what the program put itself stands behind what was put by hand

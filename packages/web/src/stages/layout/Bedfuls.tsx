@@ -4,12 +4,18 @@ import { useMemo, useState } from 'react';
 import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { bedfulAimNames, bedfulAims } from '@jasmorphe/core/planning/bedfuls/aims';
+import {
+  bedfulAimNames,
+  bedfulAims,
+  turnRuleNames,
+  turnRules,
+  type TurnRule,
+} from '@jasmorphe/core/planning/bedfuls/aims';
 import { countOf, fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useBedfulsQuery, useKeepBedfulsMutation } from '../../app/daysApi.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { YesNoField } from '../../forms/Fields.tsx';
+import { ChoiceField, YesNoField } from '../../forms/Fields.tsx';
 import { Consequences } from '../../decision/Consequences.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -30,6 +36,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState(0);
   const [inTurn, setInTurn] = useState(false);
+  const [turn, setTurn] = useState<TurnRule>('any');
   const [byHand, setByHand] = useState<{ beds: readonly DrawnBed[]; inTurn: boolean } | null>(null);
   const [wish, setWish] = useState<boolean | null>(null);
   const { data: kept } = useBedfulsQuery(body.modelId);
@@ -55,7 +62,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const previews = usePreviews(
     body.id,
     body.mesh.hash,
-    bedfulAims.map((aim) => (asks ? ask(catalogue.bedfuls, bedfulParams(parts, used, aim, inTurn)) : null)),
+    bedfulAims.map((aim) => (asks ? ask(catalogue.bedfuls, bedfulParams(parts, used, aim, { inTurn, turn })) : null)),
   );
   const reports = previews.map((p) => reportOf(p, catalogue.bedfuls));
   const report = reports[chosen];
@@ -124,6 +131,12 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
               onChange={setWish}
             />
           )}
+          <ChoiceField
+            label="Parts are turned"
+            value={turn}
+            choices={turnRules.map((rule) => ({ value: rule, text: turnRuleNames[rule] }))}
+            onChange={setTurn}
+          />
           {kind === 'filament' && (
             <YesNoField
               label="One after the other"

@@ -4,7 +4,7 @@ import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';
-import type { BedfulAim } from '@jasmorphe/core/planning/bedfuls/aims';
+import type { BedfulAim, TurnRule } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 
@@ -47,10 +47,11 @@ export const bedfulParams = (
   parts: readonly LaidPart[],
   printers: readonly PrinterView[],
   aim: BedfulAim,
-  inTurn = false,
+  { inTurn = false, turn = 'any' }: { inTurn?: boolean; turn?: TurnRule } = {},
 ): Partial<ParamsOf<'bedfuls'>> => ({
   for: aim,
   printers: printers.map(({ profile }) => ({ name: profile.name, ...printingOf(profile) })),
   parts: [...parts],
   ...(inTurn ? { inTurn } : {}),
+  ...(turn === 'any' ? {} : { turn }),
 });

@@ -1,0 +1,39 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+
+/** A server with a data folder of its own, for the tests of a block. */
+export interface OwnServer {
+  readonly server: RunningServer;
+  readonly folder: string;
+  /** ends it and starts it again in its folder */
+  restart: () => Promise<void>;
+}
+
+/** Starts a server before the tests of the block that calls it, and ends it behind them with its folder. */
+export function ownServer(): OwnServer {
+  let folder = '';
+  let server: RunningServer;
+  const start = async (): Promise<void> => void (server = await startServer({ dataFolder: folder, port: 0 }));
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    await start();
+  });
+  after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+  return {
+    get server() {
+      return server;
+    },
+    get folder() {
+      return folder;
+    },
+    restart: async () => {
+      await server.stop();
+      await start();
+    },
+  };
+}
