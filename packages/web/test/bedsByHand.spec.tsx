@@ -253,12 +253,20 @@ describe('bedfuls at Lay out', () => {
     await findByText(/A1 → A2/);
     const last = sent.filter((s) => s.path.endsWith('/previews')).at(-1)!.body as { params: object };
     expect(last.params).include({ inTurn: true });
-    fireEvent.click(getByRole('button', { name: 'Move parts by hand' }));
+    fireEvent.change(getByLabelText('Parts are turned'), { target: { value: 'none' } });
+    await waitFor(() =>
+      expect((sent.filter((s) => s.path.endsWith('/previews')).at(-1)!.body as { params: object }).params).include({
+        inTurn: true,
+        turn: 'none',
+      }),
+    );
+    fireEvent.click(await findByRole('button', { name: 'Move parts by hand' }));
     await findByRole('dialog');
     await findByText(/They are printed one after the other: the head has room/);
     await waitFor(() =>
       expect((sent.filter((s) => s.path.endsWith('/previews')).at(-1)!.body as { params: object }).params).include.keys(
         'inTurn',
+        'turn',
         'placed',
       ),
     );

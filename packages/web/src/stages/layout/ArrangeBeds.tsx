@@ -7,6 +7,7 @@ import { DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent, ty
 import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import type { TurnRule } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -44,6 +45,7 @@ export function ArrangeBeds({
   printers,
   start,
   inTurn = false,
+  turn = 'any',
   onClose,
 }: {
   body: BodyView;
@@ -53,6 +55,8 @@ export function ArrangeBeds({
   start: readonly DrawnBed[];
   /** parts are printed one after the other */
   inTurn?: boolean;
+  /** how those may be turned that are not put by hand */
+  turn?: TurnRule;
   onClose: () => void;
 }) {
   const [past, setPast] = useState<readonly (readonly DrawnBed[])[]>([start]);
@@ -62,7 +66,7 @@ export function ArrangeBeds({
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 3 } }));
   const beds = past.at(-1)!;
   const [preview] = usePreviews(body.id, body.mesh.hash, [
-    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest', { inTurn }), placed: placedOf(beds) }),
+    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest', { inTurn, turn }), placed: placedOf(beds) }),
   ]);
   const report = reportOf(preview, catalogue.bedfuls);
   // what the program put itself stands behind what was put by hand

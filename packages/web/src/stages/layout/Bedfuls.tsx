@@ -37,7 +37,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const [chosen, setChosen] = useState(0);
   const [inTurn, setInTurn] = useState(false);
   const [turn, setTurn] = useState<TurnRule>('any');
-  const [byHand, setByHand] = useState<{ beds: readonly DrawnBed[]; inTurn: boolean } | null>(null);
+  const [byHand, setByHand] = useState<{ beds: readonly DrawnBed[]; inTurn: boolean; turn: TurnRule } | null>(null);
   const [wish, setWish] = useState<boolean | null>(null);
   const { data: kept } = useBedfulsQuery(body.modelId);
   const beside = useOtherModels(body);
@@ -85,6 +85,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
                 .map((b) => ({ ...b, parts: b.parts.map((p) => ({ ...p, tag: tags.get(p.partId) ?? p.tag })) }))
                 .map(drawnOf),
               inTurn: now.some((b) => b.inTurn),
+              turn,
             });
           }}
         />
@@ -104,6 +105,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
           parts={parts}
           printers={used}
           inTurn={byHand.inTurn}
+          turn={byHand.turn}
           start={byHand.beds
             .map((b) => ({ ...b, parts: b.parts.filter((p) => parts.some((q) => q.tag === p.tag)) }))
             .filter((b) => b.parts.length > 0)}
@@ -171,7 +173,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
               >
                 Keep these bedfuls
               </Button>
-              <Button variant="outlined" onClick={() => setByHand({ beds: report.bedfuls.map(drawnOf), inTurn })}>
+              <Button variant="outlined" onClick={() => setByHand({ beds: report.bedfuls.map(drawnOf), inTurn, turn })}>
                 Move parts by hand
               </Button>
             </div>
