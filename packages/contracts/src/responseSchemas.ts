@@ -471,8 +471,9 @@ export const answerSchemas: Record<string, object> = {
       placed: { type: 'array', items: { $ref: '#/components/schemas/PlacedOnBed' } },
       apart: { type: 'number' },
       inTurn: { type: 'boolean' },
+      turn: { type: 'string', enum: ['any', 'none', 'quarter'] },
     },
-    required: ['printers', 'parts', 'for', 'placed', 'apart', 'inTurn'],
+    required: ['printers', 'parts', 'for', 'placed', 'apart', 'inTurn', 'turn'],
   },
   BedfulsReport: {
     type: 'object',
