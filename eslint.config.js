@@ -66,6 +66,16 @@ export default tseslint.config(
     files: ['packages/web/src/bench/**'],
     rules: { 'react-hooks/immutability': 'off', 'react-hooks/refs': 'off' },
   },
+  {
+    // what runs in a browser as well
+    files: ['packages/core/src/**', 'packages/web/src/**'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['process', 'Buffer', 'global', 'require', 'module', '__dirname', '__filename', 'setImmediate'],
+      ],
+    },
+  },
   only(['packages/core/src/**'], '@jasmorphe/*', 'react', 'express', 'drizzle-orm', 'node:*', 'fs', 'path'),
   only(
     ['packages/threads/src/**'],
