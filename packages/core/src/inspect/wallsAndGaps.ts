@@ -18,6 +18,8 @@ export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
   const spacing = Math.sqrt(area / samplesOfWalls);
   const start = 1e-7 * scale;
   const close = 1e-4 * scale;
+  // nothing is said of what lies farther
+  const reach = Math.max(close, figures.thinWallMm.value, figures.thinGapMm.value);
   const walls: number[] = [];
   const gaps: number[] = [];
   const near: number[] = [];
@@ -34,9 +36,9 @@ export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
       const q = triangleNormal(mesh, tree.lastHit);
       return n[0] * q[0] + n[1] * q[1] + n[2] * q[2] < -0.8;
     };
-    depth[i] = tree.firstHit(from, [-n[0], -n[1], -n[2]], start, triangles[i]);
+    depth[i] = tree.firstHit(from, [-n[0], -n[1], -n[2]], start, triangles[i], reach);
     const wall = facing(depth[i]);
-    gap[i] = tree.firstHit(from, n, start, triangles[i]);
+    gap[i] = tree.firstHit(from, n, start, triangles[i], reach);
     const slot = facing(gap[i]);
     if ((wall && depth[i] < close) || (slot && gap[i] < close)) near.push(i);
     else {

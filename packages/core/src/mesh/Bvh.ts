@@ -462,9 +462,11 @@ export class Bvh {
   /**
    * First triangle that a ray meets farther than `from`, whichever way it faces (Moller and Trumbore 1997).
    *
+   * @param upTo what is met farther on is none, and costs nothing
+   * @param anyWillDo whatever is found first, however far: what `isBlocked` asks
    * @returns the distance in units of `direction`'s length, or Infinity; `lastHit` then holds the triangle
    */
-  firstHit(origin: Vec3, direction: Vec3, from: number, skip = -1): number {
+  firstHit(origin: Vec3, direction: Vec3, from: number, skip = -1, upTo = Infinity, anyWillDo = false): number {
     if (this.nodes === 0) return Infinity;
     const { box, count, offset, order, stack, far } = this;
     const ox = origin[0];
@@ -484,7 +486,7 @@ export class Bvh {
     const outY = 5 - inY;
     const outZ = 7 - inZ;
     const { positions: p, triangles } = this.mesh;
-    let best = Infinity;
+    let best = upTo;
     let node = 0;
     let top = 0;
     for (;;) {
@@ -572,13 +574,19 @@ export class Bvh {
         if (s > from && s < best) {
           best = s;
           this.lastHit = t;
+          if (anyWillDo) return s;
         }
       }
       do {
-        if (top === 0) return best;
+        if (top === 0) return best < upTo ? best : Infinity;
         node = stack[--top];
       } while (far[top] > best * (1 + 1e-6) + 1e-9);
     }
+  }
+
+  /** Does a ray meet anything between two distances? */
+  isBlocked(origin: Vec3, direction: Vec3, from: number, skip = -1, upTo = Infinity): boolean {
+    return this.firstHit(origin, direction, from, skip, upTo, true) < upTo;
   }
 
   lastHit = -1;

@@ -131,11 +131,13 @@ export function insideSkin(piece: TriMesh, body: WornBody, placement: Placement,
   }
   // whether the way is free is looked at for some; their neighbours with ways of their own see the same
   const free = (v: number): number =>
-    own.firstHit(
+    own.isBlocked(
       [piece.positions[3 * v], piece.positions[3 * v + 1], piece.positions[3 * v + 2]],
       applyMat3(rows, [toBody[3 * v], toBody[3 * v + 1], toBody[3 * v + 2]]),
       1e-3,
-    ) < 0.999
+      -1,
+      0.999,
+    )
       ? OUTER
       : INNER;
   const looked: number[] = [];

@@ -84,7 +84,7 @@ export function seatIn(
     const lean = [0, 0, 0];
     for (let i = 0; i < away.length; i++) {
       const q: Vec3 = [flesh[3 * i] + moveMm[0], flesh[3 * i + 1] + moveMm[1], flesh[3 * i + 2] + moveMm[2]];
-      if (tree.firstHit(q, outward[i], 0) >= coverReach) continue;
+      if (!tree.isBlocked(q, outward[i], 0, -1, coverReach)) continue;
       over++;
       for (let k = 0; k < 3; k++) lean[k] += outward[i][k];
     }

@@ -55,7 +55,7 @@ class View {
       context.checkCancelled();
       for (let i = 0; i < View.side; i++) {
         const d = direction((i - View.most) * stepDeg, (j - View.most) * stepDeg);
-        this.free[i + View.side * j] = meshes.every((m) => !Number.isFinite(treeOf(m).firstHit(eye, d, 1e-3))) ? 1 : 0;
+        this.free[i + View.side * j] = meshes.some((m) => treeOf(m).isBlocked(eye, d, 1e-3)) ? 0 : 1;
       }
     }
   }

@@ -1,5 +1,3 @@
-import DarkModeOutlined from '@mui/icons-material/DarkModeOutlined';
-import LightModeOutlined from '@mui/icons-material/LightModeOutlined';
 import Badge from '@mui/material/Badge';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -12,6 +10,7 @@ import { useJobsQuery } from './api.ts';
 import { shownKey } from './keys.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { setScheme, setUnit, toggleJobs, toggleKeys, type DisplayUnit } from './uiSlice.ts';
+import { MoonIcon, SunIcon } from '../ui/icons.tsx';
 
 const units: DisplayUnit[] = ['mm', 'in'];
 
@@ -52,7 +51,7 @@ export function TopBar({ children }: { children?: ReactNode }) {
         </Button>
         <Tip says={schemeName}>
           <IconButton aria-label={schemeName} onClick={() => dispatch(setScheme(other))}>
-            {other === 'dark' ? <DarkModeOutlined fontSize="inherit" /> : <LightModeOutlined fontSize="inherit" />}
+            {other === 'dark' ? <MoonIcon fontSize="inherit" /> : <SunIcon fontSize="inherit" />}
           </IconButton>
         </Tip>
         <IconButton aria-label="Keys" onClick={() => dispatch(toggleKeys())}>

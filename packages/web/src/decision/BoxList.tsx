@@ -1,8 +1,8 @@
 import IconButton from '@mui/material/IconButton';
-import CloseIcon from '@mui/icons-material/Close';
 import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { acrossOf, grown } from '../bench/boxes.ts';
 import { LengthField } from '../forms/Fields.tsx';
+import { CloseIcon } from '../ui/icons.tsx';
 
 /** Places that were picked on the bench, each to be made larger or let go. */
 export function BoxList({

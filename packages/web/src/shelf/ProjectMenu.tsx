@@ -1,4 +1,3 @@
-import MoreVert from '@mui/icons-material/MoreVert';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
@@ -11,6 +10,7 @@ import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
 import { AskWord } from '../ui/AskWord.tsx';
 import { partOf } from './shelfOrder.ts';
+import { MoreIcon } from '../ui/icons.tsx';
 
 /** Whatever came back from the server, if it was a refusal. */
 type Came = { error?: unknown };
@@ -55,7 +55,7 @@ export function ProjectMenu({ project, onAbout }: { project: ProjectSummary; onA
         className="cardMenu"
         onClick={(e) => setAt(e.currentTarget)}
       >
-        <MoreVert fontSize="inherit" />
+        <MoreIcon fontSize="inherit" />
       </IconButton>
       <Menu anchorEl={at} open={at !== null} onClose={() => setAt(null)}>
         {part === 'removed'

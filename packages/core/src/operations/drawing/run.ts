@@ -107,7 +107,7 @@ function seen(
       const middle = (k: number): number => (line[i + k] + line[i + 3 + k]) / 2 + liftMm * d[k];
       const at: Vec3 = [middle(0), middle(1), middle(2)];
       // a way to the eye that meets no skin; what lies in the skin itself is lifted off it first
-      if (tree.firstHit(at, d, 0) !== Infinity) {
+      if (tree.isBlocked(at, d, 0)) {
         if (piece.length > 0) out.push(piece);
         piece = [];
         continue;

@@ -123,11 +123,11 @@ function unseen(mesh: TriMesh, flaws: ScanFlaws, context?: RunContext): Uint8Arr
       const l = Math.hypot(...d);
       // glancing views give no points
       if ((normal[0] * d[0] + normal[1] * d[1] + normal[2] * d[2]) / l < 0.2) continue;
-      if (!Number.isFinite(tree.firstHit(c, [d[0] / l, d[1] / l, d[2] / l], start, t))) seen++;
+      if (!tree.isBlocked(c, [d[0] / l, d[1] / l, d[2] / l], start, t)) seen++;
       if (seen >= flaws.seenFrom) break;
     }
     if (seen < flaws.seenFrom) lost[t] = 1;
-    else if (flaws.thinMm > 0 && tree.firstHit(c, [-normal[0], -normal[1], -normal[2]], start, t) < flaws.thinMm)
+    else if (flaws.thinMm > 0 && tree.isBlocked(c, [-normal[0], -normal[1], -normal[2]], start, t, flaws.thinMm))
       lost[t] = 1;
   }
   return lost;

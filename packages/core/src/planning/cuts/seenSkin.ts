@@ -37,7 +37,7 @@ export function seenSkin(mesh: TriMesh, context: RunContext): Float32Array {
       if (Math.abs(d) < 0.1) continue;
       const way: Vec3 = d > 0 ? ray : [-ray[0], -ray[1], -ray[2]];
       all++;
-      if (tree.firstHit(from, way, 0, t) === Infinity) open++;
+      if (!tree.isBlocked(from, way, 0, t)) open++;
     }
     out[t] = (all > 0 ? open / all : 1) * (normal[2] < -0.5 ? underneath : 1);
   }

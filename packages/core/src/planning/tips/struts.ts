@@ -68,13 +68,13 @@ const lengthOf = (v: Vec3): number => Math.hypot(v[0], v[1], v[2]);
 function isClear(tree: Bvh, from: Vec3, to: Vec3, radius: number): boolean {
   const way = between(from, to);
   if (!(lengthOf(way) > 0)) return true;
-  if (tree.firstHit(from, way, 0) < 1) return false;
+  if (tree.isBlocked(from, way, 0, -1, 1)) return false;
   const aside = normalize(cross(Math.abs(way[0]) < 0.8 * lengthOf(way) ? [1, 0, 0] : [0, 1, 0], way));
   const beside = normalize(cross(way, aside));
   for (let i = 0; i < rays; i++) {
     const a = (2 * Math.PI * i) / rays;
     const start = plus(plus(from, aside, radius * Math.cos(a)), beside, radius * Math.sin(a));
-    if (tree.firstHit(start, way, 0) < 1) return false;
+    if (tree.isBlocked(start, way, 0, -1, 1)) return false;
   }
   return true;
 }

@@ -1,6 +1,5 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import CloseIcon from '@mui/icons-material/Close';
 import { mmPerUnit } from '@jasmorphe/core/formats/units';
 import { normalize } from '@jasmorphe/core/mesh/transform';
 import type { Vec3, Xyz } from '@jasmorphe/core/mesh/TriMesh';
@@ -11,6 +10,7 @@ import { askForPlace, askForPoints } from '../../bench/benchSlice.ts';
 import { acrossOf, grown } from '../../bench/boxes.ts';
 import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
+import { CloseIcon } from '../../ui/icons.tsx';
 
 const degrees = 180 / Math.PI;
 /** How large the box of a cut that ends is at first, as a share of the model's longest side. */

@@ -1,12 +1,12 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import CloseIcon from '@mui/icons-material/Close';
 import type { DividedPart } from '@jasmorphe/core/operations/divide/describe';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
 import { areaText, fixed, massText, sizeText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { withOneMore, type JoinedFace } from './usePegs.ts';
+import { CloseIcon } from '../../ui/icons.tsx';
 
 const ofKind: Record<PlacedJoin['kind'], string> = {
   pin: 'pin',

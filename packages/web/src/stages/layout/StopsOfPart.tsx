@@ -1,6 +1,5 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import CloseIcon from '@mui/icons-material/Close';
 import { useEffect, useState } from 'react';
 import { stopsOf } from '@jasmorphe/contracts/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
@@ -15,6 +14,7 @@ import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { useDraft } from '../useDraft.ts';
 import { usePickedPlace } from '../../decision/usePickedPlace.ts';
+import { CloseIcon } from '../../ui/icons.tsx';
 
 const kindChoices: Record<StopKind, string> = { colour: 'another colour', insert: 'put something in', other: 'else' };
 const wordsHints: Record<StopKind, string> = {

@@ -26,7 +26,7 @@ export function lightAt(mesh: TriMesh, at: Vec3): number {
       [x, y, z],
       [-x, -y, -z],
     ] as Vec3[])
-      if (tree.firstHit(at, way, 0) === Infinity) open++;
+      if (!tree.isBlocked(at, way, 0)) open++;
   return open / (2 * rays.length);
 }
 
