@@ -52,7 +52,7 @@ const materials = [
  * Loads the five Harrow Fen projects into an empty store: the ammonite as far as a failed part that was recut and bedfuls for the rest, the
  * heron mask sized, the carnyx, the newt and the cart's kit as they came.
  *
- * @param light for slow machines and tests: meshes of a fifth of the triangles, and an ammonite of 600 mm for 900
+ * @param light for slow machines and tests: meshes of a fifth of the triangles or less, and an ammonite of 600 mm for 900
  */
 export async function seedHarrowFen(server: RunningServer, say: (line: string) => void, light = false): Promise<void> {
   const send = async <T>(method: string, path: string, body: unknown): Promise<T> => {
@@ -177,7 +177,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   const ammonite = await importFile(project, files.ammonite, 'mm');
   await step(ammonite, 'mend', {});
   await step(ammonite, 'size', { axis: 'x', to: light ? 600 : 900 });
-  await step(ammonite, 'hollow', { wall: 9, ...(light && { detail: 5 }) });
+  await step(ammonite, 'hollow', { wall: 9, ...(light && { detail: 7 }) });
   await step(ammonite, 'divide', { bed: [250, 210, 220], margin: 3, plan: 'clean', join: 'pin', labels: true });
   const { parts } = await server.library.views.view(ammonite);
   const log = (partId: string, outcome: string, more: object, day: number) =>

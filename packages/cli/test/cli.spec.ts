@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
+import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { cli } from './cli.ts';
@@ -10,9 +11,22 @@ import { cli } from './cli.ts';
 const require = createRequire(import.meta.url);
 const cube = require.resolve('stl-models/polytopes/cube.bin.stl');
 const gear = require.resolve('stl-models/objects/gearwheel.bin.stl');
-const scan = require.resolve('stl-models/objects/bunny.bin.stl');
+
+/** The scan of the package bunny in metres, with five holes in it. */
+function openScan(): Uint8Array {
+  const { positions, cells } = require('bunny') as { positions: number[][]; cells: number[][] };
+  const spots = [0, 300, 700, 1100, 1500].map((v) => positions[v]);
+  const open = cells.filter(
+    (c) => !spots.some((s) => c.some((v) => Math.hypot(...s.map((x, k) => x - positions[v][k])) < 0.4)),
+  );
+  return writeBinaryStl({
+    positions: Float32Array.from(positions.flat(), (x) => x / 100),
+    triangles: Uint32Array.from(open.flat()),
+  });
+}
 
 let folder: string;
+let scan: string;
 const out = (name: string) => join(folder, name);
 
 async function report<T = Record<string, never>>(
@@ -25,6 +39,12 @@ async function report<T = Record<string, never>>(
 }
 
 describe('command line', () => {
+  before(() => {
+    scan = join(mkdtempSync(join(tmpdir(), 'jasmorphe-scan-')), 'scan.stl');
+    writeFileSync(scan, openScan());
+  });
+  after(() => rmSync(dirname(scan), { recursive: true, force: true }));
+
   it('the doctor says what is missing of a data folder, mends what it can, and empties the trash on request', async () => {
     const { problems } = await report<{ problems: { code: string }[] }>('doctor', '--data', folder);
     expect(problems.map((p) => p.code)).eql(['no-database']);
@@ -43,7 +63,9 @@ describe('command line', () => {
     });
   });
 
-  beforeEach(() => void (folder = mkdtempSync(join(tmpdir(), 'jasmorphe-cli-'))));
+  beforeEach(() => {
+    folder = mkdtempSync(join(tmpdir(), 'jasmorphe-cli-'));
+  });
   afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
   it('every command gives the keys it promises', async () => {
@@ -81,7 +103,7 @@ describe('command line', () => {
       ],
       [['whereabouts', gear, '--lie', '100x100x100', '--pass', '760x-'], 'places'],
       [
-        ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--plugs', out('plugs'), '--drain', '1'],
+        ['hollow', gear, '-o', out('h.stl'), '--wall', '1', '--detail', '0.6', '--plugs', out('plugs'), '--drain', '1'],
         'wall cavities solidVolumeMm3 volumeMm3 savedPct trappedMm3',
       ],
       [['divide', gear, '-o', out('parts'), '--bed', '30x30x30', '--margin', '1'], 'parts cuts volumeError'],
