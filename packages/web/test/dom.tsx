@@ -1,4 +1,6 @@
 import { GlobalRegistrator } from '@happy-dom/global-registrator';
+import { expose } from 'comlink';
+import { MessageChannel } from 'node:worker_threads';
 
 // before React is loaded: it looks once whether there is a document
 // what a frame shows is not looked at here
@@ -30,13 +32,28 @@ console.error = (...said: unknown[]) => {
   if (!noSlip.test(String(said[0]))) error(...said);
 };
 
-/** A worker that never answers: what it would work out is tested where that is done. */
-class Silent extends EventTarget {
-  postMessage(): void {}
-  terminate(): void {}
+/** The worker of the page, on the page's own thread: what is asked of it is worked out as it is in a browser. */
+class OwnWorker {
+  private readonly channel = new MessageChannel();
+  constructor() {
+    void import('../src/worker/workshop.ts').then(({ workshop }) => expose(workshop, this.channel.port2 as never));
+  }
+  postMessage(message: unknown, transfer?: never[]): void {
+    this.channel.port1.postMessage(message, transfer);
+  }
+  addEventListener(...args: unknown[]): void {
+    (this.channel.port1 as unknown as EventTarget).addEventListener(...(args as ['message', () => void]));
+    this.channel.port1.start();
+  }
+  removeEventListener(...args: unknown[]): void {
+    (this.channel.port1 as unknown as EventTarget).removeEventListener(...(args as ['message', () => void]));
+  }
+  terminate(): void {
+    this.channel.port1.close();
+  }
 }
 
-Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream, Worker: Silent });
+Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream, Worker: OwnWorker });
 
 const { cleanup, configure, render } = await import('@testing-library/react');
 // a card that is slow beside other work is slow, not wrong
@@ -61,7 +78,14 @@ export const sent: Sent[] = [];
 /** Whatever has no bedfuls was never put on beds. */
 const noBedfuls = { bedfuls: [], canUndo: false, models: [] };
 /** A project that nothing is said of has the one model. */
-const plainProject = { id: 'p', name: 'Carnyx', modelIds: ['model'], models: [{ id: 'model', name: 'Carnyx' }] };
+const plainProject = {
+  id: 'p',
+  name: 'Carnyx',
+  licence: '',
+  terms: 'unknown',
+  modelIds: ['model'],
+  models: [{ id: 'model', name: 'Carnyx' }],
+};
 
 const plainAnswer = (path: string): unknown =>
   path.endsWith('/bedfuls') ? noBedfuls : /^\/api\/projects\/[^/]+$/.test(path) ? plainProject : [];
@@ -83,12 +107,14 @@ async function bodyOf(asked: Request): Promise<unknown> {
   return text ? (JSON.parse(text) as unknown) : null;
 }
 
-globalThis.fetch = (async (asked: Request) => {
+globalThis.fetch = (async (what: Request | string) => {
+  const asked = typeof what === 'string' ? new Request(new URL(what, location.href)) : what;
   const { pathname } = new URL(asked.url);
   const body = await bodyOf(asked);
   sent.push({ method: asked.method, path: pathname, body });
   const held = answers.get(`${asked.method} ${pathname}`) ?? plainAnswer(pathname);
   const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;
+  if (answer instanceof Uint8Array) return new Response(answer.slice());
   // a job has an error of its own
   const refused = typeof answer === 'object' && answer !== null && 'error' in answer && !('id' in answer);
   return new Response(JSON.stringify(answer), {
@@ -97,11 +123,11 @@ globalThis.fetch = (async (asked: Request) => {
   });
 }) as typeof fetch;
 
-/** Shows a component as the page would: with the store, and within a route. */
-export function show(element: React.ReactNode) {
+/** Shows a component as the page would: with the store, and within a route, at an address. */
+export function show(element: React.ReactNode, at = '/') {
   return render(
     <Provider store={store}>
-      <MemoryRouter>{element}</MemoryRouter>
+      <MemoryRouter initialEntries={[at]}>{element}</MemoryRouter>
     </Provider>,
   );
 }

@@ -3,11 +3,12 @@ import fc from 'fast-check';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import type { PartName } from '@jasmorphe/core/params/checks';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fetchedStages, answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
+import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import { dividedReport } from './divided.ts';
 import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
@@ -17,84 +18,6 @@ const { adviceFor, joinsOf, wayWords } = await import('@jasmorphe/contracts/join
 const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
 const { cutOf, fitHint, namesOf, ownOf } = await import('../src/stages/divide/divideParams.ts');
 const { stages } = await fetchedStages();
-
-/** Three boxes of 20 mm in a row, joined by pins at z 20 and z 40. */
-const report = (): DivideReport => {
-  const join = (to: string, cut: number, role: 'pin' | 'hole', x: number) => ({
-    kind: 'pin' as const,
-    role,
-    to,
-    at: { x, y: 10, z: 20 * cut },
-    cut,
-    diameterMm: x < 10 ? 6 : 5,
-    depthMm: 6,
-    lengthMm: 0,
-    wallMm: 3,
-    size: '',
-    boss: false,
-    own: false,
-  });
-  const rooms = (z: number) => [xyz(5, 10, z), xyz(10, 3, z), xyz(16, 16, z)];
-  const part = (tag: string, z: number, joins: DividedPart['joins'], beside: DividedPart['beside']): DividedPart =>
-    ({
-      tag,
-      volumeMm3: 8000,
-      size: xyz(20),
-      min: { x: 0, y: 0, z },
-      plain: { min: { x: 0, y: 0, z }, size: xyz(20), volumeMm3: 8000 },
-      fits: true,
-      overMm: 0,
-      printer: '',
-      pose: { rotation: [] },
-      heightMm: 20,
-      footMm2: 400,
-      joins,
-      beside,
-      apart: xyz(0),
-    }) as never;
-  const cut = (offset: number) => ({
-    axis: 'z',
-    normal: xyz(0, 0, 1),
-    offset,
-    through: null,
-    areaMm2: 400,
-    seamMm: 80,
-  });
-  return {
-    parts: [
-      part(
-        'A1',
-        0,
-        [join('B1', 1, 'pin', 5), join('B1', 1, 'pin', 15)],
-        [{ tag: 'B1', areaMm2: 400, cut: 1, rooms: rooms(20) }],
-      ),
-      part(
-        'B1',
-        20,
-        [join('A1', 1, 'hole', 5), join('A1', 1, 'hole', 15), join('C1', 2, 'pin', 5)],
-        [
-          { tag: 'A1', areaMm2: 400, cut: 1, rooms: rooms(20) },
-          { tag: 'C1', areaMm2: 400, cut: 2, rooms: rooms(40) },
-        ],
-      ),
-      part('C1', 40, [join('B1', 2, 'hole', 5)], [{ tag: 'B1', areaMm2: 400, cut: 2, rooms: rooms(40) }]),
-    ],
-    cuts: [cut(20), cut(40)],
-    order: [
-      { name: 'C1', from: ['B1'], direction: xyz(0, 0, -1), cut: 2, glueMm2: 400 },
-      { name: 'B1+C1', from: ['A1'], direction: xyz(0, 0, -1), cut: 1, glueMm2: 6000 },
-    ],
-    loose: [],
-    mixable: [],
-    interlocked: [],
-    leftOut: [],
-    faces: 2,
-    bareFaces: 0,
-    untagged: 0,
-    volumeError: 0,
-    reason: '',
-  } as never;
-};
 
 describe('the part map', () => {
   it('has leaders that neither cross nor overlap, however the parts lie', () => {
@@ -125,7 +48,7 @@ describe('the part map', () => {
 
 describe('joins on the bench', () => {
   it('a face is taken over by hand when one of its pegs is dragged; the others of the face stay, other faces too', () => {
-    const r = report();
+    const r = dividedReport();
     const [a] = r.parts;
     const [face] = facesOf(r, a, []);
     expect(face.places.map((p) => [p.at[0], p.mm])).eql([
@@ -152,7 +75,7 @@ describe('joins on the bench', () => {
   });
 
   it('one more stands where a face has most room and none stands yet; a full face takes none', () => {
-    const r = report();
+    const r = dividedReport();
     const [a] = r.parts;
     const [face] = facesOf(r, a, []);
     // joins at 5, 10 and at 15, 10: of three places the second alone is 8 mm from both
@@ -167,7 +90,7 @@ describe('joins on the bench', () => {
   });
 
   it('a join on a bent face is known by its cut, though it lies off the plane of it', () => {
-    const r = report();
+    const r = dividedReport();
     const loop = [xyz(0, 0, 17), xyz(20, 0, 23), xyz(20, 20, 17), xyz(0, 20, 23)];
     const bent = { ...r, cuts: [{ ...r.cuts[0], loop }, r.cuts[1]] } as DivideReport;
     const [a, b] = bent.parts;
@@ -193,7 +116,7 @@ describe('joins on the bench', () => {
 
 describe('what a divide is asked for again', () => {
   it('parts are named as they were; the names of printed ones stay theirs when they are gone', () => {
-    const r = report();
+    const r = dividedReport();
     const views = ['A1', 'B1', 'C1'].map((tag) => partOf(tag, { state: tag === 'B1' ? 'printed' : 'planned' }));
     const gone = { tag: 'D1', min: [0, 0, 90], size: [1, 1, 1], volumeMm3: 1 } as PartName;
     const names = namesOf(r, views, [
@@ -213,7 +136,7 @@ describe('what a divide is asked for again', () => {
   });
 
   it('cuts of a report are cuts again, with all that they had', () => {
-    const [plain] = report().cuts;
+    const [plain] = dividedReport().cuts;
     const box = { min: xyz(0), max: xyz(5) };
     const full = { ...plain, through: xyz(1, 2, 3), within: box, loop: [xyz(0), xyz(1, 0, 0), xyz(0, 1, 0)] };
     expect(cutOf({ ...plain, within: null, loop: null })).eql({ normal: [0, 0, 1], offset: 20 });
@@ -237,7 +160,7 @@ describe('Finish', () => {
       partOf(tag, { state: tag === 'A1' ? 'planned' : 'printed', mesh: { hash: `mesh-${tag}` } as never }),
     );
     const params = { ...new catalogue.divide.params(), bed: [60, 60, 60] };
-    return bodyOf({ line: [imported(), stepOf('divide', params, report())], parts, joined });
+    return bodyOf({ line: [imported(), stepOf('divide', params, dividedReport())], parts, joined });
   };
 
   it('knows a joint by the meshes that it joins: cut anew it is joined anew', () => {
@@ -282,7 +205,7 @@ describe('Finish', () => {
     expect(wayWords(xyz(0, 0, -1))).equal('from above, straight down');
     expect(wayWords(xyz(0.9, 0.4, 0))).equal('from the left, aslant');
     const [joint] = jointsOf(body());
-    const own = joinsOf(report(), joint);
+    const own = joinsOf(dividedReport(), joint);
     expect(own.map((j) => j.role)).eql(['hole']);
     expect(adviceFor(joint, own, []).join(' ')).match(/dry first.*binds is sanded.*Cyanoacrylate/);
     const kinds = ['dowel', 'magnet', 'bolt', 'dovetail', 'groove'] as const;

@@ -5,7 +5,7 @@ import type { BufferGeometry, Group, Plane } from 'three';
 import type { Tokens } from '../app/tokens.ts';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import type { DistanceView } from '../worker/meshWorker.ts';
+import type { DistanceView } from '../worker/workshop.ts';
 import { fullMesh } from '../worker/fullMesh.ts';
 import { setSwipe, type Comparison } from './benchSlice.ts';
 import { cividisGradient } from './cividis.ts';

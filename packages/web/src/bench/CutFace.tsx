@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, ShaderMaterial } from 'three';
 import { useThree } from '@react-three/fiber';
 import type { Tokens } from '../app/tokens.ts';
-import type { CutView } from '../worker/meshWorker.ts';
+import type { CutView } from '../worker/workshop.ts';
 import { fullMesh } from '../worker/fullMesh.ts';
 
 /** Asks the worker for the cut through the full mesh; the newest question wins. */

@@ -1,5 +1,5 @@
 import { wrap, type Remote } from 'comlink';
-import type { Workshop } from './meshWorker.ts';
+import type { Workshop } from './workshop.ts';
 
 let remote: Remote<Workshop> | undefined;
 

@@ -1,0 +1,394 @@
+import { expect } from 'chai';
+import { Route, Routes, useLocation } from 'react-router';
+import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
+import type { BodyView } from '@jasmorphe/contracts/views';
+import { act, answers, fetchedStages, fireEvent, sent, show, store, waitFor, within } from './dom.tsx';
+import { dividedReport } from './divided.ts';
+import { bodyOf, factsOf, imported, jobOf, meshOf, partOf, stepOf, xyz } from './things.ts';
+
+const { onKey } = await import('../src/app/keys.ts');
+const { api } = await import('../src/app/api.ts');
+const { KeysSheet } = await import('../src/app/KeysSheet.tsx');
+const { LinkNote } = await import('../src/app/LinkNote.tsx');
+const { setLink, setUnit } = await import('../src/app/uiSlice.ts');
+const { clearBench, pickPart } = await import('../src/bench/benchSlice.ts');
+const { default: KitPage } = await import('../src/kit/KitPage.tsx');
+const { ProjectPage } = await import('../src/project/ProjectPage.tsx');
+const { liesSo } = await import('../src/project/Workbench.tsx');
+
+const patience = { timeout: 15_000 };
+const bench = () => store.getState().bench;
+const press = (key: string, change: object = {}) =>
+  act(() => onKey(new KeyboardEvent('keydown', { key, bubbles: true, ...change })));
+const Where = () => {
+  const { pathname, search } = useLocation();
+  return <output data-testid="where">{pathname + search}</output>;
+};
+const pages = (at: string) =>
+  show(
+    <>
+      <Routes>
+        <Route path="/" element={<p>the shelf</p>} />
+        <Route path="/project/:projectId/kit" element={<KitPage />} />
+        <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
+      </Routes>
+      <Where />
+    </>,
+    at,
+  );
+const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
+
+const finding = (kind: string, change: object = {}) => ({
+  kind,
+  key: `${kind}@1`,
+  severity: 'failure',
+  count: 3,
+  values: { loops: 1, lengthMm: 30, spanMm: 10, edges: 3 },
+  at: [1, 2, 3],
+  spanMm: 10,
+  sure: 'counted',
+  mends: ['stitch'],
+  ...change,
+});
+/** A model with two things wrong with it. */
+const torn = (change: Partial<BodyView> = {}) =>
+  bodyOf({
+    line: [imported()],
+    mesh: meshOf(
+      'torn',
+      factsOf(100, 80, 60, {
+        watertight: false,
+        openEdges: 3,
+        volumeMm3: null,
+        findings: [finding('non-manifold-edges'), finding('duplicates', { severity: 'attention' })],
+      }) as never,
+    ),
+    ...change,
+  });
+const parted = (change: Partial<BodyView> = {}) =>
+  bodyOf({
+    line: [imported(), stepOf('divide', {}, dividedReport())],
+    cursor: 2,
+    parts: [partOf('A1', { state: 'printing', canUndoPrint: true }), partOf('B1'), partOf('C1')],
+    ...change,
+  });
+const serve = (body: BodyView, project: object = {}) => {
+  answers.set('GET /api/projects/p', {
+    id: 'p',
+    name: 'Carnyx',
+    note: 'war horn',
+    licence: '',
+    terms: 'unknown',
+    modelIds: [body.id],
+    models: [{ id: body.id, name: body.name }],
+    ...project,
+  });
+  answers.set(`GET /api/bodies/${body.id}`, body);
+};
+
+before(async function () {
+  this.timeout(30_000);
+  await fetchedStages();
+});
+beforeEach(() =>
+  act(() => {
+    store.dispatch(api.util.resetApiState());
+    store.dispatch(clearBench());
+    store.dispatch(setLink('up'));
+    store.dispatch(setUnit('mm'));
+  }),
+);
+
+describe('the page of a project', () => {
+  it('opens at the first stop that is not done, with the model, its findings and its size', async () => {
+    serve(torn());
+    const at = pages('/project/p');
+    await waitFor(() => expect(at.getByTestId('where').textContent).match(/^\/project\/p\/(intake|mend)$/), patience);
+    const findings = at.getByRole('complementary', { name: 'Findings' });
+    within(findings).getByText('2 findings');
+    within(findings).getByText('12 triangles');
+    at.getByText('war horn');
+    expect(document.title).match(/^Carnyx, /);
+  });
+
+  it('goes from stop to stop by key, keeping the model that the address names', async () => {
+    serve(torn(), { modelIds: ['other', 'b'], models: [{ id: 'other', name: 'other' }, { id: 'b', name: 'b' }] }); // prettier-ignore
+    answers.set('GET /api/projects/p/kit', {
+      projectId: 'p',
+      pieces: [],
+      variants: [],
+      batches: [],
+      oddUnits: [],
+      unit: null,
+      moves: [],
+      trouble: null,
+      frame: { shared: true, reason: '' },
+    });
+    answers.set('GET /api/bodies/other', torn({ id: 'other', name: 'other' }));
+    const at = pages('/project/p/intake?model=b');
+    await at.findByRole('navigation', { name: 'Route' }, patience);
+    press('3');
+    await waitFor(() => expect(at.getByTestId('where').textContent).equal('/project/p/size?model=b'));
+    const route = at.getByRole('navigation', { name: 'Route' });
+    expect(within(route).getByRole('link', { current: 'step' }).textContent).match(/^Size/);
+    // the other model is gone to by the list
+    fireEvent.change(at.getByLabelText('Model'), { target: { value: 'other' } });
+    await waitFor(() => expect(at.getByTestId('where').textContent).equal('/project/p/size?model=other'));
+  });
+
+  it('findings are walked through by the arrows in a circle, and let go', async () => {
+    serve(torn());
+    const at = pages('/project/p/mend');
+    await at.findByText('2 findings', {}, patience);
+    press('ArrowDown');
+    expect(bench().finding).equal(1);
+    press('ArrowDown');
+    press('ArrowDown');
+    expect(bench().finding).equal(1);
+    press('ArrowUp');
+    expect(bench().finding).equal(2);
+    press('Escape');
+    expect(bench().finding).equal(null);
+    press('ArrowUp');
+    expect(bench().finding, 'from the end').equal(2);
+  });
+
+  it('undo by key walks along the line of the model, never while something works on it', async () => {
+    serve(torn({ canUndo: true, canRedo: true }));
+    const at = pages('/project/p/mend');
+    await at.findByText('2 findings', {}, patience);
+    press('u');
+    await waitFor(() => expect(lastOf('POST', '/api/bodies/b/undo')).not.equal(undefined));
+    press('U', { shiftKey: true });
+    await waitFor(() => expect(lastOf('POST', '/api/bodies/b/redo')).not.equal(undefined));
+    at.unmount();
+    sent.length = 0;
+    act(() => void store.dispatch(api.util.resetApiState()));
+    serve(torn({ canUndo: true, busyJobId: 'j' }));
+    const busy = pages('/project/p/mend');
+    await busy.findByText('2 findings', {}, patience);
+    press('u');
+    expect(lastOf('POST', '/api/bodies/b/undo')).equal(undefined);
+  });
+
+  it('at Print the key takes back what was said of the part in hand, not a step of the model', async () => {
+    serve(parted({ canUndo: true }));
+    const at = pages('/project/p/print');
+    await at.findByText('A1', { selector: '.partName *, .partName' }, patience);
+    press('u');
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/bodies/part-A1/print/undo')).equal(true));
+    expect(lastOf('POST', '/api/bodies/b/undo')).equal(undefined);
+  });
+
+  it('a part that the address names is picked once, and the address is tidied', async () => {
+    serve(parted());
+    const at = pages('/project/p/print?part=C1&model=b');
+    await waitFor(() => expect(bench().partId).equal('part-C1'), patience);
+    await waitFor(() => expect(at.getByTestId('where').textContent).equal('/project/p/print?model=b'));
+    act(() => void store.dispatch(pickPart('part-A1')));
+    expect(bench().partId).equal('part-A1');
+  });
+
+  it('parts stand apart where that helps, and together elsewhere', async () => {
+    serve(parted());
+    const at = pages('/project/p/divide');
+    await waitFor(() => expect(bench().explode).equal(0.5), patience);
+    press('3');
+    await waitFor(() => expect(bench().explode).equal(0));
+    press('8');
+    await waitFor(() => expect(bench().explode).equal(0.6));
+    at.getByRole('navigation', { name: 'Route' });
+  });
+
+  it('a tool or a study that the address names stands in the place of the question, and is closed', async () => {
+    serve(torn());
+    const at = pages('/project/p/mend?tool=crop');
+    await at.findByText('What does not belong to the model?', {}, patience);
+    fireEvent.click(at.getByRole('button', { name: 'Back to the decision' }));
+    await waitFor(() => expect(at.getByTestId('where').textContent).equal('/project/p/mend'));
+    fireEvent.click(await at.findByTestId('tool-foot', {}, patience));
+    await waitFor(() => expect(at.getByTestId('where').textContent).equal('/project/p/mend?tool=foot'));
+    at.unmount();
+    // none of the tools cuts a model that is in parts
+    act(() => void store.dispatch(api.util.resetApiState()));
+    serve(parted());
+    const cut = pages('/project/p/mend?tool=crop');
+    await cut.findByRole('navigation', { name: 'Route' }, patience);
+    expect(cut.queryByText('What does not belong to the model?')).equal(null);
+  });
+
+  it('work on the model is shown on the bench; work on another is not', async () => {
+    serve(torn({ busyJobId: 'mine' }));
+    answers.set('GET /api/jobs', [
+      jobOf({ id: 'mine', title: 'Mend', bodyId: 'b', progress: 0.4 }),
+      jobOf({ id: 'other', title: 'Hollow', bodyId: 'elsewhere' }),
+    ]);
+    const at = pages('/project/p/mend');
+    const working = () => at.container.querySelector('.working')?.textContent;
+    await waitFor(() => expect(working()).match(/Mend/), patience);
+    expect(working()).not.match(/Hollow/);
+  });
+
+  it('a project without a model says how to begin, shows what is coming in, or can be taken off', async () => {
+    serve(bodyOf(), { modelIds: [], models: [] });
+    answers.set('DELETE /api/projects/p', {});
+    const at = pages('/project/p');
+    fireEvent.click(await at.findByRole('button', { name: 'Take this empty project off the shelf' }, patience));
+    await at.findByText('the shelf', {}, patience);
+    expect(lastOf('DELETE', '/api/projects/p')).not.equal(undefined);
+    at.unmount();
+    act(() => void store.dispatch(api.util.resetApiState()));
+    answers.set(
+      'GET /api/jobs',
+      [1, 2, 3, 4, 5].map((n) => jobOf({ id: `${n}`, kind: 'import', title: `Read ${n}.stl`, bodyId: null })),
+    );
+    const busy = pages('/project/p');
+    await busy.findByText('and 2 more', {}, patience);
+    expect(busy.queryByRole('button', { name: /Take this empty project/ })).equal(null);
+  });
+
+  it('one that is not there is said in words, with the way to the shelf', async () => {
+    answers.set('GET /api/projects/p', {
+      error: { code: 'not-found', message: 'There is no such project.', hint: '' },
+    });
+    const at = pages('/project/p/mend');
+    await at.findByText('There is no such project.', {}, patience);
+    fireEvent.click(at.getByRole('link', { name: 'To the shelf' }));
+    at.getByText('the shelf');
+  });
+
+  it('a part lies so whatever way round it is turned on the bed, and not where it leans', () => {
+    const turned = (deg: number) => {
+      const [c, s] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
+      return [[c, -s, 0], [s, c, 0], [0, 0, 1]]; // prettier-ignore
+    };
+    const leaning = (deg: number) => {
+      const [c, s] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
+      return [[1, 0, 0], [0, c, -s], [0, s, c]]; // prettier-ignore
+    };
+    expect([turned(0), turned(90), leaning(0.2), leaning(1)].map((rows) => liesSo({ up: [0, 0, 1] }, rows))).eql([
+      true,
+      true,
+      true,
+      false,
+    ]);
+  });
+});
+
+describe('the page of a kit', () => {
+  const piece = (name: string, change: Partial<PieceView> = {}): PieceView => ({
+    id: name,
+    name,
+    path: `${name}.stl`,
+    copies: 1,
+    colour: '',
+    aside: null,
+    meshHash: `${name}-mesh`,
+    triangles: 12,
+    min: xyz(0),
+    max: xyz(10, 20, 30),
+    size: xyz(10, 20, 30),
+    watertight: true,
+    worst: null,
+    findings: 0,
+    stop: 'intake',
+    parts: 0,
+    printed: 0,
+    unit: 'mm',
+    unitFrom: 'guess',
+    keptBack: false,
+    busyJobId: null,
+    ...change,
+  });
+  const kit = (pieces: PieceView[], change: Partial<KitView> = {}): KitView => ({
+    projectId: 'p',
+    pieces,
+    variants: [],
+    unit: null,
+    oddUnits: [],
+    frame: { shared: true, reason: 'they stand in one frame' },
+    moves: pieces.map(() => [0, 0, 0]),
+    trouble: null,
+    batches: [],
+    ...change,
+  });
+  const opened = async (view: KitView) => {
+    serve(bodyOf());
+    answers.set('GET /api/projects/p/kit', view);
+    const at = pages('/project/p/kit');
+    await at.findByRole('region', { name: 'Pieces of the kit' }, patience);
+    return at;
+  };
+
+  it('says why the bench shows it so, and reads all in one unit at a press', async () => {
+    const at = await opened(
+      kit([piece('axle'), piece('bed')], {
+        unit: { unit: 'mm', reason: 'most of its pieces would be of a likely size' } as never,
+        oddUnits: ['axle'],
+      }),
+    );
+    at.getByText('Shown as the files place them: they stand in one frame.');
+    fireEvent.click(at.getByRole('button', { name: 'Read all in mm' }));
+    await waitFor(() => expect(sent.some((s) => s.method === 'POST' && /unit|alike/.test(s.path))).equal(true));
+  });
+
+  it('all is done to the pieces that are printed; where none is, there is nothing to do', async () => {
+    const at = await opened(kit([piece('axle', { aside: 'another is printed' })]));
+    expect((at.getByRole('button', { name: 'Do to all …' }) as HTMLButtonElement).disabled).equal(true);
+    at.getByText('Every piece is set aside');
+  });
+
+  it('is left to words where the server refuses it', async () => {
+    serve(bodyOf());
+    answers.set('GET /api/projects/p/kit', { error: { code: 'gone', message: 'It cannot be read.', hint: 'Ask the doctor.' } }); // prettier-ignore
+    const at = pages('/project/p/kit');
+    await at.findByText('It cannot be read.', {}, patience);
+    at.getByText('Ask the doctor.', { exact: false });
+  });
+});
+
+describe('what holds on every page', () => {
+  it('the sheet of keys opens and closes by its key, and names each once', async () => {
+    const at = show(<KeysSheet />);
+    fireEvent.keyDown(document.body, { key: '?', shiftKey: true });
+    const sheet = await at.findByRole('dialog', { name: 'Keys' });
+    const rows = within(sheet).getAllByRole('row');
+    expect(rows.length).above(15);
+    expect(new Set(rows.map((r) => r.textContent)).size).equal(rows.length);
+    fireEvent.keyDown(sheet, { key: '?' });
+    await waitFor(() => expect(at.queryByRole('dialog')).equal(null), patience);
+  });
+
+  it('lengths change between mm and inches by a key, but not while a text is typed', () => {
+    const at = show(
+      <>
+        <KeysSheet />
+        <input aria-label="words" />
+      </>,
+    );
+    fireEvent.keyDown(document.body, { key: 'm' });
+    expect(store.getState().ui.unit).equal('in');
+    fireEvent.keyDown(at.getByLabelText('words'), { key: 'm' });
+    expect(store.getState().ui.unit).equal('in');
+    fireEvent.keyDown(document.body, { key: 'm', ctrlKey: true });
+    expect(store.getState().ui.unit).equal('in');
+    fireEvent.keyDown(document.body, { key: 'm' });
+    expect(store.getState().ui.unit).equal('mm');
+  });
+
+  it('a server that is not heard is told at once; a newer page is offered, and not the one that is open', async () => {
+    let page = 'one';
+    answers.set('GET /api/health', () => ({ up: true, name: 'Jasmorphe', problems: [], page }));
+    const at = show(<LinkNote />);
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/health')).equal(true));
+    expect(at.queryByTestId('new-version')).equal(null);
+    page = 'two';
+    act(() => void store.dispatch(api.util.invalidateTags(['Health'])));
+    await at.findByTestId('new-version', {}, patience);
+    act(() => void store.dispatch(setLink('down')));
+    at.getByTestId('link-down');
+    expect(at.queryByTestId('new-version')).equal(null);
+    act(() => void store.dispatch(setLink('up')));
+    at.getByTestId('new-version');
+  });
+});
