@@ -20,7 +20,7 @@ const keepChoices: Middleware = () => (next) => (action) => {
 };
 
 /** Mutations whose refusals are shown where they were asked for. */
-const quiet = ['upload'];
+const quiet = ['dropKit'];
 
 /** Says every refused change out loud, once, wherever it was asked for. */
 const sayRefusals: Middleware =

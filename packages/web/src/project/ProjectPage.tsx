@@ -103,7 +103,10 @@ function NoModel({ projectId, imports, loading }: { projectId: string; imports: 
       ) : (
         <>
           <p className="emptyState">Drop STL, OBJ, PLY or 3MF files, a folder of them or a ZIP here to begin.</p>
-          <Button variant="text" onClick={() => void remove(projectId).then(() => navigate('/'))}>
+          <Button
+            variant="text"
+            onClick={() => void remove(projectId).then(({ error }) => error === undefined && navigate('/'))}
+          >
             Take this empty project off the shelf
           </Button>
         </>

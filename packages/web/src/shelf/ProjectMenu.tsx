@@ -40,9 +40,9 @@ export function ProjectMenu({ project, onAbout }: { project: ProjectSummary; onA
   const pack = async () => {
     setAt(null);
     // asked before it is fetched: what stands in the way is said here, and not in the file
-    const answer = await fetch(`/api/projects/${id}/pack?word=ask`);
-    if (answer.ok) return location.assign(`/api/projects/${id}/pack`);
-    const words = wordsOf({ data: (await answer.json()) as unknown });
+    const answer = await fetch(`/api/projects/${id}/pack?word=ask`).catch(() => null);
+    if (answer?.ok) return location.assign(`/api/projects/${id}/pack`);
+    const words = wordsOf({ data: (await answer?.json().catch(() => null)) as unknown });
     if (words.code === 'no-derivatives') setAsked(true);
     else dispatch(say({ text: words.message, hint: words.hint, tone: 'failure' }));
   };
