@@ -83,9 +83,10 @@ export class SaveSpool {
   @Max(1e5)
   emptyG: number;
 
+  /** A day, or nothing where it is not opened or nobody knows. */
   @IsOptional()
   @IsString()
-  @Matches(/^\d{4}-\d\d-\d\d$/, { message: 'openedOn must be a day such as 2026-11-26' })
+  @Matches(/^(\d{4}-\d\d-\d\d)?$/, { message: 'openedOn must be a day such as 2026-11-26' })
   openedOn?: string;
 
   /** Where it is. */

@@ -110,6 +110,9 @@ describe('the workshop', () => {
     expect(await code('POST', 'spools', { ...spool, emptyG: 2000 })).equal('bad-params');
     expect(await code('POST', 'spools', { ...spool, materialId: 'none' })).equal('not-found');
     expect(await code('POST', 'spools', { ...spool, openedOn: 'monday' })).equal('bad-params');
+    // a day that was a slip is taken away again
+    const unopened = await call<SpoolView>('PUT', `/api/spools/${id}`, { ...spool, openedOn: '' });
+    expect(unopened.body.openedOn).equal(null);
     expect(await code('POST', `spools/${id}/entries`, { kind: 'lost', grams: 1 })).equal('bad-params');
     // its spools go with a material
     await call('DELETE', `/api/materials/${material.id}`);

@@ -25,10 +25,10 @@ const placeOf = (body: unknown) => {
 };
 
 const spoolOf = (body: unknown) => {
-  const { ended, openedOn = null, ...spool } = check(SaveSpool, body);
+  const { ended, openedOn, ...spool } = check(SaveSpool, body);
   if (spool.emptyG > spool.grossG)
     throw new ApiError(400, 'bad-params', 'Empty it cannot weigh more than full.', 'Weigh it again.', 'emptyG');
-  return { ...spool, openedOn, endedAt: ended ? new Date().toISOString() : null };
+  return { ...spool, openedOn: openedOn || null, endedAt: ended ? new Date().toISOString() : null };
 };
 
 const bodyOf = (body: unknown) => {

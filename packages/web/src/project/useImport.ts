@@ -64,7 +64,15 @@ export function useImport(target: (files: File[]) => Promise<string | null>): {
       e.preventDefault();
       depth = 0;
       setOver(false);
-      void droppedFiles(e.dataTransfer).then(send);
+      void droppedFiles(e.dataTransfer).then(send, () =>
+        dispatch(
+          say({
+            text: 'What was dropped cannot be read.',
+            hint: 'Drop it again, or pick the files. Nothing was imported.',
+            tone: 'failure',
+          }),
+        ),
+      );
     };
     window.addEventListener('dragenter', enter);
     window.addEventListener('dragover', move);
@@ -76,6 +84,6 @@ export function useImport(target: (files: File[]) => Promise<string | null>): {
       window.removeEventListener('dragleave', leave);
       window.removeEventListener('drop', dropped);
     };
-  }, [send]);
+  }, [send, dispatch]);
   return { over, importFiles };
 }

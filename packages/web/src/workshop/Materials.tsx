@@ -123,7 +123,7 @@ export function Materials() {
         Class={SaveSpool}
         start={open.start}
         groups={spoolGroups(materials)}
-        save={({ openedOn, ...s }) => saveSpool({ id: open.id, ...s, ...(openedOn ? { openedOn } : {}) })}
+        save={(s) => saveSpool({ id: open.id, ...s })}
         onClose={close}
       />
     );
