@@ -1,5 +1,5 @@
 import { originOf, targetOf } from './edges.ts';
-import type { TriMesh, Vec3 } from './TriMesh.ts';
+import type { TriMesh } from './TriMesh.ts';
 
 /** Length of a loop of half-edges, mm. */
 export function loopLength(mesh: TriMesh, loop: Uint32Array): number {
@@ -13,24 +13,10 @@ export function loopLength(mesh: TriMesh, loop: Uint32Array): number {
   return length;
 }
 
-/** A point of a loop and the diagonal of its bounds, mm. */
-export function loopPlace(mesh: TriMesh, loop: Uint32Array): { at: Vec3; span: number } {
-  const p = mesh.positions;
-  const lo = [Infinity, Infinity, Infinity];
-  const hi = [-Infinity, -Infinity, -Infinity];
-  for (const h of loop)
-    for (let k = 0; k < 3; k++) {
-      const x = p[3 * originOf(mesh, h) + k];
-      lo[k] = Math.min(lo[k], x);
-      hi[k] = Math.max(hi[k], x);
-    }
-  const v = 3 * originOf(mesh, loop[0]);
-  return { at: [p[v], p[v + 1], p[v + 2]], span: Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) };
-}
-
 /** Loops by length, the longest first: the numbers that findings and `mend` call them by. */
 export const loopOrder = (lengths: number[]): number[] =>
   lengths.map((_, i) => i).sort((a, b) => lengths[b] - lengths[a] || a - b);
+
 /** How far the corners of a loop stand off its plane, mm. */
 export function outOfPlane(mesh: TriMesh, loop: Uint32Array): number {
   const p = mesh.positions;

@@ -1,3 +1,4 @@
+import { whole } from '../../words/numbers.ts';
 import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
 import { sliceContext } from '../../run/context.ts';
@@ -30,7 +31,7 @@ export const refine = makeOperation(description, async ([input], params, context
     if (triangleCount(next.mesh) > mostTriangles)
       throw new MeshError(
         'too-fine',
-        `A tolerance of ${params.tolerance} mm needs more than ${mostTriangles.toLocaleString('en')} triangles.`,
+        `A tolerance of ${params.tolerance} mm needs more than ${whole(mostTriangles)} triangles.`,
         'Ask for a coarser tolerance, or refine after scaling down.',
         'tolerance',
       );
