@@ -166,7 +166,16 @@ function createApp(services: Services): Express {
   if (webFolder) {
     app.use(
       '/assets',
-      express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+      express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y' }),
+      // of an earlier page as a rule: nothing is missing of the data folder
+      () => {
+        throw new ApiError(
+          404,
+          'not-found',
+          'There is no such piece of the page.',
+          'Reload the page: it may be an earlier one.',
+        );
+      },
     );
     app.use(express.static(webFolder, { index: false }));
     app.get(/^\/(?!api|assets).*/, (_q, r) => r.sendFile(join(webFolder, 'index.html'), { dotfiles: 'allow' }));
