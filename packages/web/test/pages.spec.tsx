@@ -338,6 +338,30 @@ describe('the page of a kit', () => {
     at.getByText('Every piece is set aside');
   });
 
+  it('chosen pieces are removed for good after a second press alone; all are offered the same', async () => {
+    const at = await opened(kit([piece('axle'), piece('bed')]));
+    await at.findByText('axle', {}, patience);
+    at.getByRole('button', { name: 'Do to all …' });
+    fireEvent.click(at.getAllByRole('checkbox')[1]);
+    await at.findByRole('button', { name: 'Do to 1 piece …' }, patience);
+    fireEvent.click(at.getByRole('button', { name: 'Remove …' }));
+    at.getByText('A removed piece does not come back.');
+    fireEvent.click(at.getByRole('button', { name: 'Keep' }));
+    expect(sent.filter((s) => s.method === 'DELETE')).eql([]);
+    fireEvent.click(at.getByRole('button', { name: 'Remove …' }));
+    fireEvent.click(at.getByRole('button', { name: 'Remove 1 piece for good' }));
+    await waitFor(() => expect(sent.filter((s) => s.method === 'DELETE').map((s) => s.path)).eql(['/api/bodies/axle']));
+    await at.findByRole('button', { name: 'Do to all …' }, patience);
+  });
+
+  it('what is asked to be done is asked about all that is printed, and nothing is done by opening it', async () => {
+    const at = await opened(kit([piece('axle'), piece('bed', { aside: 'another is printed' })]));
+    fireEvent.click(at.getByRole('button', { name: 'Do to all …' }));
+    const dialog = await at.findByRole('dialog', {}, patience);
+    expect(dialog.textContent).match(/1 piece/);
+    expect(sent.filter((s) => s.method === 'POST')).eql([]);
+  });
+
   it('is left to words where the server refuses it', async () => {
     serve(bodyOf());
     answers.set('GET /api/projects/p/kit', { error: { code: 'gone', message: 'It cannot be read.', hint: 'Ask the doctor.' } }); // prettier-ignore

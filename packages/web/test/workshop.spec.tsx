@@ -12,7 +12,6 @@ const served = (hash: string, mesh: TriMesh): string => {
   answers.set(`GET /api/meshes/${hash}`, toCanonical(mesh));
   return hash;
 };
-const onBench = async (hash: string, mesh: TriMesh) => fullMesh().load(served(hash, mesh));
 const segments = (lines: ArrayLike<number>): number => {
   let sum = 0;
   for (let i = 0; i < lines.length; i += 6)
@@ -32,13 +31,13 @@ const areaOfFace = (p: ArrayLike<number>): number => {
 
 describe('the worker that holds the full mesh', () => {
   it('cuts a box along each axis: area, outline and place are those of the box (closed formulas)', async () => {
-    await onBench('box', await box(10, 20, 30));
+    served('box', await box(10, 20, 30));
     for (const [axis, share, area, around, at] of [
       [0, 0.25, 600, 100, 2.5],
       [1, 0.5, 300, 80, 10],
       [2, 0.9, 200, 60, 27],
     ] as const) {
-      const cut = (await fullMesh().cut(axis, share))!;
+      const cut = await fullMesh().cut('box', axis, share);
       expect(cut.areaMm2).closeTo(area, 1e-3);
       expect(areaOfFace(cut.face)).closeTo(area, 1e-3);
       expect(segments(cut.lines)).closeTo(around, 1e-4);
@@ -47,23 +46,23 @@ describe('the worker that holds the full mesh', () => {
       for (let i = axis; i < cut.face.length; i += 3) expect(cut.face[i]).closeTo(at, 1e-5);
     }
     // never in a flat end itself
-    expect((await fullMesh().cut(2, 0))!.areaMm2).closeTo(200, 1e-3);
-    expect((await fullMesh().cut(2, 7))!.areaMm2).closeTo(200, 1e-3);
+    expect((await fullMesh().cut('box', 2, 0)).areaMm2).closeTo(200, 1e-3);
+    expect((await fullMesh().cut('box', 2, 7)).areaMm2).closeTo(200, 1e-3);
   });
 
   it('a cut through a hollow body has a hole; through two bodies two regions', async () => {
     const shell = concatMeshes([await box(10, 10, 10), flipMesh(moved(await box(6, 6, 6), 2, 2, 2))]);
-    await onBench('shell', shell);
-    const cut = (await fullMesh().cut(2, 0.5))!;
+    served('shell', shell);
+    const cut = await fullMesh().cut('shell', 2, 0.5);
     expect([cut.areaMm2, areaOfFace(cut.face)].map((x) => Math.round(x * 1000) / 1000)).eql([64, 64]);
     expect(cut.regions).equal(1);
-    await onBench('two', concatMeshes([await box(4, 4, 4), moved(await box(4, 4, 4), 10, 0, 0)]));
-    const both = (await fullMesh().cut(2, 0.5))!;
+    served('two', concatMeshes([await box(4, 4, 4), moved(await box(4, 4, 4), 10, 0, 0)]));
+    const both = await fullMesh().cut('two', 2, 0.5);
     expect([both.regions, Math.round(both.areaMm2)]).eql([2, 32]);
   });
 
-  it('a mesh is fetched once as long as it is on the bench, and one that is not there is told', async () => {
-    await onBench('once', await box(1, 2, 3));
+  it('a mesh is fetched once as long as it is asked about, and one that is not there is told', async () => {
+    served('once', await box(1, 2, 3));
     expect(await fullMesh().load('once')).eql({ triangles: 12 });
     expect(sent.filter((s) => s.path === '/api/meshes/once').length).equal(1);
     answers.set('GET /api/meshes/gone-with-the-rest', { error: { code: 'not-found', message: 'gone', hint: '' } });
@@ -74,8 +73,25 @@ describe('the worker that holds the full mesh', () => {
         (error: Error) => error.message,
       );
     expect(said).equal('mesh gone-wit cannot be loaded');
-    // the one before is still on the bench
-    expect((await fullMesh().cut(2, 0.5))!.areaMm2).closeTo(2, 1e-5);
+    // the one before answers as before
+    expect((await fullMesh().cut('once', 2, 0.5)).areaMm2).closeTo(2, 1e-5);
+  });
+
+  it('every question is answered of the mesh that it names, though others are asked about meanwhile', async () => {
+    for (const n of [1, 2, 3]) served(`of${n}`, await box(n, n, 10));
+    const asked = [1, 2, 3, 1, 3, 2].map((n) => [n, fullMesh().cut(`of${n}`, 2, 0.5)] as const);
+    for (const [n, answer] of asked) expect((await answer).areaMm2).closeTo(n * n, 1e-4);
+    // more than are kept at a time: those let go of are fetched again
+    for (const n of [4, 5, 6, 7, 8]) served(`of${n}`, await box(n, n, 10));
+    for (const n of [4, 5, 6, 7, 8, 1, 2])
+      expect((await fullMesh().profile(`of${n}`, 2, 3))[1].areaMm2).closeTo(n * n, 1e-4);
+    // one that failed to come is asked for again
+    answers.set('GET /api/meshes/late', { error: { code: 'not-found', message: 'gone', hint: '' } });
+    await fullMesh()
+      .load('late')
+      .catch(() => undefined);
+    served('late', await box(2, 2, 2));
+    expect(await fullMesh().load('late')).eql({ triangles: 12 });
   });
 
   it('distances to a skin are those to the box, inside and outside, with their mean and largest', async () => {
@@ -108,15 +124,15 @@ describe('the worker that holds the full mesh', () => {
   });
 
   it('walls of a plate are as thick as it is, under points of any skin drawn of it; behind an open sheet there is none', async () => {
-    await onBench('plate', await box(40, 30, 2));
-    const under = await fullMesh().thickness(Float32Array.from([10, 10, 2, 25, 12, 0, 30, 20, 2.1]));
+    served('plate', await box(40, 30, 2));
+    const under = await fullMesh().thickness('plate', Float32Array.from([10, 10, 2, 25, 12, 0, 30, 20, 2.1]));
     for (const t of under) expect(t).closeTo(2, 0.02);
     const sheet: TriMesh = {
       positions: Float32Array.from([0, 0, 0, 10, 0, 0, 0, 10, 0]),
       triangles: Uint32Array.from([0, 1, 2]),
     };
-    await onBench('sheet', sheet);
-    expect(Array.from(await fullMesh().thickness(Float32Array.from([2, 2, 0])))).eql([Infinity]);
+    served('sheet', sheet);
+    expect(Array.from(await fullMesh().thickness('sheet', Float32Array.from([2, 2, 0])))).eql([Infinity]);
   });
 
   it('room between a ball and the hollow one around it: R - r, more where the piece is scaled', async () => {
@@ -137,8 +153,8 @@ describe('the worker that holds the full mesh', () => {
 
   it('areas along a cone fall with the square of what is left of its height', async () => {
     const { Manifold } = await loadKernel();
-    await onBench('cone', fromSolid(Manifold.cylinder(40, 10, 0.0001, 256)));
-    const profile = await fullMesh().profile(2, 20);
+    served('cone', fromSolid(Manifold.cylinder(40, 10, 0.0001, 256)));
+    const profile = await fullMesh().profile('cone', 2, 20);
     expect(profile.length).equal(20);
     for (const { at, areaMm2 } of profile)
       expect(areaMm2).closeTo(Math.PI * 100 * (1 - at / 40) ** 2, 0.01 * Math.PI * 100);
@@ -151,13 +167,13 @@ describe('the worker that holds the full mesh', () => {
     const table = Manifold.cube([10, 10, 20])
       .translate([10, 10, 0])
       .add(Manifold.cube([30, 30, 5]).translate([0, 0, 20]));
-    await onBench('table', fromSolid(table));
-    const [flat] = await fullMesh().undersides(2);
+    served('table', fromSolid(table));
+    const [flat] = await fullMesh().undersides('table', 2);
     expect(flat.at).closeTo(20, 1e-4);
     // of the top 30 x 30 less the leg's 10 x 10, down to the bed
     expect(flat.supportMm3 / (800 * 20)).closeTo(1, 0.02);
-    await onBench('brick', await box(10, 20, 30));
-    const mirrors = await fullMesh().mirrors();
+    served('brick', await box(10, 20, 30));
+    const mirrors = await fullMesh().mirrors('brick');
     for (const [k, at] of [5, 10, 15].entries())
       expect(
         mirrors.some((m) => Math.abs(m.normal[k]) > 0.9999 && Math.abs(m.offset * m.normal[k] - at) < 0.01),
@@ -166,12 +182,12 @@ describe('the worker that holds the full mesh', () => {
   });
 
   it('the seam of a cut runs round the box once; the rims of a drum are creases of 2 pi r', async () => {
-    await onBench('seamed', await box(10, 20, 30));
-    const [seam] = await fullMesh().seams([{ normal: [0, 0, 1], offset: 15 }]);
+    served('seamed', await box(10, 20, 30));
+    const [seam] = await fullMesh().seams('seamed', [{ normal: [0, 0, 1], offset: 15 }]);
     expect(segments(seam)).closeTo(60, 1e-3);
     const { Manifold } = await loadKernel();
-    await onBench('drum', fromSolid(Manifold.cylinder(20, 10, 10, 128)));
-    const creases = await fullMesh().creases();
+    served('drum', fromSolid(Manifold.cylinder(20, 10, 10, 128)));
+    const creases = await fullMesh().creases('drum');
     expect(creases.length).within(1, 2);
     for (const c of creases) expect(c.lengthMm).closeTo(2 * Math.PI * 10, 0.1);
   });

@@ -25,8 +25,9 @@ export function useCut(hash: string, section: { axis: 0 | 1 | 2; share: number }
     if (axis === undefined || share === undefined || ready !== hash) return;
     let live = true;
     void fullMesh()
-      .cut(axis, share)
-      .then((cut) => live && cut && setHeld({ hash, axis, cut }));
+      .cut(hash, axis, share)
+      .then((cut) => live && setHeld({ hash, axis, cut }))
+      .catch(() => undefined);
     return () => void (live = false);
   }, [axis, share, ready, hash]);
   // while the next one is on its way the last one along the same axis stands

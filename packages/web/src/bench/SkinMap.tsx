@@ -123,8 +123,7 @@ export function ThicknessSkin({
     if (!display) return;
     let live = true;
     void fullMesh()
-      .load(hash)
-      .then(() => fullMesh().thickness(display.positions))
+      .thickness(hash, display.positions)
       .then((depths) => live && setHeld({ hash, depths }))
       .catch(() => undefined);
     return () => void (live = false);

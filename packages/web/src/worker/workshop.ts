@@ -6,12 +6,13 @@ import { measureOn, type Measurement } from '@jasmorphe/core/measuring/measure';
 import type { MeasureKind } from '@jasmorphe/core/measuring/measureKinds';
 import { Bvh, newHit, treeOf, type NearestHit } from '@jasmorphe/core/mesh/Bvh';
 import { quietContext } from '@jasmorphe/core/run/context';
+import { oncePerMesh } from '@jasmorphe/core/mesh/oncePerMesh';
 import { OPEN, twinsOf } from '@jasmorphe/core/mesh/edges';
 import { triangleCentre, triangleNormal } from '@jasmorphe/core/mesh/measures';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { WallProbe } from '@jasmorphe/core/mesh/thickness';
 import { dot, scaleMesh } from '@jasmorphe/core/mesh/transform';
-import { boundsOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, triangleCount, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { insideSkin } from '@jasmorphe/core/worn/insideSkin';
 import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import type { Placement } from '@jasmorphe/core/worn/Placement';
@@ -44,8 +45,9 @@ export interface DistanceView {
   p99Mm: number;
 }
 
-const trees = new Map<string, Bvh>();
-const mostTrees = 2;
+/** Meshes that were asked about last, by their hashes, fetched once each: every question names the one that it is about. */
+const meshes = new Map<string, Promise<TriMesh>>();
+const mostMeshes = 4;
 
 const fetchMesh = async (wanted: string): Promise<TriMesh> => {
   const response = await fetch(`/api/meshes/${wanted}`);
@@ -53,9 +55,15 @@ const fetchMesh = async (wanted: string): Promise<TriMesh> => {
   return fromCanonical(new Uint8Array(await response.arrayBuffer()));
 };
 
-let hash = '';
-let mesh: TriMesh | null = null;
-const slicers = new Map<number, Slicer>();
+function kept(wanted: string): Promise<TriMesh> {
+  const found = meshes.get(wanted) ?? fetchMesh(wanted);
+  // the last asked for goes last
+  meshes.delete(wanted);
+  meshes.set(wanted, found);
+  found.catch(() => meshes.delete(wanted));
+  if (meshes.size > mostMeshes) meshes.delete(meshes.keys().next().value!);
+  return found;
+}
 
 /** The mesh with its axes exchanged in a circle, so that axis k stands where z was; a rotation, so it stays right side out. */
 function alongZ(source: TriMesh, k: number): TriMesh {
@@ -66,38 +74,23 @@ function alongZ(source: TriMesh, k: number): TriMesh {
   return { positions, triangles: source.triangles };
 }
 
+/** What cuts a mesh across each axis. */
+const slicers = [0, 1, 2].map((k) => oncePerMesh((mesh) => new Slicer(alongZ(mesh, k))));
+
 /** A piece with the inside that faces a body; the last one is kept, because maps are asked for again and again. */
 let inside: { key: string; tree: Bvh; normalSide: (hit: NearestHit, p: Vec3) => number } | null = null;
-
-const meshes = new Map<string, TriMesh>();
-const kept = async (wanted: string): Promise<TriMesh> => {
-  if (wanted === hash && mesh) return mesh;
-  let found = meshes.get(wanted);
-  if (!found) {
-    found = await fetchMesh(wanted);
-    meshes.set(wanted, found);
-    if (meshes.size > 3) meshes.delete(meshes.keys().next().value!);
-  }
-  return found;
-};
 
 /** What is asked about meshes at full size, off the page's own thread. */
 export const workshop = {
   /** Fetches the full mesh once; figures come from it, never from the display mesh. */
   async load(wanted: string): Promise<{ triangles: number }> {
-    if (wanted !== hash || !mesh) {
-      mesh = await fetchMesh(wanted);
-      hash = wanted;
-      slicers.clear();
-    }
-    return { triangles: mesh.triangles.length / 3 };
+    return { triangles: triangleCount(await kept(wanted)) };
   },
 
-  cut(axis: 0 | 1 | 2, share: number): CutView | null {
-    if (!mesh) return null;
+  async cut(wanted: string, axis: 0 | 1 | 2, share: number): Promise<CutView> {
+    const full = await kept(wanted);
     const started = performance.now();
-    let slicer = slicers.get(axis);
-    if (!slicer) slicers.set(axis, (slicer = new Slicer(alongZ(mesh, axis))));
+    const slicer = slicers[axis](full);
     const { min, max } = boundsOf(slicer.mesh);
     // a cut exactly in a flat end would be nothing but rounding
     const at = min[2] + Math.min(0.9995, Math.max(0.0005, share)) * (max[2] - min[2]);
@@ -142,12 +135,7 @@ export const workshop = {
 
   /** Distances from points, x, y, z each, to the full skin of a mesh. */
   async distances(points: Float32Array, to: string): Promise<DistanceView> {
-    let tree = trees.get(to);
-    if (!tree) {
-      tree = new Bvh(to === hash && mesh ? mesh : await fetchMesh(to));
-      trees.set(to, tree);
-      if (trees.size > mostTrees) trees.delete(trees.keys().next().value!);
-    }
+    const tree = treeOf(await kept(to));
     const distances = new Float32Array(points.length / 3);
     const hit = newHit();
     let maxMm = 0;
@@ -182,9 +170,9 @@ export const workshop = {
     }
   },
 
-  /** Wall thickness of the mesh on the bench under points of its drawn skin, mm; Infinity where there is no far side. */
-  thickness(points: Float32Array): Float32Array {
-    if (!mesh) return new Float32Array(0);
+  /** Wall thickness of a mesh under points of its drawn skin, mm; Infinity where there is no far side. */
+  async thickness(wanted: string, points: Float32Array): Promise<Float32Array> {
+    const mesh = await kept(wanted);
     const tree = treeOf(mesh);
     const probe = new WallProbe(mesh);
     const hit = newHit();
@@ -248,10 +236,8 @@ export const workshop = {
   },
 
   /** Area of the section at evenly spaced places along an axis, mm and mm2. */
-  profile(axis: 0 | 1 | 2, places: number): { at: number; areaMm2: number }[] {
-    if (!mesh) return [];
-    let slicer = slicers.get(axis);
-    if (!slicer) slicers.set(axis, (slicer = new Slicer(alongZ(mesh, axis))));
+  async profile(wanted: string, axis: 0 | 1 | 2, places: number): Promise<{ at: number; areaMm2: number }[]> {
+    const slicer = slicers[axis](await kept(wanted));
     const { min, max } = boundsOf(slicer.mesh);
     const heights = Float64Array.from({ length: places }, (_, i) => min[2] + ((i + 0.5) / places) * (max[2] - min[2]));
     const out: { at: number; areaMm2: number }[] = [];
@@ -260,23 +246,24 @@ export const workshop = {
   },
 
   /** Where flat undersides begin along an axis, those that save most support first. */
-  undersides(axis: 0 | 1 | 2): NaturalPlane[] {
-    return mesh ? naturalPlanes(mesh, axis) : [];
+  async undersides(wanted: string, axis: 0 | 1 | 2): Promise<NaturalPlane[]> {
+    return naturalPlanes(await kept(wanted), axis);
   },
 
   /** Planes that the mesh is mirrored in. */
-  mirrors(): Mirror[] {
-    return mesh ? mirrorsOf(mesh) : [];
+  async mirrors(wanted: string): Promise<Mirror[]> {
+    return mirrorsOf(await kept(wanted));
   },
 
   /** Closed creases, those around the most skin first. */
-  creases(): CreaseLoop[] {
-    return mesh ? creaseLoops(weldExact(mesh)) : [];
+  async creases(wanted: string): Promise<CreaseLoop[]> {
+    return creaseLoops(weldExact(await kept(wanted)));
   },
 
   /** The seams that cuts would leave on the skin, a list of segments a cut: x, y, z per end. */
-  seams(cuts: PlaneCut[]): number[][] {
-    return mesh ? seamLines(mesh, cuts, treeOf(mesh)).map((lines) => Array.from(lines)) : [];
+  async seams(wanted: string, cuts: PlaneCut[]): Promise<number[][]> {
+    const mesh = await kept(wanted);
+    return seamLines(mesh, cuts, treeOf(mesh)).map((lines) => Array.from(lines));
   },
 };
 

@@ -52,16 +52,14 @@ export default function AreaProfile({
   const key = `${hash} ${axis}`;
   useEffect(() => {
     let live = true;
-    void fullMesh()
-      .load(hash)
-      .then(async () => {
-        const profile = await fullMesh().profile(k, 160);
-        const flats = await fullMesh().undersides(k);
-        const data = profile.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }));
-        const mirrors = (await fullMesh().mirrors()).filter((m) => longestOf(m.normal) === k);
-        if (live) setFound({ of: key, data, flats, mirrors });
-      })
-      .catch(() => undefined);
+    const look = async () => {
+      const profile = await fullMesh().profile(hash, k, 160);
+      const flats = await fullMesh().undersides(hash, k);
+      const data = profile.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }));
+      const mirrors = (await fullMesh().mirrors(hash)).filter((m) => longestOf(m.normal) === k);
+      if (live) setFound({ of: key, data, flats, mirrors });
+    };
+    look().catch(() => undefined);
     return () => void (live = false);
   }, [hash, k, key]);
   // the section that was shown for the pointer goes with it

@@ -27,8 +27,7 @@ export function Creases({
   useEffect(() => {
     let live = true;
     void fullMesh()
-      .load(hash)
-      .then(() => fullMesh().creases())
+      .creases(hash)
       .then((loops) => live && setFound({ hash, loops }))
       .catch(() => undefined);
     return () => void (live = false);

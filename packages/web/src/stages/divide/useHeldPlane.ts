@@ -18,13 +18,12 @@ const keyOf = ({ normal, offset }: Pick<HeldPlane, 'normal' | 'offset'>, handles
  */
 async function snapped(hash: string, plane: HeldPlane, { middle, size, rooms }: HeldModel): Promise<Mirror> {
   const { normal, offset, handles } = plane;
-  await fullMesh().load(hash);
-  const mirrors = await fullMesh().mirrors();
+  const mirrors = await fullMesh().mirrors(hash);
   const mirror = settledInMirror(plane, mirrors, { middle, longest: Math.max(...size) }, handles === 'turn');
   const k = normal.findIndex((x) => x === 1);
   if (k < 0 || (mirror && handles === 'turn')) return mirror ?? { normal, offset };
   // moved across an axis: whatever is nearest, a mirror as well as a flat
-  const flats = await fullMesh().undersides(k as 0 | 1 | 2);
+  const flats = await fullMesh().undersides(hash, k as 0 | 1 | 2);
   const reach = { from: middle[k] - size[k] / 2, size: size[k] };
   const speaking = [...flats.map((f) => f.at), ...(mirror ? [mirror.offset] : [])];
   return { normal, offset: settled(offset, reach, speaking, rooms) };

@@ -19,8 +19,7 @@ export function useSeams(hash: string, cuts: readonly PlaneCut[] | null, boxes: 
     }
     let live = true;
     void fullMesh()
-      .load(hash)
-      .then(() => fullMesh().seams(JSON.parse(key) as PlaneCut[]))
+      .seams(hash, JSON.parse(key) as PlaneCut[])
       .then((lines) => live && void dispatch(setMarks([...lines, ...kept])))
       .catch(() => undefined);
     return () => {
