@@ -1,16 +1,17 @@
 import { expect } from 'chai';
 import { useCallback } from 'react';
 import { useLocation } from 'react-router';
-import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
+import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { Settings } from '@jasmorphe/contracts/workshopRequests';
 import { act, answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { kitOf, pieceOf, projectNamed } from './kitThings.ts';
 import { bodyOf, xyz } from './things.ts';
 
 const { Attachments } = await import('../src/about/Attachments.tsx');
 const { api } = await import('../src/app/api.ts');
 const { Notices } = await import('../src/app/Notices.tsx');
-const { say } = await import('../src/app/uiSlice.ts');
+const { forgetRefused, say } = await import('../src/app/uiSlice.ts');
 const { PieceTable } = await import('../src/kit/PieceTable.tsx');
 const { useImport } = await import('../src/project/useImport.ts');
 const { ProjectCard } = await import('../src/shelf/ProjectCard.tsx');
@@ -21,23 +22,8 @@ const { Materials } = await import('../src/workshop/Materials.tsx');
 const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
 const refusal = (message: string, code = 'cannot') => ({ error: { code, message, hint: '' } });
-const project = (change: Partial<ProjectSummary> = {}): ProjectSummary => ({
-  id: 'p',
-  name: 'Carnyx',
-  note: 'war horn',
-  updatedAt: '2026-11-20',
-  createdAt: '2026-11-01',
-  dueOn: null,
-  archivedAt: null,
-  removedAt: null,
-  models: [],
-  pieces: 1,
-  parts: 0,
-  printed: 0,
-  attention: [],
-  trouble: null,
-  ...change,
-});
+const project = (change: Partial<ProjectSummary> = {}) =>
+  projectNamed('Carnyx', { id: 'p', note: 'war horn', ...change });
 const Where = () => <output data-testid="where">{useLocation().pathname}</output>;
 /** What is said at the foot of the window. */
 const said = (at: ReturnType<typeof show>) => at.queryAllByTestId('notice').map((n) => n.textContent);
@@ -282,30 +268,6 @@ describe('materials and spools', () => {
 });
 
 describe('the table of a kit, by hand', () => {
-  const piece = (name: string, change: Partial<PieceView> = {}): PieceView => ({
-    id: name,
-    name,
-    path: `${name}.stl`,
-    copies: 1,
-    colour: '',
-    aside: null,
-    meshHash: `${name}-mesh`,
-    triangles: 12,
-    min: xyz(0),
-    max: xyz(10),
-    size: xyz(10),
-    watertight: true,
-    worst: null,
-    findings: 0,
-    stop: 'intake',
-    parts: 0,
-    printed: 0,
-    unit: 'mm',
-    unitFrom: 'guess',
-    keptBack: false,
-    busyJobId: null,
-    ...change,
-  });
   const table = (kit: KitView, selected: ReadonlySet<string> = new Set()) => {
     const chosen: string[][] = [];
     const at = show(
@@ -322,7 +284,6 @@ describe('the table of a kit, by hand', () => {
     );
     return { at, chosen };
   };
-  const kit = (pieces: PieceView[]) => ({ projectId: 'p', pieces }) as unknown as KitView;
   /** Types into a cell as one does: a double click, the words, Enter. */
   const edit = async (at: ReturnType<typeof show>, from: string, to: string) => {
     fireEvent.doubleClick(await at.findByText(from, {}, patience));
@@ -336,7 +297,7 @@ describe('the table of a kit, by hand', () => {
   };
 
   it('pieces are ticked one by one or all at once', async () => {
-    const { at, chosen } = table(kit([piece('hull'), piece('mast')]));
+    const { at, chosen } = table(kitOf([pieceOf('hull'), pieceOf('mast')]));
     await at.findByText('hull', {}, patience);
     const boxes = at.getAllByRole('checkbox');
     fireEvent.click(boxes[1]);
@@ -347,13 +308,13 @@ describe('the table of a kit, by hand', () => {
 
   it('a name is changed in place: only what was changed is sent, without blanks around it', async () => {
     answers.set('PATCH /api/bodies/hull', bodyOf({ id: 'hull', name: 'bow' }));
-    const { at } = table(kit([piece('hull', { colour: 'grey' })]));
+    const { at } = table(kitOf([pieceOf('hull', { colour: 'grey' })]));
     await edit(at, 'hull', '  bow ');
     await waitFor(() => expect(lastOf('PATCH', '/api/bodies/hull')!.body).eql({ name: 'bow' }), patience);
   });
 
   it('what stays as it was is not sent; what the server refuses is said, and the old name is back', async () => {
-    const { at } = table(kit([piece('hull', { colour: 'grey' })]));
+    const { at } = table(kitOf([pieceOf('hull', { colour: 'grey' })]));
     await edit(at, 'grey', 'grey');
     await waitFor(() => expect(at.container.querySelector('.MuiDataGrid-cell--editing')).equal(null), patience);
     expect(sent.filter((s) => s.method === 'PATCH')).eql([]);
@@ -364,6 +325,7 @@ describe('the table of a kit, by hand', () => {
 });
 
 describe('files that are dropped on the page', () => {
+  afterEach(() => act(() => void store.dispatch(forgetRefused([]))));
   const Page = ({ target }: { target: string | null }) => {
     const { over } = useImport(useCallback(async () => target, [target]));
     return <p>{over ? 'hovering' : 'idle'}</p>;

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
-import type { BatchView, KitView, PieceView } from '@jasmorphe/contracts/kitViews';
-import type { ProjectSummary } from '@jasmorphe/contracts/views';
+import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import { Settings } from '@jasmorphe/contracts/workshopRequests';
 import { act, answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { kitOf, pieceOf, projectNamed } from './kitThings.ts';
 import { bodyOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { benchOf } = await import('../src/kit/benchOf.ts');
@@ -25,30 +25,6 @@ const { Backups } = await import('../src/workshop/SettingsForms.tsx');
 const { offerVersions } = await import('../src/app/uiSlice.ts');
 const { api } = await import('../src/app/api.ts');
 
-const pieceOf = (name: string, change: Partial<PieceView> = {}): PieceView => ({
-  id: name,
-  name,
-  path: `${name}.stl`,
-  copies: 1,
-  colour: '',
-  aside: null,
-  meshHash: `${name}-mesh`,
-  triangles: 12,
-  min: xyz(0),
-  max: xyz(10, 20, 30),
-  size: xyz(10, 20, 30),
-  watertight: true,
-  worst: null,
-  findings: 0,
-  stop: 'intake',
-  parts: 0,
-  printed: 0,
-  unit: 'mm',
-  unitFrom: 'guess',
-  keptBack: false,
-  busyJobId: null,
-  ...change,
-});
 const batchOf = (change: Partial<BatchView> = {}): BatchView => ({
   id: 'batch',
   projectId: 'p',
@@ -65,35 +41,6 @@ const batchOf = (change: Partial<BatchView> = {}): BatchView => ({
   canUndo: true,
   undoneAt: null,
   createdAt: '',
-  ...change,
-});
-const kitOf = (pieces: PieceView[], change: Partial<KitView> = {}): KitView => ({
-  projectId: 'p',
-  pieces,
-  variants: [],
-  unit: null,
-  oddUnits: [],
-  frame: { shared: true, reason: 'they stand in one frame' },
-  moves: pieces.map((_, i) => [100 * i, 0, 0]),
-  trouble: null,
-  batches: [],
-  ...change,
-});
-const project = (name: string, change: Partial<ProjectSummary> = {}): ProjectSummary => ({
-  id: name,
-  name,
-  note: '',
-  updatedAt: '2026-11-20',
-  createdAt: '2026-11-01',
-  dueOn: null,
-  archivedAt: null,
-  removedAt: null,
-  models: [],
-  pieces: 1,
-  parts: 0,
-  printed: 0,
-  attention: [],
-  trouble: null,
   ...change,
 });
 const patience = { timeout: 15_000 };
@@ -290,10 +237,10 @@ describe('one thing done to many pieces', () => {
 
 describe('the shelf', () => {
   const all = [
-    project('Carnyx', { note: 'war horn', parts: 24, printed: 4 }),
-    project('Newt', { updatedAt: '2026-11-25', archivedAt: '2026-11-25' }),
-    project('Ammonite 10', { updatedAt: '2026-11-24', parts: 50, createdAt: '2026-11-19' }),
-    project('Ammonite 9', { removedAt: '2026-11-24T12:00:00.000Z' }),
+    projectNamed('Carnyx', { note: 'war horn', parts: 24, printed: 4 }),
+    projectNamed('Newt', { updatedAt: '2026-11-25', archivedAt: '2026-11-25' }),
+    projectNamed('Ammonite 10', { updatedAt: '2026-11-24', parts: 50, createdAt: '2026-11-19' }),
+    projectNamed('Ammonite 9', { removedAt: '2026-11-24T12:00:00.000Z' }),
   ];
 
   it('is looked through by all words, part by part, in the order that is asked for', () => {

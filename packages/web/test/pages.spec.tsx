@@ -1,10 +1,11 @@
 import { expect } from 'chai';
 import { Route, Routes, useLocation } from 'react-router';
-import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
+import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { act, answers, fetchedStages, fireEvent, sent, show, store, waitFor, within } from './dom.tsx';
 import { dividedReport } from './divided.ts';
-import { bodyOf, factsOf, imported, jobOf, meshOf, partOf, stepOf, xyz } from './things.ts';
+import { kitOf, pieceOf } from './kitThings.ts';
+import { bodyOf, factsOf, imported, jobOf, meshOf, partOf, stepOf } from './things.ts';
 
 const { onKey } = await import('../src/app/keys.ts');
 const { api } = await import('../src/app/api.ts');
@@ -276,42 +277,6 @@ describe('the page of a project', () => {
 });
 
 describe('the page of a kit', () => {
-  const piece = (name: string, change: Partial<PieceView> = {}): PieceView => ({
-    id: name,
-    name,
-    path: `${name}.stl`,
-    copies: 1,
-    colour: '',
-    aside: null,
-    meshHash: `${name}-mesh`,
-    triangles: 12,
-    min: xyz(0),
-    max: xyz(10, 20, 30),
-    size: xyz(10, 20, 30),
-    watertight: true,
-    worst: null,
-    findings: 0,
-    stop: 'intake',
-    parts: 0,
-    printed: 0,
-    unit: 'mm',
-    unitFrom: 'guess',
-    keptBack: false,
-    busyJobId: null,
-    ...change,
-  });
-  const kit = (pieces: PieceView[], change: Partial<KitView> = {}): KitView => ({
-    projectId: 'p',
-    pieces,
-    variants: [],
-    unit: null,
-    oddUnits: [],
-    frame: { shared: true, reason: 'they stand in one frame' },
-    moves: pieces.map(() => [0, 0, 0]),
-    trouble: null,
-    batches: [],
-    ...change,
-  });
   const opened = async (view: KitView) => {
     serve(bodyOf());
     answers.set('GET /api/projects/p/kit', view);
@@ -322,7 +287,7 @@ describe('the page of a kit', () => {
 
   it('says why the bench shows it so, and reads all in one unit at a press', async () => {
     const at = await opened(
-      kit([piece('axle'), piece('bed')], {
+      kitOf([pieceOf('axle'), pieceOf('bed')], {
         unit: { unit: 'mm', reason: 'most of its pieces would be of a likely size' } as never,
         oddUnits: ['axle'],
       }),
@@ -333,13 +298,13 @@ describe('the page of a kit', () => {
   });
 
   it('all is done to the pieces that are printed; where none is, there is nothing to do', async () => {
-    const at = await opened(kit([piece('axle', { aside: 'another is printed' })]));
+    const at = await opened(kitOf([pieceOf('axle', { aside: 'another is printed' })]));
     expect((at.getByRole('button', { name: 'Do to all …' }) as HTMLButtonElement).disabled).equal(true);
     at.getByText('Every piece is set aside');
   });
 
   it('chosen pieces are removed for good after a second press alone; all are offered the same', async () => {
-    const at = await opened(kit([piece('axle'), piece('bed')]));
+    const at = await opened(kitOf([pieceOf('axle'), pieceOf('bed')]));
     await at.findByText('axle', {}, patience);
     at.getByRole('button', { name: 'Do to all …' });
     fireEvent.click(at.getAllByRole('checkbox')[1]);
@@ -355,7 +320,7 @@ describe('the page of a kit', () => {
   });
 
   it('what is asked to be done is asked about all that is printed, and nothing is done by opening it', async () => {
-    const at = await opened(kit([piece('axle'), piece('bed', { aside: 'another is printed' })]));
+    const at = await opened(kitOf([pieceOf('axle'), pieceOf('bed', { aside: 'another is printed' })]));
     fireEvent.click(at.getByRole('button', { name: 'Do to all …' }));
     const dialog = await at.findByRole('dialog', {}, patience);
     expect(dialog.textContent).match(/1 piece/);

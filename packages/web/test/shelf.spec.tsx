@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { useLocation } from 'react-router';
 import type { AttachmentView } from '@jasmorphe/contracts/kitViews';
-import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { projectNamed } from './kitThings.ts';
 import { bodyOf, jobOf, partOf, printerOf, stepOf } from './things.ts';
 
 const { AboutPiece } = await import('../src/about/AboutDialog.tsx');
@@ -24,23 +24,6 @@ const { default: WorkshopPage } = await import('../src/workshop/WorkshopPage.tsx
 
 const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
-const named = (name: string, change: Partial<ProjectSummary> = {}): ProjectSummary => ({
-  id: name,
-  name,
-  note: '',
-  updatedAt: '2026-11-20',
-  createdAt: '2026-11-01',
-  dueOn: null,
-  archivedAt: null,
-  removedAt: null,
-  models: [],
-  pieces: 0,
-  parts: 0,
-  printed: 0,
-  attention: [],
-  trouble: null,
-  ...change,
-});
 /** Where the page is, for those who look. */
 const Where = () => <output data-testid="where">{useLocation().pathname}</output>;
 
@@ -77,10 +60,10 @@ describe('the page of the shelf', () => {
 
   it('is looked through, and its parts are shown apart', async () => {
     answers.set('GET /api/projects', [
-      named('Carnyx', { note: 'war horn' }),
-      named('Heron mask'),
-      named('Old boat', { archivedAt: '2026-11-02' }),
-      named('Slip', { removedAt: new Date().toISOString() }),
+      projectNamed('Carnyx', { note: 'war horn' }),
+      projectNamed('Heron mask'),
+      projectNamed('Old boat', { archivedAt: '2026-11-02' }),
+      projectNamed('Slip', { removedAt: new Date().toISOString() }),
     ]);
     const page = shelf();
     await waitFor(() => expect(page.getAllByTestId('project-card').length).equal(2), patience);
