@@ -232,6 +232,13 @@ describe('the page of a project', () => {
 
   it('a project without a model says how to begin, shows what is coming in, or can be taken off', async () => {
     serve(bodyOf(), { modelIds: [], models: [] });
+    answers.set('DELETE /api/projects/p', { error: { code: 'busy', message: 'It is being read.', hint: '' } });
+    const kept = pages('/project/p');
+    fireEvent.click(await kept.findByRole('button', { name: 'Take this empty project off the shelf' }, patience));
+    await waitFor(() => expect(lastOf('DELETE', '/api/projects/p')).not.equal(undefined), patience);
+    await new Promise((r) => setTimeout(r, 50));
+    expect(kept.getByTestId('where').textContent, 'refused: the page stays').match(/^\/project\/p/);
+    kept.unmount();
     answers.set('DELETE /api/projects/p', {});
     const at = pages('/project/p');
     fireEvent.click(await at.findByRole('button', { name: 'Take this empty project off the shelf' }, patience));
