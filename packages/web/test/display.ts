@@ -1,6 +1,14 @@
 import { MeshoptEncoder } from 'meshoptimizer/encoder';
 import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
+import { toCanonical } from '@jasmorphe/core/mesh/canonical';
 import type { TriMesh } from '@jasmorphe/core/mesh/TriMesh';
+import { answers } from './dom.tsx';
+
+/** The server has a mesh under a hash: what is asked of it is asked of the page's worker. */
+export function served(hash: string, mesh: TriMesh): string {
+  answers.set(`GET /api/meshes/${hash}`, toCanonical(mesh));
+  return hash;
+}
 
 /** A mesh as the contract says that the browser gets it, packed here by hand. */
 export async function displayOf(mesh: TriMesh, fullTriangles = mesh.triangles.length / 3): Promise<Uint8Array> {

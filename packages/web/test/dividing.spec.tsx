@@ -2,9 +2,9 @@ import { expect } from 'chai';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
-import { toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { box } from '../../core/test/solids.ts';
 import { act, answers, fetchedStages, fireEvent, sent, show, store, waitFor, within } from './dom.tsx';
+import { served } from './display.ts';
 import { dividedReport } from './divided.ts';
 import { bodyOf, factsOf, imported, meshOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
@@ -27,7 +27,7 @@ const divided = (change: Partial<BodyView> = {}): BodyView =>
 const asked: { operation: OperationName; params: Record<string, unknown> }[] = [];
 const card = async (body: BodyView) => {
   // what is cut is what came out of the step before
-  answers.set('GET /api/meshes/import-mesh', toCanonical(await box(20, 30, 60)));
+  served('import-mesh', await box(20, 30, 60));
   answers.set('POST /api/bodies/b/previews', (q: { operation: OperationName; params: object; ifKnown?: boolean }) => {
     const known = parseParams(descriptionOf(q.operation).params, q.params) as Record<string, unknown>;
     if (q.ifKnown) return null;

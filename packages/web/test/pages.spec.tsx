@@ -104,7 +104,7 @@ describe('the page of a project', () => {
   it('opens at the first stop that is not done, with the model, its findings and its size', async () => {
     serve(torn());
     const at = pages('/project/p');
-    await waitFor(() => expect(at.getByTestId('where').textContent).match(/^\/project\/p\/(intake|mend)$/), patience);
+    await waitFor(() => expect(at.getByTestId('where').textContent).match(/^\/project\/p\/mend$/), patience);
     const findings = at.getByRole('complementary', { name: 'Findings' });
     within(findings).getByText('2 findings');
     within(findings).getByText('12 triangles');
@@ -301,7 +301,9 @@ describe('the page of a kit', () => {
     );
     at.getByText('Shown as the files place them: they stand in one frame.');
     fireEvent.click(at.getByRole('button', { name: 'Read all in mm' }));
-    await waitFor(() => expect(sent.some((s) => s.method === 'POST' && /unit|alike/.test(s.path))).equal(true));
+    await waitFor(() =>
+      expect(sent.some((s) => s.method === 'POST' && s.path === '/api/projects/p/kit/unit')).equal(true),
+    );
   });
 
   it('all is done to the pieces that are printed; where none is, there is nothing to do', async () => {

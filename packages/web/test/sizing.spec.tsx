@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { useState } from 'react';
-import { toCanonical } from '@jasmorphe/core/mesh/canonical';
 import type { PlacedBody } from '../src/bench/benchSlice.ts';
 import { box } from '../../core/test/solids.ts';
-import { act, answers, fireEvent, show, store, type, waitFor } from './dom.tsx';
+import { act, fireEvent, show, store, type, waitFor } from './dom.tsx';
+import { served } from './display.ts';
 import { referenceOf } from './things.ts';
 
 const { clearBench, pickPoint } = await import('../src/bench/benchSlice.ts');
@@ -38,13 +38,10 @@ describe('lengths measured on the bench', () => {
     };
     return { at: show(<Held />), held };
   };
-  const served = async (hash: string) => {
-    answers.set(`GET /api/meshes/${hash}`, toCanonical(await box(10, 20, 30)));
-    return hash;
-  };
+  const brick = async (hash: string) => served(hash, await box(10, 20, 30));
 
   it('are taken between two points on the full mesh; what is said of one is a first guess for the next', async () => {
-    const { at, held } = readings(await served('read'));
+    const { at, held } = readings(await brick('read'));
     expect(bench().asks).equal(2);
     at.getByText('Click 2 points on the model.');
     pick([0, 10, 15]);
@@ -65,14 +62,14 @@ describe('lengths measured on the bench', () => {
   });
 
   it('of a model that was sized are those of the model before', async () => {
-    const { held } = readings(await served('sized'), 2);
+    const { held } = readings(await brick('sized'), 2);
     pick([0, 10, 15], [10, 10, 15]);
     await waitFor(() => expect(held.now.length).equal(1), patience);
     expect([held.now[0].measured, held.now[0].real]).eql([5, 10]);
   });
 
   it('a girth asks for one point and goes square to an axis; another axis is another tape', async () => {
-    const { at, held } = readings(await served('girth'));
+    const { at, held } = readings(await brick('girth'));
     fireEvent.change(at.getByLabelText('Measure'), { target: { value: 'girth' } });
     at.getByText('Click a point on the model.');
     pick([0, 10, 15]);
@@ -86,7 +83,7 @@ describe('lengths measured on the bench', () => {
   });
 
   it('what cannot be measured is said in words, and the next try begins anew', async () => {
-    const { at, held } = readings(await served('line'));
+    const { at, held } = readings(await brick('line'));
     fireEvent.change(at.getByLabelText('Measure'), { target: { value: 'circle' } });
     pick([0, 0, 0], [0, 0, 10], [0, 0, 20]);
     await waitFor(() => expect(at.queryByText(/Click 3 points|of 3 points/)).equal(null), patience);

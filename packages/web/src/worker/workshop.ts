@@ -60,7 +60,8 @@ function kept(wanted: string): Promise<TriMesh> {
   // the last asked for goes last
   meshes.delete(wanted);
   meshes.set(wanted, found);
-  found.catch(() => meshes.delete(wanted));
+  // one that did not come is asked for again, unless that was done already
+  found.catch(() => meshes.get(wanted) === found && meshes.delete(wanted));
   if (meshes.size > mostMeshes) meshes.delete(meshes.keys().next().value!);
   return found;
 }
