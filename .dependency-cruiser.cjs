@@ -1,5 +1,5 @@
 /**
- * The layers of the code: imports point down the list, never up, and never in a circle. `npm run lint` holds to it.
+ * The layers of the code: imports point down the list, never up, and never in a circle. `npm run lint:layers` holds to it.
  * Types may name what is above them, since nothing of them is left when the code runs.
  */
 const core = 'packages/core/src/';
@@ -53,6 +53,13 @@ module.exports = {
       to: { path: '^packages/(server|cli|threads)/' },
     },
     {
+      name: 'command-line-loads-the-server-late',
+      comment: 'its help starts without database and Express: what needs them asks for them when it runs',
+      severity: 'error',
+      from: { path: '^packages/cli/src' },
+      to: { path: '^packages/server/src', dynamic: false, dependencyTypesNot: ['type-only'] },
+    },
+    {
       name: 'descriptions-are-light',
       comment: 'the page loads them first: nothing that runs may hang on them',
       severity: 'error',
@@ -70,7 +77,7 @@ module.exports = {
     },
   ],
   options: {
-    tsPreCompilationDeps: 'specify',
+    tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.base.json' },
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '(/dist/|/test/)' },

@@ -11,7 +11,7 @@ const target = join(root, 'packages/contracts/src/responseSchemas.ts');
 
 /** @returns {string} the file as it should be */
 export function responseSchemas() {
-  const { config } = ts.readConfigFile(join(root, 'tsconfig.base.json'), ts.sys.readFile);
+  const { config } = ts.readConfigFile(join(root, 'tsconfig.base.json'), (path) => ts.sys.readFile(path));
   const { options } = ts.parseJsonConfigFileContent({ ...config, files: [source] }, ts.sys, root);
   const program = ts.createProgram([source], { ...options, noEmit: true, customConditions: ['source'] });
   const checker = program.getTypeChecker();

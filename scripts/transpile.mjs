@@ -12,7 +12,7 @@ const modulesIn = (folder) =>
 
 /**
  * Makes JavaScript of the modules of a package, file by file and without looking at types: within seconds, where the type
- * checker takes most of a minute. Types are looked at by `npm run typecheck`.
+ * checker takes most of a minute. Types are looked at by `npm run check`.
  *
  * @param root of the checkout
  * @param folder of the package, with `src`; what is made goes to its `dist`

@@ -89,7 +89,7 @@ describe('the command line for people', () => {
       colour: true,
     });
     expect(coloured.out).contain('\u001b[31mno\u001b[0m');
-    // eslint-disable-next-line no-control-regex
+    // oxlint-disable-next-line no-control-regex
     expect(coloured.out.replace(/\u001b\[\d+m/g, '')).equal(open.out);
   });
 
@@ -183,7 +183,7 @@ describe('the command line for people', () => {
     line.say(0.5, 'Wrapping');
     line.say(1, 'Done');
     line.clear();
-    // eslint-disable-next-line no-control-regex
+    // oxlint-disable-next-line no-control-regex
     expect(said.map((s) => s.replace(/\r\u001b\[K/, ''))).eql([
       '  1 % Looking',
       ' 25 % Wrapping · about 30 s left',

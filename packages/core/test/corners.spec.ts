@@ -127,7 +127,7 @@ describe('files of other programs', () => {
       return at + width[type];
     };
     const corners = [0, 0, 0, 30, 0, 0, 0, 20, 0, 0, 0, 10];
-    const faces = [[0, 2, 1], [0, 1, 3], [1, 2, 3], [2, 0, 3]]; // prettier-ignore
+    const faces = [[0, 2, 1], [0, 1, 3], [1, 2, 3], [2, 0, 3]]; // oxfmt-ignore
     const head = text(
       `ply\nformat binary_${little ? 'little' : 'big'}_endian 1.0\nelement vertex 4\n${['x', 'y', 'z'].map((n) => `property ${vertexType} ${n}\n`).join('')}element face 4\nproperty list ${listType} ${indexType} vertex_indices\nend_header\n`,
     );
@@ -151,7 +151,7 @@ describe('files of other programs', () => {
           ['ushort', 'ushort'],
           ['uint', 'int'],
         ]) {
-          // prettier-ignore
+          // oxfmt-ignore
           const what = `${little} ${vertexType} ${listType} ${indexType}`;
           const { mesh } = readMesh(ply(little, vertexType, listType, indexType));
           expect(triangleCount(mesh), what).equal(4);
@@ -165,7 +165,7 @@ describe('files of other programs', () => {
     );
     const { mesh } = readMesh(strip);
     expect(triangleCount(mesh)).equal(3);
-    expect(areaOf(mesh)).closeTo(0.5 + 0.5 + areaOf({ positions: Float32Array.from([1, 1, 0, 5, 0, 0, 6, 0, 1]), triangles: Uint32Array.from([0, 1, 2]) }), 1e-6); // prettier-ignore
+    expect(areaOf(mesh)).closeTo(0.5 + 0.5 + areaOf({ positions: Float32Array.from([1, 1, 0, 5, 0, 0, 6, 0, 1]), triangles: Uint32Array.from([0, 1, 2]) }), 1e-6); // oxfmt-ignore
   });
 
   const archive = (model: string) =>

@@ -532,7 +532,7 @@ describe('what cuts are judged by', () => {
       }
       return [...mine!.above, ...mine!.below];
     };
-    await fc.assert(
+    fc.assert(
       fc.property(
         fc.nat(skins.length - 1),
         fc.tuple(fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }), fc.integer({ min: 1, max: 9 })),

@@ -107,7 +107,7 @@ describe('joins', () => {
               expect(from + j.diameterMm / 2 + 0.2 + 0.8).lessThan(40 + 1e-6);
               expect(j.wallMm).greaterThan(0.79);
             }
-          for (const o of outputs) expect((await bodiesOf(o)).length).equal(1);
+          for (const o of outputs) expect(bodiesOf(o).length).equal(1);
         },
       ),
       { numRuns: 8 },
@@ -304,7 +304,7 @@ describe('joins', () => {
     const steps = [0.1, 0.3];
     const two = volumeOf(await fitGauge(steps));
     const one = volumeOf(await fitGauge([0.1, 0.1]));
-    expect((await bodiesOf(await fitGauge(steps))).length).equal(2);
+    expect(bodiesOf(await fitGauge(steps)).length).equal(2);
     expect(two).greaterThan(0);
     expect(one).greaterThan(0);
     expect(await codeOf(() => fitGauge([]))).equal('bad-params');

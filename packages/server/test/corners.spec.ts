@@ -56,7 +56,7 @@ describe('what a project is not asked for every day', () => {
         }),
         operation,
       ).eql([400, 'bad-params']);
-    expect(await refused('POST', `/api/projects/${projectId}/batches`, { operation: 'bake', params: {}, bodyIds: ids, dry: true })).eql([400, 'bad-params']); // prettier-ignore
+    expect(await refused('POST', `/api/projects/${projectId}/batches`, { operation: 'bake', params: {}, bodyIds: ids, dry: true })).eql([400, 'bad-params']); // oxfmt-ignore
     expect(await refused('POST', '/api/projects/none/kit/unit')).eql([404, 'not-found']);
     expect((await client.kitOf(projectId)).pieces.map((p) => p.name).sort()).eql(['hull', 'mast']);
   });
@@ -110,7 +110,7 @@ describe('what a project is not asked for every day', () => {
     const shown = await fetch(`${own.server.address}/api/attachments/${kept.id}/picture`);
     expect(shown.headers.get('content-type')).match(/^image\/png/);
     expect(shown.headers.get('x-content-type-options')).equal('nosniff');
-    const { body: note } = await client.call<AttachmentView>('POST', `/api/projects/${projectId}/notes`, { text: 'dry fit' }); // prettier-ignore
+    const { body: note } = await client.call<AttachmentView>('POST', `/api/projects/${projectId}/notes`, { text: 'dry fit' }); // oxfmt-ignore
     expect(await refused('GET', `/api/attachments/${note.id}/picture`)).eql([404, 'not-found']);
     const changed = await client.call<AttachmentView>('PATCH', `/api/attachments/${note.id}`, { text: 'dry fitted' });
     expect(changed.body.text).equal('dry fitted');
@@ -160,7 +160,7 @@ describe('what a project is not asked for every day', () => {
     const profile = { ...parseParams(PrinterProfile, { name: 'Long bed', bedMm: [250, 210, 220], hoursRun: 840 }) };
     const { body: made } = await client.call<{ id: string }>('POST', '/api/printers', profile);
     await client.call('PATCH', `/api/printers/${made.id}`, { retired: true });
-    const { body: back } = await client.call<{ retiredAt: string | null; profile: PrinterProfile }>('PATCH', `/api/printers/${made.id}`, { retired: false }); // prettier-ignore
+    const { body: back } = await client.call<{ retiredAt: string | null; profile: PrinterProfile }>('PATCH', `/api/printers/${made.id}`, { retired: false }); // oxfmt-ignore
     expect([back.retiredAt, back.profile.hoursRun]).eql([null, 840]);
   });
 });

@@ -11,7 +11,8 @@ export interface PieceTask {
 
 /** Errors cross the thread as plain data, so that their code and hint are kept. */
 export type PieceAnswer = { id: number } & (
-  { value: unknown } | { failed: { code: string; message: string; hint: string } }
+  | { value: unknown }
+  | { failed: { code: string; message: string; hint: string } }
 );
 
 async function work({ id, name, args }: PieceTask): Promise<PieceAnswer> {

@@ -109,7 +109,7 @@ describe('a part as it lies', () => {
       [10, 20, 30],
       [-4, 0, 9],
     ] as [number, number, number][])
-      // prettier-ignore
+      // oxfmt-ignore
       back(onto(at)).forEach((x, k) => expect(x).closeTo(at[k], 1e-5));
     const lines = laidLines([10, 0, 0, 10, 20, 30], result.current!);
     expect(lines.length).equal(6);
@@ -169,7 +169,7 @@ describe('colours and flags of the bench', () => {
   });
 
   it('flags neither cover each other nor leave the sheet while there is room; hidden places have none', () => {
-    const places: ([number, number] | null)[] = [[200, 200], [205, 203], [210, 199], null, [5, 5], [395, 295]]; // prettier-ignore
+    const places: ([number, number] | null)[] = [[200, 200], [205, 203], [210, 199], null, [5, 5], [395, 295]]; // oxfmt-ignore
     const flags = standFlags(places, 400, 300);
     expect(flags[3]).equal(null);
     const at = places.flatMap((p, i) => (p ? [[p[0] + flags[i]![0], p[1] + flags[i]![1]]] : []));

@@ -179,7 +179,7 @@ describe('own cuts', () => {
   });
 
   it('a cut along a crease has nothing to set, and is taken away like any', () => {
-    const loop: Vec3[] = [[0, 0, 5], [10, 0, 5], [10, 10, 6]]; // prettier-ignore
+    const loop: Vec3[] = [[0, 0, 5], [10, 0, 5], [10, 10, 6]]; // oxfmt-ignore
     const { at, told, picked } = listed([level(5, { loop }), level(9)]);
     at.getByText('along a crease');
     expect(at.queryByLabelText('Leans')).equal(null);

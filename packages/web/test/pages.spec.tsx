@@ -113,7 +113,7 @@ describe('the page of a project', () => {
   });
 
   it('goes from stop to stop by key, keeping the model that the address names', async () => {
-    serve(torn(), { modelIds: ['other', 'b'], models: [{ id: 'other', name: 'other' }, { id: 'b', name: 'b' }] }); // prettier-ignore
+    serve(torn(), { modelIds: ['other', 'b'], models: [{ id: 'other', name: 'other' }, { id: 'b', name: 'b' }] }); // oxfmt-ignore
     answers.set('GET /api/projects/p/kit', {
       projectId: 'p',
       pieces: [],
@@ -268,11 +268,11 @@ describe('the page of a project', () => {
   it('a part lies so whatever way round it is turned on the bed, and not where it leans', () => {
     const turned = (deg: number) => {
       const [c, s] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
-      return [[c, -s, 0], [s, c, 0], [0, 0, 1]]; // prettier-ignore
+      return [[c, -s, 0], [s, c, 0], [0, 0, 1]]; // oxfmt-ignore
     };
     const leaning = (deg: number) => {
       const [c, s] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
-      return [[1, 0, 0], [0, c, -s], [0, s, c]]; // prettier-ignore
+      return [[1, 0, 0], [0, c, -s], [0, s, c]]; // oxfmt-ignore
     };
     expect([turned(0), turned(90), leaning(0.2), leaning(1)].map((rows) => liesSo({ up: [0, 0, 1] }, rows))).eql([
       true,
@@ -338,7 +338,7 @@ describe('the page of a kit', () => {
 
   it('is left to words where the server refuses it', async () => {
     serve(bodyOf());
-    answers.set('GET /api/projects/p/kit', { error: { code: 'gone', message: 'It cannot be read.', hint: 'Ask the doctor.' } }); // prettier-ignore
+    answers.set('GET /api/projects/p/kit', { error: { code: 'gone', message: 'It cannot be read.', hint: 'Ask the doctor.' } }); // oxfmt-ignore
     const at = pages('/project/p/kit');
     await at.findByText('It cannot be read.', {}, patience);
     at.getByText('Ask the doctor.', { exact: false });

@@ -103,15 +103,15 @@ describe('the worker that holds the full mesh', () => {
     const measure = (kind: 'points' | 'axis' | 'circle' | 'girth', points: Vec3[], axis: 0 | 1 | 2 = 2) =>
       fullMesh().measure('measured', kind, points, axis);
     // picked a little off the skin, as on a mesh that was thinned out for drawing
-    expect((await measure('points', [[-0.2, 10, 15], [10.3, 10, 15]])).lengthMm).closeTo(10, 1e-5); // prettier-ignore
-    expect((await measure('axis', [[0, 0, 0], [10, 20, 30]], 1)).lengthMm).closeTo(20, 1e-5); // prettier-ignore
+    expect((await measure('points', [[-0.2, 10, 15], [10.3, 10, 15]])).lengthMm).closeTo(10, 1e-5); // oxfmt-ignore
+    expect((await measure('axis', [[0, 0, 0], [10, 20, 30]], 1)).lengthMm).closeTo(20, 1e-5); // oxfmt-ignore
     expect((await measure('girth', [[0, 10, 15]])).lengthMm).closeTo(60, 1e-3);
     const said = await measure('circle', [
       [0, 0, 0],
       [0, 0, 10],
       [0, 0, 20],
     ]).then(
-      // prettier-ignore
+      // oxfmt-ignore
       () => '',
       (error: Error) => error.message,
     );

@@ -23,7 +23,8 @@ export interface FindingValues {
   crumbs: { crumbs: number; underMm: number };
   shells: { shells: number };
   crossings:
-    { shells: number; sizesMm: number[]; triangles: number; lengthMm: number } | { more: number; places: number };
+    | { shells: number; sizesMm: number[]; triangles: number; lengthMm: number }
+    | { more: number; places: number };
   'non-manifold-edges': { edges: number };
   'inconsistent-edges': { edges: number };
   'non-manifold-vertices': { points: number };
@@ -67,7 +68,16 @@ export type FindingKind = keyof FindingValues;
 
 /** What may mend a finding: ways of mending, and operations. */
 export type Mender =
-  'stitch' | 'join' | 'wrap' | 'refine' | 'mirror' | 'size' | 'crop' | 'thicken' | 'hollow' | 'divide';
+  | 'stitch'
+  | 'join'
+  | 'wrap'
+  | 'refine'
+  | 'mirror'
+  | 'size'
+  | 'crop'
+  | 'thicken'
+  | 'hollow'
+  | 'divide';
 
 /**
  * One measured fact with its place and cause. `severity` failure: not a solid yet; attention: worth a look. Its sentence

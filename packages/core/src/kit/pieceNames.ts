@@ -20,7 +20,7 @@ export const kitPath = (given: string): string =>
   given
     .normalize('NFC')
     .replace(/\\/g, '/')
-    // eslint-disable-next-line no-control-regex
+    // oxlint-disable-next-line no-control-regex
     .replace(/[\u0000-\u001f\u007f-\u009f\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, '')
     .split('/')
     .filter((part) => part !== '' && part !== '.' && part !== '..' && !/^[a-z]:$/i.test(part))

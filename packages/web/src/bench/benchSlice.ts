@@ -54,7 +54,8 @@ export interface ShownJoint {
 
 /** A figure of the skin to show in colours. */
 export type SkinMap =
-  { kind: 'thickness'; factor: number; leastMm: number } | { kind: 'clearance'; factor: number; liningMm: number };
+  | { kind: 'thickness'; factor: number; leastMm: number }
+  | { kind: 'clearance'; factor: number; liningMm: number };
 
 /** Support tips of a part that are stepped through. */
 export interface ShownTips {

@@ -17,7 +17,7 @@ export function usePainted(painted: readonly CleanSpot[], onChange: (painted: Cl
     taken.current = strokes;
     if (JSON.stringify(shown) !== key) onChange(shown);
     // what was painted is taken when a stroke is done
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [strokes]);
   useEffect(
     () => () => {

@@ -16,7 +16,7 @@ export function usePickedPlace(
     if (!asking || points.length === 0) return;
     onPick(points[0]);
     dispatch(askForPoints(0));
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- told once for each point
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- told once for each point
   }, [points]);
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
   return {

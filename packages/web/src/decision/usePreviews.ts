@@ -73,10 +73,8 @@ export const ask = <N extends OperationName>(
 ): Asked => ({ operation: operation.name, params, ...more });
 
 /** The report of a preview that is ready, if it is one of that operation. */
-export const reportOf = <N extends OperationName>(
-  p: Preview | undefined,
-  operation: { name: N },
-): ReportOf<N> | null => (p?.state === 'ready' && isStepOf(p.step, operation) ? p.step.report : null);
+export const reportOf = <N extends OperationName>(p: Preview | undefined, operation: { name: N }): ReportOf<N> | null =>
+  p?.state === 'ready' && isStepOf(p.step, operation) ? p.step.report : null;
 
 /** How long it took, or takes, ms; null while it is not known. */
 export const elapsedOf = (p: Preview): number | null => (p.state === 'ready' ? p.step.elapsedMs : null);

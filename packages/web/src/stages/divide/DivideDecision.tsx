@@ -232,7 +232,7 @@ export function DivideDecision({ body, printers }: StageProps) {
   const pickedPart = done?.parts.find((p) => p.tag === pickedView?.tag);
   const faces = useMemo(
     () => (done && pickedPart ? facesOf(done, pickedPart, places) : []),
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [done, pickedPart, placed, old.joinPlaces],
   );
   usePegs(chosen === 'own' ? undefined : done, pickedView, faces, (face, index, at) =>

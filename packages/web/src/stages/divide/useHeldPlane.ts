@@ -103,6 +103,6 @@ export function useHeldPlane(
       .catch(() => undefined);
     return () => void (live = false);
     // only what the handles did is told
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [plane]);
 }

@@ -30,7 +30,7 @@ function useShownJoint(joint: Joint | undefined, ids: ReadonlyMap<string, string
       dispatch(setExplode(0));
     };
     // a joint goes by its key: what else changes about the model does not show it anew
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [key, ids, dispatch]);
 }
 

@@ -47,7 +47,7 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
       done: done.has(keys[i]),
     }));
     dispatch(showTips({ partId: part.id, list, at: Math.min(at, Math.max(0, list.length - 1)), layerMm, above }));
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- where one stands is no cause to begin anew
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- where one stands is no cause to begin anew
   }, [tips, keys, done, layerMm, part.id, dispatch]);
   useEffect(() => () => void dispatch(showTips(null)), [dispatch]);
   const flip = () => {
