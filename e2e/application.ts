@@ -26,7 +26,7 @@ const flags = [
 
 /** Starts a program of ours that says where it can be reached. */
 export async function startProgram(args: string[]): Promise<{ server: ChildProcess; address: string }> {
-  const server = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });
+  const server = spawn(process.execPath, ['--single-threaded-gc', ...args], { stdio: ['ignore', 'pipe', 'inherit'] });
   const address = await new Promise<string>((resolve, reject) => {
     let text = '';
     server.stdout!.on('data', (chunk: Buffer) => {

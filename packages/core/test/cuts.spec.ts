@@ -150,7 +150,7 @@ describe('plans of cuts', () => {
     await loadKernel();
     const wanted = aim([100, 100, 100], 'fewest', 2);
     await withSolids(async (kernel, keep) => {
-      const stand = await standInOf(kernel, keep, torus(80, 25, 40, 20), wanted.rooms, quietContext);
+      const stand = await standInOf(kernel, keep, torus(65, 25, 32, 16), wanted.rooms, quietContext);
       const alone = planStyles.map((style) =>
         planOn(groundOf(stand, wanted, quietContext), { ...wanted, style }, quietContext),
       );

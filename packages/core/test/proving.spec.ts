@@ -22,22 +22,22 @@ import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { box, moved, run, sphere, torus, turned, without } from './solids.ts';
 
 /** A plate of 60 x 60 x 8 mm with n x n round holes through it, by the solid kernel. */
-const drilled = (n: number, sides = 20): Promise<TriMesh> =>
+const drilled = (n: number, size = 60, sides = 20): Promise<TriMesh> =>
   withSolids((kernel, keep) => {
-    const pitch = 60 / n;
+    const pitch = size / n;
     const holes = [];
     for (let i = 0; i < n; i++)
       for (let k = 0; k < n; k++)
         holes.push(
           keep(
             keep(kernel.Manifold.cylinder(20, 0.25 * pitch, 0.25 * pitch, sides, true)).translate([
-              (i + 0.5) * pitch - 30,
-              (k + 0.5) * pitch - 30,
+              (i + 0.5) * pitch - size / 2,
+              (k + 0.5) * pitch - size / 2,
               0,
             ]),
           ),
         );
-    const plate = keep(kernel.Manifold.cube([60, 60, 8], true));
+    const plate = keep(kernel.Manifold.cube([size, size, 8], true));
     return fromSolid(keep(plate.subtract(keep(kernel.Manifold.union(holes)))));
   });
 
@@ -90,7 +90,7 @@ describe('inside by what is nearest', () => {
 
 describe('what operations make', () => {
   it('hollowing a drilled plate: sound, the wall as asked, the volume that the level set has', async () => {
-    const plate = await drilled(8);
+    const plate = await drilled(4, 30);
     const { outputs, report } = await run(operations.hollow, plate, { wall: 1 });
     expect(report.proof).include({ sound: true, crossingPairs: 0, tears: 0 });
     expect(isSound(inspectMesh(outputs[0], { brief: true }))).equal(true);
@@ -101,7 +101,7 @@ describe('what operations make', () => {
   });
 
   it('a level with thousands of slivers comes out simpler, closed and free of crossings', async function () {
-    const plate = await drilled(10);
+    const plate = await drilled(6, 36);
     const distance = new SignedDistance(plate);
     const level = extractLevel(
       {

@@ -274,7 +274,7 @@ describe('stand-in scanner', () => {
     }
     expect(loops[0]).lessThan(loops[1]);
     const ball = await sphere(20, 24);
-    const scan = async (seed: number) => (await run(practice, ball, { severity: 0.2, seed })).outputs[0];
+    const scan = async (seed: number) => (await run(practice, ball, { severity: 0.2, seed, occlusion: false })).outputs[0];
     const [first, again, other] = [await scan(7), await scan(7), await scan(8)];
     expect(Buffer.from(again.positions.buffer).equals(Buffer.from(first.positions.buffer))).equal(true);
     expect(triangleCount(other)).not.equal(triangleCount(again));
@@ -288,13 +288,13 @@ describe('stand-in scanner', () => {
       [0.6, 2],
       [1, 3],
     ]) {
-      const { outputs } = await run(practice, ball, { severity, seed });
+      const { outputs } = await run(practice, ball, { severity, seed, occlusion: false });
       const ground = findGround(outputs[0])!;
       expect(ground, `severity ${severity}, seed ${seed}`).not.equal(null);
       expect(Math.abs(ground.normal[2]), `severity ${severity}, seed ${seed}`).greaterThan(0.998);
       expect(ground.offset / Math.sign(ground.normal[2])).within(8, 10.2);
     }
-    const without = await run(practice, ball, { severity: 0.6, ground: false });
+    const without = await run(practice, ball, { severity: 0.6, ground: false, occlusion: false });
     expect(findGround(without.outputs[0])).equal(null);
   }).timeout(300_000);
 
