@@ -274,7 +274,8 @@ describe('stand-in scanner', () => {
     }
     expect(loops[0]).lessThan(loops[1]);
     const ball = await sphere(20, 24);
-    const scan = async (seed: number) => (await run(practice, ball, { severity: 0.2, seed, occlusion: false })).outputs[0];
+    const scan = async (seed: number) =>
+      (await run(practice, ball, { severity: 0.2, seed, occlusion: false })).outputs[0];
     const [first, again, other] = [await scan(7), await scan(7), await scan(8)];
     expect(Buffer.from(again.positions.buffer).equals(Buffer.from(first.positions.buffer))).equal(true);
     expect(triangleCount(other)).not.equal(triangleCount(again));
