@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import prettier from 'prettier';
+import { format } from 'oxfmt';
 import ts from 'typescript';
 import { root } from './workspace.mjs';
 
@@ -72,7 +72,9 @@ what is filled in. Where a code is used in several places, up to three of its se
 | --- | --- | --- |
 ${rows.join('\n')}
 `;
-  return prettier.format(text, { ...(await prettier.resolveConfig(target)), parser: 'markdown' });
+  const { code, errors } = await format(target, text, { printWidth: 120 });
+  if (errors.length > 0) throw new Error(errors[0].message);
+  return code;
 }
 
 if (process.argv[1]?.endsWith('errorCodes.mjs')) {
