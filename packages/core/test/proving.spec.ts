@@ -21,7 +21,7 @@ import { Slicer } from '@jasmorphe/core/section/Slicer';
 import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { box, moved, run, sphere, torus, turned, without } from './solids.ts';
 
-/** A plate of 60 x 60 x 8 mm with n x n round holes through it, by the solid kernel. */
+/** A plate, 8 mm thick and `size` mm a side, with n x n round holes through it, by the solid kernel. */
 const drilled = (n: number, size = 60, sides = 20): Promise<TriMesh> =>
   withSolids((kernel, keep) => {
     const pitch = size / n;
