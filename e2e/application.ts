@@ -41,7 +41,7 @@ export async function startProgram(args: string[]): Promise<{ server: ChildProce
 
 /** The server and its page, on a data folder of one's own. */
 export const serverOf = (folder: string, port = '0'): Promise<{ server: ChildProcess; address: string }> =>
-  startProgram(['packages/server/dist/main.js', '--port', port, '--data', folder, '--web', 'packages/web/dist']);
+  startProgram(['packages/server/dist/bundle/main.js', '--port', port, '--data', folder, '--web', 'packages/web/dist']);
 
 /** Ends a program that was started so. */
 export const endProgram = (server: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): Promise<void> =>

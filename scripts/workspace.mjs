@@ -48,6 +48,7 @@ export function ensureBuilt() {
     'scripts/transpile.mjs',
     'packages/web/vite.config.ts',
     'packages/cli/vite.config.ts',
+    'packages/server/vite.config.ts',
     'packages/web/index.html',
   ];
   const changed = Math.max(...sources.map((s) => newest(join(root, s))), ...files.map((f) => at(join(root, f))));
@@ -63,7 +64,7 @@ export function ensureBuilt() {
 export function build() {
   console.log('Building');
   for (const folder of packages) transpile(root, folder);
-  for (const name of ['cli', 'web'])
+  for (const name of ['server', 'cli', 'web'])
     run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages', name) });
   const { initialKb } = firstLoad(join(root, 'packages/web/dist'));
   if (initialKb > mostKb)

@@ -1,9 +1,8 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { startServer } from '@jasmorphe/server/startServer';
-import { readPort, whyNotStarted } from '@jasmorphe/server/whyNotStarted';
-import { seedHarrowFen } from './seed.ts';
+import { startServer } from '@jasmorphe/server/bundle/startServer';
+import { readPort, whyNotStarted } from '@jasmorphe/server/bundle/whyNotStarted';
 
 const { values } = parseArgs({
   options: {
@@ -31,7 +30,9 @@ const server = await startServer({
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => void server.stop().then(() => process.exit(0)));
 // a folder that holds files its database knows nothing of is a question to its owner, not an empty shelf
-if (server.problems.length === 0 && (await server.library.shelf.projects()).length === 0)
+if (server.problems.length === 0 && (await server.library.shelf.projects()).length === 0) {
+  const { seedHarrowFen } = await import('./seed.ts');
   await seedHarrowFen(server, (line) => console.log(line), values.light);
+}
 console.log(`Data: ${dataFolder}`);
 console.log(`Jasmorphe is at ${server.address}`);

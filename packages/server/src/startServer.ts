@@ -139,8 +139,8 @@ function createApp(services: Services): Express {
     '/health',
     (_q, r) => void r.json({ up: true, name: 'Jasmorphe', problems: services.problems, page: pageVersion() }),
   );
-  const description = openApiDocument();
-  api.get('/openapi.json', (_q, r) => void r.json(description));
+  let description: ReturnType<typeof openApiDocument> | undefined;
+  api.get('/openapi.json', (_q, r) => void r.json((description ??= openApiDocument())));
   api.use(express.json({ limit: '1mb', verify: refuseDeepJson }));
   api.use(
     projectRoutes(services),

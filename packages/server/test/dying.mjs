@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { startServer } from '@jasmorphe/server/startServer';
+import { startServer } from '@jasmorphe/server/bundle/startServer';
 
 // Starts a server, as built, on the folder named and does one thing to it; the process kills itself before or after the
 // change that is named. Arguments: folder, before or after, change, deed, two mesh files. Plain JavaScript, so that

@@ -24,6 +24,10 @@ const patienceMs = 400;
 const errorOf = ({ failed: { code, message, hint, field } }: FailedRun): MeshError =>
   new MeshError(code as MeshErrorCode, message, hint, field);
 
+/** Where a thread begins, seen from this module: as source, in the bundle, or beside it. */
+const workerFile = (here: string): string =>
+  here.endsWith('.ts') ? './sourceWorker.mjs' : here.includes('/bundle/') ? './worker.js' : '../bundle/worker.js';
+
 /** Threads that run operations, each with its own solid kernel. */
 export class WorkerPool {
   private readonly pool: Piscina;
@@ -34,7 +38,7 @@ export class WorkerPool {
     threads = Math.max(1, Math.min(4, availableParallelism())),
   ) {
     this.threads = threads;
-    const file = new URL(import.meta.url.endsWith('.ts') ? './sourceWorker.mjs' : './worker.js', import.meta.url);
+    const file = new URL(workerFile(import.meta.url), import.meta.url);
     this.pool = new Piscina({ filename: file.href, minThreads: 1, maxThreads: threads + 1, idleTimeout: 60_000 });
   }
 

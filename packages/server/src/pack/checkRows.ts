@@ -18,15 +18,21 @@ import type { PackedRows } from './PackedProject.ts';
  * an earlier version is none the worse for it.
  */
 
-const ajv = new Ajv2020({ strict: false, validateFormats: false });
-ajv.addSchema({ $id: 'api', components: { schemas: answerSchemas } });
+let ajv: Ajv2020 | undefined;
+
+/** Made by the first who asks: it takes a good part of the start of a server, and few packs come in. */
+function ourAjv(): Ajv2020 {
+  if (ajv) return ajv;
+  ajv = new Ajv2020({ strict: false, validateFormats: false });
+  return ajv.addSchema({ $id: 'api', components: { schemas: answerSchemas } });
+}
 
 const validators = new Map<string, ValidateFunction>();
 
 /** Is a value such an answer, by the schema of that name? */
 function isAnswer(name: keyof typeof answerSchemas, value: unknown): boolean {
   const known = validators.get(name);
-  const validate = known ?? ajv.compile({ $ref: `api#/components/schemas/${name}` });
+  const validate = known ?? ourAjv().compile({ $ref: `api#/components/schemas/${name}` });
   validators.set(name, validate);
   return validate(value);
 }

@@ -5,7 +5,6 @@ import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe'
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import type { Book } from '../book/Book.ts';
-import { bookPdf } from '../book/bookPdf.ts';
 import { bookTables, csvOf, tableNames, type TableName } from '../book/bookTables.ts';
 import { gatherBook, type BookWork } from '../book/gatherBook.ts';
 import { ApiError } from '../http/ApiError.ts';
@@ -43,6 +42,8 @@ export function bookRoutes({ library, pool }: Services): Router {
   router.get('/projects/:id/book', async (q, r) => {
     const { paper = (await library.workshop.settings()).paper } = check(BookQuery, q.query);
     const book = await bookOf(q);
+    // what draws pages is large, and not every server is asked for a book
+    const { bookPdf } = await import('../book/bookPdf.ts');
     const { bytes } = await bookPdf(book, paper);
     r.set({
       'Content-Type': 'application/pdf',

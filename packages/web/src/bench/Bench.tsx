@@ -303,7 +303,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         camera={{ fov: 32, up: [0, 0, 1], position: [1, -1.6, 0.8] }}
         gl={{ localClippingEnabled: true, antialias: true }}
         onCreated={({ gl }) => void (gl.localClippingEnabled = true)}
-        dpr={[1, 2]}
+        dpr={[0.5, 2]}
       >
         <color attach="background" args={[colours.bench]} />
         <hemisphereLight
