@@ -12,17 +12,50 @@ export interface BedFit {
   flatFactor: number;
 }
 
-/** Smallest ratio of bed to extent over the three axes, for points turned by `m`. */
-function ratio(points: Float32Array, m: Mat3, bed: Vec3): number {
+/** Points between two looks whether an extent is too large already. */
+const spell = 3 * 64;
+
+/**
+ * Smallest ratio of bed to extent over the three axes, for points turned by `m`.
+ *
+ * @param over whoever asks wants more than this: as soon as it cannot be, what is returned is some number no larger
+ * @param ends of each axis the points that lay farthest down and up last, or -1: looked at first, and set anew
+ */
+function ratio(points: Float32Array, m: Mat3, bed: Vec3, over = 0, ends?: Int32Array): number {
+  if (ends && ends[0] >= 0)
+    for (let r = 0; r < 3; r++) {
+      const [a, b, c] = m[r];
+      const i = ends[2 * r];
+      const j = ends[2 * r + 1];
+      const extent =
+        a * points[j] + b * points[j + 1] + c * points[j + 2] - (a * points[i] + b * points[i + 1] + c * points[i + 2]);
+      if (bed[r] / Math.max(extent, 1e-12) <= over) return over;
+    }
   let best = Infinity;
   for (let r = 0; r < 3; r++) {
     const [a, b, c] = m[r];
     let lo = Infinity;
     let hi = -Infinity;
-    for (let i = 0; i < points.length; i += 3) {
-      const x = a * points[i] + b * points[i + 1] + c * points[i + 2];
-      if (x < lo) lo = x;
-      if (x > hi) hi = x;
+    let low = 0;
+    let high = 0;
+    for (let from = 0; from < points.length; from += spell) {
+      const to = Math.min(points.length, from + spell);
+      for (let i = from; i < to; i += 3) {
+        const x = a * points[i] + b * points[i + 1] + c * points[i + 2];
+        if (x < lo) {
+          lo = x;
+          low = i;
+        }
+        if (x > hi) {
+          hi = x;
+          high = i;
+        }
+      }
+      if (bed[r] / Math.max(hi - lo, 1e-12) <= over) return over;
+    }
+    if (ends) {
+      ends[2 * r] = low;
+      ends[2 * r + 1] = high;
     }
     const q = bed[r] / Math.max(hi - lo, 1e-12);
     if (q < best) best = q;
@@ -73,14 +106,16 @@ for (let x = -1; x <= 1; x++)
  */
 function climb(points: Float32Array, start: Mat3, bed: Vec3, first: number): { m: Mat3; value: number } {
   let m = start;
-  let value = ratio(points, m, bed);
+  // a turn that is worse is so, as a rule, by the points that limit the pose it starts from
+  const ends = new Int32Array(6).fill(-1);
+  let value = ratio(points, m, bed, 0, ends);
   let step = first;
   for (let round = 0; round < 160 && step > 1e-8; round++) {
     let best = value;
     let next = m;
     for (const d of directions) {
       const candidate = turned(m, [d[0] * step, d[1] * step, d[2] * step]);
-      const v = ratio(points, candidate, bed);
+      const v = ratio(points, candidate, bed, best, ends);
       if (v > best) {
         best = v;
         next = candidate;
@@ -148,17 +183,18 @@ export const enough = 1 - 1e-5;
 
 /** The largest scale of hull corners in a bed, turned about the vertical only, and that turn. */
 export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: number } {
-  let flat = { m: identity3, value: ratio(points, identity3, bed) };
+  const ends = new Int32Array(6).fill(-1);
+  let flat = { m: identity3, value: ratio(points, identity3, bed, 0, ends) };
   for (let i = 0; i < 360; i++) {
     const m = aboutZ((i * Math.PI) / 360);
-    const value = ratio(points, m, bed);
+    const value = ratio(points, m, bed, flat.value, ends);
     if (value > flat.value) flat = { m, value };
   }
   for (let step = Math.PI / 360; step > 1e-8;) {
     let better = false;
     for (const s of [step, -step]) {
       const m = multiply(aboutZ(s), flat.m);
-      const value = ratio(points, m, bed);
+      const value = ratio(points, m, bed, flat.value, ends);
       if (value > flat.value * (1 + 1e-9)) {
         flat = { m, value };
         better = true;

@@ -24,7 +24,8 @@ export interface Columns {
 }
 
 /** Steps of a corner's place, a cell. */
-const steps = 256;
+const stepBits = 8;
+const steps = 1 << stepBits;
 /** Most cells along one side: products of places stay exact in doubles. */
 export const mostCells = 2048;
 
@@ -45,17 +46,52 @@ export function columnsOf(
   const x0 = (min[0] + max[0] - (nx - 1) * cellMm) / 2;
   const y0 = (min[1] + max[1] - (ny - 1) * cellMm) / 2;
   const start = new Uint32Array(nx * ny + 1);
-  const { positions: p, triangles: t } = mesh;
-  const count = triangleCount(mesh);
-  const rises = new Uint8Array(count);
-  const n = p.length / 3;
-  const px = new Int32Array(n);
-  const py = new Int32Array(n);
-  for (let v = 0; v < n; v++) {
+  const rises = new Uint8Array(triangleCount(mesh));
+  const { positions: p } = mesh;
+  const px = new Int32Array(p.length / 3);
+  const py = new Int32Array(p.length / 3);
+  for (let v = 0; v < px.length; v++) {
     px[v] = Math.round(((p[3 * v] - x0) / cellMm) * steps);
     py[v] = Math.round(((p[3 * v + 1] - y0) / cellMm) * steps);
   }
-  // crossings in the order of the triangles, until it is known how many each cell has
+  const { cells, heights, through, found } = crossings(mesh, px, py, nx, ny, rises, context);
+  for (let k = 0; k < found; k++) start[cells[k] + 1]++;
+  for (let c = 0; c < nx * ny; c++) start[c + 1] += start[c];
+  const z = new Float32Array(found);
+  const triangle = new Int32Array(found);
+  const place = start.slice(0, nx * ny);
+  for (let n = 0; n < found; n++) {
+    const cell = cells[n];
+    const height = heights[n];
+    // few to a column: each goes to its place at once
+    let k = place[cell]++;
+    for (; k > start[cell] && z[k - 1] > height; k--) {
+      z[k] = z[k - 1];
+      triangle[k] = triangle[k - 1];
+    }
+    z[k] = height;
+    triangle[k] = through[n];
+  }
+  return { nx, ny, cellMm, x0, y0, start, z, triangle, rises };
+}
+
+/**
+ * Crossings in the order of the triangles. A function of its own: the engine keeps what its loop needs at hand.
+ *
+ * @param px of each corner its place in steps of a cell, `py` likewise
+ * @param rises to be set
+ */
+function crossings(
+  { positions: p, triangles: t }: TriMesh,
+  px: Int32Array,
+  py: Int32Array,
+  nx: number,
+  ny: number,
+  rises: Uint8Array,
+  context: RunContext,
+): { cells: Uint32Array; heights: Float32Array; through: Int32Array; found: number } {
+  const count = rises.length;
+  // how many there are is known afterwards
   let most = Math.max(1024, 4 * nx * ny);
   let cells = new Uint32Array(most);
   let heights = new Float32Array(most);
@@ -78,11 +114,11 @@ export function columnsOf(
     const by = py[b];
     const cx = px[c];
     const cy = py[c];
-    const x1 = Math.max(0, Math.ceil(Math.min(ax, bx, cx) / steps));
-    const x2 = Math.min(nx - 1, Math.floor(Math.max(ax, bx, cx) / steps));
+    const x1 = Math.max(0, (Math.min(ax, bx, cx) + steps - 1) >> stepBits);
+    const x2 = Math.min(nx - 1, Math.max(ax, bx, cx) >> stepBits);
     if (x1 > x2) continue;
-    const y1 = Math.max(0, Math.ceil(Math.min(ay, by, cy) / steps));
-    const y2 = Math.min(ny - 1, Math.floor(Math.max(ay, by, cy) / steps));
+    const y1 = Math.max(0, (Math.min(ay, by, cy) + steps - 1) >> stepBits);
+    const y2 = Math.min(ny - 1, Math.max(ay, by, cy) >> stepBits);
     if (y1 > y2) continue;
     // a middle on an edge belongs to it where the edge goes down, or to the left
     const la = cy < by || (cy === by && cx < bx) ? 0 : 1;
@@ -91,14 +127,18 @@ export function columnsOf(
     const za = p[3 * a + 2];
     const zb = p[3 * b + 2];
     const zc = p[3 * c + 2];
-    for (let y = y1; y <= y2; y++)
+    const qx = x1 * steps;
+    const nextA = (by - cy) * steps;
+    const nextB = (cy - ay) * steps;
+    for (let y = y1; y <= y2; y++) {
+      const qy = y * steps;
+      // of the cell to the left of the first
+      let wa = (cx - bx) * (qy - by) - (cy - by) * (qx - bx) - nextA;
+      let wb = (ax - cx) * (qy - cy) - (ay - cy) * (qx - cx) - nextB;
       for (let x = x1; x <= x2; x++) {
-        const qx = x * steps;
-        const qy = y * steps;
-        const wa = (cx - bx) * (qy - by) - (cy - by) * (qx - bx);
-        if (wa < la) continue;
-        const wb = (ax - cx) * (qy - cy) - (ay - cy) * (qx - cx);
-        if (wb < lb) continue;
+        wa += nextA;
+        wb += nextB;
+        if (wa < la || wb < lb) continue;
         const wc = area - wa - wb;
         if (wc < lc) continue;
         if (found === most) {
@@ -111,25 +151,9 @@ export function columnsOf(
         heights[found] = (wa * za + wb * zb + wc * zc) / area;
         through[found++] = i;
       }
-  }
-  for (let k = 0; k < found; k++) start[cells[k] + 1]++;
-  for (let c = 0; c < nx * ny; c++) start[c + 1] += start[c];
-  const z = new Float32Array(found);
-  const triangle = new Int32Array(found);
-  const place = start.slice(0, nx * ny);
-  for (let n = 0; n < found; n++) {
-    const cell = cells[n];
-    const height = heights[n];
-    // few to a column: each goes to its place at once
-    let k = place[cell]++;
-    for (; k > start[cell] && z[k - 1] > height; k--) {
-      z[k] = z[k - 1];
-      triangle[k] = triangle[k - 1];
     }
-    z[k] = height;
-    triangle[k] = through[n];
   }
-  return { nx, ny, cellMm, x0, y0, start, z, triangle, rises };
+  return { cells, heights, through, found };
 }
 
 /** Does a cell's line run through flesh right under a height? */

@@ -191,6 +191,8 @@ export function underneath(
   const slab = (top - floor) / rules.slabs || 1;
   const cellMm2 = cellMm * cellMm;
   const { areas: sums } = out;
+  // how many more cells are all flesh in a slab than in the one below
+  const passed = new Int32Array(sums.length + 1);
   for (let c = 0; c < nx * ny; c++) {
     roofs.start[c] = roofs.count;
     let depth = 0;
@@ -217,11 +219,19 @@ export function underneath(
         const a = (entered - floor) / slab;
         const b = (z[k] - floor) / slab;
         const last = Math.min(sums.length - 1, Math.floor(b));
-        for (let s = Math.max(0, Math.floor(a)); s <= last; s++)
-          sums[s] += cellMm2 * (Math.min(b, s + 1) - Math.max(a, s));
+        const first = Math.max(0, Math.floor(a));
+        if (first >= last) {
+          if (first === last) sums[first] += cellMm2 * (Math.min(b, first + 1) - Math.max(a, first));
+        } else {
+          sums[first] += cellMm2 * (first + 1 - Math.max(a, first));
+          sums[last] += cellMm2 * (Math.min(b, last + 1) - last);
+          passed[first + 1]++;
+          passed[last]--;
+        }
       }
     }
   }
+  for (let s = 0, whole = 0; s < sums.length; s++) sums[s] += cellMm2 * (whole += passed[s]);
   roofs.start[nx * ny] = roofs.count = Math.min(roofs.count, most);
   const leftmost = new Int32Array(ny).fill(nx);
   const rightmost = new Int32Array(ny).fill(-1);
