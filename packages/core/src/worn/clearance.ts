@@ -63,9 +63,9 @@ function divided(mesh: TriMesh, most: number): TriMesh {
       long(triangles[t + 2], triangles[t]);
   if (!any) return mesh;
   const points = Array.from(p);
-  const middles = new Map<string, number>();
+  const middles = new Map<number, number>();
   const middle = (a: number, b: number): number => {
-    const key = a < b ? `${a},${b}` : `${b},${a}`;
+    const key = Math.min(a, b) * 2 ** 26 + Math.max(a, b);
     let m = middles.get(key);
     if (m === undefined) {
       m = points.length / 3;
@@ -74,12 +74,12 @@ function divided(mesh: TriMesh, most: number): TriMesh {
     }
     return m;
   };
-  const length = (a: number, b: number) =>
-    Math.hypot(
-      points[3 * a] - points[3 * b],
-      points[3 * a + 1] - points[3 * b + 1],
-      points[3 * a + 2] - points[3 * b + 2],
-    );
+  const length = (a: number, b: number) => {
+    const x = points[3 * a] - points[3 * b];
+    const y = points[3 * a + 1] - points[3 * b + 1];
+    const z = points[3 * a + 2] - points[3 * b + 2];
+    return Math.sqrt(x * x + y * y + z * z);
+  };
   const out: number[] = [];
   const stack: number[] = [];
   for (let t = 0; t < triangles.length; t += 3) {
@@ -88,14 +88,15 @@ function divided(mesh: TriMesh, most: number): TriMesh {
       const c = stack.pop()!;
       const b = stack.pop()!;
       const a = stack.pop()!;
-      const sides = [length(a, b), length(b, c), length(c, a)];
-      const longest = Math.max(...sides);
+      const ab = length(a, b);
+      const bc = length(b, c);
+      const longest = Math.max(ab, bc, length(c, a));
       if (longest <= most) {
         out.push(a, b, c);
         continue;
       }
       // the same edge is halved in both its triangles, so no gaps open that a map would show
-      const [u, v, w] = longest === sides[0] ? [a, b, c] : longest === sides[1] ? [b, c, a] : [c, a, b];
+      const [u, v, w] = longest === ab ? [a, b, c] : longest === bc ? [b, c, a] : [c, a, b];
       const m = middle(u, v);
       stack.push(u, m, w, m, v, w);
     }

@@ -7,9 +7,13 @@ import type { WornBody } from './WornBody.ts';
 const leastFactor = 0.1;
 const mostFactor = 20;
 
+/** How far a gap may be off what it can have become at most, mm: single precision, and ways into a body that is open. */
+const hairMm = 0.01;
+
 /**
- * The factor about `centre` at which the narrowest place leaves `wanted`, by halving. A point moves by no more than
- * |f - g| times its distance from the centre, g being the factor it was measured at, so only those that could become the narrowest are measured again.
+ * The factor about `centre` at which the narrowest place leaves `wanted`, by halving. A gap changes by no more than the
+ * point moves, which is |f - g| times its distance from the centre, g being the factor it was measured at last; so only
+ * those are measured again that could be on either side of what is wanted.
  */
 export function factorThatFits(
   points: Float32Array,
@@ -24,39 +28,61 @@ export function factorThatFits(
   context: RunContext,
 ): number | null {
   const hit = newHit();
-  const away = (v: number) =>
-    Math.hypot(points[3 * v] - centre[0], points[3 * v + 1] - centre[1], points[3 * v + 2] - centre[2]);
-  const gapAt = (v: number, f: number) =>
-    body.gap(
-      centre[0] + f * (points[3 * v] - centre[0]),
-      centre[1] + f * (points[3 * v + 1] - centre[1]),
-      centre[2] + f * (points[3 * v + 2] - centre[2]),
+  const n = inside.length;
+  const away = new Float64Array(n);
+  const known = new Float64Array(n);
+  const knownAt = new Float64Array(n).fill(measuredAt);
+  for (let i = 0; i < n; i++) {
+    const v = 3 * inside[i];
+    away[i] = Math.hypot(points[v] - centre[0], points[v + 1] - centre[1], points[v + 2] - centre[2]);
+    known[i] = gap[inside[i]];
+  }
+  /** Does a point leave less than a limit? */
+  const isNarrower = (i: number, f: number, limit: number): boolean => {
+    const change = Math.abs(f - knownAt[i]) * away[i] + hairMm;
+    if (known[i] - change >= limit) return false;
+    if (known[i] + change < limit) return true;
+    const v = 3 * inside[i];
+    known[i] = body.gap(
+      centre[0] + f * (points[v] - centre[0]),
+      centre[1] + f * (points[v + 1] - centre[1]),
+      centre[2] + f * (points[v + 2] - centre[2]),
       hit,
     );
-  let active = inside.slice(0, 400);
-  const least = (f: number): number => {
-    let best = Infinity;
-    for (const v of active) best = Math.min(best, gapAt(v, f));
-    return best;
+    knownAt[i] = f;
+    return known[i] < limit;
+  };
+  const active = Array.from({ length: Math.min(400, n) }, (_, i) => i);
+  const held = new Uint8Array(n).fill(1, 0, active.length);
+  let culprit = 0;
+  const leavesEnough = (f: number): boolean => {
+    // the one that left too little before does so again as a rule
+    if (isNarrower(active[culprit], f, wanted)) return false;
+    for (let k = 0; k < active.length; k++)
+      if (isNarrower(active[k], f, wanted)) {
+        culprit = k;
+        return false;
+      }
+    return true;
   };
   for (let round = 0; round < 6; round++) {
     let [lo, hi] = [leastFactor, mostFactor];
-    if (least(hi) < wanted) return null;
-    if (least(lo) > wanted) return null;
+    if (!leavesEnough(hi) || leavesEnough(lo)) return null;
     while (hi - lo > 1e-5 * hi) {
       context.checkCancelled();
       const mid = Math.sqrt(lo * hi);
-      if (least(mid) < wanted) lo = mid;
-      else hi = mid;
+      if (leavesEnough(mid)) hi = mid;
+      else lo = mid;
     }
     // is any point outside the list narrower there?
-    const worse: number[] = [];
-    const held = new Set(active);
-    for (const v of inside)
-      if (!held.has(v) && gap[v] - Math.abs(hi - measuredAt) * away(v) < wanted - 1e-3 && gapAt(v, hi) < wanted - 1e-3)
-        worse.push(v);
-    if (worse.length === 0) return hi;
-    active = [...active, ...worse.slice(0, 1500)];
+    let more = 0;
+    for (let i = 0; i < n && more < 1500; i++) {
+      if (held[i] || !isNarrower(i, hi, wanted - 1e-3)) continue;
+      held[i] = 1;
+      active.push(i);
+      more++;
+    }
+    if (more === 0) return hi;
   }
   return null;
 }
