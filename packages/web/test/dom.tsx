@@ -54,6 +54,14 @@ class OwnWorker {
 }
 
 Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream, Worker: OwnWorker });
+// nobody looks at the time line that React keeps for the tools of a browser, a tenth of the work here
+Object.assign(console, { timeStamp: undefined, createTask: undefined });
+
+// nor at who made each element, which is kept as a stack for the first ten thousand a second: a fifth of what is left
+const inReact = ((await import('react')) as unknown as Record<string, object | undefined>)[
+  '__CLIENT_INTERNALS_DO_NOT_USE_OR_WARN_USERS_THEY_CANNOT_UPGRADE'
+];
+if (inReact) Object.defineProperty(inReact, 'recentlyCreatedOwnerStacks', { get: () => 1e4, set() {} });
 
 const { cleanup, configure, render } = await import('@testing-library/react');
 // a card that is slow beside other work is slow, not wrong
