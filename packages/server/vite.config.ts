@@ -14,7 +14,6 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     minify: false,
-    sourcemap: true,
     rolldownOptions: {
       onwarn: (warning, warn) => {
         // whether a module is in a chunk of its own is for speed alone
