@@ -18,8 +18,14 @@ const permutations = [
   [2, 0, 1],
 ] as const;
 
-/** Reach of points along the rows of a rotation. */
-export function extentsIn(points: Float32Array, rows: Mat3): Vec3 {
+/**
+ * Reach of points along the rows of a rotation.
+ *
+ * @param most a reach from which on the others do not matter: null is returned then
+ */
+export function extentsIn(points: Float32Array, rows: Mat3): Vec3;
+export function extentsIn(points: Float32Array, rows: Mat3, most: number): Vec3 | null;
+export function extentsIn(points: Float32Array, rows: Mat3, most = Infinity): Vec3 | null {
   const out: [number, number, number] = [0, 0, 0];
   for (let r = 0; r < 3; r++) {
     const [a, b, c] = rows[r];
@@ -31,6 +37,7 @@ export function extentsIn(points: Float32Array, rows: Mat3): Vec3 {
       if (h > hi) hi = h;
     }
     out[r] = hi - lo;
+    if (hi - lo >= most) return null;
   }
   return out;
 }
@@ -69,12 +76,23 @@ export function partsOfBox(size: Vec3, rooms: readonly Vec3[]): number {
   return best;
 }
 
-const ratioOf = (size: Vec3, room: Vec3): number => {
+/** The sides of rooms, each room's from the shortest up. */
+const sidesOf = (rooms: readonly Vec3[]): Float64Array =>
+  Float64Array.from(rooms.flatMap((room) => [...room].sort((a, b) => a - b)));
+
+/** By how much a box could be scaled to fit the best of the rooms: the shortest side along the shortest, and so on. */
+function ratioIn([x, y, z]: Vec3, sides: Float64Array): number {
+  const short = Math.min(x, y, z);
+  const long = Math.max(x, y, z);
+  const middle = Math.max(Math.min(x, y), Math.min(Math.max(x, y), z));
   let best = 0;
-  for (const way of permutations)
-    best = Math.max(best, Math.min(room[way[0]] / size[0], room[way[1]] / size[1], room[way[2]] / size[2]));
+  for (let i = 0; i < sides.length; i += 3)
+    best = Math.max(best, Math.min(sides[i] / short, sides[i + 1] / middle, sides[i + 2] / long));
   return best;
-};
+}
+
+/** How near to fitting, as a ratio, a turn has to come to be turned on. */
+const nearly = 0.9;
 
 /**
  * Do points, a hull's or a skin's, fit one of the rooms in some pose? Quick and on the safe side: yes is certain, no may be wrong where only
@@ -85,16 +103,22 @@ const ratioOf = (size: Vec3, room: Vec3): number => {
 export function fitsQuickly(points: Float32Array, rooms: readonly Vec3[], frames: readonly Mat3[]): boolean {
   for (const rows of frames) if (cellsOfBox(extentsIn(points, rows), rooms) === 1) return true;
   const sparse = thinned(points, mostPoints);
-  const longest = Math.max(...rooms.map((r) => Math.hypot(...r)));
+  const longestSq = Math.max(...rooms.map(([x, y, z]) => x * x + y * y + z * z));
   for (let i = 0; i < sparse.length; i += 3)
-    for (let j = i + 3; j < sparse.length; j += 3)
-      if (Math.hypot(sparse[i] - sparse[j], sparse[i + 1] - sparse[j + 1], sparse[i + 2] - sparse[j + 2]) > longest)
-        return false;
+    for (let j = i + 3; j < sparse.length; j += 3) {
+      const x = sparse[i] - sparse[j];
+      const y = sparse[i + 1] - sparse[j + 1];
+      const z = sparse[i + 2] - sparse[j + 2];
+      if (x * x + y * y + z * z > longestSq) return false;
+    }
+  const sides = sidesOf(rooms);
+  const longestSide = Math.max(...sides);
   const near: { rows: Mat3; value: number }[] = [];
   for (const rows of turns) {
-    const size = extentsIn(sparse, rows);
-    const value = Math.max(...rooms.map((room) => ratioOf(size, room)));
-    if (value > 0.9) near.push({ rows, value });
+    const size = extentsIn(sparse, rows, longestSide / nearly);
+    if (!size) continue;
+    const value = ratioIn(size, sides);
+    if (value > nearly) near.push({ rows, value });
   }
   near.sort((a, b) => b.value - a.value);
   for (const { rows, value } of near.slice(0, 3)) {
@@ -105,8 +129,7 @@ export function fitsQuickly(points: Float32Array, rooms: readonly Vec3[], frames
         again = false;
         for (let k = 0; k < 6; k++) {
           const tried = turnedAbout(best, k >> 1, k & 1 ? -step : step);
-          const size = extentsIn(sparse, tried);
-          const v = Math.max(...rooms.map((room) => ratioOf(size, room)));
+          const v = ratioIn(extentsIn(sparse, tried), sides);
           if (v > most + 1e-9) {
             most = v;
             best = tried;

@@ -98,8 +98,13 @@ function widen(
   const k2 = 2 * (given + 3);
   for (let i = 0; i < corners; i++) {
     let at = bin[i] * k2;
-    for (let a = 0; a < given + 3; a++, at += 2) {
-      const w = a < given ? along[i * given + a] : own[3 * i + a - given];
+    for (let a = i * given; a < (i + 1) * given; a++, at += 2) {
+      const w = along[a];
+      if (w < between[at]) between[at] = w;
+      if (w > between[at + 1]) between[at + 1] = w;
+    }
+    for (let a = 3 * i; a < 3 * i + 3; a++, at += 2) {
+      const w = own[a];
       if (w < between[at]) between[at] = w;
       if (w > between[at + 1]) between[at + 1] = w;
     }
@@ -115,10 +120,15 @@ function widen(
     for (let o = bin[a]; o < to; o++) {
       const s = (offsets[o] - low) / rise;
       let at = o * k2;
-      for (let x = 0; x < given + 3; x++, at += 2) {
-        const wa = x < given ? along[a * given + x] : own[3 * a + x - given];
-        const wb = x < given ? along[b * given + x] : own[3 * b + x - given];
-        const w = wa + s * (wb - wa);
+      for (let x = 0; x < given; x++, at += 2) {
+        const wa = along[a * given + x];
+        const w = wa + s * (along[b * given + x] - wa);
+        if (w < inPlane[at]) inPlane[at] = w;
+        if (w > inPlane[at + 1]) inPlane[at + 1] = w;
+      }
+      for (let x = 0; x < 3; x++, at += 2) {
+        const wa = own[3 * a + x];
+        const w = wa + s * (own[3 * b + x] - wa);
         if (w < inPlane[at]) inPlane[at] = w;
         if (w > inPlane[at + 1]) inPlane[at + 1] = w;
       }
