@@ -42,17 +42,21 @@ export const boundsOf = oncePerMesh(measureBounds);
 function measureBounds(mesh: TriMesh): Box3 {
   const { positions, triangles } = mesh;
   if (triangles.length === 0) return { min: [0, 0, 0], max: [0, 0, 0] };
+  // all vertices of a welded mesh are used, and they are fewer
+  return boundsOfPoints(positions, welded.has(mesh) ? null : triangles);
+}
+
+/** Axis-aligned bounds of points, or of some of them by number; at least one, mm. */
+export function boundsOfPoints(positions: Float32Array, some: Uint32Array | null = null): Box3 {
   let x0 = Infinity;
   let y0 = Infinity;
   let z0 = Infinity;
   let x1 = -Infinity;
   let y1 = -Infinity;
   let z1 = -Infinity;
-  // all vertices of a welded mesh are used, and they are fewer
-  const all = welded.has(mesh);
-  const n = all ? positions.length / 3 : triangles.length;
+  const n = some ? some.length : positions.length / 3;
   for (let i = 0; i < n; i++) {
-    const v = 3 * (all ? i : triangles[i]);
+    const v = 3 * (some ? some[i] : i);
     const x = positions[v];
     const y = positions[v + 1];
     const z = positions[v + 2];

@@ -1,5 +1,5 @@
 import { quietContext } from '../../run/context.ts';
-import { boundsOf, triangleCount, diagonalOf, type Box3, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
+import { boundsOf, boundsOfPoints, triangleCount, diagonalOf, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
 import { simplifyTo } from '../../repair/makeSimpler.ts';
 import type { CleanBox, CleanSpot } from '../cuts/CleanBox.ts';
@@ -59,6 +59,8 @@ export interface PoseAim {
 export class StandIn {
   private readonly neighbours: Neighbours;
   private readonly hair: number;
+  /** does every corner belong to a triangle? */
+  private readonly allUsed: boolean;
   /** poses that were judged */
   judged = 0;
 
@@ -68,6 +70,8 @@ export class StandIn {
   ) {
     this.neighbours = neighboursOf(skin.mesh);
     this.hair = 1e-5 * diagonalOf(skin.mesh);
+    const { start } = this.neighbours;
+    this.allUsed = start.every((from, v) => v + 1 === start.length || from < start[v + 1]);
   }
 
   static async of(mesh: TriMesh, aim: PoseAim): Promise<StandIn> {
@@ -78,29 +82,6 @@ export class StandIn {
     return new StandIn(posedSkin(light, aim.unseen, aim.hidden), aim);
   }
 
-  /** How far it reaches as it is turned, and how high each corner lies. */
-  private reachOf({ positions }: TriMesh): { bounds: Box3; heights: Float32Array } {
-    const heights = new Float32Array(positions.length / 3);
-    let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
-    const { start } = this.neighbours;
-    for (let v = 0; v < heights.length; v++) {
-      const z = (heights[v] = positions[3 * v + 2]);
-      // no triangle has it
-      if (start[v] === start[v + 1]) continue;
-      const x = positions[3 * v];
-      const y = positions[3 * v + 1];
-      if (x < x0) x0 = x;
-      if (x > x1) x1 = x;
-      if (y < y0) y0 = y;
-      if (y > y1) y1 = y;
-      if (z < z0) z0 = z;
-      if (z > z1) z1 = z;
-    }
-    return x1 < x0
-      ? { bounds: boundsOf(this.skin.mesh), heights }
-      : { bounds: { min: [x0, y0, z0], max: [x1, y1, z1] }, heights };
-  }
-
   /** Measures of the pose in which a direction of the mesh is up. */
   measure(up: Vec3): PoseMeasures {
     this.judged++;
@@ -109,7 +90,7 @@ export class StandIn {
     const { mesh, areas } = skin;
     const rows = rotationToZ(up);
     const turned = placeMesh(mesh, rows);
-    const { bounds, heights } = this.reachOf(turned);
+    const bounds = this.allUsed ? boundsOfPoints(turned.positions) : boundsOf(turned);
     const [floor, top] = [bounds.min[2], bounds.max[2]];
     const rise = riseOf(skin, up);
     const columns = columnsOf(turned, bounds, cellFor(bounds, cells), quietContext);
@@ -118,6 +99,8 @@ export class StandIn {
     const under = underneath(skin, rise, columns, { floor, top }, rulesOf(profile, bare, slabs), back);
     const foot = footOf(turned, rise, floor + profile.firstLayerMm);
     const centre = applyMat3(rows, skin.centre);
+    const heights = new Float32Array(turned.positions.length / 3);
+    for (let v = 0; v < heights.length; v++) heights[v] = turned.positions[3 * v + 2];
     const tilt = new Float32Array(heights.length);
     const { triangles } = mesh;
     for (let t = 0; t < rise.length; t++) {
