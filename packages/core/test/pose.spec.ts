@@ -17,7 +17,7 @@ import { neighboursOf, startsInAir } from '@jasmorphe/core/planning/pose/minima'
 import { posedSkin, riseOf } from '@jasmorphe/core/planning/pose/PosedSkin';
 import { footOf, tipDeg } from '@jasmorphe/core/planning/pose/stance';
 import { stepsOf } from '@jasmorphe/core/planning/pose/StandIn';
-import { supportUnder } from '@jasmorphe/core/planning/pose/underneath';
+import { rulesOf, supportUnder, underneath } from '@jasmorphe/core/planning/pose/underneath';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -75,6 +75,30 @@ describe('columns through a solid', () => {
       }),
       { numRuns: 25 },
     );
+  });
+});
+
+describe('sections in slabs', () => {
+  it('of a cone with a round bore: frusta less what is bored out, the first and the last slab by their share', async () => {
+    const M = await solids();
+    const mesh = fromSolid(M.cylinder(40, 20, 0.001, 256).subtract(M.cylinder(30, 4, 4, 256)));
+    const bounds = boundsOf(mesh);
+    const slabs = 7;
+    const columns = columnsOf(mesh, bounds, cellFor(bounds, 600), quietContext);
+    const up: Vec3 = [0, 0, 1];
+    const skin = posedSkin(mesh, []);
+    const { areas } = underneath(
+      skin,
+      riseOf(skin, up),
+      columns,
+      { floor: 0, top: 40 },
+      rulesOf(filament, [], slabs),
+      (at) => at,
+    );
+    const bored = (z: number) => 16 * Math.min(z, 30);
+    const below = (z: number) => Math.PI * ((400 * 40 * (1 - (1 - z / 40) ** 3)) / 3 - bored(z));
+    const h = 40 / slabs;
+    areas.forEach((a, i) => expect(a * h, `slab ${i}`).closeTo(below((i + 1) * h) - below(i * h), 0.01 * below(h)));
   });
 });
 
