@@ -1,6 +1,6 @@
 import { createClient } from '@libsql/client';
 import { expect } from 'chai';
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import {
   copyFileSync,
   cpSync,
@@ -180,7 +180,16 @@ describe('nothing is lost', function () {
       () => null,
       (e: unknown) => e,
     );
-    expect(whyNotStarted(error, 0, folder)).match(/is in use by the server at http:.*Stop that server first/);
+    const why = /is in use by the server at http:.*Stop that server first/;
+    expect(whyNotStarted(error, 0, folder)).match(why);
+    // the programs themselves, as they are bundled
+    for (const program of ['packages/server/dist/bundle/main.js', 'demo/dist/main.js']) {
+      const { status, stderr } = spawnSync(process.execPath, [program, '--port', '0', '--data', folder], {
+        encoding: 'utf8',
+      });
+      expect(status, program).equal(1);
+      expect(stderr, program).match(why);
+    }
     expect((await client.call('GET', '/api/health')).status).equal(200);
   });
 
