@@ -14,9 +14,10 @@ ensureBuilt();
 /**
  * Files of a suite that share a process. The flows of a browser take long: two processes of them run beside the others.
  * Those of the page are short, and most of what a process of theirs does is to load what the page is built of; those of
- * core work with the same geometry, which the engine makes fast once a process.
+ * core, server and command line work with the same code, which the engine makes fast once a process. Two of each but the
+ * shortest, so that both cores have something to do until the end.
  */
-const together = { core: 12, e2e: 2, web: 11 };
+const together = { cli: 7, core: 18, e2e: 2, server: 9, web: 15 };
 const togetherOf = (name) => together[name] ?? 4;
 /** Two processes have both cores already: no threads of each to collect what is free, and less often. Bytes in MB. */
 const engine = ['--single-threaded-gc', '--min-semi-space-size=16'];
