@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { firstLoad, mostKb } from './firstLoad.mjs';
@@ -61,9 +61,18 @@ export function ensureBuilt() {
   build();
 }
 
+/** Pieces of earlier builds of the server: one that still runs may ask for them, for a week. */
+function removeOldPieces() {
+  const folder = join(root, 'packages/server/dist/bundle');
+  if (!existsSync(folder)) return;
+  for (const name of readdirSync(folder))
+    if (at(join(folder, name)) < Date.now() - 7 * 86_400_000) rmSync(join(folder, name));
+}
+
 export function build() {
   console.log('Building');
   for (const folder of packages) transpile(root, folder);
+  removeOldPieces();
   for (const name of ['server', 'cli', 'web'])
     run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages', name) });
   const { initialKb } = firstLoad(join(root, 'packages/web/dist'));

@@ -11,7 +11,8 @@ export default defineConfig({
   build: {
     ssr: true,
     outDir: 'dist/bundle',
-    emptyOutDir: true,
+    // a server that runs may still ask for a piece of the build before
+    emptyOutDir: false,
     target: 'node20',
     minify: false,
     rolldownOptions: {

@@ -12,6 +12,13 @@ export class WornBody {
   private readonly winding: WindingTree | null;
   private readonly side: SoundSide | null;
 
+  /**
+   * Do gaps change by no more than a point moves? Of a body that is open they jump where its inside ends without skin.
+   */
+  get isSteady(): boolean {
+    return this.winding === null;
+  }
+
   /** @param sound is it closed and free of crossings? Then its sides decide what is inside, else the winding number. */
   constructor(
     readonly mesh: TriMesh,
