@@ -4,7 +4,7 @@ import { ensureBuilt, ensureInstalled, root } from '../scripts/workspace.mjs';
 
 // Each benchmark runs in a process of its own, so that its peak of memory is its own.
 ensureInstalled();
-ensureBuilt();
+await ensureBuilt();
 process.chdir(root);
 const env = { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json') };
 for (const name of [

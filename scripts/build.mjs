@@ -1,4 +1,4 @@
 import { build, ensureInstalled } from './workspace.mjs';
 
 ensureInstalled();
-build();
+await build();

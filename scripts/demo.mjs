@@ -2,5 +2,5 @@ import { ensureBuilt, ensureInstalled, root } from './workspace.mjs';
 
 process.chdir(root);
 ensureInstalled();
-ensureBuilt();
+await ensureBuilt();
 await import('../demo/dist/main.js');

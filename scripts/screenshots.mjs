@@ -7,7 +7,7 @@ import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.
 
 // One current picture of each main view, from the demo data, into docs/screenshots. Names given take only those.
 ensureInstalled();
-ensureBuilt();
+await ensureBuilt();
 process.chdir(root);
 const only = process.argv.slice(2);
 const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-shots-'));
@@ -179,7 +179,7 @@ const shots = [
 ];
 
 const browser = await chromium.launch({
-  executablePath: ensureChromium(),
+  executablePath: await ensureChromium(),
   args: [
     '--no-sandbox',
     '--use-gl=angle',

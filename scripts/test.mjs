@@ -8,8 +8,15 @@ import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.
 // browser's use more than one thread themselves. Then one line with the counts of all. `npm test -- core` runs only
 // those named.
 process.chdir(root);
+const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
+// the longest first, so that none of them is left over at the end
+const suites = ['e2e', 'core', 'server', 'web', 'cli', 'contracts'].filter(
+  (name) => named.length === 0 || named.includes(name),
+);
 ensureInstalled();
-ensureBuilt();
+// beside the build and the first tests of others: unpacking it takes one core some ten seconds
+const installing = suites.includes('e2e') ? ensureChromium() : null;
+await ensureBuilt();
 
 /**
  * Files of a suite that share a process. The flows of a browser take long: two processes of them run beside the others.
@@ -23,32 +30,17 @@ const togetherOf = (name) => together[name] ?? 4;
 const engine = ['--single-threaded-gc', '--min-semi-space-size=16'];
 const longestMs = 15 * 60_000;
 
-const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
-// the longest first, so that none of them is left over at the end
-const suites = ['e2e', 'core', 'server', 'web', 'cli', 'contracts'].filter(
-  (name) => named.length === 0 || named.includes(name),
-);
-
 const results = join(root, '.cache', 'test');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
-const chromium = suites.includes('e2e') ? ensureChromium() : null;
-if (suites.includes('e2e') && !chromium) {
-  console.error(
-    'The browser tests need Chromium. Install it with: sudo apt-get install chromium (or name one in CHROMIUM).',
-  );
-  totals.failed++;
-}
-
 const folderOf = (name) => (name === 'e2e' ? name : `packages/${name}/test`);
-const ready = suites.filter((name) => name !== 'e2e' || chromium);
 // after the packages are there
 const { buildTests, builtOf, firstOf } = await import('./testBuild.mjs');
-await buildTests(ready.map(folderOf));
+await buildTests(suites.map(folderOf));
 
-const runs = ready.flatMap((name) => {
+const runs = suites.flatMap((name) => {
   const folder = folderOf(name);
   const files = readdirSync(folder)
     .filter((f) => /\.spec\.tsx?$/.test(f))
@@ -60,11 +52,15 @@ const runs = ready.flatMap((name) => {
     result: join(results, `${name}-${part}.json`),
     files: files.filter((_, i) => i % parts === part),
     first: firstOf(folder),
+    inBrowser: name === 'e2e',
   }));
 });
+// one lane may be held up until the browser is there, the other works meanwhile
+const other = runs.findIndex((r) => !r.inBrowser);
+if (other > 1) runs.splice(1, 0, ...runs.splice(other, 1));
 
 /** Runs one process to its end; what it says is shown at once when it ends, so that two do not mix. */
-const runOne = ({ title, result, files, first }) =>
+const runOne = ({ title, result, files, first }, chromium) =>
   new Promise((resolve) => {
     const began = Date.now();
     const child = spawn(
@@ -107,7 +103,16 @@ const runOne = ({ title, result, files, first }) =>
   });
 
 const lane = async () => {
-  for (let next = runs.shift(); next; next = runs.shift()) await runOne(next);
+  for (let next = runs.shift(); next; next = runs.shift()) {
+    const chromium = next.inBrowser ? await installing : null;
+    if (!next.inBrowser || chromium) await runOne(next, chromium);
+    else {
+      console.error(
+        `${next.title}: Chromium is missing. Install it with: sudo apt-get install chromium (or name one in CHROMIUM).`,
+      );
+      totals.failed++;
+    }
+  }
 };
 await Promise.all(Array.from({ length: Math.min(2, availableParallelism()) }, lane));
 const { passed, failed, skipped } = totals;

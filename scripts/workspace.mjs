@@ -1,5 +1,5 @@
-import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { firstLoad, mostKb } from './firstLoad.mjs';
@@ -19,8 +19,51 @@ export function run(program, args, options = {}) {
 export function ensureInstalled() {
   const mark = join(root, 'node_modules', '.package-lock.json');
   if (existsSync(mark) && at(mark) >= at(join(root, 'package-lock.json')) - 1000) return;
+  installPackages();
+}
+
+/**
+ * The lock file with the address of each package at a registry. It names none, since each machine may have its own; npm
+ * would ask the registry for the whole history of every package to learn where one version of it is, which takes more than
+ * half of an installation. What comes from there is held against the hashes of the lock file either way.
+ */
+function lockWithAddresses(registry) {
+  const lock = JSON.parse(readFileSync(join(root, 'package-lock.json'), 'utf8'));
+  for (const [path, entry] of Object.entries(lock.packages)) {
+    if (!entry.integrity || entry.resolved) continue;
+    const name = entry.name ?? path.slice(path.lastIndexOf('node_modules/') + 'node_modules/'.length);
+    entry.resolved = `${registry.replace(/\/*$/, '')}/${name}/-/${name.split('/').pop()}-${entry.version}.tgz`;
+  }
+  return JSON.stringify(lock);
+}
+
+/** Installs the packages of the lock file, as they are in it, whatever is there; ends this process when that fails. */
+export function installPackages() {
   console.log('Installing packages');
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  const install = ['ci', '--no-audit', '--no-fund', '--loglevel=error'];
+  // npm takes this one before the lock file, for as long as it is there
+  const shrinkwrap = join(root, 'npm-shrinkwrap.json');
+  // an interrupt ends npm, and then this process, but not before the file is gone
+  const wait = () => {};
+  process.on('SIGINT', wait);
+  let done = null;
+  try {
+    const { stdout } = spawnSync('npm', ['config', 'get', 'registry'], { cwd: root, encoding: 'utf8' });
+    if (/^https?:/.test(stdout ?? '')) {
+      writeFileSync(shrinkwrap, lockWithAddresses(stdout.trim()));
+      done = spawnSync('npm', install, { cwd: root, stdio: ['ignore', 'inherit', 'pipe'], encoding: 'utf8' });
+    }
+  } finally {
+    rmSync(shrinkwrap, { force: true });
+    process.off('SIGINT', wait);
+  }
+  if (done?.status === 0) return;
+  // a registry may keep packages at other addresses: npm is to ask for them then
+  if (!done || /\b(E4\d\d|EINTEGRITY)\b/.test(done.stderr ?? '')) run('npm', install);
+  else {
+    console.error(done.stderr);
+    process.exit(done.status ?? 1);
+  }
 }
 
 const newest = (folder) => {
@@ -41,7 +84,7 @@ const sources = [...packages, 'packages/web'].map((folder) => `${folder}/src`);
 const stamp = join(root, '.cache', 'built');
 
 /** Builds what has changed since the last build. */
-export function ensureBuilt() {
+export async function ensureBuilt() {
   const files = [
     'package-lock.json',
     'tsconfig.base.json',
@@ -58,7 +101,7 @@ export function ensureBuilt() {
     existsSync(join(root, 'demo/dist/main.js'))
   )
     return;
-  build();
+  await build();
 }
 
 /** Pieces of earlier builds of the server: one that still runs may ask for them, for a week. */
@@ -69,12 +112,22 @@ function removeOldPieces() {
     if (at(join(folder, name)) < Date.now() - 7 * 86_400_000) rmSync(join(folder, name));
 }
 
-export function build() {
+/** Bundles a package; ends this process when that fails. */
+const bundled = (name) =>
+  new Promise((resolve) => {
+    const vite = join(root, 'node_modules/vite/bin/vite.js');
+    const building = spawn(process.execPath, [vite, 'build', '--logLevel', 'warn'], {
+      cwd: join(root, 'packages', name),
+      stdio: 'inherit',
+    });
+    building.on('close', (status) => (status === 0 ? resolve() : process.exit(status ?? 1)));
+  });
+
+export async function build() {
   console.log('Building');
   for (const folder of packages) transpile(root, folder);
   removeOldPieces();
-  for (const name of ['server', 'cli', 'web'])
-    run('npx', ['--no-install', 'vite', 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages', name) });
+  await Promise.all(['server', 'cli', 'web'].map(bundled));
   const { initialKb } = firstLoad(join(root, 'packages/web/dist'));
   if (initialKb > mostKb)
     throw new Error(
@@ -84,24 +137,22 @@ export function build() {
   writeFileSync(stamp, '');
 }
 
-/** Where Chromium is, installing Debian's when this process may; null when there is none. */
-export function ensureChromium() {
-  const known = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find(
-    (p) => p && existsSync(p),
+const chromiumAt = () =>
+  [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find((p) => p && existsSync(p)) ?? null;
+
+/**
+ * Where Chromium is, installing Debian's when this process may; null when there is none. What installs it is started at
+ * once, and goes on while this process is busy.
+ */
+export async function ensureChromium() {
+  const known = chromiumAt();
+  if (known || process.getuid?.() !== 0) return known;
+  console.log('Installing Chromium from Debian');
+  const installing = spawn(
+    'sh',
+    ['-c', 'apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium >/dev/null'],
+    { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } },
   );
-  if (known) return known;
-  if (process.getuid?.() === 0) {
-    console.log('Installing Chromium from Debian');
-    try {
-      execFileSync('apt-get', ['update', '-qq'], { stdio: 'inherit' });
-      execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
-        stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-      });
-    } catch {
-      return null;
-    }
-    if (existsSync('/usr/bin/chromium')) return '/usr/bin/chromium';
-  }
-  return null;
+  await new Promise((resolve) => installing.on('close', resolve).on('error', resolve));
+  return chromiumAt();
 }
