@@ -509,9 +509,9 @@ describe('the application with the demo data', function () {
 
     // an early figure is changed, and the later steps replay
     await goTo(3);
-    await page.getByLabel('Shall be').fill('150');
+    await page.getByLabel('Shall be').fill('85');
     await page.getByTestId('do').click();
-    await until(body, (b) => b.busyJobId === null && Math.abs(b.mesh.facts.size.x - 150) < 0.1, 'the replay');
+    await until(body, (b) => b.busyJobId === null && Math.abs(b.mesh.facts.size.x - 85) < 0.1, 'the replay');
     expect((await body()).line.map((s) => s.operation)).eql(['import', 'mend', 'size', 'hollow', 'divide']);
 
     // print: started, stopped at a height, recut, the rest printed; and a word taken back by its key
@@ -540,7 +540,7 @@ describe('the application with the demo data', function () {
 
     // a change behind it says whose print it would make useless before it is done
     await goTo(3);
-    await page.getByLabel('Shall be').fill('160');
+    await page.getByLabel('Shall be').fill('90');
     await page.getByTestId('do').click();
     await page.getByTestId('at-stake').getByText(first.tag).first().waitFor();
     expect((await body()).parts.find((p) => p.id === first.id)!.state).equal('printing');

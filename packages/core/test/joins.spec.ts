@@ -217,7 +217,7 @@ describe('joins', () => {
     expect(report.bandMm3).within(2 * ring * straight, 2 * ring * (straight + 10));
     // rails in the bands of a coarse ball in eight, where three cuts meet: every part stays one piece
     const ball = await withSolids(async ({ Manifold }, keep) =>
-      fromSolid(keep(keep(Manifold.sphere(100, 96)).subtract(keep(Manifold.sphere(96, 96))))),
+      fromSolid(keep(keep(Manifold.sphere(100, 48)).subtract(keep(Manifold.sphere(96, 48))))),
     );
     const railed = await run(divide, ball, { bed: [140, 140, 140], plan: 'auto', join: 'dovetail', bandMm: 10 });
     expect(railed.report.parts.flatMap((p) => p.joins).length).least(16);

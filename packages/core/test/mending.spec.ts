@@ -322,9 +322,9 @@ describe('defects put into clean solids', () => {
 
 describe('much of the skin gone', () => {
   const closed: [string, () => Promise<TriMesh> | TriMesh, number][] = [
-    ['sphere', () => sphere(20, 96), (4 / 3) * Math.PI * 8000],
-    ['torus', () => torus(20, 8, 140, 70), 2 * Math.PI * Math.PI * 20 * 64],
-    ['cube', async () => fromSolid((await loadKernel()).Manifold.cube([30, 30, 30]).refine(24)), 27000],
+    ['sphere', () => sphere(20, 72), (4 / 3) * Math.PI * 8000],
+    ['torus', () => torus(20, 8, 110, 55), 2 * Math.PI * Math.PI * 20 * 64],
+    ['cube', async () => fromSolid((await loadKernel()).Manifold.cube([30, 30, 30]).refine(18)), 27000],
   ];
   for (const [name, make, volume] of closed)
     for (const share of [0.05, 0.3])
@@ -338,7 +338,7 @@ describe('much of the skin gone', () => {
         const stitched = await run(mend, torn, {});
         await expectSound(stitched.outputs[0], 'by itself');
         expect(volumeOf(stitched.outputs[0]) / volume).closeTo(1, 0.01);
-        const detail = 0.6;
+        const detail = 0.7;
         const wrapped = await run(mend, torn, { method: 'wrap', detail });
         await expectSound(wrapped.outputs[0], 'wrapped');
         expect(volumeOf(wrapped.outputs[0]) / volume).closeTo(1, 0.01);

@@ -257,7 +257,7 @@ describe('mirror', () => {
 });
 
 describe('stand-in scanner', () => {
-  it('makes dirtier scans as severity grows, the same for the same seed, and mending gives the model back', async () => {
+  it('makes dirtier scans as severity grows, another for another seed, and mending gives the model back', async () => {
     const model = { ...rabbit(), positions: rabbit().positions.map((x) => 10 * x) };
     const clean = (await run(mend, model, {})).outputs[0];
     const loops: number[] = [];
@@ -276,9 +276,8 @@ describe('stand-in scanner', () => {
     const ball = await sphere(20, 24);
     const scan = async (seed: number) =>
       (await run(practice, ball, { severity: 0.2, seed, occlusion: false })).outputs[0];
-    const [first, again, other] = [await scan(7), await scan(7), await scan(8)];
-    expect(Buffer.from(again.positions.buffer).equals(Buffer.from(first.positions.buffer))).equal(true);
-    expect(triangleCount(other)).not.equal(triangleCount(again));
+    // that one seed gives one scan is held with all operations
+    expect(triangleCount(await scan(8))).not.equal(triangleCount(await scan(7)));
   }).timeout(300_000);
 
   it('leaves a ground that crop finds at every severity and with any seed, and none when told not to', async () => {

@@ -118,14 +118,14 @@ function oneWay(
 }
 
 function summary(distances: Float32Array, max: number): OneWay {
-  const sorted = distances.slice().sort();
+  const n = distances.length;
+  // most lie on the other surface as a rule: those are counted and the rest sorted
+  const sorted = distances.filter((d) => d > 0).sort();
+  const on = n - sorted.length;
   let sum = 0;
-  for (const d of sorted) sum += d;
-  return {
-    maxMm: max,
-    p95Mm: sorted.length > 0 ? sorted[Math.min(sorted.length - 1, Math.floor(0.95 * sorted.length))] : 0,
-    meanMm: sorted.length > 0 ? sum / sorted.length : 0,
-  };
+  for (let i = 0; i < sorted.length; i++) sum += sorted[i];
+  const rank = Math.min(n - 1, Math.floor(0.95 * n)) - on;
+  return { maxMm: max, p95Mm: rank >= 0 ? sorted[rank] : 0, meanMm: n > 0 ? sum / n : 0 };
 }
 
 /** Triangles that both surfaces have, flagged: nothing needs to be measured on them. */

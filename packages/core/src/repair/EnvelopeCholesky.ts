@@ -61,13 +61,43 @@ export class EnvelopeCholesky {
   /** Replaces the matrix by its factor. False if it is not positive definite. */
   factor(): boolean {
     const { first, start, values, size } = this;
+    /** where the row of an unknown would begin if all of it were kept */
+    const rows = Int32Array.from(first, (f, i) => start[i] - f);
     for (let i = 0; i < size; i++) {
-      const row = start[i] - first[i];
-      for (let j = first[i]; j < i; j++) {
-        const other = start[j] - first[j];
-        let sum = values[row + j];
-        for (let k = Math.max(first[i], first[j]); k < j; k++) sum -= values[row + k] * values[other + k];
-        values[row + j] = sum / values[other + j];
+      const row = rows[i];
+      const from = first[i];
+      let j = from;
+      // Four at a time: each sum waits for its own last step, and the four do not wait for one another.
+      for (; j + 3 < i; j += 4) {
+        const [r0, r1, r2, r3] = [rows[j], rows[j + 1], rows[j + 2], rows[j + 3]];
+        const [f0, f1, f2, f3] = [first[j], first[j + 1], first[j + 2], first[j + 3]];
+        const together = Math.min(j, Math.max(from, f0, f1, f2, f3));
+        let s0 = lessProducts(values, values[row + j], row, r0, Math.max(from, f0), together);
+        let s1 = lessProducts(values, values[row + j + 1], row, r1, Math.max(from, f1), together);
+        let s2 = lessProducts(values, values[row + j + 2], row, r2, Math.max(from, f2), together);
+        let s3 = lessProducts(values, values[row + j + 3], row, r3, Math.max(from, f3), together);
+        for (let k = together; k < j; k++) {
+          const v = values[row + k];
+          s0 -= v * values[r0 + k];
+          s1 -= v * values[r1 + k];
+          s2 -= v * values[r2 + k];
+          s3 -= v * values[r3 + k];
+        }
+        // and what each of them owes to those before it
+        s0 = values[row + j] = s0 / values[r0 + j];
+        if (f1 <= j) s1 -= s0 * values[r1 + j];
+        s1 = values[row + j + 1] = s1 / values[r1 + j + 1];
+        if (f2 <= j) s2 -= s0 * values[r2 + j];
+        if (f2 <= j + 1) s2 -= s1 * values[r2 + j + 1];
+        s2 = values[row + j + 2] = s2 / values[r2 + j + 2];
+        if (f3 <= j) s3 -= s0 * values[r3 + j];
+        if (f3 <= j + 1) s3 -= s1 * values[r3 + j + 1];
+        if (f3 <= j + 2) s3 -= s2 * values[r3 + j + 2];
+        values[row + j + 3] = s3 / values[r3 + j + 3];
+      }
+      for (; j < i; j++) {
+        const sum = lessProducts(values, values[row + j], row, rows[j], Math.max(from, first[j]), j);
+        values[row + j] = sum / values[rows[j] + j];
       }
       let pivot = values[row + i];
       const before = pivot;
@@ -96,6 +126,12 @@ export class EnvelopeCholesky {
     }
     for (let v = 0; v < size; v++) b[v] = x[place[v]];
   }
+}
+
+/** A sum less the products of two rows, from one column to before another. */
+function lessProducts(values: Float64Array, sum: number, a: number, b: number, from: number, to: number): number {
+  for (let k = from; k < to; k++) sum -= values[a + k] * values[b + k];
+  return sum;
 }
 
 /** Place of each vertex of a graph in an order that keeps neighbours near. */

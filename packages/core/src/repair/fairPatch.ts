@@ -102,10 +102,14 @@ class EdgeSides {
     let swapped = 0;
     const { triangles, sides } = this;
     const cosine = (at: number, a: number, b: number): number => {
-      const u = [0, 1, 2].map((k) => points[3 * a + k] - points[3 * at + k]);
-      const v = [0, 1, 2].map((k) => points[3 * b + k] - points[3 * at + k]);
-      const d = Math.hypot(...u) * Math.hypot(...v);
-      return d > 0 ? (u[0] * v[0] + u[1] * v[1] + u[2] * v[2]) / d : 1;
+      const ux = points[3 * a] - points[3 * at];
+      const uy = points[3 * a + 1] - points[3 * at + 1];
+      const uz = points[3 * a + 2] - points[3 * at + 2];
+      const vx = points[3 * b] - points[3 * at];
+      const vy = points[3 * b + 1] - points[3 * at + 1];
+      const vz = points[3 * b + 2] - points[3 * at + 2];
+      const d = Math.hypot(ux, uy, uz) * Math.hypot(vx, vy, vz);
+      return d > 0 ? (ux * vx + uy * vy + uz * vz) / d : 1;
     };
     for (const [key, [s, t]] of [...sides]) {
       const now = sides.get(key);

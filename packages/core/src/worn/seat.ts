@@ -168,7 +168,7 @@ export function seatIn(
     const close = settle(end.at, 0.02 * large, 1, pressedWeight, roomMm);
     // where it is, without what pressing can be had out of
     const firm = settle(close, 2, 0.4, 20 * pressedWeight, roomMm);
-    const { at, room } = eased(piece, body, { moveMm: firm, turnDeg }, roomMm, context);
+    const { at, room } = eased(piece, body, bodyGrid, { moveMm: firm, turnDeg }, roomMm, context);
     const all = cost(at, pressedWeight, true, roomMm) + shortWeight * Math.max(0, roomMm - room);
     if (!best || all < best.cost) best = { at, cost: all };
   }
@@ -185,6 +185,7 @@ const turned = (rows: Mat3, points: Float32Array): Float32Array => {
 function eased(
   piece: TriMesh,
   body: WornBody,
+  grid: DistanceGrid,
   seat: Placement,
   roomMm: number,
   context: RunContext,
@@ -195,10 +196,14 @@ function eased(
   const gapAt = (v: number, [mx, my, mz]: Vec3) => body.gap(p[v] - mx, p[v + 1] - my, p[v + 2] - mz, hit);
   // only those that can come nearer than is wanted, narrowest first
   const near: { v: number; gap: number; triangle: number }[] = [];
+  const before = applyMat3(back, seat.moveMm);
+  const [bx, by, bz] = before;
   const stride = 3 * Math.max(1, Math.ceil(p.length / 3 / cornersUsed));
   for (let v = 0; v < p.length; v += stride) {
     if (v % (512 * stride) === 0) context.checkCancelled();
-    const gap = gapAt(v, applyMat3(back, seat.moveMm));
+    // most of a piece is nowhere near
+    if (body.isSteady && grid.least(p[v] - bx, p[v + 1] - by, p[v + 2] - bz) >= roomMm + easedBy) continue;
+    const gap = gapAt(v, before);
     if (gap < roomMm + easedBy) near.push({ v, gap, triangle: hit.triangle });
   }
   near.sort((a, b) => a.gap - b.gap);
