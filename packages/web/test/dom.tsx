@@ -63,6 +63,27 @@ const inReact = ((await import('react')) as unknown as Record<string, object | u
 ];
 if (inReact) Object.defineProperty(inReact, 'recentlyCreatedOwnerStacks', { get: () => 1e4, set() {} });
 
+/** A class that an element must have for each of the selectors of a list to match it; null where one asks for none. */
+const classesAskedFor = (selector: string): string[] | null => {
+  if (/[()"']/.test(selector)) return null;
+  const asked = selector.split(',').map((one) => /\.([\w-]+)/.exec(one.trim().split(/[\s>+~]+/).pop()!)?.[1]);
+  return asked.every((name) => name !== undefined) ? asked : null;
+};
+const askedFor = new Map<string, string[] | null>();
+// what is hidden is asked of every element that is looked for by its role, and all rules of all styles are tried on it: nearly
+// all ask for a class that it has not, which is told at once
+const { default: selectors } = await import('happy-dom/lib/query-selector/QuerySelector.js');
+const { matches } = selectors;
+selectors.matches = function (element, selector, options) {
+  let asked = askedFor.get(selector);
+  if (asked === undefined) askedFor.set(selector, (asked = classesAskedFor(selector)));
+  if (asked) {
+    const has = ` ${element.className} `;
+    if (!asked.some((name) => has.includes(` ${name} `))) return null;
+  }
+  return matches.call(this, element, selector, options);
+};
+
 const { cleanup, configure, render } = await import('@testing-library/react');
 // a card that is slow beside other work is slow, not wrong
 configure({ asyncUtilTimeout: 5000 });
@@ -71,7 +92,10 @@ const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');
 
 export { store };
-export const { act, fireEvent, waitFor, within } = await import('@testing-library/react');
+const library = await import('@testing-library/react');
+export const { act, fireEvent, within } = library;
+/** Looks again and again until it holds, more often than the library does by itself: nobody waits for what is there. */
+export const waitFor: typeof library.waitFor = (holds, options) => library.waitFor(holds, { interval: 10, ...options });
 
 /** A request that the page sent, as the server would see it. */
 export interface Sent {
