@@ -89,12 +89,12 @@ describe('thicken', () => {
   }).timeout(60_000);
 
   it('a hollow ball grows both ways, outward or inward, by closed form', async () => {
-    const ball = await askew(shell(8, 1));
+    const ball = await askew(shell(6, 1));
     const volume = (outer: number, inner: number) => (4 / 3) * Math.PI * (outer ** 3 - inner ** 3);
     for (const [side, outer, inner] of [
-      ['both', 8.5, 6.5],
-      ['outward', 9, 7],
-      ['inward', 8, 6],
+      ['both', 6.5, 4.5],
+      ['outward', 7, 5],
+      ['inward', 6, 4],
     ] as const) {
       const { outputs, report } = await run(thicken, ball, { min: 2, side });
       expect(report.volumeMm3 / volume(outer, inner), side).closeTo(1, 0.01);

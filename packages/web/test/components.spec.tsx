@@ -5,7 +5,7 @@ import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { SavePlace } from '@jasmorphe/contracts/requests';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
-import { act, answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { act, answers, fireEvent, patience, sent, show, store, type, waitFor, within } from './dom.tsx';
 
 const { Decision } = await import('../src/decision/Decision.tsx');
 const { ChoiceField, LengthField, YesNoField } = await import('../src/forms/Fields.tsx');
@@ -352,7 +352,7 @@ describe('tools on screen', () => {
     const card = show(<ToolDecision body={body()} toolId="foot" onClose={() => undefined} />);
     for (const { label } of catalogue.foot.words.rows!) card.getByRole('rowheader', { name: label });
     card.getByRole('button', { name: /^Cut the foot/ });
-    await waitFor(() => card.getAllByText('3.1 cm²'), { timeout: 3000 });
+    await waitFor(() => card.getAllByText('3.1 cm²'), patience);
     expect(sent.find((s) => s.path === '/api/bodies/b/previews')!.body).deep.include({ operation: 'foot', params: {} });
   });
 });

@@ -7,7 +7,7 @@ import type { TriMesh, Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { box } from '../../core/test/solids.ts';
-import { act, fireEvent, show, store, type, waitFor, within } from './dom.tsx';
+import { act, fireEvent, patience, show, store, type, waitFor, within } from './dom.tsx';
 import { served } from './display.ts';
 import { dividedReport } from './divided.ts';
 import { xyz } from './things.ts';
@@ -22,7 +22,6 @@ const { useHeldPlane } = await import('../src/stages/divide/useHeldPlane.ts');
 const { WishSliders } = await import('../src/stages/divide/WishSliders.tsx');
 const { default: LayersChart } = await import('../src/stages/layout/LayersChart.tsx');
 
-const patience = { timeout: 15_000 };
 const bench = () => store.getState().bench;
 beforeEach(() => act(() => void store.dispatch(clearBench())));
 

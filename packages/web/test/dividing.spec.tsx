@@ -3,7 +3,7 @@ import type { BodyView } from '@jasmorphe/contracts/views';
 import { descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { box } from '../../core/test/solids.ts';
-import { act, answers, fetchedStages, fireEvent, sent, show, store, waitFor, within } from './dom.tsx';
+import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, waitFor, within } from './dom.tsx';
 import { served } from './display.ts';
 import { dividedReport } from './divided.ts';
 import { bodyOf, factsOf, imported, meshOf, partOf, printerOf, stepOf, xyz } from './things.ts';
@@ -13,7 +13,6 @@ const { previewApi } = await import('../src/app/previewApi.ts');
 const { api } = await import('../src/app/api.ts');
 const { stages } = await fetchedStages();
 
-const patience = { timeout: 15_000 };
 const printers = [printerOf('long', { name: 'Long bed', bedMm: [250, 210, 220] })];
 const params = { bed: [60, 60, 60], margin: 3, join: 'pin', labels: true };
 const divided = (change: Partial<BodyView> = {}): BodyView =>

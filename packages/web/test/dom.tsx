@@ -6,6 +6,13 @@ import { MessageChannel } from 'node:worker_threads';
 // what a frame shows is not looked at here
 GlobalRegistrator.register({ url: 'http://127.0.0.1:4780/', settings: { disableIframePageLoading: true } });
 
+/** How many times as fast the page's clock runs: it waits until figures stand still, and nobody types here. */
+const haste = 4;
+const later = globalThis.setTimeout;
+Object.assign(globalThis, {
+  setTimeout: (then: () => void, ms = 0, ...rest: never[]) => later(then, ms / haste, ...rest),
+});
+
 /** A stream of events as the browser has it, held by the test. */
 export class Stream {
   /** since the test began */
@@ -66,7 +73,15 @@ if (inReact) Object.defineProperty(inReact, 'recentlyCreatedOwnerStacks', { get:
 /** A class that an element must have for each of the selectors of a list to match it; null where one asks for none. */
 const classesAskedFor = (selector: string): string[] | null => {
   if (/[()"']/.test(selector)) return null;
-  const asked = selector.split(',').map((one) => /\.([\w-]+)/.exec(one.trim().split(/[\s>+~]+/).pop()!)?.[1]);
+  const asked = selector.split(',').map(
+    (one) =>
+      /\.([\w-]+)/.exec(
+        one
+          .trim()
+          .split(/[\s>+~]+/)
+          .pop()!,
+      )?.[1],
+  );
   return asked.every((name) => name !== undefined) ? asked : null;
 };
 const askedFor = new Map<string, string[] | null>();
@@ -86,7 +101,7 @@ selectors.matches = function (element, selector, options) {
 
 const { cleanup, configure, render } = await import('@testing-library/react');
 // a card that is slow beside other work is slow, not wrong
-configure({ asyncUtilTimeout: 5000 });
+configure({ asyncUtilTimeout: haste * 5000 });
 const { Provider } = await import('react-redux');
 const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');
@@ -94,6 +109,8 @@ const { store } = await import('../src/app/store.ts');
 export { store };
 const library = await import('@testing-library/react');
 export const { act, fireEvent, within } = library;
+/** For what takes a while: fetched pieces of the page, and what is worked out. */
+export const patience = { timeout: haste * 15_000 };
 /** Looks again and again until it holds, more often than the library does by itself: nobody waits for what is there. */
 export const waitFor: typeof library.waitFor = (holds, options) => library.waitFor(holds, { interval: 10, ...options });
 

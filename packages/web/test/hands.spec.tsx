@@ -4,7 +4,7 @@ import { useLocation } from 'react-router';
 import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { Settings } from '@jasmorphe/contracts/workshopRequests';
-import { act, answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { act, answers, fireEvent, patience, sent, show, store, type, waitFor, within } from './dom.tsx';
 import { kitOf, pieceOf, projectNamed } from './kitThings.ts';
 import { bodyOf, xyz } from './things.ts';
 
@@ -19,7 +19,6 @@ const { ProjectMenu } = await import('../src/shelf/ProjectMenu.tsx');
 const { forgetDrafts, useDraft } = await import('../src/stages/useDraft.ts');
 const { Materials } = await import('../src/workshop/Materials.tsx');
 
-const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
 const refusal = (message: string, code = 'cannot') => ({ error: { code, message, hint: '' } });
 const project = (change: Partial<ProjectSummary> = {}) =>

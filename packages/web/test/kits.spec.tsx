@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import { Settings } from '@jasmorphe/contracts/workshopRequests';
-import { act, answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { act, answers, fireEvent, patience, sent, show, store, type, waitFor, within } from './dom.tsx';
 import { kitOf, pieceOf, projectNamed } from './kitThings.ts';
 import { bodyOf, printerOf, stepOf, xyz } from './things.ts';
 
@@ -43,7 +43,6 @@ const batchOf = (change: Partial<BatchView> = {}): BatchView => ({
   createdAt: '',
   ...change,
 });
-const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
 
 beforeEach(() => act(() => void store.dispatch(api.util.resetApiState())));

@@ -3,7 +3,7 @@ import { useState, type ComponentType } from 'react';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { BodyView, JobView, ServerEvent } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { act, answers, fireEvent, sent, show, store, Stream, waitFor } from './dom.tsx';
+import { act, answers, fireEvent, patience, sent, show, store, Stream, waitFor } from './dom.tsx';
 
 const { Boundary, lazyPart } = await import('../src/app/Boundary.tsx');
 const { listenToServer } = await import('../src/app/serverEvents.ts');
@@ -30,11 +30,11 @@ describe('the stream of events', () => {
     first.onerror!();
     first.onerror!();
     expect([told, first.closed]).eql([['lost'], true]);
-    await waitFor(() => expect(Stream.open.length).equal(2), { timeout: 4000 });
+    await waitFor(() => expect(Stream.open.length).equal(2), patience);
     // still gone: nothing is said twice
     Stream.open[1].onerror!();
     expect(told).eql(['lost']);
-    await waitFor(() => expect(Stream.open.length).equal(3), { timeout: 4000 });
+    await waitFor(() => expect(Stream.open.length).equal(3), patience);
     Stream.open[2].onopen!();
     expect(told).eql(['lost', 'back']);
     stop();
@@ -107,7 +107,6 @@ const step = (operation: string, params: object, report: object): StepView =>
   }) as never;
 
 /** Questions wait a moment before they are sent, and a busy machine longer. */
-const patience = { timeout: 10_000 };
 
 describe('what options would give', () => {
   beforeEach(() => void (Stream.open = []));

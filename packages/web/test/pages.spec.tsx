@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { Route, Routes, useLocation } from 'react-router';
 import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { act, answers, fetchedStages, fireEvent, sent, show, store, waitFor, within } from './dom.tsx';
+import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, waitFor, within } from './dom.tsx';
 import { dividedReport } from './divided.ts';
 import { kitOf, pieceOf } from './kitThings.ts';
 import { bodyOf, factsOf, imported, jobOf, meshOf, partOf, stepOf } from './things.ts';
@@ -17,7 +17,6 @@ const { default: KitPage } = await import('../src/kit/KitPage.tsx');
 const { ProjectPage } = await import('../src/project/ProjectPage.tsx');
 const { liesSo } = await import('../src/project/Workbench.tsx');
 
-const patience = { timeout: 15_000 };
 const bench = () => store.getState().bench;
 const press = (key: string, change: object = {}) =>
   act(() => onKey(new KeyboardEvent('keydown', { key, bubbles: true, ...change })));

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, imported, jobOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { partInHand } = await import('../src/stages/print/partInHand.ts');
@@ -174,7 +174,7 @@ describe('the recut desk', () => {
   it("cuts there or some layers lower, by the printer's own layers and along what was up; the broader face is advised", async () => {
     answering();
     const card = at(stopped());
-    await waitFor(() => card.getByText('Lower down the face is broader and glues better.'), { timeout: 5000 });
+    await waitFor(() => card.getByText('Lower down the face is broader and glues better.'), patience);
     const asked = sent.filter((s) => s.path.endsWith('/previews')).map((s) => (s.body as { params: object }).params);
     expect(asked).eql(
       [0, 0.5, 2.5].map((backOff) => ({ printed: 20, layer: 0.25, firstLayer: 0.3, backOff, up: [0, 1, 0] })),
@@ -217,7 +217,7 @@ describe('the recut desk', () => {
     type(field, '30');
     await waitFor(
       () => expect(card.getByRole('row', { name: /^Cut at/ }).textContent).equal('Cut at30.0 mm29.5 mm27.5 mm'),
-      { timeout: 5000 },
+      patience,
     );
   });
 });

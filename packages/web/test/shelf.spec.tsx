@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { useLocation } from 'react-router';
 import type { AttachmentView } from '@jasmorphe/contracts/kitViews';
-import { act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { act, answers, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { projectNamed } from './kitThings.ts';
 import { bodyOf, jobOf, partOf, printerOf, stepOf } from './things.ts';
 
@@ -22,7 +22,6 @@ const { Printers } = await import('../src/workshop/Printers.tsx');
 const { SettingsForm } = await import('../src/workshop/SettingsForms.tsx');
 const { default: WorkshopPage } = await import('../src/workshop/WorkshopPage.tsx');
 
-const patience = { timeout: 15_000 };
 const lastOf = (method: string, path: string) => sent.filter((s) => s.method === method && s.path === path).at(-1);
 /** Where the page is, for those who look. */
 const Where = () => <output data-testid="where">{useLocation().pathname}</output>;

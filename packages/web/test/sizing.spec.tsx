@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { useState } from 'react';
 import type { PlacedBody } from '../src/bench/benchSlice.ts';
 import { box } from '../../core/test/solids.ts';
-import { act, fireEvent, show, store, type, waitFor } from './dom.tsx';
+import { act, fireEvent, patience, show, store, type, waitFor } from './dom.tsx';
 import { served } from './display.ts';
 import { referenceOf } from './things.ts';
 
@@ -11,7 +11,6 @@ const { LandmarkPairs } = await import('../src/stages/size/LandmarkPairs.tsx');
 const { Readings } = await import('../src/stages/size/Readings.tsx');
 type Taken = Parameters<typeof Readings>[0]['readings'];
 
-const patience = { timeout: 15_000 };
 const bench = () => store.getState().bench;
 const pick = (...points: [number, number, number][]) =>
   act(() => points.forEach((p) => void store.dispatch(pickPoint(p))));

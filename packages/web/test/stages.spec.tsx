@@ -4,7 +4,7 @@ import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, meshOf, printerOf, sound, stepOf, xyz } from './things.ts';
 
 const { clearBench, dab, endStroke, holdBrush, mostDabs, showPainted } = await import('../src/bench/benchSlice.ts');
@@ -19,7 +19,6 @@ const { leaned, leanOf, leanText, moved } = await import('../src/stages/divide/O
 const { givenOf } = await import('../src/stages/mend/MendDecision.tsx');
 const { previewApi } = await import('../src/app/previewApi.ts');
 
-const patience = { timeout: 15_000 };
 const opened: string[] = [];
 
 /** Shows the decision of a stop. */

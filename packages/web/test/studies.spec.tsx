@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { nozzlesMm } from '@jasmorphe/core/trade/figures';
-import { fetchedStages, act, answers, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';
+import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, jobOf, partOf, printerOf, referenceOf, stepOf, xyz } from './things.ts';
 
 const { StudyDecision, StudyList } = await import('../src/stages/size/StudyDecision.tsx');
@@ -15,7 +15,6 @@ const { previewApi } = await import('../src/app/previewApi.ts');
 const { api } = await import('../src/app/api.ts');
 
 const mm = (x: number) => `${Number(x.toFixed(2))} mm`;
-const patience = { timeout: 15_000 };
 const button = (name: RegExp | string) => ({ name });
 let closed = 0;
 
