@@ -59,6 +59,11 @@ const cellsOf = (name: string): TriMesh => {
   return { positions: Float32Array.from(positions.flat()), triangles: Uint32Array.from(cells.flat()) };
 };
 
+let rabbit: Promise<TriMesh> | null = null;
+/** The scan of the package bunny, mended. */
+const mendedBunny = (): Promise<TriMesh> =>
+  (rabbit ??= run(mend, cellsOf('bunny'), {}).then(({ outputs }) => outputs[0]));
+
 const scaledTo = (mesh: TriMesh, longest: number): TriMesh => {
   const f = longest / Math.max(...sizeOf(boundsOf(mesh)));
   return scaleMesh(mesh, [f, f, f]);
@@ -88,8 +93,7 @@ describe('plans of cuts', () => {
     const share: number[] = [];
     for (const [name, sizes] of [['bunny', [300]]] as const)
       for (const size of sizes) {
-        const { outputs } = await run(mend, cellsOf(name), {});
-        const mesh = scaledTo(outputs[0], size);
+        const mesh = scaledTo(await mendedBunny(), size);
         const grid = await run(divide, mesh, { bed: [200, 200, 220], plan: 'auto' });
         const plan = await run(divide, mesh, { bed: [200, 200, 220], plan: 'fewest' });
         expect(plan.report.parts.length, `${name} ${size}`).most(grid.report.parts.length);
@@ -111,8 +115,7 @@ describe('plans of cuts', () => {
   });
 
   it('four plans, each best by its own measure or as good; a place kept clean is not cut', async () => {
-    const { outputs } = await run(mend, cellsOf('bunny'), {});
-    const mesh = scaledTo(outputs[0], 260);
+    const mesh = scaledTo(await mendedBunny(), 260);
     const plans = [];
     for (const style of planStyles)
       plans.push((await planDivision(mesh, aim([200, 200, 220], style, 2), quietContext)).figures);
@@ -132,7 +135,7 @@ describe('plans of cuts', () => {
   });
 
   it('the first plan of a narrow search fits and is cut as given; it looks at far less than the full one', async () => {
-    const mesh = scaledTo((await run(mend, cellsOf('bunny'), {})).outputs[0], 320);
+    const mesh = scaledTo(await mendedBunny(), 320);
     const bed = [220, 220, 250];
     const quick = (await run(cuts, mesh, { bed, quick: true })).report;
     const full = (await run(cuts, mesh, { bed })).report;

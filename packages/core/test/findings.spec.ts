@@ -335,31 +335,43 @@ describe('seams divided differently', () => {
 });
 
 describe('sparse equations', () => {
-  it('are solved as plain elimination solves them', () => {
-    const random = randomFrom(9);
-    const n = 60;
-    const groups = Array.from({ length: 150 }, () => Array.from({ length: 4 }, () => Math.floor(random() * n)));
-    const unique = groups.map((g) => [...new Set(g)]);
-    const m = new EnvelopeCholesky(n, (visit) => unique.forEach((g) => visit(g, g.length)));
-    const dense = Array.from({ length: n }, () => new Float64Array(n));
-    const add = (i: number, j: number, x: number) => {
-      m.add(i, j, x);
-      dense[i][j] += x;
-      if (i !== j) dense[j][i] += x;
-    };
-    for (let i = 0; i < n; i++) add(i, i, 0.5);
-    for (const g of unique) {
-      const w = g.map(() => random() - 0.5);
-      g.forEach((i, a) => g.slice(0, a + 1).forEach((j, b) => add(i, j, w[a] * w[b])));
-    }
-    const x = Float64Array.from({ length: n }, () => random());
-    const b = Float64Array.from(dense, (row) => row.reduce((s, v, j) => s + v * x[j], 0));
-    expect(m.factor()).equal(true);
-    m.solve(b);
-    for (let i = 0; i < n; i++) expect(b[i]).closeTo(x[i], 1e-9);
-    m.clear();
-    expect(m.factor()).equal(false);
-  });
+  const random = randomFrom(9);
+  const n = 60;
+  const pick = (of: number, from = 0) => from + Math.floor(random() * of);
+  for (const [name, groups] of [
+    ['all over', Array.from({ length: 150 }, () => Array.from({ length: 4 }, () => pick(n)))],
+    ['few, of near ones', Array.from({ length: 30 }, (_, i) => Array.from({ length: 3 }, () => pick(6, (7 * i) % 54)))],
+    [
+      'two apart and the rest alone',
+      [
+        [3, 8, 9],
+        [40, 41],
+        [9, 20],
+      ],
+    ],
+  ] as const)
+    it(`are solved as plain elimination solves them: ${name}`, () => {
+      const unique = groups.map((g) => [...new Set(g)]);
+      const m = new EnvelopeCholesky(n, (visit) => unique.forEach((g) => visit(g, g.length)));
+      const dense = Array.from({ length: n }, () => new Float64Array(n));
+      const add = (i: number, j: number, x: number) => {
+        m.add(i, j, x);
+        dense[i][j] += x;
+        if (i !== j) dense[j][i] += x;
+      };
+      for (let i = 0; i < n; i++) add(i, i, 0.5);
+      for (const g of unique) {
+        const w = g.map(() => random() - 0.5);
+        g.forEach((i, a) => g.slice(0, a + 1).forEach((j, b) => add(i, j, w[a] * w[b])));
+      }
+      const x = Float64Array.from({ length: n }, () => random());
+      const b = Float64Array.from(dense, (row) => row.reduce((s, v, j) => s + v * x[j], 0));
+      expect(m.factor()).equal(true);
+      m.solve(b);
+      for (let i = 0; i < n; i++) expect(b[i]).closeTo(x[i], 1e-9);
+      m.clear();
+      expect(m.factor()).equal(false);
+    });
 });
 
 describe('grouping by place', () => {

@@ -1,8 +1,10 @@
 import { expect } from 'chai';
+import fc from 'fast-check';
 import { girthAt } from '@jasmorphe/core/measuring/girth';
 import { quietContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
+import { boxMesh } from '@jasmorphe/core/mesh/boxMesh';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { applyMat3, normalize } from '@jasmorphe/core/mesh/transform';
 import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
@@ -12,6 +14,7 @@ import { referenceKinds } from '@jasmorphe/core/reference/ReferenceBody';
 import { fromSolid, withSolids, type Kernel } from '@jasmorphe/core/solid/kernel';
 import { bodyMeasures, percentiles } from '@jasmorphe/core/trade/anthropometry';
 import { clearanceOf, regionsOfBox } from '@jasmorphe/core/worn/clearance';
+import { DistanceGrid } from '@jasmorphe/core/worn/DistanceGrid';
 import { WornBody } from '@jasmorphe/core/worn/WornBody';
 import {
   fromPairs,
@@ -205,7 +208,9 @@ describe('clearance', () => {
         .add(k.Manifold.sphere(10, 20)),
     );
     const { mesh, regions } = makeReference('hand', publishedMeasures('hand', 'women', 50));
-    const body = new WornBody(mesh, true);
+    // a hand of few triangles is as good here, and each of some hundred thousand corners is held against it
+    const [hand] = (await run(operations.simplify, mesh, { tolerance: 0.1 })).outputs;
+    const body = new WornBody(hand, true);
     for (const moveMm of [
       [-1, -7.8, -68.4],
       [6.9, -7.3, -80.3],
@@ -321,6 +326,27 @@ describe('sight and breath', () => {
     expect(bare.leftDeg).least(80);
     expect(bare.upDeg).within(40, 90);
     expect(bare.downDeg).within(40, 90);
+  });
+});
+
+describe('a distance that is blended', () => {
+  it('is never taken for larger than it is, wherever it is asked for', () => {
+    // of no place farther than half a diagonal from a lattice is more known: at its points the blend is out by that
+    const cell = 1;
+    const block: TriMesh = boxMesh([24, 24, 24]);
+    const off = (c: number) => Math.abs(c - Math.floor(c) - 0.5);
+    const toLattice = (x: number, y: number, z: number) => Math.hypot(off(x), off(y), off(z));
+    const grid = new DistanceGrid(block, toLattice);
+    expect(grid.at(3.5, 7.5, 20.5)).closeTo(Math.sqrt(3 / 4) * cell, 1e-6);
+    expect(grid.least(3.5, 7.5, 20.5)).most(1e-6);
+    const place = fc.double({ min: -4.5, max: 28.5, noNaN: true });
+    fc.assert(
+      fc.property(place, place, place, (x, y, z) => {
+        expect(grid.least(x, y, z)).most(toLattice(x, y, z) + 1e-6);
+      }),
+    );
+    // beyond the grid it is five cells away from the mesh at least, and no more is said
+    expect(grid.least(-40, 3, 3)).equal(5 * cell);
   });
 });
 

@@ -38,14 +38,18 @@ export class DistanceGrid {
     return value;
   }
 
+  private holds(k: number, c: number): boolean {
+    return c >= this.origin[k] && c <= this.origin[k] + (this.nodes[k] - 1) * this.cell;
+  }
+
   /**
    * The distance is this at least, where it changes by no more than a place moves and is that to the mesh itself: blended
    * from corners that lie half a diagonal of a cell away at most, on a mean of squares.
    */
   least(x: number, y: number, z: number): number {
-    const { origin, cell, nodes } = this;
-    const isBeyond = [x, y, z].some((c, k) => c < origin[k] || c > origin[k] + (nodes[k] - 1) * cell);
-    return isBeyond ? cellsBeyond * cell : this.at(x, y, z) - Math.sqrt(3 / 4) * cell;
+    const { cell } = this;
+    const isWithin = this.holds(0, x) && this.holds(1, y) && this.holds(2, z);
+    return isWithin ? this.at(x, y, z) - Math.sqrt(3 / 4) * cell : cellsBeyond * cell;
   }
 
   at(x: number, y: number, z: number): number {
