@@ -317,7 +317,8 @@ export class Bvh {
     let best = limit * limit;
     const give = (1 + rough) ** 2;
     if (guess >= 0) {
-      const d = this.pointTriangleSq(guess, x, y, z);
+      this.toTriangle(guess, x, y, z);
+      const d = closest[3];
       if (d <= best) {
         best = d;
         hit.triangle = guess;
@@ -335,7 +336,8 @@ export class Bvh {
       const size = count[node];
       if (size > 0) {
         for (let i = offset[node]; i < offset[node] + size; i++) {
-          const d = this.pointTriangleSq(order[i], x, y, z);
+          this.toTriangle(order[i], x, y, z);
+          const d = closest[3];
           if (d <= best) {
             best = d;
             hit.triangle = order[i];
@@ -372,15 +374,20 @@ export class Bvh {
     if (this.nodes === 0) return false;
     const { box, count, offset, order, stack } = this;
     const limit = distance * distance;
-    if (guess >= 0 && this.pointTriangleSq(guess, x, y, z) <= limit) return true;
+    if (guess >= 0) {
+      this.toTriangle(guess, x, y, z);
+      if (closest[3] <= limit) return true;
+    }
     let top = 0;
     stack[top++] = 0;
     while (top > 0) {
       const node = stack[--top];
       if (boxDistanceSq(box, node, x, y, z) > limit) continue;
       const size = count[node];
-      for (let i = offset[node]; i < offset[node] + size; i++)
-        if (this.pointTriangleSq(order[i], x, y, z) <= limit) return true;
+      for (let i = offset[node]; i < offset[node] + size; i++) {
+        this.toTriangle(order[i], x, y, z);
+        if (closest[3] <= limit) return true;
+      }
       if (size > 0) continue;
       const left = node + 1;
       const right = offset[node];
@@ -392,8 +399,11 @@ export class Bvh {
     return false;
   }
 
-  /** Squared distance from a point to a triangle (Ericson, Real-Time Collision Detection, 5.1.5); fills `closest`. */
-  private pointTriangleSq(t: number, x: number, y: number, z: number): number {
+  /**
+   * From a point to a triangle (Ericson, Real-Time Collision Detection, 5.1.5): fills `closest`. Nothing is given back: a number
+   * that leaves a function goes by the heap.
+   */
+  private toTriangle(t: number, x: number, y: number, z: number): void {
     const { positions: p, triangles } = this.mesh;
     const ia = 3 * triangles[3 * t];
     const ib = 3 * triangles[3 * t + 1];
@@ -456,7 +466,7 @@ export class Bvh {
     closest[0] = qx;
     closest[1] = qy;
     closest[2] = qz;
-    return (qx - x) * (qx - x) + (qy - y) * (qy - y) + (qz - z) * (qz - z);
+    closest[3] = (qx - x) * (qx - x) + (qy - y) * (qy - y) + (qz - z) * (qz - z);
   }
 
   /**
@@ -486,7 +496,11 @@ export class Bvh {
     const outY = 5 - inY;
     const outZ = 7 - inZ;
     const { positions: p, triangles } = this.mesh;
-    let best = upTo;
+    // As numbers: what comes as a param may be anything to the engine, which then keeps what it is mixed with on the heap, a
+    // number for each box. A fifth of a ray's time went there.
+    const near = +from;
+    const most = +upTo;
+    let best = most;
     let node = 0;
     let top = 0;
     for (;;) {
@@ -499,9 +513,9 @@ export class Bvh {
         const right = offset[node];
         const l = 6 * left;
         const r = 6 * right;
-        let leftIn = from;
+        let leftIn = near;
         let leftOut = best;
-        let rightIn = from;
+        let rightIn = near;
         let rightOut = best;
         let s = (box[l + inX] - ox) * ix;
         if (s > leftIn) leftIn = s;
@@ -571,14 +585,14 @@ export class Bvh {
         const v = inv * (dx * qx + dy * qy + dz * qz);
         if (v < -1e-9 || u + v > 1 + 1e-9) continue;
         const s = inv * (e2x * qx + e2y * qy + e2z * qz);
-        if (s > from && s < best) {
+        if (s > near && s < best) {
           best = s;
           this.lastHit = t;
           if (anyWillDo) return s;
         }
       }
       do {
-        if (top === 0) return best < upTo ? best : Infinity;
+        if (top === 0) return best < most ? best : Infinity;
         node = stack[--top];
       } while (far[top] > best * (1 + 1e-6) + 1e-9);
     }
@@ -675,7 +689,8 @@ function spreading(places: readonly number[]): Uint32Array {
   return table;
 }
 
-const closest = new Float64Array(3);
+/** The point of a triangle that was nearest last, and its squared distance. */
+const closest = new Float64Array(4);
 
 export const newHit = (): NearestHit => ({ distance: Infinity, triangle: -1, point: [0, 0, 0] });
 

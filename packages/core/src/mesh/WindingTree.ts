@@ -88,13 +88,16 @@ export class WindingTree {
         stack[top++] = node + 1;
       } else
         for (let i = tree.offset[node]; i < tree.offset[node] + size; i++)
-          if (tree.order[i] !== except) sum += this.solidAngle(tree.order[i], x, y, z);
+          if (tree.order[i] !== except) {
+            this.solidAngle(tree.order[i], x, y, z);
+            sum += angle[0];
+          }
     }
     return sum / (4 * Math.PI);
   }
 
-  /** Signed solid angle of a triangle (Van Oosterom and Strackee 1983). */
-  private solidAngle(t: number, x: number, y: number, z: number): number {
+  /** Signed solid angle of a triangle (Van Oosterom and Strackee 1983), put into `angle`: given back, it would go by the heap. */
+  private solidAngle(t: number, x: number, y: number, z: number): void {
     const { positions: p, triangles } = this.tree.mesh;
     const ia = 3 * triangles[3 * t];
     const ib = 3 * triangles[3 * t + 1];
@@ -117,9 +120,11 @@ export class WindingTree {
       (ax * bx + ay * by + az * bz) * c +
       (bx * cx + by * cy + bz * cz) * a +
       (cx * ax + cy * ay + cz * az) * b;
-    return 2 * Math.atan2(det, den);
+    angle[0] = 2 * Math.atan2(det, den);
   }
 }
+
+const angle = new Float64Array(1);
 
 /** The winding number of a mesh, its tree built once. */
 export const windingOf = oncePerMesh((mesh) => new WindingTree(treeOf(mesh)));

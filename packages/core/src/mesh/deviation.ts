@@ -120,8 +120,11 @@ function oneWay(
 function summary(distances: Float32Array, max: number): OneWay {
   const n = distances.length;
   // most lie on the other surface as a rule: those are counted and the rest sorted
-  const sorted = distances.filter((d) => d > 0).sort();
-  const on = n - sorted.length;
+  const off = new Float32Array(n);
+  let count = 0;
+  for (let i = 0; i < n; i++) if (distances[i] > 0) off[count++] = distances[i];
+  const sorted = off.subarray(0, count).sort();
+  const on = n - count;
   let sum = 0;
   for (let i = 0; i < sorted.length; i++) sum += sorted[i];
   const rank = Math.min(n - 1, Math.floor(0.95 * n)) - on;

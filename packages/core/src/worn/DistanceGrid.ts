@@ -38,6 +38,13 @@ export class DistanceGrid {
     return value;
   }
 
+  /** Blended between the four corners of a cell at a height: from (i, j) a share `a` along x and `b` along y. */
+  private plane(i: number, j: number, k: number, a: number, b: number): number {
+    const near = (1 - a) * this.node(i, j, k) + a * this.node(i + 1, j, k);
+    const far = (1 - a) * this.node(i, j + 1, k) + a * this.node(i + 1, j + 1, k);
+    return (1 - b) * near + b * far;
+  }
+
   private holds(k: number, c: number): boolean {
     return c >= this.origin[k] && c <= this.origin[k] + (this.nodes[k] - 1) * this.cell;
   }
@@ -67,9 +74,9 @@ export class DistanceGrid {
     const a = cu - i;
     const b = cv - j;
     const c = cw - k;
-    const row = (jj: number, kk: number) => (1 - a) * this.node(i, jj, kk) + a * this.node(i + 1, jj, kk);
-    const plane = (kk: number) => (1 - b) * row(j, kk) + b * row(j + 1, kk);
+    const low = this.plane(i, j, k, a, b);
+    const high = this.plane(i, j, k + 1, a, b);
     const beyond = cell * Math.sqrt((u - cu) ** 2 + (v - cv) ** 2 + (w - cw) ** 2);
-    return (1 - c) * plane(k) + c * plane(k + 1) + beyond;
+    return (1 - c) * low + c * high + beyond;
   }
 }

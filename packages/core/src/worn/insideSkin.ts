@@ -44,11 +44,12 @@ export function normalsAround(
     const ny = uz * vx - ux * vz;
     const nz = ux * vy - uy * vx;
     const third = Math.hypot(nx, ny, nz) / 6;
-    for (const v of [a, b, c]) {
-      normals[v] += nx;
-      normals[v + 1] += ny;
-      normals[v + 2] += nz;
-      area[v / 3] += third;
+    for (let k = 0; k < 3; k++) {
+      const v = triangles[i + k];
+      normals[3 * v] += nx;
+      normals[3 * v + 1] += ny;
+      normals[3 * v + 2] += nz;
+      area[v] += third;
     }
   }
   return { normals, area };
