@@ -319,6 +319,9 @@ export function newtWithSupports(fineness = 1): TriMesh {
   return concatMeshes([body, leg(0.2, 1), leg(0.2, -1), leg(0.42, 1), leg(0.42, -1), raft, ...supports]);
 }
 
+/** Fineness of all files where less of everything is wanted: for slow machines and tests. */
+export const lightFineness = 0.45;
+
 /** Fineness of the ammonite where less of everything is wanted: more is done with it than with the others. */
 const coarse = 0.32;
 

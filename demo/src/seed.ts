@@ -8,7 +8,7 @@ import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { cartKit } from './cart.ts';
-import { harrowFenFiles, type DemoFile } from './harrowFen.ts';
+import { harrowFenFiles, lightFineness, type DemoFile } from './harrowFen.ts';
 
 /** The workshop of Harrow Fen: two filament printers and a resin printer. */
 const printers: Partial<PrinterProfile>[] = [
@@ -94,7 +94,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
   };
 
   say('Making the meshes of Harrow Fen');
-  const files = await harrowFenFiles(light ? 0.45 : 1);
+  const files = await harrowFenFiles(light ? lightFineness : 1);
   const made: { id: string }[] = [];
   for (const profile of printers) made.push(await post('/api/printers', { ...parseParams(PrinterProfile, profile) }));
   const [longBed] = made;

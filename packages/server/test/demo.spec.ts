@@ -2,11 +2,11 @@ import { expect } from 'chai';
 import { createHash } from 'node:crypto';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
-import { harrowFenFiles } from '@jasmorphe/demo/harrowFen';
+import { harrowFenFiles, lightFineness } from '@jasmorphe/demo/harrowFen';
 
 describe('the meshes of Harrow Fen', () => {
   it('are the same bytes every time, each in another format, with honest defects', async () => {
-    const [files, again] = [await harrowFenFiles(0.45), await harrowFenFiles(0.45)];
+    const [files, again] = [await harrowFenFiles(lightFineness), await harrowFenFiles(lightFineness)];
     const hash = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
     for (const key of Object.keys(files) as (keyof typeof files)[])
       expect(hash(files[key].bytes), key).equal(hash(again[key].bytes));

@@ -72,16 +72,13 @@ if (inReact) Object.defineProperty(inReact, 'recentlyCreatedOwnerStacks', { get:
 
 /** A class that an element must have for each of the selectors of a list to match it; null where one asks for none. */
 const classesAskedFor = (selector: string): string[] | null => {
-  if (/[()"']/.test(selector)) return null;
-  const asked = selector.split(',').map(
-    (one) =>
-      /\.([\w-]+)/.exec(
-        one
-          .trim()
-          .split(/[\s>+~]+/)
-          .pop()!,
-      )?.[1],
-  );
+  if (/[()"'\\]/.test(selector)) return null;
+  const ofItself = (one: string): string =>
+    one
+      .trim()
+      .split(/[\s>+~]+/)
+      .pop()!;
+  const asked = selector.split(',').map((one) => /\.([\w-]+)/.exec(ofItself(one))?.[1]);
   return asked.every((name) => name !== undefined) ? asked : null;
 };
 const askedFor = new Map<string, string[] | null>();
@@ -93,13 +90,14 @@ selectors.matches = function (element, selector, options) {
   let asked = askedFor.get(selector);
   if (asked === undefined) askedFor.set(selector, (asked = classesAskedFor(selector)));
   if (asked) {
-    const has = ` ${element.className} `;
+    const has = ` ${element.getAttribute('class') ?? ''} `;
     if (!asked.some((name) => has.includes(` ${name} `))) return null;
   }
   return matches.call(this, element, selector, options);
 };
 
-const { cleanup, configure, render } = await import('@testing-library/react');
+const library = await import('@testing-library/react');
+const { cleanup, configure, render } = library;
 // a card that is slow beside other work is slow, not wrong
 configure({ asyncUtilTimeout: haste * 5000 });
 const { Provider } = await import('react-redux');
@@ -107,7 +105,6 @@ const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');
 
 export { store };
-const library = await import('@testing-library/react');
 export const { act, fireEvent, within } = library;
 /** For what takes a while: fetched pieces of the page, and what is worked out. */
 export const patience = { timeout: haste * 15_000 };
