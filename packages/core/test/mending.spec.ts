@@ -9,7 +9,7 @@ import { cancelledError } from '@jasmorphe/core/run/context';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
-import { triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
+import { areaOf, triangleCentre, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import {
@@ -440,7 +440,7 @@ describe('bad input', () => {
     expect(volumeOf(outputs[0]) / 1e9 / whole).closeTo(1, 0.02);
   });
 
-  it('a surface with one side only is told so, or given an inside that is sound', async () => {
+  it('a surface with one side only is told so where it is only closed, and is else given an inside that is sound', async () => {
     // Moebius strip
     const n = 60;
     const positions: number[] = [];
@@ -458,15 +458,21 @@ describe('bad input', () => {
       triangles.push(p, r, q, q, r, t);
     }
     const strip = { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) };
-    try {
-      const { outputs, report } = await run(mend, strip, {});
-      if (report.sound) await expectSound(outputs[0], 'strip');
-      else expect(report.reason).match(/Not a sound solid yet/);
-    } catch (error) {
-      expect((error as { code: string }).code).equal('not-solid');
-    }
-    const { outputs } = await run(mend, strip, { method: 'wrap', grow: 0.5, detail: 0.25 });
+    const closed = await run(mend, strip, { method: 'stitch' });
+    expect([closed.report.sound, closed.report.reason.slice(0, 22)]).eql([false, 'Not a sound solid yet:']);
+    const given = await run(mend, strip, {});
+    expect([given.report.sound, given.report.method]).eql([true, 'wrap']);
+    expect(given.report.reason).match(/^So much of the skin is missing/);
+    await expectSound(given.outputs[0], 'strip');
+    const r = 0.5;
+    const { outputs } = await run(mend, strip, { method: 'wrap', grow: r, detail: 0.4 });
     await expectSound(outputs[0], 'thick strip');
+    // grown by r: skin times 2 r, and half a rod along its one rim (Steiner 1840)
+    const next = (k: number) => (k + 2 < 2 * n ? k + 2 : 2 * n - 1 - k);
+    let length = 0;
+    for (let k = 0; k < 2 * n; k++)
+      length += Math.hypot(...[0, 1, 2].map((i) => positions[3 * k + i] - positions[3 * next(k) + i]));
+    expect(volumeOf(outputs[0]) / (areaOf(strip) * 2 * r + (length * Math.PI * r * r) / 2)).closeTo(1, 0.03);
   });
 
   it('a hundred thousand crumbs around a body go within seconds', async () => {

@@ -3,12 +3,14 @@ import { useState, type ComponentType } from 'react';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { BodyView, JobView, ServerEvent } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { jobOf } from './things.ts';
 import { act, answers, fireEvent, patience, sent, show, store, Stream, waitFor } from './dom.tsx';
 
 const { Boundary, lazyPart } = await import('../src/app/Boundary.tsx');
 const { listenToServer } = await import('../src/app/serverEvents.ts');
 const { setLink } = await import('../src/app/uiSlice.ts');
 const { ask, reportOf, usePreviews } = await import('../src/decision/usePreviews.ts');
+const { JobBar } = await import('../src/jobs/JobProgress.tsx');
 const { useStep } = await import('../src/stages/useStep.ts');
 
 describe('the stream of events', () => {
@@ -111,6 +113,9 @@ const step = (operation: string, params: object, report: object): StepView =>
 describe('what options would give', () => {
   beforeEach(() => void (Stream.open = []));
 
+  const tell = (job: JobView) =>
+    act(() => Stream.ever.forEach((s) => s.onmessage?.({ data: JSON.stringify({ type: 'job', job }) })));
+
   const Options = ({ wall }: { wall: number | null }) => {
     const [preview] = usePreviews('b', 'mesh', [wall === null ? null : ask(catalogue.hollow, { wall }, { after: 1 })]);
     const report = reportOf(preview, catalogue.hollow);
@@ -140,28 +145,10 @@ describe('what options would give', () => {
   });
 
   it('a job that has to work it out is followed to its end: done, or failed with its words', async () => {
-    const job = (change: Partial<JobView>): JobView =>
-      ({
-        id: 'j',
-        kind: 'preview',
-        title: '',
-        projectId: 'p',
-        bodyId: 'b',
-        state: 'running',
-        progress: 0.4,
-        phase: 'Cutting',
-        error: null,
-        result: null,
-        createdAt: '',
-        startedAt: '',
-        endedAt: null,
-        ...change,
-      }) as JobView;
+    const job = (change: Partial<JobView>) => jobOf({ id: 'j', kind: 'preview', bodyId: 'b', ...change });
     answers.set('POST /api/bodies/b/previews', job({}));
     const { findByText } = show(<Options wall={4} />);
     await findByText(/^working/);
-    const tell = (j: JobView) =>
-      act(() => Stream.ever.forEach((s) => s.onmessage?.({ data: JSON.stringify({ type: 'job', job: j }) })));
     // by then the server knows it
     answers.set('POST /api/bodies/b/previews', step('hollow', { wall: 4 }, { savedPct: 70 }));
     tell(job({ state: 'done', result: { bodyId: 'b', stepId: 'hollow-1' }, endedAt: 'now' }));
@@ -178,6 +165,28 @@ describe('what options would give', () => {
       }),
     );
     await second.findByText(/^failed No cavity is left\./, {}, patience);
+  });
+
+  it('how far a job is moves its bar; the card that waits for it is not drawn anew', async () => {
+    const far = (progress: number, phase: string) => jobOf({ id: 'far', kind: 'preview', progress, phase });
+    answers.set('POST /api/bodies/b/previews', far(0.4, 'Cutting'));
+    let drawn = 0;
+    const Card = () => {
+      drawn++;
+      const [preview] = usePreviews('b', 'mesh', [ask(catalogue.hollow, { wall: 7 })]);
+      return preview.state === 'working' && <JobBar jobId={preview.jobId} />;
+    };
+    const { findByRole } = show(<Card />);
+    await findByRole('progressbar', {}, patience);
+    await waitFor(() => expect(sent.some((s) => s.path === '/api/bodies/b/previews')).equal(true), patience);
+    tell(far(0.5, 'Cutting'));
+    await findByRole('progressbar', { name: 'Cutting' }, patience);
+    const before = drawn;
+    tell(far(0.6, 'Cutting'));
+    tell(far(0.7, 'Storing'));
+    const bar = await findByRole('progressbar', { name: 'Storing' }, patience);
+    expect(bar.getAttribute('aria-valuenow')).equal('70');
+    expect(drawn).equal(before);
   });
 });
 

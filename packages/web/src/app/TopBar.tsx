@@ -6,9 +6,9 @@ import { Link } from 'react-router';
 import { KeyCap } from '../ui/KeyCap.tsx';
 import { Tip } from '../ui/Tip.tsx';
 import { Toggles } from '../ui/Toggles.tsx';
-import { useJobsQuery } from './api.ts';
 import { shownKey } from './keys.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
+import { isOpen, useJobs } from './useJobs.ts';
 import { setScheme, setUnit, toggleJobs, toggleKeys, type DisplayUnit } from './uiSlice.ts';
 import { MoonIcon, SunIcon } from '../ui/icons.tsx';
 
@@ -18,8 +18,7 @@ const units: DisplayUnit[] = ['mm', 'in'];
 export function TopBar({ children }: { children?: ReactNode }) {
   const dispatch = useAppDispatch();
   const { unit, scheme } = useAppSelector((s) => s.ui);
-  const { data: jobs = [] } = useJobsQuery();
-  const busy = jobs.filter((j) => j.state === 'running' || j.state === 'queued').length;
+  const busy = useJobs((jobs) => jobs.filter(isOpen).length);
   const other = scheme === 'light' ? 'dark' : 'light';
   const schemeName = other === 'dark' ? 'Dark' : 'Light';
   return (

@@ -1,6 +1,5 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -9,6 +8,7 @@ import TableRow from '@mui/material/TableRow';
 import { styled } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import { useCancelJobMutation } from '../app/api.ts';
+import { JobBar } from '../jobs/JobProgress.tsx';
 import { Tip } from '../ui/Tip.tsx';
 import type { Preview } from './usePreviews.ts';
 
@@ -58,11 +58,7 @@ function Working({ preview }: { preview: Preview }) {
   if (preview.state === 'working')
     return (
       <span className="cellWorking">
-        <LinearProgress
-          variant={preview.progress > 0 ? 'determinate' : 'indeterminate'}
-          value={100 * preview.progress}
-          aria-label={preview.phase}
-        />
+        <JobBar jobId={preview.jobId} />
         {preview.jobId && (
           <Button variant="text" color="inherit" size="small" onClick={() => void cancel(preview.jobId!)}>
             stop

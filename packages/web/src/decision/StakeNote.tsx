@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
 import type { PrintState } from '@jasmorphe/core/planning/printState';
+import { JobBar } from '../jobs/JobProgress.tsx';
 import { Note } from '../ui/Note.tsx';
 import type { Stake } from './useStake.ts';
 
@@ -18,7 +18,7 @@ export function StakeNote({ stake }: { stake: Stake }) {
     return (
       <Note role="status">
         Working out what this does to the parts that are printed.
-        <LinearProgress variant={stake.progress > 0 ? 'determinate' : 'indeterminate'} value={100 * stake.progress} />
+        <JobBar jobId={stake.jobId} />
         <Button variant="text" onClick={stake.leave}>
           Leave it
         </Button>

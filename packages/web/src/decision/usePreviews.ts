@@ -3,13 +3,14 @@ import { shallowEqual } from 'react-redux';
 import { isStepOf, type StepView } from '@jasmorphe/contracts/steps';
 import type { ErrorBody } from '@jasmorphe/contracts/views';
 import type { OperationName, ParamsOf, ReportOf } from '@jasmorphe/core/operations/catalogue';
-import { useJobsQuery, wordsOf, type Asked } from '../app/api.ts';
+import { wordsOf, type Asked } from '../app/api.ts';
 import { previewApi, type PreviewQuestion } from '../app/previewApi.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { useJobs } from '../app/useJobs.ts';
 
 export type Preview =
   | { state: 'idle' }
-  | { state: 'working'; jobId: string | null; progress: number; phase: string }
+  | { state: 'working'; jobId: string | null }
   | { state: 'ready'; step: StepView }
   /** `again` asks once more */
   | { state: 'failed'; error: ErrorBody['error']; again: () => void };
@@ -35,7 +36,8 @@ function useSettled<T>(value: T): T | null {
  */
 export function usePreviews(bodyId: string, meshHash: string, options: (Asked | null)[]): Preview[] {
   const dispatch = useAppDispatch();
-  const { data: jobs } = useJobsQuery();
+  // hears of their ends
+  useJobs(() => null);
   const key = JSON.stringify(options.map((o) => o && { bodyId, meshHash, ...o }));
   const questions = useMemo(() => JSON.parse(key) as (PreviewQuestion | null)[], [key]);
   const settled = useSettled(questions);
@@ -56,12 +58,10 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Asked | 
         void dispatch(previewApi.endpoints.preview.initiate(question, { subscribe: false, forceRefetch: true })),
     });
     if (entry?.isError && !entry.isLoading) return failed(wordsOf(entry.error));
-    if (!answer)
-      return question.ifKnown ? { state: 'idle' } : { state: 'working', jobId: null, progress: 0, phase: 'Waiting' };
+    if (!answer) return question.ifKnown ? { state: 'idle' } : { state: 'working', jobId: null };
     if ('step' in answer) return { state: 'ready', step: answer.step };
     if ('error' in answer) return failed(answer.error);
-    const job = jobs?.find((j) => j.id === answer.jobId);
-    return { state: 'working', jobId: answer.jobId, progress: job?.progress ?? 0, phase: job?.phase ?? 'Waiting' };
+    return { state: 'working', jobId: answer.jobId };
   });
 }
 

@@ -1,11 +1,12 @@
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import type { JobView, PrintsAtStake } from '@jasmorphe/contracts/views';
-import { api, useJobsQuery } from '../app/api.ts';
+import { api } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
+import { useJobs } from '../app/useJobs.ts';
 
 /** What a change would do to parts that are printed: being asked, or to be read before it is done. */
 export type Stake =
-  | { state: 'asking'; progress: number; leave: () => void }
+  | { state: 'asking'; jobId: string | null; leave: () => void }
   | ({ state: 'asked'; goOn: () => void; leave: () => void } & PrintsAtStake);
 
 /**
@@ -19,12 +20,13 @@ export function useStake(
   wet: (params: object) => void,
 ): { stake: Stake | null; run: (params: object) => void } {
   const dispatch = useAppDispatch();
-  const { data: jobs } = useJobsQuery();
   const [wish, setWish] = useState<{ params: object; jobId: string | null } | null>(null);
   /** the job whose wish was done at once, since nothing was at stake */
   const done = useRef<string | null>(null);
-  const job = wish?.jobId ? jobs?.find((j) => j.id === wish.jobId) : undefined;
-  const atStake = job?.state === 'done' ? job.result?.atStake : undefined;
+  const { state, atStake } = useJobs((jobs) => {
+    const job = wish?.jobId ? jobs.find((j) => j.id === wish.jobId) : undefined;
+    return { state: job?.state, atStake: job?.state === 'done' ? job.result?.atStake : undefined };
+  });
   const doIt = useEffectEvent(wet);
   useEffect(() => {
     if (!wish?.jobId || !atStake || atStake.lost.length > 0 || done.current === wish.jobId) return;
@@ -37,8 +39,8 @@ export function useStake(
   };
   const stake = (): Stake | null => {
     // where the question failed, or nothing is at stake, there is nothing to be read
-    if (!wish || job?.state === 'failed' || job?.state === 'cancelled' || atStake?.lost.length === 0) return null;
-    if (!atStake) return { state: 'asking', progress: job?.progress ?? 0, leave };
+    if (!wish || state === 'failed' || state === 'cancelled' || atStake?.lost.length === 0) return null;
+    if (!atStake) return { state: 'asking', jobId: wish.jobId, leave };
     return {
       state: 'asked',
       ...atStake,

@@ -3,18 +3,12 @@ import LinearProgress from '@mui/material/LinearProgress';
 import NativeSelect from '@mui/material/NativeSelect';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import type { BodyView, JobView, ProjectView } from '@jasmorphe/contracts/views';
-import {
-  useBodyQuery,
-  useJobsQuery,
-  usePrintersQuery,
-  useProjectQuery,
-  useRemoveProjectMutation,
-  wordsOf,
-} from '../app/api.ts';
+import type { BodyView, ProjectView } from '@jasmorphe/contracts/views';
+import { useBodyQuery, usePrintersQuery, useProjectQuery, useRemoveProjectMutation, wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { TopBar } from '../app/TopBar.tsx';
+import { isOpen, useJobs } from '../app/useJobs.ts';
 import { useTitle } from '../app/useTitle.ts';
 import { clearBench } from '../bench/benchSlice.ts';
 import { JobLine } from '../jobs/JobsTray.tsx';
@@ -86,7 +80,8 @@ function Place({
 }
 
 /** A project that has no model yet. */
-function NoModel({ projectId, imports, loading }: { projectId: string; imports: JobView[]; loading: boolean }) {
+function NoModel({ projectId, loading }: { projectId: string; loading: boolean }) {
+  const imports = useJobs((jobs) => jobs.filter((j) => j.projectId === projectId && j.kind === 'import' && isOpen(j)));
   const navigate = useNavigate();
   const [remove] = useRemoveProjectMutation();
   return (
@@ -122,7 +117,6 @@ export function ProjectPage() {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { data: project, error } = useProjectQuery(projectId);
-  const { data: jobs = [] } = useJobsQuery();
   const { data: printers = [] } = usePrintersQuery();
   // a model of another project in the address is none of this one
   const wanted = search.get('model');
@@ -141,9 +135,6 @@ export function ProjectPage() {
         replace: true,
       });
   }, [body, given, stage, projectId, search, navigate]);
-  const imports = jobs.filter(
-    (j) => j.projectId === projectId && j.kind === 'import' && (j.state === 'running' || j.state === 'queued'),
-  );
   const to = useCallback(
     (id: StageId) => `/project/${projectId}/${id}${modelId && search.get('model') ? `?model=${modelId}` : ''}`,
     [projectId, modelId, search],
@@ -170,7 +161,7 @@ export function ProjectPage() {
       ) : body ? (
         <Workbench body={body} stage={stage} printers={printers} to={to} />
       ) : (
-        project && <NoModel projectId={projectId} imports={imports} loading={modelId !== undefined || uploading} />
+        project && <NoModel projectId={projectId} loading={modelId !== undefined || uploading} />
       )}
       {over && <DropSheet>Drop to import into this project</DropSheet>}
     </div>

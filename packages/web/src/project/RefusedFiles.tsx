@@ -1,18 +1,18 @@
 import Button from '@mui/material/Button';
 import { Note } from '../ui/Note.tsx';
-import { useJobsQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { forgetRefused } from '../app/uiSlice.ts';
+import { useJobs } from '../app/useJobs.ts';
 
 /** Files that were dropped and could not be read, each with why; the others went in. */
 export function RefusedFiles({ projectId }: { projectId: string }) {
   const dispatch = useAppDispatch();
   const { refused, forgotten } = useAppSelector((s) => s.ui);
-  const { data: jobs = [] } = useJobsQuery();
-  const failed = jobs
-    .filter(
+  const failed = useJobs((jobs) =>
+    jobs.filter(
       (j) => j.projectId === projectId && j.kind === 'import' && j.state === 'failed' && !forgotten.includes(j.id),
-    )
+    ),
+  )
     .map((j) => ({ id: j.id, fileName: j.title.replace(/^Import /, ''), why: j.error?.message ?? 'It failed.' }))
     .reverse();
   const list = [...refused.filter((r) => r.projectId === projectId).map((r, i) => ({ ...r, id: `r${i}` })), ...failed];

@@ -1,11 +1,13 @@
-import { useEffect, useMemo } from 'react';
+import { memo, useEffect, useMemo } from 'react';
+import { shallowEqual } from 'react-redux';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { sizeText, whole } from '@jasmorphe/core/words/numbers';
-import { useBodyQuery, useJobsQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
+import { useBodyQuery, useMoveLineMutation, useMovePrintMutation } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { isOpen, useJobs } from '../app/useJobs.ts';
 import { useLength } from '../app/useLength.ts';
 import type { BenchFlag, BenchPart } from '../bench/Bench.tsx';
 import { pickFinding, pickPart, setExplode, type ShownJoint } from '../bench/benchSlice.ts';
@@ -115,6 +117,22 @@ function partsOfJoint(all: readonly PartView[], { put, on, direction: [x, y, z] 
   );
 }
 
+/** What is being done to a body and its parts, and how far it is. */
+function Working({ body }: { body: BodyView }) {
+  const working = useJobs((jobs) => {
+    const mine = new Set([body.id, ...body.parts.map((p) => p.id)]);
+    return jobs.filter((j) => j.kind === 'line' && isOpen(j) && mine.has(j.bodyId ?? ''));
+  });
+  if (working.length === 0) return null;
+  return (
+    <div className="working" role="status">
+      {working.map((j) => (
+        <JobLine key={j.id} job={j} />
+      ))}
+    </div>
+  );
+}
+
 interface WorkbenchProps {
   body: BodyView;
   stage: StageId;
@@ -122,17 +140,19 @@ interface WorkbenchProps {
   to: (id: StageId) => string;
 }
 
-/** A body at a stop: route, findings, bench, decision, ledger. */
-export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
+/** A body at a stop: route, findings, bench, decision, ledger. What the page around it learns does not draw it anew. */
+export const Workbench = memo(function Workbench({ body, stage, printers, to }: WorkbenchProps) {
   const dispatch = useAppDispatch();
   const length = useLength();
-  const { partId, laid, lie, studied } = useAppSelector((s) => s.bench);
+  // places that are picked and a plane that is dragged are the bench's own matter
+  const { partId, laid, lie, studied, joint } = useAppSelector(
+    ({ bench: b }) => ({ partId: b.partId, laid: b.laid, lie: b.lie, studied: b.studied, joint: b.joint }),
+    shallowEqual,
+  );
   const unit = useAppSelector((s) => s.ui.unit);
-  const { data: jobs = [] } = useJobsQuery();
   const { showsParts, empty } = stages[stage];
   const findings = useMemo(() => findingsOf(body, stage, unit, studied), [body, stage, unit, studied]);
   const flags = useMemo(() => flagsOf(findings), [findings]);
-  const joint = useAppSelector((s) => s.bench.joint);
   // a place of the model is picked on the model in one piece
   const asks = useAppSelector((s) => s.bench.asks > 0);
   const parts = useMemo(
@@ -153,10 +173,6 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
   }, [stage, body.parts.length, body.mesh.hash, dispatch]);
   const looked = lie && inHand && lie.partId === inHand.id ? lie : null;
   const lying = inHand && laid ? (looked ? { ...inHand, rotation: looked.rows } : inHand) : null;
-  const mine = new Set([body.id, ...body.parts.map((p) => p.id)]);
-  const working = jobs.filter(
-    (j) => j.kind === 'line' && (j.state === 'running' || j.state === 'queued') && mine.has(j.bodyId ?? ''),
-  );
   const open = findings.filter((f) => f.aside === null).length;
   return (
     <>
@@ -188,13 +204,7 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
           />
           <BenchTools body={body} atPrinter={inHand !== undefined} />
           <FetchFiles body={body} />
-          {working.length > 0 && (
-            <div className="working" role="status">
-              {working.map((j) => (
-                <JobLine key={j.id} job={j} />
-              ))}
-            </div>
-          )}
+          <Working body={body} />
         </main>
         <aside className="panel right" aria-label="Decision">
           <StageDecision stage={stage} body={body} printers={printers} />
@@ -203,4 +213,4 @@ export function Workbench({ body, stage, printers, to }: WorkbenchProps) {
       <Ledger body={body} own={own} />
     </>
   );
-}
+});

@@ -4,11 +4,12 @@ import NativeSelect from '@mui/material/NativeSelect';
 import OutlinedInput from '@mui/material/OutlinedInput';
 import { useCallback, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useCreateProjectMutation, useHealthQuery, useJobsQuery, useShelfQuery, wordsOf } from '../app/api.ts';
+import { useCreateProjectMutation, useHealthQuery, useShelfQuery, wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useUnpackMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
+import { isOpen, useJobs } from '../app/useJobs.ts';
 import { useTitle } from '../app/useTitle.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
@@ -33,10 +34,15 @@ const sortWords: Record<ShelfSort, string> = {
   left: 'most left to print',
 };
 
+/** Files that are being read, each as far as it is. */
+function Imports() {
+  const imports = useJobs((jobs) => jobs.filter((j) => j.kind === 'import' && j.batchId === null && isOpen(j)));
+  return imports.map((job) => <JobLine key={job.id} job={job} />);
+}
+
 /** Home: every project as a card, with what needs attention today. */
 export function Shelf() {
   const { data: projects, error, isLoading } = useShelfQuery();
-  const { data: jobs = [] } = useJobsQuery();
   const [create] = useCreateProjectMutation();
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
@@ -75,9 +81,6 @@ export function Shelf() {
   const { over, importFiles } = useImport(target);
   const shown = onShelf(projects ?? [], part, looked, sort);
   const has = (p: ShelfPart) => p === 'shelf' || projects?.some((x) => partOf(x) === p);
-  const imports = jobs.filter(
-    (j) => j.kind === 'import' && j.batchId === null && (j.state === 'running' || j.state === 'queued'),
-  );
   return (
     <div className="page">
       <TopBar>
@@ -133,9 +136,7 @@ export function Shelf() {
           </Note>
         ))}
         {(isLoading || unpacking) && <LinearProgress aria-label="Loading" />}
-        {imports.map((job) => (
-          <JobLine key={job.id} job={job} />
-        ))}
+        <Imports />
         {projects?.length === 0 && (
           <p className="quiet">
             Drop STL, OBJ, PLY or 3MF files, a folder of them or a ZIP anywhere on this page to begin a project.

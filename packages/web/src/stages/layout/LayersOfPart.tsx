@@ -10,6 +10,7 @@ import { useLength } from '../../app/useLength.ts';
 import { showUpTo } from '../../bench/benchSlice.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { FigureTable } from '../../ui/FigureTable.tsx';
+import { JobPhase } from '../../jobs/JobProgress.tsx';
 import { Note } from '../../ui/Note.tsx';
 
 const LayersChart = lazyPart(() => import('./LayersChart.tsx'));
@@ -107,7 +108,7 @@ export function LayersOfPart({
       <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? 'Close the layers' : 'Look through the layers'}
       </Button>
-      {open && found.state === 'working' && <p className="quiet">{found.phase}</p>}
+      {open && found.state === 'working' && <JobPhase jobId={found.jobId} before="Waiting" />}
       {open && found.state === 'failed' && (
         <Note tone="failure">
           <b>{found.error.message}</b> {found.error.hint}

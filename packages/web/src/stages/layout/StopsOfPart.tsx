@@ -11,6 +11,7 @@ import { useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
+import { JobPhase } from '../../jobs/JobProgress.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { useDraft } from '../useDraft.ts';
 import { usePickedPlace } from '../../decision/usePickedPlace.ts';
@@ -168,7 +169,7 @@ export function StopsOfPart({
             : 'Stop for another colour, or to put something in'}
       </Button>
       {wishes.length > 0 && found.state === 'working' && (
-        <p className="quiet">{found.phase || 'Looking through its layers'}</p>
+        <JobPhase jobId={found.jobId} before="Looking through its layers" />
       )}
       {found.state === 'failed' && found.error.code !== 'cancelled' && (
         <Note tone="failure">

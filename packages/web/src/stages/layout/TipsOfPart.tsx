@@ -13,6 +13,7 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { pickFinding, showTips, stepLayers, stepTips } from '../../bench/benchSlice.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
+import { JobPhase } from '../../jobs/JobProgress.tsx';
 import { Note } from '../../ui/Note.tsx';
 
 type Report = ReportOf<'tips'>;
@@ -131,7 +132,7 @@ export function TipsOfPart({
       <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? 'Close the list' : 'Step through where support must touch'}
       </Button>
-      {open && found.state === 'working' && <p className="quiet">{found.phase || 'Looking under overhangs'}</p>}
+      {open && found.state === 'working' && <JobPhase jobId={found.jobId} before="Looking under overhangs" />}
       {open && found.state === 'failed' && (
         <Note tone="failure">
           <b>{found.error.message}</b> {found.error.hint}

@@ -3,9 +3,10 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { useNavigate } from 'react-router';
 import type { SampleReport } from '@jasmorphe/core/operations/sample/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { useJobsQuery, useMakeSampleMutation, wordsOf } from '../../app/api.ts';
+import { useMakeSampleMutation, wordsOf } from '../../app/api.ts';
 import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useJobs } from '../../app/useJobs.ts';
 import { useLength } from '../../app/useLength.ts';
 import { askForPoints } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -32,9 +33,8 @@ export function SampleDecision({ body, onClose }: StudyProps) {
   const [chosen, setChosen] = useState(0);
   const at = useAppSelector((s) => s.bench.points[0]);
   const [make, making] = useMakeSampleMutation();
-  const { data: jobs = [] } = useJobsQuery();
   const [jobId, setJobId] = useState<string | null>(null);
-  const job = jobs.find((j) => j.id === jobId);
+  const job = useJobs((jobs) => jobs.find((j) => j.id === jobId));
   useEffect(() => {
     dispatch(askForPoints(1));
     return () => void dispatch(askForPoints(0));
