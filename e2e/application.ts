@@ -1,3 +1,5 @@
+import axe, { type AxeResults, type RunOptions } from 'axe-core';
+import { expect } from 'chai';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,6 +12,8 @@ export interface Application {
   page: Page;
   /** what the page's console said in error since the last look */
   troubles: string[];
+  /** Goes to an address of the page as its links do: the page is loaded the first time alone. */
+  visit(path: string): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -65,6 +69,35 @@ export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boole
 export const launchBrowser = (): Promise<Browser> =>
   chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: flags });
 
+const guidelines = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+
+/**
+ * What axe finds serious of what the page shows.
+ *
+ * @param coloursAlone where the same was looked at in other colours
+ */
+export async function seriousOn(page: Page, where: string, coloursAlone = false): Promise<string[]> {
+  if (!(await page.evaluate('"axe" in window'))) await page.evaluate(axe.source);
+  const runOnly = coloursAlone ? ['color-contrast'] : guidelines;
+  const options: RunOptions = { runOnly, resultTypes: ['violations'] };
+  const { violations, passes } = (await page.evaluate(`axe.run(document, ${JSON.stringify(options)})`)) as AxeResults;
+  // it has looked: rules of names, roles and contrast were applied
+  expect(
+    passes.map((p) => p.id),
+    where,
+  ).include.members(coloursAlone ? runOnly : ['button-name', 'color-contrast', 'aria-valid-attr']);
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${where}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);
+}
+
+/** Changes the address as a link does. */
+const follow = (page: Page, path: string): Promise<void> =>
+  page.evaluate((to) => {
+    history.pushState({}, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
+
 /** @param empty without the demo data */
 export async function startApplication({ empty = false } = {}): Promise<Application> {
   const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-e2e-'));
@@ -88,6 +121,13 @@ export async function startApplication({ empty = false } = {}): Promise<Applicat
     address,
     page,
     troubles,
+    async visit(path) {
+      if (!page.url().startsWith(address)) return void (await page.goto(address + path));
+      // off what is shown, so that nothing of it is taken for what is to come
+      await follow(page, '/nowhere');
+      await page.getByRole('heading', { name: 'There is no such page' }).waitFor();
+      await follow(page, path);
+    },
     async stop() {
       await browser.close();
       await endProgram(server);

@@ -1,11 +1,10 @@
-import axe, { type AxeResults } from 'axe-core';
 import { expect } from 'chai';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { BodyView, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { box, moved, without } from '../packages/core/test/solids.ts';
-import { startApplication, until, type Application } from './application.ts';
+import { seriousOn, startApplication, until, type Application } from './application.ts';
 
 let app: Application;
 
@@ -96,7 +95,7 @@ describe('the application with the demo data', function () {
     const model = summary.models[0].id;
     const bedfuls = async () => (await get<BedfulsView>(`/api/bodies/${model}/bedfuls`)).bedfuls;
     const send = (method: string, path: string) => fetch(app.address + path, { method });
-    await page.goto(app.address);
+    await app.visit('/');
     await page.getByRole('link', { name: 'Days', exact: true }).click();
     const bars = page.getByTestId('bar');
     await bars.first().waitFor();
@@ -119,21 +118,13 @@ describe('the application with the demo data', function () {
     await bar.click();
     await page.getByRole('button', { name: 'Leave its day to the plan' }).click();
     await until(wantedOf, (at) => at === null, 'a bedful left to the plan');
-    if (!(await page.evaluate('"axe" in window'))) await page.evaluate(axe.source);
-    const { violations } = (await page.evaluate(
-      'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] })',
-    )) as AxeResults;
-    expect(
-      violations
-        .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-        .map((v) => `${v.id} ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`),
-    ).eql([]);
+    expect(await seriousOn(page, 'Days')).eql([]);
     // what was said at the printer is taken back
     await page.getByRole('button', { name: new RegExp(`^Bedful ${started.number}\\b.* h$`) }).click();
     await page.getByRole('button', { name: 'It was not started after all' }).click();
     await until(bedfuls, (all) => all.every((b) => b.state === 'waiting'), 'a start that is taken back');
 
-    await page.goto(`${app.address}/project/${summary.id}/layout`);
+    await app.visit(`/project/${summary.id}/layout`);
     await page.getByRole('button', { name: 'Move parts by hand' }).click();
     const dialog = page.getByRole('dialog');
     const keep = dialog.getByRole('button', { name: 'Keep these bedfuls' });
@@ -156,12 +147,12 @@ describe('the application with the demo data', function () {
     await page.getByRole('button', { name: 'Bedfuls as before' }).click();
     await until(bedfuls, (all) => all.length === beds, 'bedfuls as before');
 
-    await page.goto(`${app.address}/project/${summary.id}/book`);
+    await app.visit(`/project/${summary.id}/book`);
     await page.getByTestId('book').waitFor({ timeout: 60_000 });
     const book = await fetch(`${app.address}/api/projects/${summary.id}/book?paper=a4`);
     expect([book.status, book.headers.get('content-type')]).eql([200, 'application/pdf']);
     // a code on a sheet opens its part
-    await page.goto(`${app.address}/project/${summary.id}/print?model=${model}&part=${tag}`);
+    await app.visit(`/project/${summary.id}/print?model=${model}&part=${tag}`);
     await page.locator('.partName').getByText(tag, { exact: true }).waitFor();
     // nothing is laid for what follows
     for (const b of await bedfuls()) await send('DELETE', `/api/bedfuls/${b.id}`);
@@ -175,7 +166,7 @@ describe('the application with the demo data', function () {
     const summary = await projectNamed('Window ammonite');
     const partNamed = async (tag: string) =>
       (await get<BodyView>(`/api/bodies/${summary.models[0].id}`)).parts.find((p) => p.tag === tag)!;
-    await page.goto(`${app.address}/project/${summary.id}/layout`);
+    await app.visit(`/project/${summary.id}/layout`);
     const panel = page.locator('.panel.right');
     await page.getByRole('gridcell', { name: 'B4', exact: true }).click();
     await panel.getByText('How does B4 lie?').waitFor();
@@ -300,24 +291,6 @@ describe('the application with the demo data', function () {
   it('every stop can be used by everybody: axe finds nothing serious, in light and in dark', async () => {
     const { page } = app;
     const found: string[] = [];
-    const look = async (where: string) => {
-      if (!(await page.evaluate('"axe" in window'))) await page.evaluate(axe.source);
-      const { violations, passes } = (await page.evaluate(
-        'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"], resultTypes: ["violations"] })',
-      )) as AxeResults;
-      // it has looked: rules of names, roles and contrast were applied
-      expect(
-        passes.map((p) => p.id),
-        where,
-      ).include.members(['button-name', 'color-contrast', 'aria-valid-attr']);
-      for (const v of violations.filter((x) => x.impact === 'serious' || x.impact === 'critical'))
-        found.push(
-          `${where}: ${v.id} ${v.nodes
-            .map((n) => n.target.join(' '))
-            .slice(0, 3)
-            .join(', ')}`,
-        );
-    };
     const turnTo = async (scheme: string) => {
       const shown = page.locator(`html[data-scheme=${scheme.toLowerCase()}]`);
       if ((await shown.count()) === 0) await page.getByRole('button', { name: scheme, exact: true }).click();
@@ -327,15 +300,15 @@ describe('the application with the demo data', function () {
       await goTo(stop);
       await page.getByRole('heading', { level: 2 }).first().waitFor();
       // from stop to stop it stays as it is
-      for (const scheme of stop % 2 ? ['Light', 'Dark'] : ['Dark', 'Light']) {
+      for (const [i, scheme] of (stop % 2 ? ['Light', 'Dark'] : ['Dark', 'Light']).entries()) {
         await turnTo(scheme);
-        await look(`${stops[stop - 1]}, ${scheme}`);
+        found.push(...(await seriousOn(page, `${stops[stop - 1]}, ${scheme}`, i > 0)));
       }
     }
     await turnTo('Light');
-    await page.goto(app.address);
+    await app.visit('/');
     await page.getByTestId('project-card').nth(3).waitFor();
-    await look('Shelf');
+    found.push(...(await seriousOn(page, 'Shelf')));
     expect(found).eql([]);
     quiet();
   });
@@ -350,7 +323,7 @@ describe('the application with the demo data', function () {
 
   it('a foreign file in a drop is listed, and the rest go in, in their order, into one project', async () => {
     const { page } = app;
-    await page.goto(app.address);
+    await app.visit('/');
     await page.getByTestId('project-card').first().waitFor();
     const letter = [...Buffer.from('Dear reader, this is no mesh at all.')];
     const mesh = async (size: number) => [...writeBinaryStl(await box(size, size, size))];
@@ -370,7 +343,7 @@ describe('the application with the demo data', function () {
     );
     expect(project.models.map((m) => m.name)).eql(['wheel', 'axle']);
     // a drop of nothing that can be read leaves a project that says so, and is taken away by hand
-    await page.goto(app.address);
+    await app.visit('/');
     await page.getByTestId('project-card').first().waitFor();
     await drop([{ name: 'letter.stl', bytes: letter }]);
     await refused.getByText(/not an STL, OBJ, PLY or 3MF file/).waitFor();
@@ -395,7 +368,7 @@ describe('the application with the demo data', function () {
 
   it('from a broken kit to a recut part: import, mend, undo, redo, size, hollow, divide, print, stop, recut', async () => {
     const { page } = app;
-    await page.goto(app.address);
+    await app.visit('/');
     const kit = concatMeshes([without(await box(40, 30, 20), new Set([3])), moved(await box(30, 20, 30), 20, 10, 10)]);
     await page
       .getByTestId('file-input')
@@ -551,7 +524,7 @@ describe('the application with the demo data', function () {
   it('what a size means: a body in the mask, walls, places, and a test piece that is a model of its own', async () => {
     const { page } = app;
     const { id } = await projectNamed('Heron mask');
-    await page.goto(`${app.address}/project/${id}/size`);
+    await app.visit(`/project/${id}/size`);
     await page.getByTestId('study-body').click();
     await page.getByText('would leave').waitFor({ timeout: 120_000 });
     // lining and room wanted are part of what is measured: it goes on with 8 mm, and presses with 16
@@ -597,7 +570,7 @@ describe('the application with the demo data', function () {
   it('lengths measured on the bench give the size, and undo brings the old one back', async () => {
     const { page } = app;
     const { id } = await projectNamed('Newt door-knocker');
-    await page.goto(`${app.address}/project/${id}/size`);
+    await app.visit(`/project/${id}/size`);
     await page.getByLabel('By', { exact: true }).selectOption('measured');
     const click = async (x: number, y: number) => {
       // each time: it is not as large as the bench from its first moment on
@@ -624,7 +597,7 @@ describe('the application with the demo data', function () {
   it('drag and drop anywhere imports; a long job shows its way, is cancelled, and changes nothing', async () => {
     const { page } = app;
     const summary = await projectNamed('kit');
-    await page.goto(`${app.address}/project/${summary.id}/hollow`);
+    await app.visit(`/project/${summary.id}/hollow`);
     await page.getByText('How thick shall the wall be?').waitFor();
     await drop([{ name: 'dropped.stl', bytes: [...writeBinaryStl(await box(300, 300, 300))] }]);
     const project = await until(
@@ -633,7 +606,7 @@ describe('the application with the demo data', function () {
       'the dropped file',
     );
     const id = project.models[1].id;
-    await page.goto(`${app.address}/project/${summary.id}/hollow?model=${id}`);
+    await app.visit(`/project/${summary.id}/hollow?model=${id}`);
     await page.getByText('How thick shall the wall be?').waitFor();
     await fetch(`${app.address}/api/bodies/${id}/steps`, {
       method: 'POST',
@@ -658,7 +631,7 @@ describe('the application with the demo data', function () {
     const { page } = app;
     const summary = await projectNamed('Window ammonite');
     await page.setViewportSize({ width: 390, height: 844 });
-    await page.goto(`${app.address}/project/${summary.id}/print`);
+    await app.visit(`/project/${summary.id}/print`);
     const button = page.getByRole('link', { name: 'as it lies' });
     await button.waitFor();
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).most(390);
@@ -669,7 +642,7 @@ describe('the application with the demo data', function () {
 
   it('an address that leads nowhere says so', async () => {
     const { page } = app;
-    await page.goto(`${app.address}/project/nothing-here/mend`);
+    await app.visit('/project/nothing-here/mend');
     await page.getByText(/There is no project "nothing-here"/).waitFor();
   });
 });

@@ -1,4 +1,3 @@
-import axe, { type AxeResults } from 'axe-core';
 import { expect } from 'chai';
 import { zipSync } from 'fflate';
 import { createReadStream, mkdtempSync, rmSync } from 'node:fs';
@@ -8,7 +7,7 @@ import type { KitView } from '@jasmorphe/contracts/kitViews';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { box, moved } from '../packages/core/test/solids.ts';
-import { startApplication, until, type Application } from './application.ts';
+import { seriousOn, startApplication, until, type Application } from './application.ts';
 
 let app: Application;
 const get = async <T>(path: string): Promise<T> => (await (await fetch(app.address + path)).json()) as T;
@@ -32,7 +31,7 @@ describe('kits and the workshop on screen', () => {
 
   it('an archive becomes a kit; a form is chosen, all are sized by one length, and that is taken back', async () => {
     const { page } = app;
-    await page.goto(app.address);
+    await app.visit('/');
     const bytes = Buffer.from(zipSync(await kitFiles()));
     await page
       .getByTestId('file-input')
@@ -104,7 +103,7 @@ describe('kits and the workshop on screen', () => {
   it('names are edited in place; a reload in the middle of work finds it again', async () => {
     const { page } = app;
     const [project] = await get<ProjectSummary[]>('/api/projects');
-    await page.goto(`${app.address}/project/${project.id}/kit`);
+    await app.visit(`/project/${project.id}/kit`);
     await page
       .getByRole('row', { name: /rail_left/ })
       .getByText('rail_left')
@@ -133,7 +132,7 @@ describe('kits and the workshop on screen', () => {
   it('a project is packed, taken off for good, and unpacked by dropping it on the shelf', async () => {
     const { page } = app;
     const [project] = await get<ProjectSummary[]>('/api/projects');
-    await page.goto(app.address);
+    await app.visit('/');
     await page.getByRole('button', { name: `What to do with ${project.name}` }).click();
     const coming = page.waitForEvent('download');
     await page.getByRole('menuitem', { name: 'Pack into one file' }).click();
@@ -165,7 +164,7 @@ describe('kits and the workshop on screen', () => {
     const { page } = app;
     const folder = mkdtempSync(join(tmpdir(), 'jasmorphe-saved-'));
     try {
-      await page.goto(`${app.address}/workshop`);
+      await app.visit('/workshop');
       await page.getByRole('button', { name: 'New: medium vat, resin' }).click();
       await page.getByLabel('Name').fill('Vat by the window');
       await page.getByRole('button', { name: 'Keep' }).click();
@@ -197,15 +196,10 @@ describe('kits and the workshop on screen', () => {
       ['/workshop/settings', 'For all projects'],
       ['/workshop/backups', 'Save everything'],
     ] as const) {
-      await page.goto(app.address + path);
+      await app.visit(path);
       await page.getByText(there).first().waitFor();
       await page.waitForTimeout(300);
-      await page.evaluate(axe.source);
-      const { violations } = (await page.evaluate(
-        'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] })',
-      )) as unknown as AxeResults;
-      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-      expect(serious.map((v) => `${path}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).eql([]);
+      expect(await seriousOn(page, path)).eql([]);
     }
   }).timeout(120_000);
 });

@@ -25,7 +25,7 @@ async function opened(name: string, mesh: TriMesh, stop: string): Promise<() => 
   const find = async () => (await get<ProjectSummary[]>('/api/projects')).find((p) => p.id === id);
   const project = await until(find, (p) => p?.models.length === 1, `${name} to be read`);
   const bodyId = project!.models[0].id;
-  await app.page.goto(`${app.address}/project/${id}/${stop}`);
+  await app.visit(`/project/${id}/${stop}`);
   await app.page.getByRole('heading', { level: 2 }).first().waitFor();
   return () => get<BodyView>(`/api/bodies/${bodyId}`);
 }

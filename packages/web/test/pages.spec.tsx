@@ -200,6 +200,17 @@ describe('the page of a project', () => {
     at.getByRole('navigation', { name: 'Route' });
   });
 
+  it('a project that was open a moment ago opens as any other: its parts stand apart, and the one named is picked', async () => {
+    serve(parted());
+    const before = pages('/project/p/divide');
+    await waitFor(() => expect(bench().explode).equal(0.5), patience);
+    before.unmount();
+    const at = pages('/project/p/divide?part=C1');
+    await at.findByRole('gridcell', { name: 'C1' }, patience);
+    await waitFor(() => expect(at.getByTestId('where').textContent).equal('/project/p/divide'));
+    expect([bench().explode, bench().partId]).eql([0.5, 'part-C1']);
+  });
+
   it('a tool or a study that the address names stands in the place of the question, and is closed', async () => {
     serve(torn());
     const at = pages('/project/p/mend?tool=crop');

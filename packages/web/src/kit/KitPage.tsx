@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
 import { countOf } from '@jasmorphe/core/words/numbers';
@@ -140,7 +140,7 @@ export default function KitPage() {
   const target = useCallback(async () => projectId, [projectId]);
   const { over, importFiles } = useImport(target);
   useTitle(project ? `${project.name}, kit` : 'Kit');
-  useEffect(() => void dispatch(clearBench()), [projectId, dispatch]);
+  useLayoutEffect(() => void dispatch(clearBench()), [projectId, dispatch]);
   const here = useMemo(
     () => new Set([...selected].filter((id) => kit?.pieces.some((p) => p.id === id))),
     [selected, kit],

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import NativeSelect from '@mui/material/NativeSelect';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { BodyView, ProjectView } from '@jasmorphe/contracts/views';
 import { useBodyQuery, usePrintersQuery, useProjectQuery, useRemoveProjectMutation, wordsOf } from '../app/api.ts';
@@ -128,7 +128,8 @@ export function ProjectPage() {
     ? (routeOf(body, String).find((s) => s.state === 'attention' || s.state === 'open')?.id ?? 'print')
     : 'intake';
   const stage: StageId = stageIds.find((s) => s === given) ?? guess;
-  useEffect(() => void dispatch(clearBench()), [projectId, modelId, dispatch]);
+  // before anything on it says what the bench shall show: a body that was fetched a moment ago is there at once
+  useLayoutEffect(() => void dispatch(clearBench()), [projectId, modelId, dispatch]);
   useEffect(() => {
     if (body && given !== stage)
       void navigate(`/project/${projectId}/${stage}${search.size > 0 ? `?${search.toString()}` : ''}`, {
