@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
-import type { ClearanceReport } from '@jasmorphe/core/operations/clearance/describe';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
@@ -150,15 +149,8 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
     }),
   );
   const [head] = (await server.library.views.view(heron)).references;
-  // it settles in with its lining, as it will be worn
-  const seat = await finished(
-    await post(`/api/bodies/${heron}/previews`, {
-      operation: 'clearance',
-      params: { kind: 'head', measures: head.measures, lining: 8, seat: true },
-    }),
-  );
-  const { move } = (await server.library.meshes.step(seat.stepId!))!.report as ClearanceReport;
-  await patch(`/api/references/${head.id}`, { liningMm: 8, move: [move.x, move.y, move.z] });
+  // where it settles with its lining, as it will be worn
+  await patch(`/api/references/${head.id}`, { liningMm: 8, move: [0.7, 7.7, -4.1] });
   say('Procession cart');
   const cart = await newProject('Procession cart', 'A kit at a tenth of its size, drawn by two');
   const form = new FormData();
