@@ -530,21 +530,22 @@ describe('the application with the demo data', function () {
     // lining and room wanted are part of what is measured: it goes on with 8 mm, and presses with 16
     const findings = page.getByRole('complementary', { name: 'Findings' });
     expect(await findings.innerText()).not.match(/It presses at the/);
+    const model = async () => get<BodyView>(`/api/bodies/${(await projectNamed('Heron mask')).models[0].id}`);
+    const before = (await model()).references[0].move;
+    // one after the other, as one question
+    await page.getByLabel('Stands at x, mm').fill(String(Math.round(before[0]) + 5));
     await page.getByLabel('Lining', { exact: true }).fill('16');
+    await until(
+      model,
+      (b) => Math.abs(b.references[0].move[0] - Math.round(before[0]) - 5) < 1e-6,
+      'the body to stay where it was put',
+    );
     await findings
       .getByText(/It presses at the/)
       .first()
       .waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: 'Room', exact: true }).click();
     await page.getByTestId('map-legend').waitFor();
-    const model = async () => get<BodyView>(`/api/bodies/${(await projectNamed('Heron mask')).models[0].id}`);
-    const before = (await model()).references[0].move;
-    await page.getByLabel('Stands at x, mm').fill(String(Math.round(before[0]) + 5));
-    await until(
-      model,
-      (b) => Math.abs(b.references[0].move[0] - Math.round(before[0]) - 5) < 1e-6,
-      'the body to stay where it was put',
-    );
     await page.getByRole('button', { name: 'Back to the size' }).click();
     await page.getByTestId('study-places').click();
     await page.getByText('It stands and passes everywhere').waitFor();

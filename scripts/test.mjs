@@ -1,16 +1,15 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.mjs';
 
-// Every suite in processes of its own, as many side by side as there are cores, at most two: the server's tests and the
-// browser's use more than one thread themselves. Then one line with the counts of all. `npm test -- core` runs only
-// those named.
+// Every suite in processes of its own, one more side by side than there are cores, at most three: the server's tests and
+// the browser's wait for one another now and then. Then one line with the counts of all. `npm test -- core` runs only those
+// named.
 process.chdir(root);
 const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
-// the longest first, so that none of them is left over at the end
-const suites = ['e2e', 'core', 'server', 'web', 'cli', 'contracts'].filter(
+const suites = ['contracts', 'core', 'server', 'web', 'cli', 'e2e'].filter(
   (name) => named.length === 0 || named.includes(name),
 );
 ensureInstalled();
@@ -18,15 +17,9 @@ ensureInstalled();
 const installing = suites.includes('e2e') ? ensureChromium() : null;
 await ensureBuilt();
 
-/**
- * Files of a suite that share a process. The flows of a browser take long: two processes of them run beside the others.
- * Those of the page are short, and most of what a process of theirs does is to load what the page is built of; those of
- * core, server and command line work with the same code, which the engine makes fast once a process. Two of each but the
- * shortest, so that both cores have something to do until the end.
- */
-const together = { cli: 7, core: 18, e2e: 2, server: 9, web: 15 };
-const togetherOf = (name) => together[name] ?? 4;
-/** Two processes have both cores already: no threads of each to collect what is free, and less often. Bytes in MB. */
+/** The longest first, so that none of them is left over at the end; one lane may have to wait for the browser. */
+const byLength = 'core-1, e2e-flows, core-2, server, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');
+/** They have both cores already: no threads of each to collect what is free, and less often. Bytes in MB. */
 const engine = ['--single-threaded-gc', '--min-semi-space-size=16'];
 const longestMs = 15 * 60_000;
 
@@ -40,29 +33,27 @@ const folderOf = (name) => (name === 'e2e' ? name : `packages/${name}/test`);
 const { buildTests, builtOf, firstOf } = await import('./testBuild.mjs');
 await buildTests(suites.map(folderOf));
 
-const runs = suites.flatMap((name) => {
-  const folder = folderOf(name);
-  const files = readdirSync(folder)
-    .filter((f) => /\.spec\.tsx?$/.test(f))
-    .map((f) => builtOf(join(folder, f)));
-  const parts = Math.ceil(files.length / togetherOf(name));
-  // every so manieth file, so that neighbours in the alphabet, which are often alike, do not meet in one
-  return Array.from({ length: parts }, (_, part) => ({
-    title: parts > 1 ? `${name}, ${part + 1} of ${parts}` : name,
-    result: join(results, `${name}-${part}.json`),
-    files: files.filter((_, i) => i % parts === part),
-    first: firstOf(folder),
-    inBrowser: name === 'e2e',
-  }));
-});
-// one lane may be held up until the browser is there, the other works meanwhile
-const other = runs.findIndex((r) => !r.inBrowser);
-if (other > 1) runs.splice(1, 0, ...runs.splice(other, 1));
+const runs = suites
+  .flatMap((name) => {
+    const folder = folderOf(name);
+    const files = readdirSync(join(root, folder))
+      .filter((f) => /\.spec\.tsx?$/.test(f))
+      .map((f) => builtOf(join(folder, f)));
+    const run = (title, some) => ({ title, files: some, first: firstOf(folder), inBrowser: name === 'e2e' });
+    // flows have an application each
+    if (name === 'e2e') return files.map((f) => run(`e2e-${basename(f, '.spec.mjs')}`, [f]));
+    // others load the same code, which the engine makes fast once a process. One of core's alone would take the longest
+    // of all; neighbours in the alphabet, which are often alike, do not meet in one
+    const of = (rest) => files.filter((_, i) => i % 2 === rest);
+    return name === 'core' ? [run('core-1', of(0)), run('core-2', of(1))] : [run(name, files)];
+  })
+  .sort((a, b) => byLength.indexOf(a.title) - byLength.indexOf(b.title));
 
 /** Runs one process to its end; what it says is shown at once when it ends, so that two do not mix. */
-const runOne = ({ title, result, files, first }, chromium) =>
+const runOne = ({ title, files, first }, chromium) =>
   new Promise((resolve) => {
     const began = Date.now();
+    const result = join(results, `${title}.json`);
     const child = spawn(
       process.execPath,
       [
@@ -114,7 +105,7 @@ const lane = async () => {
     }
   }
 };
-await Promise.all(Array.from({ length: Math.min(2, availableParallelism()) }, lane));
+await Promise.all(Array.from({ length: Math.min(2, availableParallelism()) + 1 }, lane));
 const { passed, failed, skipped } = totals;
 console.log(`\n${passed} passed, ${failed} failed${skipped > 0 ? `, ${skipped} skipped` : ''}`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);
