@@ -18,7 +18,8 @@ const installing = suites.includes('e2e') ? ensureChromium() : null;
 await ensureBuilt();
 
 /** The longest first, so that none of them is left over at the end; one lane may have to wait for the browser. */
-const byLength = 'core-1, e2e-flows, core-2, server, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');
+const byLength =
+  'core-1, e2e-flows, core-2, server-1, server-2, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');
 /** They have both cores already: no threads of each to collect what is free, and less often. Bytes in MB. */
 const engine = ['--single-threaded-gc', '--min-semi-space-size=16'];
 const longestMs = 15 * 60_000;
@@ -42,10 +43,14 @@ const runs = suites
     const run = (title, some) => ({ title, files: some, first: firstOf(folder), inBrowser: name === 'e2e' });
     // flows have an application each
     if (name === 'e2e') return files.map((f) => run(`e2e-${basename(f, '.spec.mjs')}`, [f]));
-    // others load the same code, which the engine makes fast once a process. One of core's alone would take the longest
-    // of all; neighbours in the alphabet, which are often alike, do not meet in one
-    const of = (rest) => files.filter((_, i) => i % 2 === rest);
-    return name === 'core' ? [run('core-1', of(0)), run('core-2', of(1))] : [run(name, files)];
+    // others load the same code, which the engine makes fast once a process. One of these two would be at it when all others
+    // have ended; neighbours in the alphabet, which are often alike, do not meet in one
+    const half = (rest) =>
+      run(
+        `${name}-${rest + 1}`,
+        files.filter((_, i) => i % 2 === rest),
+      );
+    return name === 'core' || name === 'server' ? [half(0), half(1)] : [run(name, files)];
   })
   .sort((a, b) => byLength.indexOf(a.title) - byLength.indexOf(b.title));
 
