@@ -259,6 +259,11 @@ describe('the application with the demo data', function () {
     await reading.waitFor();
     const first = await reading.innerText();
     expect(first).match(/^y .* cm² in \d+ area/);
+    // the processor draws here: edges are not smoothed
+    const asked = await page
+      .locator('.bench canvas')
+      .evaluate((canvas: HTMLCanvasElement) => canvas.getContext('webgl2')!.getContextAttributes());
+    expect(asked!.antialias).equal(false);
     await page.keyboard.press('ArrowRight');
     await page.waitForFunction(
       (before) => document.querySelector('[data-testid=cut-reading]')?.textContent !== before,

@@ -21,6 +21,7 @@ import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import { PlacedBodyMesh } from './PlacedBodyMesh.tsx';
 import { FindingLines } from './FindingLines.tsx';
 import { partTint, stoppedTint } from './partTint.ts';
+import { rendererOn } from './rendererOn.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 import { laidLines, useLaid } from './useLaid.ts';
@@ -301,7 +302,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       <Canvas
         frameloop="demand"
         camera={{ fov: 32, up: [0, 0, 1], position: [1, -1.6, 0.8] }}
-        gl={{ localClippingEnabled: true, antialias: true }}
+        gl={rendererOn}
         onCreated={({ gl }) => void (gl.localClippingEnabled = true)}
         dpr={[0.5, 2]}
       >
