@@ -8,9 +8,9 @@ let byProcessor: boolean | null = null;
 /** Is there no graphics card that draws? Asked once. */
 function isDrawnByProcessor(): boolean {
   if (byProcessor === null) {
-    const gl = new OffscreenCanvas(1, 1).getContext('webgl2');
+    const gl = document.createElement('canvas').getContext('webgl2');
     const names = gl?.getExtension('WEBGL_debug_renderer_info');
-    byProcessor = names ? standIns.test(String(gl!.getParameter(names.UNMASKED_RENDERER_WEBGL))) : false;
+    byProcessor = gl ? standIns.test(String(gl.getParameter(names?.UNMASKED_RENDERER_WEBGL ?? gl.RENDERER))) : false;
     gl?.getExtension('WEBGL_lose_context')?.loseContext();
   }
   return byProcessor;
