@@ -99,7 +99,7 @@ selectors.matches = function (element, selector, options) {
 const library = await import('@testing-library/react');
 const { cleanup, configure, render } = library;
 // a card that is slow beside other work is slow, not wrong
-configure({ asyncUtilTimeout: haste * 5000 });
+configure({ asyncUtilTimeout: haste * 15_000 });
 const { Provider } = await import('react-redux');
 const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');
@@ -107,7 +107,7 @@ const { store } = await import('../src/app/store.ts');
 export { store };
 export const { act, fireEvent, within } = library;
 /** For what takes a while: fetched pieces of the page, and what is worked out. */
-export const patience = { timeout: haste * 15_000 };
+export const patience = { timeout: haste * 30_000 };
 /** Looks again and again until it holds, more often than the library does by itself: nobody waits for what is there. */
 export const waitFor: typeof library.waitFor = (holds, options) => library.waitFor(holds, { interval: 10, ...options });
 
