@@ -197,14 +197,14 @@ for (const shot of shots) {
     reducedMotion: 'reduce',
   });
   // as they are with a graphics card: with smooth edges
-  await page.addInitScript(() => {
+  await page.addInitScript(`{
     const { prototype } = WebGL2RenderingContext;
     const { getParameter } = prototype;
     const nameOfCard = 0x9246;
     prototype.getParameter = function (what) {
       return what === nameOfCard ? 'a graphics card' : getParameter.call(this, what);
     };
-  });
+  }`);
   await page.goto(address + shot.path);
   await page.waitForTimeout(3500);
   await shot.ready?.(page);
