@@ -71,21 +71,16 @@ export const launchBrowser = (): Promise<Browser> =>
 
 const guidelines = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
-/**
- * What axe finds serious of what the page shows.
- *
- * @param coloursAlone where the same was looked at in other colours
- */
-export async function seriousOn(page: Page, where: string, coloursAlone = false): Promise<string[]> {
+/** What axe finds serious of what the page shows. */
+export async function seriousOn(page: Page, where: string): Promise<string[]> {
   if (!(await page.evaluate('"axe" in window'))) await page.evaluate(axe.source);
-  const runOnly = coloursAlone ? ['color-contrast'] : guidelines;
-  const options: RunOptions = { runOnly, resultTypes: ['violations'] };
+  const options: RunOptions = { runOnly: guidelines, resultTypes: ['violations'] };
   const { violations, passes } = (await page.evaluate(`axe.run(document, ${JSON.stringify(options)})`)) as AxeResults;
   // it has looked: rules of names, roles and contrast were applied
   expect(
     passes.map((p) => p.id),
     where,
-  ).include.members(coloursAlone ? runOnly : ['button-name', 'color-contrast', 'aria-valid-attr']);
+  ).include.members(['button-name', 'color-contrast', 'aria-valid-attr']);
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
     .map((v) => `${where}: ${v.id} ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);

@@ -20,5 +20,9 @@ export function useJobs<T>(pick: (jobs: readonly JobView[]) => T): T {
   return useAppSelector((state) => pick(all(state).data ?? none), shallowEqual);
 }
 
+/** A job by its number, drawn anew by all that it reports. */
+export const useJob = (jobId: string | null): JobView | undefined =>
+  useJobs((jobs) => jobs.find((j) => j.id === jobId));
+
 /** Is it being worked at, or waiting to be? */
 export const isOpen = ({ state }: JobView): boolean => state === 'running' || state === 'queued';

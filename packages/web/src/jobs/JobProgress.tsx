@@ -1,10 +1,7 @@
 import LinearProgress from '@mui/material/LinearProgress';
-import type { JobView } from '@jasmorphe/contracts/views';
-import { useJobs } from '../app/useJobs.ts';
+import { useJob } from '../app/useJobs.ts';
 
 // what jobs report is drawn by these alone: a card that waits for one stays as it is
-
-const useJob = (jobId: string | null): JobView | undefined => useJobs((jobs) => jobs.find((j) => j.id === jobId));
 
 /** How far a job is; null: one that is not begun. */
 export function JobBar({ jobId }: { jobId: string | null }) {

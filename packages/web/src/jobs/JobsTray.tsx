@@ -6,6 +6,7 @@ import type { JobView } from '@jasmorphe/contracts/views';
 import { useCancelJobMutation, useJobsQuery } from '../app/api.ts';
 import { secondsText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { isOpen } from '../app/useJobs.ts';
 import { say, toggleJobs } from '../app/uiSlice.ts';
 
 /** How much longer a job is likely to take, from how far it is; null while that would be a guess. */
@@ -28,7 +29,7 @@ function useNow(ticks: boolean): number {
 
 export function JobLine({ job }: { job: JobView }) {
   const [cancel] = useCancelJobMutation();
-  const open = job.state === 'running' || job.state === 'queued';
+  const open = isOpen(job);
   const left = secondsLeft(job, useNow(open));
   return (
     <div className={`jobLine ${job.state}`} data-testid="job">

@@ -5,7 +5,7 @@ import { measuresOf, publishedMeasures } from '@jasmorphe/core/reference/makeRef
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { anthropometrySource, percentiles, type Percentile } from '@jasmorphe/core/trade/anthropometry';
 import { useAddReferenceMutation, useUploadReferenceMutation, wordsOf } from '../../app/api.ts';
-import { useJobs } from '../../app/useJobs.ts';
+import { isOpen, useJob } from '../../app/useJobs.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
@@ -34,14 +34,14 @@ export function NewBody({
   const [upload, uploading] = useUploadReferenceMutation();
   const [jobId, setJobId] = useState<string | null>(null);
   const pick = useRef<() => void>(() => undefined);
-  const job = useJobs((jobs) => jobs.find((j) => j.id === jobId));
+  const job = useJob(jobId);
   const { data: saved = [] } = useSavedBodiesQuery();
   const [keep] = useSaveBodyMutation();
   const [name, setName] = useState('');
   const measures = { ...publishedMeasures(kind, of, percentile), ...own };
   const options = percentiles.map((p) => publishedMeasures(kind, of, p));
   const trouble = job?.error ?? (adding.error || uploading.error ? wordsOf(adding.error ?? uploading.error) : null);
-  const busy = adding.isLoading || uploading.isLoading || job?.state === 'queued' || job?.state === 'running';
+  const busy = adding.isLoading || uploading.isLoading || (job !== undefined && isOpen(job));
   return (
     <Decision
       step="On a body"

@@ -6,7 +6,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { useMakeSampleMutation, wordsOf } from '../../app/api.ts';
 import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { useJobs } from '../../app/useJobs.ts';
+import { isOpen, useJob } from '../../app/useJobs.ts';
 import { useLength } from '../../app/useLength.ts';
 import { askForPoints } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -34,7 +34,7 @@ export function SampleDecision({ body, onClose }: StudyProps) {
   const at = useAppSelector((s) => s.bench.points[0]);
   const [make, making] = useMakeSampleMutation();
   const [jobId, setJobId] = useState<string | null>(null);
-  const job = useJobs((jobs) => jobs.find((j) => j.id === jobId));
+  const job = useJob(jobId);
   useEffect(() => {
     dispatch(askForPoints(1));
     return () => void dispatch(askForPoints(0));
@@ -95,7 +95,7 @@ export function SampleDecision({ body, onClose }: StudyProps) {
       }
       action={{
         label: 'Make the test piece',
-        disabled: making.isLoading || params[chosen] === null || job?.state === 'queued' || job?.state === 'running',
+        disabled: making.isLoading || params[chosen] === null || (job !== undefined && isOpen(job)),
         run: () =>
           void make({ bodyId: body.id, params: params[chosen]! })
             .unwrap()
