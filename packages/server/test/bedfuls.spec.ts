@@ -19,10 +19,10 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import type { Book, BookPart } from '@jasmorphe/server/book/Book';
 import { bookPdf } from '@jasmorphe/server/book/bookPdf';
 import { bookTables, csvOf } from '@jasmorphe/server/book/bookTables';
-import { startServer } from '@jasmorphe/server/startServer';
 import { openDatabase } from '@jasmorphe/server/store/database';
 import { logEntries, projects } from '@jasmorphe/server/store/schema';
 import { bed, laidServer, message, tagsOf } from './laidClient.ts';
+import { startServer } from './ownServer.ts';
 
 // its main file looks for a document of its own to try itself on
 const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;

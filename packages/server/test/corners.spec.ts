@@ -8,11 +8,11 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { backUpFolder, packFrom, unpackInto } from '@jasmorphe/server/pack/dataFolder';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import type { RunningServer } from '@jasmorphe/server/startServer';
 import { examine } from '@jasmorphe/server/store/doctor';
 import { behindItsBack, ownCube } from './client.ts';
 import { boxFile, KitClient } from './kitClient.ts';
-import { ownServer } from './ownServer.ts';
+import { ownServer, startServer } from './ownServer.ts';
 
 /** What something that fails says. */
 const saying = async (work: () => unknown): Promise<string> => {

@@ -10,9 +10,10 @@ import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { gatherKit } from '@jasmorphe/server/kit/gatherKit';
 import { BlobStore } from '@jasmorphe/server/store/BlobStore';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import type { RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack, cube, ownCube } from './client.ts';
 import { boxFile, KitClient, type Files } from './kitClient.ts';
+import { startServer } from './ownServer.ts';
 
 let folder: string;
 let server: RunningServer;

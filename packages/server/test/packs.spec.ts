@@ -14,9 +14,10 @@ import type {
   ProjectSummary,
   ProjectView,
 } from '@jasmorphe/contracts/views';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import type { RunningServer } from '@jasmorphe/server/startServer';
 import { cube, ownCube } from './client.ts';
 import { boxFile, KitClient } from './kitClient.ts';
+import { startServer } from './ownServer.ts';
 
 let folder: string;
 let server: RunningServer;

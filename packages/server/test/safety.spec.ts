@@ -24,9 +24,10 @@ import type { BodyFinding } from '@jasmorphe/contracts/findings';
 import { inspectionVersion } from '@jasmorphe/core/inspect/Inspection';
 import type { ErrorBody, JobView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { examine } from '@jasmorphe/server/store/doctor';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import type { RunningServer } from '@jasmorphe/server/startServer';
 import { whyNotStarted } from '@jasmorphe/server/whyNotStarted';
 import { behindItsBack, Client, ownCube } from './client.ts';
+import { startServer } from './ownServer.ts';
 
 let folder: string;
 let server: RunningServer;
@@ -253,6 +254,39 @@ describe('nothing is lost', function () {
     expect((await client.body(id)).mesh.facts.size.x).closeTo(4, 1e-5);
     await behindItsBack(server, `update jobs set state = 'running' where id = '${started.body.id}'`);
     expect((await client.call<JobView>('POST', `/api/jobs/${started.body.id}/cancel`)).body.state).equal('cancelled');
+  });
+
+  it('a server that stops in threads it shares ends its own work alone, and its job begins again when it is back', async () => {
+    const mine = await client.importedCube();
+    const apart = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
+    const other = await startServer({ dataFolder: apart, port: 0 });
+    try {
+      const guest = new Client(() => other);
+      const theirs = await guest.importedCube();
+      // some ten million cells: far from done when it is stopped
+      const long = { operation: 'hollow', params: { wall: 0.2, detail: 0.008 } };
+      const started = (await guest.call<JobView>('POST', `/api/bodies/${theirs.id}/steps`, long)).body;
+      while ((await guest.job(started.id)).progress === 0) await new Promise((r) => setTimeout(r, 20));
+      const beside = client.call<JobView>('POST', `/api/bodies/${mine.id}/steps`, {
+        operation: 'size',
+        params: { factor: 2 },
+      });
+      await other.stop();
+      await beside;
+      await server.queue.idle();
+      expect((await client.body(mine.id)).mesh.facts.size.x).closeTo(4, 1e-5);
+      const refused = await other.pool.inspect((await client.body(mine.id)).mesh.hash).catch((e: Error) => e.message);
+      expect(refused).equal('The server has been stopped.');
+      const again = await startServer({ dataFolder: apart, port: 0 });
+      try {
+        expect(['queued', 'running']).include((await new Client(() => again).job(started.id)).state);
+      } finally {
+        await again.stop();
+      }
+    } finally {
+      await other.stop();
+      rmSync(apart, { recursive: true, force: true });
+    }
   });
 
   it('a database that is none is said in words', async () => {

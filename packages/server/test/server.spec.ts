@@ -11,8 +11,9 @@ import { isStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
-import { startServer, type RunningServer } from '@jasmorphe/server/startServer';
+import type { RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack, Client, cube, holdToDescription } from './client.ts';
+import { startServer } from './ownServer.ts';
 
 let folder: string;
 let server: RunningServer;

@@ -164,7 +164,7 @@ export class JobQueue {
   /** Starts waiting jobs while threads are free. Calls are strung together, so no job starts twice. */
   private pump(): void {
     this.starting = this.starting.then(async () => {
-      while (!this.closed && this.active.size < this.pool.threads) {
+      while (!this.closed && this.active.size < this.pool.size) {
         const waiting = await this.library.jobs.waiting();
         const able = waiting.filter((j) => !this.unwritten.has(j.id) && !this.active.has(j.id));
         const job = able.find((j) => !jobKindOf(j.kind).waits) ?? able[0];

@@ -1,5 +1,5 @@
 import { availableParallelism } from 'node:os';
-import { MessageChannel } from 'node:worker_threads';
+import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
@@ -28,18 +28,54 @@ const errorOf = ({ failed: { code, message, hint, field } }: FailedRun): MeshErr
 const workerFile = (here: string): string =>
   here.endsWith('.ts') ? './sourceWorker.mjs' : here.includes('/bundle/') ? './worker.js' : '../bundle/worker.js';
 
-/** Threads that run operations, each with its own solid kernel. */
-export class WorkerPool {
-  private readonly pool: Piscina;
-  readonly threads: number;
+/**
+ * Threads that run operations, each with its own solid kernel. A server has its own, unless it is given some that several
+ * servers of one process share: a new thread reads its code and makes it fast once more.
+ */
+export class Threads {
+  readonly pool: Piscina;
 
+  /** @param count how many jobs may be under way at once */
+  constructor(readonly count = Math.max(1, Math.min(4, availableParallelism()))) {
+    const file = new URL(workerFile(import.meta.url), import.meta.url);
+    this.pool = new Piscina({ filename: file.href, minThreads: 1, maxThreads: count + 1, idleTimeout: 60_000 });
+  }
+
+  async close(): Promise<void> {
+    await this.pool.close({ force: true }).catch(() => undefined);
+    await this.pool.destroy();
+  }
+}
+
+/** What a server has done in threads. */
+export class WorkerPool {
+  private readonly threads: Threads;
+  /** of what is under way: its end, and what ends it */
+  private readonly underWay = new Map<Promise<unknown>, AbortController>();
+  private closed = false;
+
+  /** @param shared threads that outlive this server */
   constructor(
     private readonly dataFolder: string,
-    threads = Math.max(1, Math.min(4, availableParallelism())),
+    private readonly shared?: Threads,
   ) {
-    this.threads = threads;
-    const file = new URL(workerFile(import.meta.url), import.meta.url);
-    this.pool = new Piscina({ filename: file.href, minThreads: 1, maxThreads: threads + 1, idleTimeout: 60_000 });
+    this.threads = shared ?? new Threads();
+  }
+
+  /** How many jobs may be under way at once. */
+  get size(): number {
+    return this.threads.count;
+  }
+
+  private async work<T>(task: object, transferList?: MessagePort[], abort = new AbortController()): Promise<T> {
+    if (this.closed) throw new Error('The server has been stopped.');
+    const done = this.threads.pool.run(task, { signal: abort.signal, transferList }) as Promise<T>;
+    this.underWay.set(done, abort);
+    try {
+      return await done;
+    } finally {
+      this.underWay.delete(done);
+    }
   }
 
   run(request: RunRequest, onProgress: (fraction: number, phase: string) => void): RunHandle {
@@ -50,9 +86,7 @@ export class WorkerPool {
     const abort = new AbortController();
     const task: RunTask = { kind: 'run', dataFolder: this.dataFolder, ...request, port: port2, cancel };
     let timer: NodeJS.Timeout | undefined;
-    const result = (
-      this.pool.run(task, { signal: abort.signal, transferList: [port2] }) as Promise<RunResult | FailedRun>
-    )
+    const result = this.work<RunResult | FailedRun>(task, [port2], abort)
       .catch((error: unknown) => {
         if (abort.signal.aborted) throw new MeshError('cancelled', 'Cancelled before it was done.');
         throw error;
@@ -76,27 +110,34 @@ export class WorkerPool {
 
   /** Days as they are planned. @throws MeshError `bad-params` */
   async plan(task: Omit<PlanTask, 'kind'>): Promise<PlanResult> {
-    const answer = (await this.pool.run({ kind: 'plan', ...task })) as PlanResult | FailedRun;
+    const answer = await this.work<PlanResult | FailedRun>({ kind: 'plan', ...task } satisfies PlanTask);
     if ('failed' in answer) throw errorOf(answer);
     return answer;
   }
 
   async display(hash: string, budget: number): Promise<void> {
     const task: DisplayTask = { kind: 'display', dataFolder: this.dataFolder, hash, budget };
-    const answer = (await this.pool.run(task)) as true | FailedRun;
+    const answer = await this.work<true | FailedRun>(task);
     if (answer !== true) throw errorOf(answer);
   }
 
   /** What a mesh is, looked at once more. */
   async inspect(hash: string): Promise<Inspection> {
     const task: InspectTask = { kind: 'inspect', dataFolder: this.dataFolder, hash };
-    const answer = (await this.pool.run(task)) as Inspection | FailedRun;
+    const answer = await this.work<Inspection | FailedRun>(task);
     if ('failed' in answer) throw errorOf(answer);
     return answer;
   }
 
+  /** Takes no more work, ends what is under way, and its own threads. */
   async close(): Promise<void> {
-    await this.pool.close({ force: true }).catch(() => undefined);
-    await this.pool.destroy();
+    this.closed = true;
+    // as long as a cancelled run has, so that threads that are shared need not be ended
+    const late = setTimeout(() => {
+      for (const abort of this.underWay.values()) abort.abort();
+    }, patienceMs);
+    await Promise.allSettled(this.underWay.keys());
+    clearTimeout(late);
+    if (!this.shared) await this.threads.close();
   }
 }
