@@ -148,11 +148,12 @@ describe('hostile files', function () {
           bytes.copyWithin(pick(bytes.length), from, from + pick(64));
         } else {
           const at = pick(bytes.length);
-          bytes = Uint8Array.of(
-            ...bytes.subarray(0, at),
-            ...Array.from({ length: pick(20) }, () => pick(256)),
-            ...bytes.subarray(at),
-          );
+          const more = Array.from({ length: pick(20) }, () => pick(256));
+          const grown = new Uint8Array(bytes.length + more.length);
+          grown.set(bytes.subarray(0, at));
+          grown.set(more, at);
+          grown.set(bytes.subarray(at), at + more.length);
+          bytes = grown;
         }
       }
       try {

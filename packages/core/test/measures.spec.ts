@@ -6,7 +6,7 @@ import { quietContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { areaOf, volumeOf } from '@jasmorphe/core/mesh/measures';
 import { selfIntersections } from '@jasmorphe/core/mesh/selfIntersections';
-import { windingOf } from '@jasmorphe/core/mesh/WindingTree';
+import { windingOf, WindingTree } from '@jasmorphe/core/mesh/WindingTree';
 import { thicknessOf } from '@jasmorphe/core/mesh/thickness';
 import { deviationOf } from '@jasmorphe/core/mesh/deviation';
 import { concatMeshes, flipMesh, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
@@ -211,6 +211,38 @@ describe('trees', () => {
     const cup = windingOf(without(await box(10, 10, 10), topOf(await box(10, 10, 10))));
     // in the middle of the missing face of a cube the rest is seen under half a sphere (closed form)
     expect(cup.at(5, 5, 10)).closeTo(0.5, 0.02);
+  });
+
+  it('winding numbers of a torn scan are those of all its triangles, one by one (Van Oosterom and Strackee 1983)', () => {
+    const { mesh } = readMesh(readFileSync(require.resolve('stl-models/objects/bunny.bin.stl')));
+    const random = randomFrom(9);
+    const count = mesh.triangles.length / 3;
+    const torn = without(mesh, new Set(Array.from({ length: count }, (_, t) => t).filter(() => random() < 0.2)));
+    const { positions: p, triangles } = torn;
+    const { min, max } = inspectMesh(mesh, { brief: true, skipSelfIntersections: true });
+    const [exact, quick] = [new WindingTree(new Bvh(torn), 1e6), windingOf(torn)];
+    let squares = 0;
+    for (let i = 0; i < 100; i++) {
+      const q = (['x', 'y', 'z'] as const).map((k) => min[k] + random() * (max[k] - min[k])) as [
+        number,
+        number,
+        number,
+      ];
+      let sum = 0;
+      for (let h = 0; h < triangles.length; h += 3) {
+        const [a, b, c] = [0, 1, 2].map((k) => q.map((x, i) => p[3 * triangles[h + k] + i] - x));
+        const dot = (u: number[], v: number[]) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2];
+        const [la, lb, lc] = [a, b, c].map((v) => Math.hypot(...v));
+        const turn = dot(a, [b[1] * c[2] - b[2] * c[1], b[2] * c[0] - b[0] * c[2], b[0] * c[1] - b[1] * c[0]]);
+        sum += 2 * Math.atan2(turn, la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb);
+      }
+      // angles multiplied as complex numbers lose no turn
+      expect(exact.at(...q)).closeTo(sum / (4 * Math.PI), 1e-9);
+      const off = quick.at(...q) - sum / (4 * Math.PI);
+      expect(Math.abs(off)).most(0.02);
+      squares += off * off;
+    }
+    expect(Math.sqrt(squares / 100)).most(0.005);
   });
 });
 

@@ -127,7 +127,7 @@ describe('defects put into clean solids', () => {
         fromSolid(
           Manifold.cylinder(20, 9, 9, 26)
             .subtract(Manifold.cylinder(20, 7, 7, 26).translate([0, 0, 3]))
-            .refine(2),
+            .refine(3),
         ),
       ],
     ];
