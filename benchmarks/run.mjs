@@ -15,6 +15,7 @@ for (const name of [
   'hollowing',
   'cutting',
   'section',
+  'winding',
   'bundle',
   'starting',
   'kits',

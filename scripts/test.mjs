@@ -12,9 +12,9 @@ const named = process.argv.slice(2).filter((a) => !a.startsWith('-'));
 const suites = ['contracts', 'core', 'server', 'web', 'cli', 'e2e'].filter(
   (name) => named.length === 0 || named.includes(name),
 );
-// beside the packages, the build and the first tests of others: unpacking it takes one core some ten seconds
-const installing = suites.includes('e2e') ? ensureChromium() : null;
 ensureInstalled();
+// beside the build and the first tests of others: unpacking it takes one core some ten seconds
+const installing = suites.includes('e2e') ? ensureChromium() : null;
 await ensureBuilt();
 
 /** The longest first, so that none of them is left over at the end; one lane may have to wait for the browser. */
@@ -22,6 +22,11 @@ const byLength =
   'core-1, e2e-flows, core-2, server-1, server-2, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');
 /** They have both cores already: no threads of each to collect what is free, and less often. Bytes in MB. */
 const engine = ['--single-threaded-gc', '--min-semi-space-size=16'];
+/**
+ * How long code runs before the engine makes it fast, in bytes of its own, fifteen times the usual: what runs a few times, as nearly all
+ * does in these, is not worth the other thread that does it (a twentieth less work; geometry by itself would be slower).
+ */
+const patient = '--interrupt-budget=1000000';
 const longestMs = 15 * 60_000;
 
 const results = join(root, '.cache', 'test');
@@ -40,7 +45,13 @@ const runs = suites
     const files = readdirSync(join(root, folder))
       .filter((f) => /\.spec\.tsx?$/.test(f))
       .map((f) => builtOf(join(folder, f)));
-    const run = (title, some) => ({ title, files: some, first: firstOf(folder), inBrowser: name === 'e2e' });
+    const run = (title, some) => ({
+      title,
+      files: some,
+      first: firstOf(folder),
+      inBrowser: name === 'e2e',
+      flags: name === 'core' ? engine : [...engine, patient],
+    });
     // flows have an application each
     if (name === 'e2e') return files.map((f) => run(`e2e-${basename(f, '.spec.mjs')}`, [f]));
     // others load the same code, which the engine makes fast once a process. One of these two would be at it when all others
@@ -55,14 +66,14 @@ const runs = suites
   .sort((a, b) => byLength.indexOf(a.title) - byLength.indexOf(b.title));
 
 /** Runs one process to its end; what it says is shown at once when it ends, so that two do not mix. */
-const runOne = ({ title, files, first }, chromium) =>
+const runOne = ({ title, files, first, flags }, chromium) =>
   new Promise((resolve) => {
     const began = Date.now();
     const result = join(results, `${title}.json`);
     const child = spawn(
       process.execPath,
       [
-        ...engine,
+        ...flags,
         '--enable-source-maps',
         'node_modules/mocha/bin/mocha.js',
         '--reporter',

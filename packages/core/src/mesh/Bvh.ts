@@ -327,14 +327,36 @@ export class Bvh {
         hit.point[2] = closest[2];
       }
     }
-    let top = 1;
-    stack[0] = 0;
-    far[0] = 0;
-    while (top > 0) {
-      const node = stack[--top];
-      if (far[top] * give > best) continue;
+    let top = 0;
+    let node = 0;
+    search: for (;;) {
       const size = count[node];
-      if (size > 0) {
+      if (size === 0) {
+        const left = node + 1;
+        const right = offset[node];
+        const l = 6 * left;
+        const r = 6 * right;
+        // squared distances of both boxes, written out
+        let dx = x < box[l] ? box[l] - x : x > box[l + 3] ? x - box[l + 3] : 0;
+        let dy = y < box[l + 1] ? box[l + 1] - y : y > box[l + 4] ? y - box[l + 4] : 0;
+        let dz = z < box[l + 2] ? box[l + 2] - z : z > box[l + 5] ? z - box[l + 5] : 0;
+        const toLeft = dx * dx + dy * dy + dz * dz;
+        dx = x < box[r] ? box[r] - x : x > box[r + 3] ? x - box[r + 3] : 0;
+        dy = y < box[r + 1] ? box[r + 1] - y : y > box[r + 4] ? y - box[r + 4] : 0;
+        dz = z < box[r + 2] ? box[r + 2] - z : z > box[r + 5] ? z - box[r + 5] : 0;
+        const toRight = dx * dx + dy * dy + dz * dz;
+        const leftNearer = toLeft < toRight;
+        const nearer = leftNearer ? toLeft : toRight;
+        const farther = leftNearer ? toRight : toLeft;
+        if (nearer * give <= best) {
+          if (farther * give <= best) {
+            stack[top] = leftNearer ? right : left;
+            far[top++] = farther;
+          }
+          node = leftNearer ? left : right;
+          continue;
+        }
+      } else
         for (let i = offset[node]; i < offset[node] + size; i++) {
           this.toTriangle(order[i], x, y, z);
           const d = closest[3];
@@ -346,20 +368,10 @@ export class Bvh {
             hit.point[2] = closest[2];
           }
         }
-        continue;
-      }
-      const left = node + 1;
-      const right = offset[node];
-      const toLeft = boxDistanceSq(box, left, x, y, z);
-      const toRight = boxDistanceSq(box, right, x, y, z);
-      const leftNearer = toLeft < toRight;
-      const farther = leftNearer ? toRight : toLeft;
-      if (farther * give <= best) {
-        stack[top] = leftNearer ? right : left;
-        far[top++] = farther;
-      }
-      stack[top] = leftNearer ? left : right;
-      far[top++] = leftNearer ? toLeft : toRight;
+      do {
+        if (top === 0) break search;
+        node = stack[--top];
+      } while (far[top] * give > best);
     }
     if (hit.triangle >= 0) hit.distance = Math.sqrt(best);
     return hit;
