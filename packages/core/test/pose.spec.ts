@@ -5,6 +5,7 @@ import { boundsOf, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { normalize, placeMesh, rotationToZ, scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { mend } from '@jasmorphe/core/operations/mend/run';
+import { simplify } from '@jasmorphe/core/operations/simplify/run';
 import { pose } from '@jasmorphe/core/operations/pose/run';
 import { takenOf, type PoseReport } from '@jasmorphe/core/operations/pose/describe';
 import { whyOf } from '@jasmorphe/core/operations/pose/why';
@@ -307,7 +308,8 @@ describe('the pose of a part', () => {
   it('a rabbit sits (scan of the package bunny); no other school costs less, and each is best at its own', async () => {
     const scan = require('bunny') as { positions: number[][]; cells: number[][] };
     const raw = { positions: Float32Array.from(scan.positions.flat()), triangles: Uint32Array.from(scan.cells.flat()) };
-    const whole = (await run(mend, raw, {})).outputs[0];
+    const tolerance = 0.004 * Math.max(...sizeOf(boundsOf(raw)));
+    const whole = (await run(simplify, (await run(mend, raw, {})).outputs[0], { tolerance })).outputs[0];
     const factor = 120 / Math.max(...sizeOf(boundsOf(whole)));
     const { poses, chosen, looked } = await posed(scaleMesh(whole, [factor, factor, factor]));
     const of = Object.fromEntries(poses.map((p) => [p.school, p]));

@@ -101,7 +101,7 @@ describe('what operations make', () => {
   });
 
   it('a level with thousands of slivers comes out simpler, closed and free of crossings', async function () {
-    const plate = await drilled(6, 36);
+    const plate = await drilled(4, 24);
     const distance = new SignedDistance(plate);
     const level = extractLevel(
       {
