@@ -1,4 +1,4 @@
-import { cross, identity3, normalize, type Mat3 } from '../mesh/transform.ts';
+import { identity3, normalize, type Mat3 } from '../mesh/transform.ts';
 import type { TriMesh, Vec3 } from '../mesh/TriMesh.ts';
 import { hullPoints } from '../solid/kernel.ts';
 
@@ -16,17 +16,17 @@ export interface BedFit {
 const spell = 3 * 64;
 
 /**
- * Smallest ratio of bed to extent over the three axes, for points turned by `m`.
+ * Smallest ratio of bed to extent over the three axes, for points turned by `m`, nine numbers row by row.
  *
  * @param over whoever asks wants more than this: as soon as it cannot be, what is returned is some number no larger
  * @param ends of each axis the points that lay farthest down and up last, or -1: looked at first, and set anew
  */
-function ratio(points: Float32Array, m: Mat3, bed: Vec3, over = 0, ends?: Int32Array): number {
+function ratio(points: Float32Array, m: Float64Array, bed: Vec3, over = 0, ends?: Int32Array): number {
   if (ends && ends[0] >= 0)
     for (let r = 0; r < 3; r++) {
-      const a = m[r][0];
-      const b = m[r][1];
-      const c = m[r][2];
+      const a = m[3 * r];
+      const b = m[3 * r + 1];
+      const c = m[3 * r + 2];
       const i = ends[2 * r];
       const j = ends[2 * r + 1];
       const extent =
@@ -35,9 +35,9 @@ function ratio(points: Float32Array, m: Mat3, bed: Vec3, over = 0, ends?: Int32A
     }
   let best = Infinity;
   for (let r = 0; r < 3; r++) {
-    const a = m[r][0];
-    const b = m[r][1];
-    const c = m[r][2];
+    const a = m[3 * r];
+    const b = m[3 * r + 1];
+    const c = m[3 * r + 2];
     let lo = Infinity;
     let hi = -Infinity;
     let low = 0;
@@ -89,15 +89,55 @@ export function multiply(a: Mat3, b: Mat3): Mat3 {
   ) as unknown as Mat3;
 }
 
-/** Small turn by the vector (radians), first order made orthogonal again. */
-function turned(m: Mat3, d: Vec3): Mat3 {
-  const angle = Math.hypot(...d);
-  if (angle === 0) return m;
+const rowByRow = (m: Mat3): Float64Array => Float64Array.of(...m[0], ...m[1], ...m[2]);
+
+const asRows = (m: Float64Array): Mat3 =>
+  [0, 1, 2].map((r) => [m[3 * r], m[3 * r + 1], m[3 * r + 2]]) as unknown as Mat3;
+
+/**
+ * Puts a rotation, turned on by a small vector (radians), into `out`: first order made orthogonal again. Some hundred
+ * thousand of them are tried for a fit, so they are nine numbers in one place and not arrays of arrays.
+ */
+function turn(out: Float64Array, m: Float64Array, dx: number, dy: number, dz: number): void {
+  const angle = Math.hypot(dx, dy, dz);
   const s = Math.sin(angle / 2) / angle;
-  const r = multiply(ofQuaternion(d[0] * s, d[1] * s, d[2] * s, Math.cos(angle / 2)), m);
-  const x = normalize(r[0]);
-  const z = normalize(cross(x, r[1]));
-  return [x, cross(z, x), z];
+  const x = dx * s;
+  const y = dy * s;
+  const z = dz * s;
+  const w = Math.cos(angle / 2);
+  // two rows of the unit quaternion x, y, z, w as a rotation, times m
+  const a = 1 - 2 * (y * y + z * z);
+  const b = 2 * (x * y - z * w);
+  const c = 2 * (x * z + y * w);
+  const d = 2 * (x * y + z * w);
+  const e = 1 - 2 * (x * x + z * z);
+  const f = 2 * (y * z - x * w);
+  let ax = a * m[0] + b * m[3] + c * m[6];
+  let ay = a * m[1] + b * m[4] + c * m[7];
+  let az = a * m[2] + b * m[5] + c * m[8];
+  const bx = d * m[0] + e * m[3] + f * m[6];
+  const by = d * m[1] + e * m[4] + f * m[7];
+  const bz = d * m[2] + e * m[5] + f * m[8];
+  const long = Math.hypot(ax, ay, az);
+  ax /= long;
+  ay /= long;
+  az /= long;
+  let nx = ay * bz - az * by;
+  let ny = az * bx - ax * bz;
+  let nz = ax * by - ay * bx;
+  const high = Math.hypot(nx, ny, nz);
+  nx /= high;
+  ny /= high;
+  nz /= high;
+  out[0] = ax;
+  out[1] = ay;
+  out[2] = az;
+  out[3] = ny * az - nz * ay;
+  out[4] = nz * ax - nx * az;
+  out[5] = nx * ay - ny * ax;
+  out[6] = nx;
+  out[7] = ny;
+  out[8] = nz;
 }
 
 const directions: Vec3[] = [];
@@ -108,25 +148,31 @@ for (let x = -1; x <= 1; x++)
  * Climbs from a pose by ever smaller turns (pattern search; the objective has kinks, so no slopes are used). The
  * number of rounds is bounded: along a kink the gain of a round can become endlessly small.
  */
-function climb(points: Float32Array, start: Mat3, bed: Vec3, first: number): { m: Mat3; value: number } {
-  let m = start;
+function climb(
+  points: Float32Array,
+  start: Float64Array,
+  bed: Vec3,
+  first: number,
+): { m: Float64Array; value: number } {
+  const m = start.slice();
+  const next = new Float64Array(9);
+  const candidate = new Float64Array(9);
   // a turn that is worse is so, as a rule, by the points that limit the pose it starts from
   const ends = new Int32Array(6).fill(-1);
   let value = ratio(points, m, bed, 0, ends);
   let step = first;
   for (let round = 0; round < 160 && step > 1e-8; round++) {
     let best = value;
-    let next = m;
-    for (const d of directions) {
-      const candidate = turned(m, [d[0] * step, d[1] * step, d[2] * step]);
+    for (const [dx, dy, dz] of directions) {
+      turn(candidate, m, dx * step, dy * step, dz * step);
       const v = ratio(points, candidate, bed, best, ends);
       if (v > best) {
         best = v;
-        next = candidate;
+        next.set(candidate);
       }
     }
     if (best > value * (1 + 1e-9)) {
-      m = next;
+      m.set(next);
       value = best;
       step *= 1.3;
     } else step *= 0.5;
@@ -147,7 +193,7 @@ export async function fitInBed(mesh: TriMesh, bed: Vec3): Promise<BedFit> {
 /** Whether the corners of a hull fit in some pose, and which: as they are or on another side if that will do, or else by the full search. */
 export function posePoints(points: Float32Array, bed: Vec3): { fits: boolean; pose: { rotation: number[][] } } {
   for (const m of quarterTurns)
-    if (ratio(points, m, bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };
+    if (ratio(points, rowByRow(m), bed) >= enough) return { fits: true, pose: { rotation: m.map((row) => [...row]) } };
   const { fits, pose } = fitPoints(points, bed);
   return { fits, pose };
 }
@@ -188,17 +234,17 @@ export const enough = 1 - 1e-5;
 /** The largest scale of hull corners in a bed, turned about the vertical only, and that turn. */
 export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: number } {
   const ends = new Int32Array(6).fill(-1);
-  let flat = { m: identity3, value: ratio(points, identity3, bed, 0, ends) };
+  let flat = { m: identity3, value: ratio(points, rowByRow(identity3), bed, 0, ends) };
   for (let i = 0; i < 360; i++) {
     const m = aboutZ((i * Math.PI) / 360);
-    const value = ratio(points, m, bed, flat.value, ends);
+    const value = ratio(points, rowByRow(m), bed, flat.value, ends);
     if (value > flat.value) flat = { m, value };
   }
   for (let step = Math.PI / 360; step > 1e-8;) {
     let better = false;
     for (const s of [step, -step]) {
       const m = multiply(aboutZ(s), flat.m);
-      const value = ratio(points, m, bed, flat.value, ends);
+      const value = ratio(points, rowByRow(m), bed, flat.value, ends);
       if (value > flat.value * (1 + 1e-9)) {
         flat = { m, value };
         better = true;
@@ -211,20 +257,26 @@ export function flatFit(points: Float32Array, bed: Vec3): { m: Mat3; value: numb
 
 /** `fitInBed` for the corners of a convex hull. */
 export function fitPoints(points: Float32Array, bed: Vec3): BedFit {
-  const asItIs = ratio(points, identity3, bed);
+  const asItIs = ratio(points, rowByRow(identity3), bed);
   const flat = flatFit(points, bed);
-  const seen: { m: Mat3; value: number }[] = [{ m: identity3, value: asItIs }, flat];
+  const seen = [
+    { m: rowByRow(identity3), value: asItIs },
+    { m: rowByRow(flat.m), value: flat.value },
+  ];
   const sparse = thinned(points, 400);
-  for (const m of spreadRotations(3000)) seen.push({ m, value: ratio(sparse, m, bed) });
+  for (const rotation of spreadRotations(3000)) {
+    const m = rowByRow(rotation);
+    seen.push({ m, value: ratio(sparse, m, bed) });
+  }
+  let best = seen[1];
   seen.sort((a, b) => b.value - a.value);
-  let best = flat;
   for (const { m } of seen.slice(0, 20)) {
     const rough = climb(sparse, m, bed, 0.1);
     if (rough.value < 0.98 * best.value) continue;
     const top = climb(points, rough.m, bed, 1e-3);
     if (top.value > best.value) best = top;
   }
-  const pose = asItIs >= enough ? identity3 : flat.value >= enough ? flat.m : best.m;
+  const pose = asItIs >= enough ? identity3 : flat.value >= enough ? flat.m : asRows(best.m);
   return {
     fits: Math.max(asItIs, flat.value, best.value) >= enough,
     pose: { rotation: pose.map((row) => [...row]) },
