@@ -208,6 +208,12 @@ describe('trees', () => {
     const tree = windingOf(await sphere(10, 48));
     expect(tree.at(0, 0, 0)).closeTo(1, 0.02);
     expect(tree.at(30, 0, 0)).closeTo(0, 0.02);
+    // it knows no unit: a body of some nanometres, and one as large as a planet's orbit
+    for (const f of [1e-9, 1e12]) {
+      const scaled = windingOf(scaleMesh(await sphere(10, 48), [f, f, f]));
+      expect(scaled.at(2 * f, f, 3 * f)).closeTo(tree.at(2, 1, 3), 1e-4);
+      expect(scaled.at(30 * f, f, 3 * f)).closeTo(0, 0.02);
+    }
     const cup = windingOf(without(await box(10, 10, 10), topOf(await box(10, 10, 10))));
     // in the middle of the missing face of a cube the rest is seen under half a sphere (closed form)
     expect(cup.at(5, 5, 10)).closeTo(0.5, 0.02);

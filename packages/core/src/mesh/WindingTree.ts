@@ -13,10 +13,13 @@ export class WindingTree {
   /**
    * Per node, forms in the direction r it is seen in, x the way from the area-weighted centre to its triangles and n their
    * area vectors: that centre (3); sum of n.r (3); of (x.r)(n.r), by xx, yy, zz, xy, xz, yz (6); of (x.r)2 (n.r), by xxx,
-   * yyy, zzz, xxy, xxz, xyy, yyz, xzz, yzz, xyz (10); the squared distance from which on it is far (1).
+   * yyy, zzz, xxy, xxz, xyy, yyz, xzz, yzz, xyz (10); the squared distance from which on it is far (1). Lengths are in sizes of
+   * the whole: fourth powers of millimetres could be too large or too small for a float.
    */
   private readonly far: Float32Array;
   private readonly stack = new Uint32Array(256);
+  /** sizes of the whole a mm */
+  private readonly unit: number;
 
   constructor(
     readonly tree: Bvh,
@@ -27,21 +30,24 @@ export class WindingTree {
     const far = new Float32Array(width * nodes);
     this.far = far;
     const areas = new Float64Array(nodes);
+    const size = Math.max(...[0, 1, 2].map((k) => tree.box[k + 3] - tree.box[k]));
+    const unit = size > 0 ? 1 / size : 1;
+    this.unit = unit;
     for (let node = tree.nodeCount - 1; node >= 0; node--) {
       const o = width * node;
-      const size = tree.count[node];
+      const held = tree.count[node];
       const first = tree.offset[node];
       const box = 6 * node;
-      const leaf = size > 0;
+      const leaf = held > 0;
       centre.fill(0);
       let area = 0;
       if (leaf)
-        for (let i = first; i < first + size; i++) {
+        for (let i = first; i < first + held; i++) {
           const t = 3 * tree.order[i];
-          const own = areaVector(p, 3 * triangles[t], 3 * triangles[t + 1], 3 * triangles[t + 2]);
+          const own = areaVector(p, 3 * triangles[t], 3 * triangles[t + 1], 3 * triangles[t + 2], unit);
           for (let k = 0; k < 3; k++)
             centre[k] +=
-              (own * (p[3 * triangles[t] + k] + p[3 * triangles[t + 1] + k] + p[3 * triangles[t + 2] + k])) / 3;
+              (own * unit * (p[3 * triangles[t] + k] + p[3 * triangles[t + 1] + k] + p[3 * triangles[t + 2] + k])) / 3;
           area += own;
         }
       else
@@ -52,13 +58,13 @@ export class WindingTree {
       areas[node] = area;
       let reach = 0;
       for (let k = 0; k < 3; k++) {
-        const [lo, hi] = [tree.box[box + k], tree.box[box + k + 3]];
+        const [lo, hi] = [unit * tree.box[box + k], unit * tree.box[box + k + 3]];
         // what has no area stands in the middle of its box
         const c = (far[o + k] = area > 0 ? centre[k] / area : (lo + hi) / 2);
         reach += Math.max(hi - c, c - lo) ** 2;
       }
       far[o + 22] = beta * beta * reach;
-      if (leaf) for (let i = first; i < first + size; i++) addTriangle(far, o, p, triangles, tree.order[i]);
+      if (leaf) for (let i = first; i < first + held; i++) addTriangle(far, o, p, triangles, tree.order[i], unit);
       else {
         addNode(far, o, width * (node + 1));
         addNode(far, o, width * first);
@@ -79,6 +85,9 @@ export class WindingTree {
     const { tree, far, stack } = this;
     if (tree.nodeCount === 0) return 0;
     const { count, offset, order } = tree;
+    const sx = this.unit * x;
+    const sy = this.unit * y;
+    const sz = this.unit * z;
     const { positions: p, triangles } = tree.mesh;
     let sum = 0;
     let half = 0;
@@ -89,9 +98,9 @@ export class WindingTree {
     while (top > 0) {
       const node = stack[--top];
       const o = width * node;
-      const dx = far[o] - x;
-      const dy = far[o + 1] - y;
-      const dz = far[o + 2] - z;
+      const dx = far[o] - sx;
+      const dy = far[o + 1] - sy;
+      const dz = far[o + 2] - sz;
       const d2 = dx * dx + dy * dy + dz * dz;
       if (d2 > far[o + 22]) {
         const xx = far[o + 6];
@@ -177,14 +186,14 @@ export class WindingTree {
 const vector = new Float64Array(3);
 const centre = new Float64Array(3);
 
-/** Area of a triangle; its area vector is put into `vector`. */
-function areaVector(p: Float32Array, a: number, b: number, c: number): number {
-  const ux = p[b] - p[a];
-  const uy = p[b + 1] - p[a + 1];
-  const uz = p[b + 2] - p[a + 2];
-  const vx = p[c] - p[a];
-  const vy = p[c + 1] - p[a + 1];
-  const vz = p[c + 2] - p[a + 2];
+/** Area of a triangle, its lengths times `unit`; its area vector is put into `vector`. */
+function areaVector(p: Float32Array, a: number, b: number, c: number, unit: number): number {
+  const ux = unit * (p[b] - p[a]);
+  const uy = unit * (p[b + 1] - p[a + 1]);
+  const uz = unit * (p[b + 2] - p[a + 2]);
+  const vx = unit * (p[c] - p[a]);
+  const vy = unit * (p[c + 1] - p[a + 1]);
+  const vz = unit * (p[c + 2] - p[a + 2]);
   vector[0] = (uy * vz - uz * vy) / 2;
   vector[1] = (uz * vx - ux * vz) / 2;
   vector[2] = (ux * vy - uy * vx) / 2;
@@ -192,14 +201,21 @@ function areaVector(p: Float32Array, a: number, b: number, c: number): number {
 }
 
 /** Adds a triangle to the forms of a node. */
-function addTriangle(far: Float32Array, o: number, p: Float32Array, triangles: Uint32Array, t: number): void {
+function addTriangle(
+  far: Float32Array,
+  o: number,
+  p: Float32Array,
+  triangles: Uint32Array,
+  t: number,
+  unit: number,
+): void {
   const a = 3 * triangles[3 * t];
   const b = 3 * triangles[3 * t + 1];
   const c = 3 * triangles[3 * t + 2];
-  areaVector(p, a, b, c);
-  const mx = (p[a] + p[b] + p[c]) / 3;
-  const my = (p[a + 1] + p[b + 1] + p[c + 1]) / 3;
-  const mz = (p[a + 2] + p[b + 2] + p[c + 2]) / 3;
+  areaVector(p, a, b, c, unit);
+  const mx = (unit * (p[a] + p[b] + p[c])) / 3;
+  const my = (unit * (p[a + 1] + p[b + 1] + p[c + 1])) / 3;
+  const mz = (unit * (p[a + 2] + p[b + 2] + p[c + 2])) / 3;
   const x = mx - far[o];
   const y = my - far[o + 1];
   const z = mz - far[o + 2];
@@ -207,9 +223,9 @@ function addTriangle(far: Float32Array, o: number, p: Float32Array, triangles: U
   let [xx, yy, zz, xy, xz, yz] = [x * x, y * y, z * z, x * y, x * z, y * z];
   for (let k = 0; k < 3; k++) {
     const v = k === 0 ? a : k === 1 ? b : c;
-    const ux = p[v] - mx;
-    const uy = p[v + 1] - my;
-    const uz = p[v + 2] - mz;
+    const ux = unit * p[v] - mx;
+    const uy = unit * p[v + 1] - my;
+    const uz = unit * p[v + 2] - mz;
     xx += (ux * ux) / 12;
     yy += (uy * uy) / 12;
     zz += (uz * uz) / 12;
