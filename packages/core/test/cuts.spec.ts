@@ -154,14 +154,13 @@ describe('plans of cuts', () => {
     const wanted = aim([100, 100, 100], 'fewest', 2);
     await withSolids(async (kernel, keep) => {
       const stand = await standInOf(kernel, keep, torus(65, 25, 32, 16), wanted.rooms, quietContext);
-      const styles = ['fewest', 'support'] as const;
-      const alone = styles.map((style) =>
+      const alone = planStyles.map((style) =>
         planOn(groundOf(stand, wanted, quietContext), { ...wanted, style }, quietContext),
       );
       const shared = groundOf(stand, wanted, quietContext);
       const narrow = { ...wanted, broad: 0.5 };
       const first = planOn(groundOf(stand, wanted, quietContext), narrow, quietContext);
-      [...styles.entries()].reverse().forEach(([i, style]) => {
+      [...planStyles.entries()].reverse().forEach(([i, style]) => {
         const again = planOn(shared, { ...wanted, style }, quietContext);
         expect(again.cuts, style).eql(alone[i].cuts);
         const afresh = judgeCuts(stand, again.cuts, { ...wanted, style });

@@ -174,6 +174,7 @@ describe('joins', () => {
     expect([bare.report.faces, bare.report.bareFaces, bare.report.bandMm3]).eql([1, 1, 0]);
     for (const [join, bandMm] of [
       ['tongue', 10],
+      ['dovetail', 10],
       ['magnet', 10],
     ] as const) {
       const { report, outputs } = await parted(shell, { ...cutAt(60), join, bandMm });

