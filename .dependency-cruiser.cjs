@@ -78,9 +78,13 @@ module.exports = {
   ],
   options: {
     tsPreCompilationDeps: true,
-    tsConfig: { fileName: 'tsconfig.base.json' },
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '(/dist/|/test/)' },
-    enhancedResolveOptions: { conditionNames: ['source', 'import', 'node', 'default'], exportsFields: ['exports'] },
+    // what was looked up stays known for the whole run
+    enhancedResolveOptions: {
+      conditionNames: ['source', 'import', 'node', 'default'],
+      exportsFields: ['exports'],
+      cachedInputFileSystem: { cacheDuration: 60_000 },
+    },
   },
 };
