@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import { basename, join } from 'node:path';
 import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.mjs';
 
-// Every suite in processes of its own, one more side by side than there are cores, at most three: the server's tests and
+// Every suite in a process of its own, one more side by side than there are cores, at most three: the server's tests and
 // the browser's wait for one another now and then. Then one line with the counts of all. `npm test -- core` runs only those
 // named.
 process.chdir(root);
@@ -18,10 +18,11 @@ const installing = suites.includes('e2e') ? ensureChromium() : null;
 await ensureBuilt();
 
 /** The longest first, so that none of them is left over at the end; one lane may have to wait for the browser. */
-const byLength =
-  'core-1, e2e-flows, core-2, server-1, server-2, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');
-/** They have both cores already: no threads of each to collect what is free, and less often. Bytes in MB. */
-const engine = ['--single-threaded-gc', '--min-semi-space-size=16'];
+const byLength = 'core, e2e-flows, server, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');
+/** How far others stand back for the longest, which would else be left over: as `nice` has it. */
+const back = 5;
+/** They have both cores already: no threads of each to collect what is free, and less often. Sizes in MB. */
+const engine = ['--single-threaded-gc', '--min-semi-space-size=16', '--initial-old-space-size=500'];
 /**
  * How long code runs before the engine makes it fast, in bytes of its own, fifteen times the usual: what runs a few times, as nearly all
  * does in these, is not worth the other thread that does it (a twentieth less work; geometry by itself would be slower).
@@ -52,16 +53,8 @@ const runs = suites
       inBrowser: name === 'e2e',
       flags: name === 'core' ? engine : [...engine, patient],
     });
-    // flows have an application each
-    if (name === 'e2e') return files.map((f) => run(`e2e-${basename(f, '.spec.mjs')}`, [f]));
-    // others load the same code, which the engine makes fast once a process. One of these two would be at it when all others
-    // have ended; neighbours in the alphabet, which are often alike, do not meet in one
-    const half = (rest) =>
-      run(
-        `${name}-${rest + 1}`,
-        files.filter((_, i) => i % 2 === rest),
-      );
-    return name === 'core' || name === 'server' ? [half(0), half(1)] : [run(name, files)];
+    // flows have an application each; others load the same code, which the engine makes fast once a process
+    return name === 'e2e' ? files.map((f) => run(`e2e-${basename(f, '.spec.mjs')}`, [f])) : [run(name, files)];
   })
   .sort((a, b) => byLength.indexOf(a.title) - byLength.indexOf(b.title));
 
@@ -71,8 +64,11 @@ const runOne = ({ title, files, first, flags }, chromium) =>
     const began = Date.now();
     const result = join(results, `${title}.json`);
     const child = spawn(
-      process.execPath,
+      'nice',
       [
+        '-n',
+        String(title === byLength[0] ? 0 : back),
+        process.execPath,
         ...flags,
         '--enable-source-maps',
         'node_modules/mocha/bin/mocha.js',

@@ -624,6 +624,34 @@ export class Bvh {
     });
   }
 
+  /** Is there a triangle, among those whose leaf box meets the box given, that passes the test? None is asked after it. */
+  someInBox(
+    x0: number,
+    y0: number,
+    z0: number,
+    x1: number,
+    y1: number,
+    z1: number,
+    test: (t: number) => boolean,
+  ): boolean {
+    if (this.nodes === 0) return false;
+    const { box, count, offset, order, stack } = this;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top];
+      const o = 6 * node;
+      if (box[o] > x1 || box[o + 3] < x0 || box[o + 1] > y1 || box[o + 4] < y0 || box[o + 2] > z1 || box[o + 5] < z0)
+        continue;
+      const size = count[node];
+      for (let i = offset[node]; i < offset[node] + size; i++) if (test(order[i])) return true;
+      if (size > 0) continue;
+      stack[top++] = offset[node];
+      stack[top++] = node + 1;
+    }
+    return false;
+  }
+
   /** The same with the box of triangle `t` of a mesh. */
   eachInBoxOf(mesh: TriMesh, t: number, visit: (t: number) => void): void {
     const { positions: p, triangles } = mesh;
