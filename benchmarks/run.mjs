@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureBuilt, ensureInstalled, root } from '../scripts/workspace.mjs';
+import { ensureBuilt, ensureInstalled, ensureScans, root } from '../scripts/workspace.mjs';
 
 // Each benchmark runs in a process of its own, so that its peak of memory is its own.
 ensureInstalled();
 await ensureBuilt();
+await ensureScans([1, 3, 4]);
 process.chdir(root);
 const env = { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.base.json') };
 for (const name of [

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { basename, join } from 'node:path';
-import { ensureBuilt, ensureChromium, ensureInstalled, root } from './workspace.mjs';
+import { ensureBuilt, ensureChromium, ensureInstalled, ensureScans, root } from './workspace.mjs';
 
 // Every suite in a process of its own, one more side by side than there are cores, at most three: the server's tests and
 // the browser's wait for one another now and then. Then one line with the counts of all. `npm test -- core` runs only those
@@ -15,7 +15,7 @@ const suites = ['contracts', 'core', 'server', 'web', 'cli', 'e2e'].filter(
 ensureInstalled();
 // beside the build and the first tests of others: unpacking it takes one core some ten seconds
 const installing = suites.includes('e2e') ? ensureChromium() : null;
-await ensureBuilt();
+await Promise.all([ensureBuilt(), ...(suites.includes('core') ? [ensureScans([3, 4])] : [])]);
 
 /** The longest first, so that none of them is left over at the end; one lane may have to wait for the browser. */
 const byLength = 'core, e2e-flows, server, web, cli, e2e-tools, e2e-kits, e2e-gone, contracts'.split(', ');

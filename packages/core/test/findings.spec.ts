@@ -73,6 +73,17 @@ describe('findings', () => {
     expect(kinds(inspectMesh(slot).findings)).contain('thin-gaps');
   });
 
+  it('a thin floor in a thick block counts with both its sides, of few triangles or many: twice its area', async () => {
+    const { Manifold } = await loadKernel();
+    const block = Manifold.cube([100, 80, 10]).subtract(Manifold.cube([30, 20, 20]).translate(40, 30, 0.5));
+    for (const solid of [block, block.refine(12)]) {
+      const floor = the(fromSolid(solid), 'thin-walls');
+      const { areaMm2, leastMm } = floor.values as { areaMm2: number; leastMm: number };
+      expect(areaMm2 / (2 * 30 * 20)).closeTo(1, 0.05);
+      expect(leastMm).closeTo(0.5, 1e-5);
+    }
+  });
+
   it('facets show by the sagitta of their arcs, r (1 - cos(pi / n)), and flats never do', async () => {
     const { Manifold } = await loadKernel();
     const f = the(fromSolid(Manifold.cylinder(30, 20, 20, 24)), 'facets');
