@@ -28,9 +28,10 @@ const flags = [
   '--disable-gpu-compositing',
 ];
 
-/** Starts a program of ours that says where it can be reached. */
+/** Starts a program of ours that says where it can be reached, in an engine that is set as this one is. */
 export async function startProgram(args: string[]): Promise<{ server: ChildProcess; address: string }> {
-  const server = spawn(process.execPath, ['--single-threaded-gc', ...args], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const engine = process.execArgv.filter((flag) => flag !== '--enable-source-maps');
+  const server = spawn(process.execPath, [...engine, ...args], { stdio: ['ignore', 'pipe', 'inherit'] });
   const address = await new Promise<string>((resolve, reject) => {
     let text = '';
     server.stdout!.on('data', (chunk: Buffer) => {
