@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
-import { availableParallelism } from 'node:os';
+import { availableParallelism, setPriority } from 'node:os';
 import { basename, join } from 'node:path';
 import { ensureBuilt, ensureChromium, ensureInstalled, ensureScans, root } from './workspace.mjs';
 
@@ -67,11 +67,8 @@ const runOne = ({ title, files, first, flags }, chromium) =>
     const began = Date.now();
     const result = join(results, `${title}.json`);
     const child = spawn(
-      'nice',
+      process.execPath,
       [
-        '-n',
-        String(title === byLength[0] ? 0 : back),
-        process.execPath,
         ...flags,
         '--enable-source-maps',
         'node_modules/mocha/bin/mocha.js',
@@ -92,6 +89,8 @@ const runOne = ({ title, files, first, flags }, chromium) =>
         },
       },
     );
+    // before it has threads and children: they stand back with it
+    if (title !== byLength[0]) setPriority(child.pid, back);
     const timer = setTimeout(() => child.kill('SIGKILL'), longestMs);
     let said = '';
     child.stdout.on('data', (text) => (said += text));
