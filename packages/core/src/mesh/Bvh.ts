@@ -624,7 +624,10 @@ export class Bvh {
     });
   }
 
-  /** Is there a triangle, among those whose leaf box meets the box given, that passes the test? None is asked after it. */
+  /**
+   * Is there a triangle, among those whose leaf box meets the box given, that passes the test? None is asked after it. The test
+   * itself asks nothing of the tree.
+   */
   someInBox(
     x0: number,
     y0: number,
