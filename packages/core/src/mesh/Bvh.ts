@@ -624,37 +624,6 @@ export class Bvh {
     });
   }
 
-  /**
-   * Is there a triangle, among those whose leaf box meets the box given, that passes the test? None is asked after it. The test
-   * itself asks nothing of the tree.
-   */
-  someInBox(
-    x0: number,
-    y0: number,
-    z0: number,
-    x1: number,
-    y1: number,
-    z1: number,
-    test: (t: number) => boolean,
-  ): boolean {
-    if (this.nodes === 0) return false;
-    const { box, count, offset, order, stack } = this;
-    let top = 0;
-    stack[top++] = 0;
-    while (top > 0) {
-      const node = stack[--top];
-      const o = 6 * node;
-      if (box[o] > x1 || box[o + 3] < x0 || box[o + 1] > y1 || box[o + 4] < y0 || box[o + 2] > z1 || box[o + 5] < z0)
-        continue;
-      const size = count[node];
-      for (let i = offset[node]; i < offset[node] + size; i++) if (test(order[i])) return true;
-      if (size > 0) continue;
-      stack[top++] = offset[node];
-      stack[top++] = node + 1;
-    }
-    return false;
-  }
-
   /** The same with the box of triangle `t` of a mesh. */
   eachInBoxOf(mesh: TriMesh, t: number, visit: (t: number) => void): void {
     const { positions: p, triangles } = mesh;
@@ -669,7 +638,11 @@ export class Bvh {
     this.eachInBox(lo[0], lo[1], lo[2], hi[0], hi[1], hi[2], visit);
   }
 
-  /** Calls `visit` with the range in `order` of every leaf whose box meets the box given. */
+  /**
+   * Calls `visit` with the range in `order` of every leaf whose box meets the box given, until it says true.
+   *
+   * @returns whether it did
+   */
   eachLeafInBox(
     x0: number,
     y0: number,
@@ -677,9 +650,9 @@ export class Bvh {
     x1: number,
     y1: number,
     z1: number,
-    visit: (from: number, to: number) => void,
-  ): void {
-    if (this.nodes === 0) return;
+    visit: (from: number, to: number) => boolean | void,
+  ): boolean {
+    if (this.nodes === 0) return false;
     const { box, count, offset } = this;
     const stack = [0];
     while (stack.length > 0) {
@@ -689,8 +662,9 @@ export class Bvh {
         continue;
       const size = count[node];
       if (size === 0) stack.push(offset[node], node + 1);
-      else visit(offset[node], offset[node] + size);
+      else if (visit(offset[node], offset[node] + size)) return true;
     }
+    return false;
   }
 
   /** Calls `visit` for every triangle in a leaf that the plane n . p = d passes through. */
