@@ -19,13 +19,24 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import type { Book, BookPart } from '@jasmorphe/server/book/Book';
 import { bookPdf } from '@jasmorphe/server/book/bookPdf';
 import { bookTables, csvOf } from '@jasmorphe/server/book/bookTables';
+import { unpackWoff } from '@jasmorphe/server/book/unpackWoff';
 import { openDatabase } from '@jasmorphe/server/store/database';
 import { logEntries, projects } from '@jasmorphe/server/store/schema';
 import { bed, laidServer, message, tagsOf } from './laidClient.ts';
 import { startServer } from './ownServer.ts';
 
 // its main file looks for a document of its own to try itself on
-const parsePdf = createRequire(import.meta.url)('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
+const require = createRequire(import.meta.url);
+const parsePdf = require('pdf-parse/lib/pdf-parse.js') as typeof PdfParse;
+
+/** As much of fontkit as fonts are read by here; it unpacks WOFF by itself. */
+interface ReadFont {
+  numGlyphs: number;
+  unitsPerEm: number;
+  postscriptName: string;
+  glyphForCodePoint(code: number): { id: number; advanceWidth: number; path: { toSVG(): string } };
+}
+const { create } = require('fontkit') as { create(bytes: Buffer): ReadFont };
 
 describe('bedfuls beside everything else', function () {
   const at = laidServer();
@@ -504,6 +515,25 @@ describe('a book on paper', () => {
     for (const i of [0, 45, 89]) expect(text).contain(`A${i}A${i + 1}`);
     expect(text).contain('Carnyx ? ½ é -3');
     expect(text).contain(`${pages} of ${pages}`);
+  });
+
+  it('its fonts are unpacked as another reader unpacks them; what is no font is refused', () => {
+    for (const path of [
+      'archivo/files/archivo-latin-400-normal',
+      'jetbrains-mono/files/jetbrains-mono-latin-400-normal',
+    ]) {
+      const packed = readFileSync(require.resolve(`@fontsource/${path}.woff`));
+      const [theirs, ours] = [create(packed), create(unpackWoff(packed))];
+      const told = ({ numGlyphs, unitsPerEm, postscriptName }: ReadFont) => [numGlyphs, unitsPerEm, postscriptName];
+      expect(told(ours)).eql(told(theirs));
+      const drawn = (font: ReadFont) =>
+        Array.from({ length: 0x180 }, (_, code) => {
+          const { id, advanceWidth, path: way } = font.glyphForCodePoint(code);
+          return [id, advanceWidth, way.toSVG()];
+        });
+      expect(drawn(ours)).eql(drawn(theirs));
+    }
+    expect(() => unpackWoff(Buffer.alloc(64))).throw(/no WOFF/);
   });
 
   it('a spreadsheet gets its cells whole, and no formula', () => {

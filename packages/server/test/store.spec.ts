@@ -1,6 +1,6 @@
 import { createClient } from '@libsql/client';
 import { expect } from 'chai';
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -13,6 +13,7 @@ import { openDatabase } from '@jasmorphe/server/store/database';
 import { FolderInUse, lockFolder } from '@jasmorphe/server/store/folderLock';
 import { Gate } from '@jasmorphe/server/store/Gate';
 import { Library } from '@jasmorphe/server/store/Library';
+import { isNamed, rowsOf } from '@jasmorphe/server/store/named';
 import { jobs, lineStates, meshes, projects, steps } from '@jasmorphe/server/store/schema';
 import { mayPass, StoreError, troubleOf } from '@jasmorphe/server/store/troubles';
 import { readPort, whyNotStarted } from '@jasmorphe/server/whyNotStarted';
@@ -149,26 +150,30 @@ describe('collecting', () => {
       elapsedMs: 1,
       createdAt,
     });
-    await db.insert(projects).values({ id: 'p', name: 'p', createdAt: at, updatedAt: at });
-    for (const what of ['used', 'preview', 'stale', 'loose']) await db.insert(meshes).values(mesh(names[what]));
-    await db
-      .insert(steps)
-      .values([
-        step('s-used', [names.used], '2020-01-01T00:00:00.000Z'),
-        step('s-preview', [names.preview], at),
-        step('s-stale', [names.stale], '2020-01-01T00:00:00.000Z'),
-      ]);
+    await database.write([
+      db.insert(projects).values({ id: 'p', name: 'p', createdAt: at, updatedAt: at }),
+      ...['used', 'preview', 'stale', 'loose'].map((what) => db.insert(meshes).values(mesh(names[what]))),
+      db
+        .insert(steps)
+        .values([
+          step('s-used', [names.used], '2020-01-01T00:00:00.000Z'),
+          step('s-preview', [names.preview], at),
+          step('s-stale', [names.stale], '2020-01-01T00:00:00.000Z'),
+        ]),
+    ]);
     const model = { id: 'm', projectId: 'p', name: 'm', sourceName: 'm.stl', sourceHash: source, createdAt: at };
     await library.writer.commit('model', library.bodies.modelStatements(model, ['s-used']));
-    await db.insert(jobs).values({
-      id: 'j',
-      kind: 'preview',
-      title: 'x',
-      projectId: 'p',
-      payload: { inputs: [names.waiting] },
-      state: 'queued',
-      createdAt: at,
-    });
+    await database.write([
+      db.insert(jobs).values({
+        id: 'j',
+        kind: 'preview',
+        title: 'x',
+        projectId: 'p',
+        payload: { inputs: [names.waiting] },
+        state: 'queued',
+        createdAt: at,
+      }),
+    ]);
     expect(await library.collect()).eql({ moved: 2, unknown: 0 });
     const there: Record<string, boolean> = {};
     for (const what of Object.keys(names)) there[what] = await blobs.has('meshes', names[what]);
@@ -196,6 +201,39 @@ describe('collecting', () => {
     expect(await refused({ bodies: ['none'] })).equal('not-found');
     expect(await refused({ meshes: ['0'.repeat(64)] })).equal('file-missing');
     await database.close();
+  });
+
+  it('what reads sees every change, knows any number of names, writes nothing, and lets go of the file', async () => {
+    const file = join(folder, 'jasmorphe.db');
+    const database = await openDatabase(file);
+    const { db } = database;
+    const query = db.select({ id: projects.id }).from(projects).where(isNamed(projects.id)).prepare();
+    const names = Array.from({ length: 3000 }, (_, i) => `p'"${i}`);
+    const row = (id: string) => ({ id, name: 'p', createdAt: '', updatedAt: '' });
+    // 100 rows at a time are fetched
+    for (const there of [0, 1, 99, 100, 101, 250]) {
+      const rows = await rowsOf(query, names);
+      const fresh = names.slice(rows.length, there).map((id) => db.insert(projects).values(row(id)));
+      await database.write(fresh);
+      expect((await rowsOf(query, names)).map((r) => r.id).sort()).eql(names.slice(0, there).sort());
+    }
+    const other = createClient({ url: `file:${file}`, concurrency: 1 });
+    await other.execute('DELETE FROM projects WHERE id <> ?', [names[7]]);
+    expect(await rowsOf(query, names)).eql([{ id: names[7] }]);
+    expect(await rowsOf(query, [])).eql([]);
+    // more texts than stay prepared
+    for (let i = 0; i < 500; i++) expect(await db.select({ i: sql.raw(`${i}`) }).from(projects)).eql([{ i }]);
+    expect(await rowsOf(query, names)).eql([{ id: names[7] }]);
+    const adding = db.insert(projects).values(row('x'));
+    expect(await adding.catch((e: unknown) => e)).instanceOf(Error);
+    const refused: unknown = await adding.returning().catch((e: unknown) => e);
+    expect(troubleOf(refused)?.code).equal('read-only');
+    expect((await db.select().from(projects)).length).equal(1);
+    await database.close();
+    await other.executeMultiple('BEGIN EXCLUSIVE; DELETE FROM projects; COMMIT');
+    const [emptied] = (await other.execute('PRAGMA wal_checkpoint(TRUNCATE)')).rows;
+    expect(Object.values(emptied)).eql([0, 0, 0]);
+    other.close();
   });
 
   it('every connection waits a little, and keys to other tables are enforced on it', async () => {

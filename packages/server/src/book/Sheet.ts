@@ -3,9 +3,16 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import QRCode from 'qrcode';
 import type { DrawnView } from '@jasmorphe/core/operations/drawing/describe';
+import { unpackWoff } from './unpackWoff.ts';
 
 const require = createRequire(import.meta.url);
-const font = (path: string): Buffer => readFileSync(require.resolve(path));
+/** Fonts of the page, unpacked, by path. */
+const fonts = new Map<string, Buffer>();
+const font = (path: string): Buffer => {
+  const known = fonts.get(path) ?? unpackWoff(readFileSync(require.resolve(path)));
+  fonts.set(path, known);
+  return known;
+};
 
 export const papers = ['a4', 'letter'] as const;
 export type Paper = (typeof papers)[number];

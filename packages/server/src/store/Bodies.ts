@@ -2,9 +2,9 @@ import { and, eq, gt, inArray, max, or, sql, type SQL } from 'drizzle-orm';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
 import { ApiError } from '../http/ApiError.ts';
-import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
+import { isNamed, rowsOf } from './named.ts';
 import { bedfuls, dismissals, joints, lineStates, models, parts, projects } from './schema.ts';
 import { StoreError } from './troubles.ts';
 import type { Writer } from './Writer.ts';
@@ -43,13 +43,45 @@ export const lineOf = (ids: readonly string[], steps: ReadonlyMap<string, StepVi
     return step;
   });
 
+/** What is asked for with every body. */
+const queriesOf = (db: Reading) => {
+  const { bodyId, seq, stepIds, cursor } = lineStates;
+  const columns = { bodyId, stepIds, cursor };
+  return {
+    models: db.query.models.findMany({ where: isNamed(models.id) }).prepare(),
+    parts: db.query.parts.findMany({ where: isNamed(parts.id), with: { model: true } }).prepare(),
+    statesOfModels: db
+      .select(columns)
+      .from(lineStates)
+      .innerJoin(models, and(eq(models.id, bodyId), eq(models.seq, seq)))
+      .where(isNamed(bodyId))
+      .prepare(),
+    statesOfParts: db
+      .select(columns)
+      .from(lineStates)
+      .innerJoin(parts, and(eq(parts.id, bodyId), eq(parts.seq, seq)))
+      .where(isNamed(bodyId))
+      .prepare(),
+    lasts: db
+      .select({ bodyId, last: max(seq) })
+      .from(lineStates)
+      .where(isNamed(bodyId))
+      .groupBy(bodyId)
+      .prepare(),
+  };
+};
+
 /** Models and parts with their lines: every state a line has been in is kept, and undo and redo walk along them. */
 export class Bodies {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
     private readonly meshes: Meshes,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   /** @throws ApiError `not-found`; StoreError where its line is torn */
   async body(id: string): Promise<Body> {
@@ -61,12 +93,11 @@ export class Bodies {
 
   /** Bodies on record among those named; one whose line is torn has the error in its place. */
   async bodiesOf(ids: readonly string[]): Promise<Map<string, Body | StoreError>> {
-    const { db } = this;
-    const owners = await chunked(ids, (some) => db.query.models.findMany({ where: inArray(models.id, some) }));
+    const owners = await rowsOf(this.queries.models, ids);
     const known = new Set(owners.map((m) => m.id));
-    const ofParts = await chunked(
+    const ofParts = await rowsOf(
+      this.queries.parts,
       ids.filter((id) => !known.has(id)),
-      (some) => db.query.parts.findMany({ where: inArray(parts.id, some), with: { model: true } }),
     );
     const drafts = [
       ...owners.map((model) => ({ id: model.id, kind: 'model' as const, model, part: null, seq: model.seq })),
@@ -94,31 +125,11 @@ export class Bodies {
     bodies: readonly { id: string; seq: number }[],
   ): Promise<Map<string, { stepIds: string[]; cursor: number; last: number }>> {
     const ids = bodies.map((b) => b.id);
-    const { bodyId, seq, stepIds, cursor } = lineStates;
-    const columns = { bodyId, stepIds, cursor };
     const rows = [
-      ...(await chunked(ids, (some) =>
-        this.db
-          .select(columns)
-          .from(lineStates)
-          .innerJoin(models, and(eq(models.id, bodyId), eq(models.seq, seq)))
-          .where(inArray(bodyId, some)),
-      )),
-      ...(await chunked(ids, (some) =>
-        this.db
-          .select(columns)
-          .from(lineStates)
-          .innerJoin(parts, and(eq(parts.id, bodyId), eq(parts.seq, seq)))
-          .where(inArray(bodyId, some)),
-      )),
+      ...(await rowsOf(this.queries.statesOfModels, ids)),
+      ...(await rowsOf(this.queries.statesOfParts, ids)),
     ];
-    const lasts = await chunked(ids, (some) =>
-      this.db
-        .select({ bodyId, last: max(seq) })
-        .from(lineStates)
-        .where(inArray(bodyId, some))
-        .groupBy(bodyId),
-    );
+    const lasts = await rowsOf(this.queries.lasts, ids);
     const last = new Map(lasts.map((l) => [l.bodyId, l.last ?? 0]));
     return new Map(rows.map(({ bodyId: id, ...state }) => [id, { ...state, last: last.get(id) ?? 0 }]));
   }

@@ -4,22 +4,40 @@ import type { BodyView, DismissalView, ReferenceView } from '@jasmorphe/contract
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import type { Bodies, Body } from './Bodies.ts';
-import { chunked } from './chunked.ts';
 import type { Reading } from './database.ts';
 import type { Meshes } from './Meshes.ts';
+import { isNamed, rowsOf } from './named.ts';
 import type { Parts } from './Parts.ts';
 import { referenceView } from './References.ts';
 import { dismissals, jobs, joints, models, references } from './schema.ts';
 import { StoreError } from './troubles.ts';
 
+/** What is asked for with every view. */
+const queriesOf = (db: Reading) => ({
+  dismissals: db.query.dismissals.findMany({ where: isNamed(dismissals.bodyId) }).prepare(),
+  joints: db.select().from(joints).where(isNamed(joints.bodyId)).prepare(),
+  references: db.query.references
+    .findMany({ where: isNamed(references.modelId), orderBy: asc(references.createdAt) })
+    .prepare(),
+  busy: db
+    .select({ id: jobs.id, bodyId: jobs.bodyId })
+    .from(jobs)
+    .where(and(isNamed(jobs.bodyId), eq(jobs.kind, 'line'), inArray(jobs.state, ['queued', 'running'])))
+    .prepare(),
+});
+
 /** What a page shows of bodies, read in the same number of queries however many there are. */
 export class BodyViews {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly bodies: Bodies,
     private readonly meshes: Meshes,
     private readonly parts: Parts,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   /** @throws ApiError `not-found`; StoreError where part of it cannot be read */
   async view(id: string): Promise<BodyView> {
@@ -101,35 +119,23 @@ export class BodyViews {
   }
 
   private async dismissalsOf(ids: readonly string[]): Promise<Map<string, DismissalView[]>> {
-    const rows = await chunked(ids, (some) =>
-      this.db.query.dismissals.findMany({ where: inArray(dismissals.bodyId, some) }),
-    );
+    const rows = await rowsOf(this.queries.dismissals, ids);
     return grouped(rows, ({ bodyId, ...view }) => [bodyId, view]);
   }
 
   private async jointsOf(ids: readonly string[]): Promise<Map<string, string[]>> {
-    const rows = await chunked(ids, (some) => this.db.select().from(joints).where(inArray(joints.bodyId, some)));
+    const rows = await rowsOf(this.queries.joints, ids);
     return grouped(rows, ({ bodyId, key }) => [bodyId, key]);
   }
 
   private async referencesOf(modelIds: readonly string[]): Promise<Map<string, ReferenceView[]>> {
-    const rows = await chunked(modelIds, (some) =>
-      this.db.query.references.findMany({
-        where: inArray(references.modelId, some),
-        orderBy: asc(references.createdAt),
-      }),
-    );
+    const rows = await rowsOf(this.queries.references, modelIds);
     return grouped(rows, (row) => [row.modelId, referenceView(row)]);
   }
 
   /** Jobs that are changing a line now. */
   private async busyOf(ids: readonly string[]): Promise<Map<string, string>> {
-    const rows = await chunked(ids, (some) =>
-      this.db
-        .select({ id: jobs.id, bodyId: jobs.bodyId })
-        .from(jobs)
-        .where(and(inArray(jobs.bodyId, some), eq(jobs.kind, 'line'), inArray(jobs.state, ['queued', 'running']))),
-    );
+    const rows = await rowsOf(this.queries.busy, ids);
     return new Map(rows.map((r) => [r.bodyId!, r.id]));
   }
 

@@ -1,8 +1,8 @@
-import { and, asc, desc, eq, inArray } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, type SQL } from 'drizzle-orm';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
-import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
+import { isNamed, rowsOf } from './named.ts';
 import { jobs } from './schema.ts';
 import type { Relied, Writer } from './Writer.ts';
 
@@ -32,61 +32,75 @@ export const jobView = (row: JobRow): JobView => ({
   endedAt: row.endedAt,
 });
 
+const queriesOf = (db: Reading) => {
+  const opened = (which?: SQL) =>
+    db.query.jobs.findMany({ where: and(which, inArray(jobs.state, open)), orderBy: asc(jobs.createdAt) }).prepare();
+  return {
+    jobs: db.query.jobs.findMany({ where: isNamed(jobs.id) }).prepare(),
+    states: db.select({ state: jobs.state }).from(jobs).where(isNamed(jobs.id)).prepare(),
+    newest: db.query.jobs.findMany({ orderBy: desc(jobs.createdAt), limit: 100 }).prepare(),
+    waiting: db.query.jobs
+      .findMany({ where: eq(jobs.state, 'queued'), orderBy: asc(jobs.createdAt), limit: 200 })
+      .prepare(),
+    ofBatches: db.query.jobs
+      .findMany({ where: isNamed(jobs.batchId), orderBy: [asc(jobs.createdAt), asc(jobs.id)] })
+      .prepare(),
+    allOpen: opened(),
+    openOfProjects: opened(isNamed(jobs.projectId)),
+    openOfBatches: opened(isNamed(jobs.batchId)),
+    openOfBodies: opened(isNamed(jobs.bodyId)),
+  };
+};
+
 /** Jobs as they are on record. */
 export class JobRows {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   /** @throws ApiError `not-found` */
   async row(id: string): Promise<JobRow> {
-    const row = await this.db.query.jobs.findFirst({ where: eq(jobs.id, id) });
+    const [row] = await rowsOf(this.queries.jobs, [id]);
     if (!row) throw ApiError.notFound('job', id);
     return row;
   }
 
   /** The newest first, at most a hundred. */
   newest(): Promise<JobRow[]> {
-    return this.db.query.jobs.findMany({ orderBy: desc(jobs.createdAt), limit: 100 });
+    return this.queries.newest.execute();
   }
 
   /** Those that wait or run. */
-  open(
+  async open(
     which:
       | { projectId: string }
       | { bodyIds: string[] }
       | { batchId: string }
       | { bodyId: string; kind: JobRow['kind'] }
       | 'all',
-  ) {
-    const own =
-      which === 'all'
-        ? undefined
-        : 'projectId' in which
-          ? eq(jobs.projectId, which.projectId)
-          : 'batchId' in which
-            ? eq(jobs.batchId, which.batchId)
-            : 'bodyIds' in which
-              ? inArray(jobs.bodyId, which.bodyIds)
-              : and(eq(jobs.bodyId, which.bodyId), eq(jobs.kind, which.kind));
-    return this.db.query.jobs.findMany({ where: and(own, inArray(jobs.state, open)), orderBy: asc(jobs.createdAt) });
+  ): Promise<JobRow[]> {
+    const { allOpen, openOfProjects, openOfBatches, openOfBodies } = this.queries;
+    if (which === 'all') return allOpen.execute();
+    if ('projectId' in which) return rowsOf(openOfProjects, [which.projectId]);
+    if ('batchId' in which) return rowsOf(openOfBatches, [which.batchId]);
+    if ('bodyIds' in which) return rowsOf(openOfBodies, which.bodyIds);
+    const own = await rowsOf(openOfBodies, [which.bodyId]);
+    return own.filter((job) => job.kind === which.kind);
   }
 
   /** All of a batch, in the order in which they were asked for. */
   ofBatches(batchIds: readonly string[]): Promise<JobRow[]> {
-    return chunked(batchIds, (some) =>
-      this.db.query.jobs.findMany({ where: inArray(jobs.batchId, some), orderBy: [asc(jobs.createdAt), asc(jobs.id)] }),
-    );
+    return rowsOf(this.queries.ofBatches, batchIds);
   }
 
   /** Those that wait, the oldest first. */
   waiting(): Promise<JobRow[]> {
-    return this.db.query.jobs.findMany({
-      where: eq(jobs.state, 'queued'),
-      orderBy: asc(jobs.createdAt),
-      limit: 200,
-    });
+    return this.queries.waiting.execute();
   }
 
   /** Puts jobs on record, together with what belongs to them. */
@@ -133,7 +147,7 @@ export class JobRows {
         })
         .where(and(eq(jobs.id, job.id), eq(jobs.state, 'queued'))),
     ]);
-    const row = await this.db.query.jobs.findFirst({ columns: { state: true }, where: eq(jobs.id, job.id) });
+    const [row] = await rowsOf(this.queries.states, [job.id]);
     return row?.state === 'running';
   }
 

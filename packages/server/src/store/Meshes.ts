@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, StepView } from '@jasmorphe/contracts/views';
 import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
@@ -6,29 +6,38 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
-import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
+import { isNamed, rowsOf } from './named.ts';
 import { meshView, stepView, type StepRow } from './rowViews.ts';
 import { meshes, steps } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
+const queriesOf = (db: Reading) => ({
+  meshes: db.select().from(meshes).where(isNamed(meshes.hash)).prepare(),
+  steps: db.select().from(steps).where(isNamed(steps.id)).prepare(),
+});
+
 /** Meshes with what is known of them, and the steps that made them. */
 export class Meshes {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
     private readonly blobs: BlobStore,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   async mesh(hash: string): Promise<MeshView> {
-    const row = await this.db.query.meshes.findFirst({ where: eq(meshes.hash, hash) });
+    const [row] = await rowsOf(this.queries.meshes, [hash]);
     if (!row) throw ApiError.notFound('mesh', hash);
     return meshView(row);
   }
 
   /** Meshes on record among those named. */
   async meshesOf(hashes: readonly string[]): Promise<Map<string, MeshView>> {
-    const rows = await chunked(hashes, (some) => this.db.select().from(meshes).where(inArray(meshes.hash, some)));
+    const rows = await rowsOf(this.queries.meshes, hashes);
     return new Map(rows.map((row) => [row.hash, meshView(row)]));
   }
 
@@ -50,13 +59,13 @@ export class Meshes {
   }
 
   async step(id: string): Promise<StepView | null> {
-    const row = await this.db.query.steps.findFirst({ where: eq(steps.id, id) });
+    const [row] = await rowsOf(this.queries.steps, [id]);
     return row ? stepView(row) : null;
   }
 
   /** Steps on record among those named. */
   async stepsOf(ids: readonly string[]): Promise<Map<string, StepView>> {
-    const rows = await chunked(ids, (some) => this.db.select().from(steps).where(inArray(steps.id, some)));
+    const rows = await rowsOf(this.queries.steps, ids);
     return new Map(rows.map((row) => [row.id, stepView(row)]));
   }
 
@@ -74,8 +83,7 @@ export class Meshes {
   async knownStep(id: string): Promise<{ step: StepView; outputs: StoredMesh[] } | null> {
     const step = await this.step(id);
     if (!step) return null;
-    const rows =
-      step.outputs.length > 0 ? await this.db.select().from(meshes).where(inArray(meshes.hash, step.outputs)) : [];
+    const rows = await rowsOf(this.queries.meshes, step.outputs);
     const byHash = new Map(rows.map((r) => [r.hash, r]));
     const outputs: StoredMesh[] = [];
     for (const hash of step.outputs) {

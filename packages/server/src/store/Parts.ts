@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray } from 'drizzle-orm';
+import { and, asc, eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
@@ -7,9 +7,9 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { standingOf, type PrintEvent } from '@jasmorphe/core/planning/printState';
 import { lineOf, type PartRow } from './Bodies.ts';
-import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
+import { isNamed } from './named.ts';
 import type { PrintLog } from './PrintLog.ts';
 import { lineStates, parts } from './schema.ts';
 import { StoreError } from './troubles.ts';
@@ -21,13 +21,27 @@ interface Draft {
   cursor: number;
 }
 
+/** The parts of models that divide steps made, with the states of their lines. */
+const ofStepsOf = (db: Reading) =>
+  db
+    .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
+    .from(parts)
+    .leftJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
+    .where(and(isNamed(parts.modelId), isNamed(parts.stepId, 'steps')))
+    .orderBy(asc(parts.position))
+    .prepare();
+
 /** Parts that divides made. */
 export class Parts {
+  private readonly ofSteps: ReturnType<typeof ofStepsOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly meshes: Meshes,
     private readonly prints: PrintLog,
-  ) {}
+  ) {
+    this.ofSteps = ofStepsOf(db);
+  }
 
   /**
    * The parts of divide steps, by model, with their lines, poses and prints; an error in the place of those that cannot
@@ -39,22 +53,8 @@ export class Parts {
   async viewsOf(divided: ReadonlyMap<string, StepOf<'divide'>>): Promise<Map<string, PartView[] | StoreError>> {
     const modelIds = [...divided.keys()];
     if (modelIds.length === 0) return new Map();
-    const rows = await chunked(modelIds, (some) =>
-      this.db
-        .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
-        .from(parts)
-        .leftJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
-        .where(
-          and(
-            inArray(parts.modelId, some),
-            inArray(
-              parts.stepId,
-              some.map((id) => divided.get(id)!.id),
-            ),
-          ),
-        )
-        .orderBy(asc(parts.position)),
-    );
+    const stepIds = [...divided.values()].map((step) => step.id);
+    const rows = await this.ofSteps.execute({ names: JSON.stringify(modelIds), steps: JSON.stringify(stepIds) });
     const drafts = new Map<string, Draft[]>(modelIds.map((id) => [id, []]));
     for (const { part, stepIds, cursor } of rows)
       if (part.stepId === divided.get(part.modelId)!.id)

@@ -1,20 +1,41 @@
-import { asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import { asc, desc, eq, sql } from 'drizzle-orm';
 import type { LogEntryView } from '@jasmorphe/contracts/views';
 import { inForce, type PrintEvent } from '@jasmorphe/core/planning/printState';
-import { chunked } from './chunked.ts';
 import type { Reading, Statement } from './database.ts';
+import { isNamed, rowsOf } from './named.ts';
 import { logEntries } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
 export type LogRow = typeof logEntries.$inferInsert;
 export type LogRowInForce = typeof logEntries.$inferSelect;
 
+const queriesOf = (db: Reading) => {
+  const { id, outcome, heightMm, correctsId, meshHash, modelId } = logEntries;
+  const event = { id, outcome, heightMm, correctsId };
+  const inOrder = asc(sql`rowid`);
+  return {
+    events: db
+      .select({ ...event, meshHash, modelId })
+      .from(logEntries)
+      .where(isNamed(modelId))
+      .orderBy(inOrder)
+      .prepare(),
+    ofModels: db.select().from(logEntries).where(isNamed(modelId)).orderBy(inOrder).prepare(),
+    all: db.select().from(logEntries).orderBy(inOrder).prepare(),
+    allEvents: db.select(event).from(logEntries).orderBy(inOrder).prepare(),
+  };
+};
+
 /** What happened at the printer: entries that are added and never changed. */
 export class PrintLog {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   /** Entries of a project, the newest first. */
   async log(projectId: string): Promise<LogEntryView[]> {
@@ -29,20 +50,7 @@ export class PrintLog {
 
   /** Entries by model and by the mesh that they are about, in the order in which they were made. */
   async eventsOf(modelIds: readonly string[]): Promise<Map<string, Map<string, PrintEvent[]>>> {
-    const rows = await chunked(modelIds, (some) =>
-      this.db
-        .select({
-          id: logEntries.id,
-          outcome: logEntries.outcome,
-          heightMm: logEntries.heightMm,
-          correctsId: logEntries.correctsId,
-          meshHash: logEntries.meshHash,
-          modelId: logEntries.modelId,
-        })
-        .from(logEntries)
-        .where(inArray(logEntries.modelId, some))
-        .orderBy(asc(sql`rowid`)),
-    );
+    const rows = await rowsOf(this.queries.events, modelIds);
     const out = new Map<string, Map<string, PrintEvent[]>>();
     for (const { meshHash, modelId, ...event } of rows) {
       const ofModel = out.get(modelId) ?? new Map<string, PrintEvent[]>();
@@ -53,24 +61,14 @@ export class PrintLog {
 
   /** Entries that no later one took back, of some models or of all, in the order in which they were made. */
   async inForceOf(modelIds?: readonly string[]): Promise<LogRowInForce[]> {
-    const read = (some?: readonly string[]) =>
-      this.db
-        .select()
-        .from(logEntries)
-        .where(some && inArray(logEntries.modelId, [...some]))
-        .orderBy(asc(sql`rowid`));
-    const rows = modelIds ? await chunked(modelIds, read) : await read();
+    const rows = modelIds ? await rowsOf(this.queries.ofModels, modelIds) : await this.queries.all.execute();
     const force = new Set(inForce(rows).map((e) => e.id));
     return rows.filter((e) => force.has(e.id));
   }
 
   /** Entries of all projects that a later one has taken back. */
   async withdrawn(): Promise<Set<string>> {
-    const { id, outcome, heightMm, correctsId } = logEntries;
-    const rows = await this.db
-      .select({ id, outcome, heightMm, correctsId })
-      .from(logEntries)
-      .orderBy(asc(sql`rowid`));
+    const rows = await this.queries.allEvents.execute();
     const force = new Set(inForce(rows).map((e) => e.id));
     return new Set(rows.map((e) => e.id).filter((one) => !force.has(one)));
   }

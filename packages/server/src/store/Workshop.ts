@@ -47,20 +47,31 @@ const placeFields = {
   heightMm: places.heightMm,
 };
 
+/** What every look at printers asks for. */
+const queriesOf = (db: Reading) => ({
+  printers: db.query.printers.findMany({ orderBy: asc(printers.createdAt) }).prepare(),
+  logged: db
+    .select({ id: logEntries.id, printerId: logEntries.printerId, durationS: logEntries.durationS })
+    .from(logEntries)
+    .where(isNotNull(logEntries.durationS))
+    .prepare(),
+});
+
 /** The maker's printers, materials and places. */
 export class Workshop {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
     private readonly prints: PrintLog,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   async printers(): Promise<PrinterView[]> {
-    const rows = await this.db.query.printers.findMany({ orderBy: asc(printers.createdAt) });
-    const logged = await this.db
-      .select({ id: logEntries.id, printerId: logEntries.printerId, durationS: logEntries.durationS })
-      .from(logEntries)
-      .where(isNotNull(logEntries.durationS));
+    const rows = await this.queries.printers.execute();
+    const logged = await this.queries.logged.execute();
     const withdrawn = await this.prints.withdrawn();
     const hours = new Map<string | null, number>();
     for (const e of logged)

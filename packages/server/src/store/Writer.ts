@@ -1,8 +1,9 @@
-import { eq, inArray } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { ApiError } from '../http/ApiError.ts';
 import type { BlobStore } from './BlobStore.ts';
 import type { Database, Reading, Statement } from './database.ts';
 import { Gate } from './Gate.ts';
+import { isNamed, rowsOf } from './named.ts';
 import { models, parts, projects } from './schema.ts';
 import { StoreError } from './troubles.ts';
 
@@ -17,10 +18,22 @@ export interface Relied {
   holds?: () => Promise<void>;
 }
 
+const queriesOf = (db: Reading) => ({
+  projects: db.select({ id: projects.id }).from(projects).where(isNamed(projects.id)).prepare(),
+  models: db.select({ id: models.id }).from(models).where(isNamed(models.id)).prepare(),
+  // a part goes with its model
+  parts: db
+    .select({ id: parts.id })
+    .from(parts)
+    .innerJoin(models, eq(models.id, parts.modelId))
+    .where(isNamed(parts.id))
+    .prepare(),
+});
+
 /** The one way into the database. Changes and collecting pass one at a time, so that nothing is collected while it comes into use. */
 export class Writer {
   private readonly gate = new Gate();
-  private readonly db: Reading;
+  private readonly queries: ReturnType<typeof queriesOf>;
   /** told before and after every change; for tests that end the process at such an instant */
   witness: (instant: 'before' | 'after', what: string) => void = () => undefined;
 
@@ -28,7 +41,7 @@ export class Writer {
     private readonly database: Database,
     private readonly blobs: BlobStore,
   ) {
-    this.db = database.db;
+    this.queries = queriesOf(database.db);
   }
 
   /**
@@ -63,21 +76,13 @@ export class Writer {
       ids.find((id) => !there.some((row) => row.id === id));
     if (relied.projects?.length) {
       const ids = relied.projects;
-      const rows = await this.db.select({ id: projects.id }).from(projects).where(inArray(projects.id, ids));
+      const rows = await rowsOf(this.queries.projects, ids);
       const gone = absent(ids, rows);
       if (gone !== undefined) throw ApiError.notFound('project', gone);
     }
     if (relied.bodies?.length) {
       const ids = relied.bodies;
-      const rows = [
-        ...(await this.db.select({ id: models.id }).from(models).where(inArray(models.id, ids))),
-        // a part goes with its model
-        ...(await this.db
-          .select({ id: parts.id })
-          .from(parts)
-          .innerJoin(models, eq(models.id, parts.modelId))
-          .where(inArray(parts.id, ids))),
-      ];
+      const rows = [...(await rowsOf(this.queries.models, ids)), ...(await rowsOf(this.queries.parts, ids))];
       const gone = absent(ids, rows);
       if (gone !== undefined) throw ApiError.notFound('model or part', gone);
     }

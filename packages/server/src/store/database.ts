@@ -5,6 +5,7 @@ import { migrate } from 'drizzle-orm/libsql/migrator';
 import { fileURLToPath } from 'node:url';
 import * as relations from './relations.ts';
 import * as tables from './schema.ts';
+import { PreparedReader } from './PreparedReader.ts';
 import { mayPass } from './troubles.ts';
 
 const schema = { ...tables, ...relations };
@@ -15,7 +16,7 @@ export type Reading = LibSQLDatabase<typeof schema>;
 /** One change of the database, waiting to be made together with others. */
 export type Statement = BatchItem<'sqlite'>;
 
-/** The open database: one connection that reads, and one that writes. */
+/** The open database: one connection that reads, one that writes, and one for what is said to SQLite itself. */
 export interface Database {
   db: Reading;
   client: Client;
@@ -58,11 +59,13 @@ async function connect(file: string): Promise<Client> {
 export async function openDatabase(file: string): Promise<Database> {
   const client = await connect(file);
   let writing: Client | null = null;
+  let reader: PreparedReader | null = null;
   try {
     await client.execute('PRAGMA journal_mode = WAL');
-    const db = drizzle(client, { schema });
-    await migrate(db, { migrationsFolder });
+    await migrate(drizzle(client), { migrationsFolder });
     await client.execute('PRAGMA foreign_keys = ON');
+    reader = new PreparedReader(file, busyMs);
+    const db = drizzle(reader.client, { schema });
     const once = async ([first, ...rest]: readonly Statement[]): Promise<void> => {
       writing ??= await connect(file);
       try {
@@ -95,6 +98,7 @@ export async function openDatabase(file: string): Promise<Database> {
         writing?.close();
         writing = null;
         if (client.closed) return;
+        reader?.close();
         await client.execute('PRAGMA wal_checkpoint(TRUNCATE)').catch((error: unknown) => {
           // another program reads it just now; the write-ahead file beside it stays and belongs to it
           console.warn('The write-ahead file was not emptied:', error instanceof Error ? error.message : error);
@@ -103,6 +107,7 @@ export async function openDatabase(file: string): Promise<Database> {
       },
     };
   } catch (error) {
+    reader?.close();
     client.close();
     throw error;
   }
