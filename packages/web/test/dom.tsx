@@ -96,6 +96,20 @@ selectors.matches = function (element, selector, options) {
   return matches.call(this, element, selector, options);
 };
 
+// and what hides an element are two properties: rules that say nothing of either are passed over, most of them
+const { default: ComputedStyle } = await import('happy-dom/lib/css/declaration/computed-style/CSSComputedStyle.js');
+const tried = ComputedStyle.prototype as unknown as { parseCSSRules(asked: { cssRules: CSSRule[] }): void };
+const { parseCSSRules } = tried;
+const hiding = new WeakMap<CSSRule, boolean>();
+const mayHide = (rule: CSSRule): boolean => {
+  let may = hiding.get(rule);
+  if (may === undefined) hiding.set(rule, (may = /display|visibility/.test(rule.cssText)));
+  return may;
+};
+tried.parseCSSRules = function (asked) {
+  parseCSSRules.call(this, { ...asked, cssRules: asked.cssRules.filter(mayHide) });
+};
+
 const library = await import('@testing-library/react');
 const { cleanup, configure, render } = library;
 // a card that is slow beside other work is slow, not wrong
