@@ -39,6 +39,8 @@ export interface RunningServer extends Services {
 }
 
 export const defaultUploadLimit = 2 * 2 ** 30;
+/** How long a connection that nobody uses is kept, ms. */
+const keepAliveMs = 60_000;
 
 /**
  * Takes the data folder, opens the store, starts the jobs and listens on 127.0.0.1. Port 0 takes any free one.
@@ -75,6 +77,8 @@ export async function startServer(
     await library.workshop.furnish();
     const services: Services = { options, library, blobs, queue, requests, batches, pool, events, problems };
     const server = createServer(createApp(services));
+    // a connection that is let go just as it is used again fails the request, so not after the usual 5 s
+    server.keepAliveTimeout = keepAliveMs;
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
       server.listen(options.port, '127.0.0.1', resolve);

@@ -260,9 +260,7 @@ describe('kits', function () {
   });
 
   it('archives that are no kits are told in words: bombs, locked, cut off, twins in case, other scripts', async () => {
-    // packing it holds this thread, and the server in it, longer than idle connections are kept: those are let go first
     const bomb = zipSync({ 'x.stl': new Uint8Array(90 * 2 ** 20) }, { level: 1 });
-    await new Promise((resolve) => setTimeout(resolve, 200));
     const projectId = await newProject();
     const { kit, batch: done } = await read(projectId, {
       'bomb.zip': bomb,

@@ -501,6 +501,11 @@ describe('server', function () {
     });
   });
 
+  it('keeps a connection longer than anything holds its thread, so that none is let go as it is used', async () => {
+    const { headers } = await fetch(`${server.address}/api/health`);
+    expect(headers.get('keep-alive')).equal('timeout=60');
+  });
+
   it('answers only for this machine and its own pages', async () => {
     const { port } = new URL(server.address);
     const status = (headers: Record<string, string>) =>

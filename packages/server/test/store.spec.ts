@@ -2,7 +2,7 @@ import { createClient } from '@libsql/client';
 import { expect } from 'chai';
 import { eq, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { errorBody } from '@jasmorphe/server/http/ApiError';
@@ -201,6 +201,18 @@ describe('collecting', () => {
     expect(await refused({ bodies: ['none'] })).equal('not-found');
     expect(await refused({ meshes: ['0'.repeat(64)] })).equal('file-missing');
     await database.close();
+  });
+
+  it('a folder may be named whatever a folder may', async () => {
+    const odd = join(folder, '100% wool, #2? a%20b');
+    mkdirSync(odd);
+    const lock = await lockFolder(odd);
+    const database = await openDatabase(join(odd, 'jasmorphe.db'));
+    await database.write([database.db.insert(projects).values({ id: 'p', name: 'p', createdAt: '', updatedAt: '' })]);
+    expect((await database.db.select({ id: projects.id }).from(projects)).length).equal(1);
+    await database.close();
+    await lock.release();
+    expect(readdirSync(odd)).include.members(['jasmorphe.db', 'lock.db']);
   });
 
   it('what reads sees every change, knows any number of names, writes nothing, and lets go of the file', async () => {

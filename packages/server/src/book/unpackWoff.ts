@@ -6,7 +6,7 @@ const sfnt = { head: 12, entry: 16 };
 
 /**
  * The TrueType or OpenType font that a WOFF file packs (W3C, WOFF File Format 1.0, 2012). Readers of fonts unpack each table by
- * themselves, in JavaScript and anew for every document, which takes several times as long as a short book does.
+ * themselves, in JavaScript and anew for every document, which took more than half of the time of a book.
  *
  * @throws Error where it is no WOFF file
  */

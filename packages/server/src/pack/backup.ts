@@ -1,10 +1,10 @@
-import { createClient } from '@libsql/client';
 import { constants, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { BlobStore, type KeptKind } from '../store/BlobStore.ts';
+import { clientOf } from '../store/clientOf.ts';
 import { needsOf, type Needs } from '../store/collect.ts';
 import { openDatabase, type Database, type Reading } from '../store/database.ts';
 import { meshes, models, projects } from '../store/schema.ts';
@@ -201,7 +201,7 @@ export async function restoreInto(database: Database, blobs: BlobStore, from: st
 
 /** Puts the rows of one database in the place of another's, in one transaction. */
 async function replaceRows(file: string, other: string): Promise<void> {
-  const client = createClient({ url: `file:${file}`, concurrency: 1 });
+  const client = clientOf(file);
   const quoted = (name: string) => `"${name.replace(/"/g, '""')}"`;
   try {
     await client.execute('PRAGMA busy_timeout = 5000');

@@ -21,26 +21,27 @@ interface Draft {
   cursor: number;
 }
 
-/** The parts of models that divide steps made, with the states of their lines. */
-const ofStepsOf = (db: Reading) =>
-  db
+const queriesOf = (db: Reading) => ({
+  /** the parts of models that divide steps made, with the states of their lines */
+  made: db
     .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
     .from(parts)
     .leftJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
     .where(and(isNamed(parts.modelId), isNamed(parts.stepId, 'steps')))
     .orderBy(asc(parts.position))
-    .prepare();
+    .prepare(),
+});
 
 /** Parts that divides made. */
 export class Parts {
-  private readonly ofSteps: ReturnType<typeof ofStepsOf>;
+  private readonly queries: ReturnType<typeof queriesOf>;
 
   constructor(
     private readonly db: Reading,
     private readonly meshes: Meshes,
     private readonly prints: PrintLog,
   ) {
-    this.ofSteps = ofStepsOf(db);
+    this.queries = queriesOf(db);
   }
 
   /**
@@ -54,7 +55,7 @@ export class Parts {
     const modelIds = [...divided.keys()];
     if (modelIds.length === 0) return new Map();
     const stepIds = [...divided.values()].map((step) => step.id);
-    const rows = await this.ofSteps.execute({ names: JSON.stringify(modelIds), steps: JSON.stringify(stepIds) });
+    const rows = await this.queries.made.execute({ names: JSON.stringify(modelIds), steps: JSON.stringify(stepIds) });
     const drafts = new Map<string, Draft[]>(modelIds.map((id) => [id, []]));
     for (const { part, stepIds, cursor } of rows)
       if (part.stepId === divided.get(part.modelId)!.id)

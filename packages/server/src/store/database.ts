@@ -1,11 +1,12 @@
-import { createClient, type Client } from '@libsql/client';
+import type { Client } from '@libsql/client';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { fileURLToPath } from 'node:url';
+import { clientOf } from './clientOf.ts';
+import { PreparedReader } from './PreparedReader.ts';
 import * as relations from './relations.ts';
 import * as tables from './schema.ts';
-import { PreparedReader } from './PreparedReader.ts';
 import { mayPass } from './troubles.ts';
 
 const schema = { ...tables, ...relations };
@@ -44,7 +45,7 @@ const migrationsFolder = fileURLToPath(new URL('../../migrations', import.meta.u
 
 /** One connection: what is set holds for every statement that goes through it. */
 async function connect(file: string): Promise<Client> {
-  const client = createClient({ url: `file:${file}`, concurrency: 1 });
+  const client = clientOf(file);
   try {
     await client.execute(`PRAGMA busy_timeout = ${busyMs}`);
     await client.execute('PRAGMA foreign_keys = ON');
@@ -59,12 +60,11 @@ async function connect(file: string): Promise<Client> {
 export async function openDatabase(file: string): Promise<Database> {
   const client = await connect(file);
   let writing: Client | null = null;
-  let reader: PreparedReader | null = null;
   try {
     await client.execute('PRAGMA journal_mode = WAL');
     await migrate(drizzle(client), { migrationsFolder });
     await client.execute('PRAGMA foreign_keys = ON');
-    reader = new PreparedReader(file, busyMs);
+    const reader = new PreparedReader(file, busyMs);
     const db = drizzle(reader.client, { schema });
     const once = async ([first, ...rest]: readonly Statement[]): Promise<void> => {
       writing ??= await connect(file);
@@ -98,7 +98,7 @@ export async function openDatabase(file: string): Promise<Database> {
         writing?.close();
         writing = null;
         if (client.closed) return;
-        reader?.close();
+        reader.close();
         await client.execute('PRAGMA wal_checkpoint(TRUNCATE)').catch((error: unknown) => {
           // another program reads it just now; the write-ahead file beside it stays and belongs to it
           console.warn('The write-ahead file was not emptied:', error instanceof Error ? error.message : error);
@@ -107,7 +107,6 @@ export async function openDatabase(file: string): Promise<Database> {
       },
     };
   } catch (error) {
-    reader?.close();
     client.close();
     throw error;
   }

@@ -1,6 +1,6 @@
-import { createClient } from '@libsql/client';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { clientOf } from './clientOf.ts';
 import { troubleOf } from './troubles.ts';
 
 /** Somebody else works in the data folder. */
@@ -19,7 +19,7 @@ export class FolderInUse extends Error {
  */
 export async function lockFolder(folder: string): Promise<{ say(text: string): void; release(): Promise<void> }> {
   const note = join(folder, 'in-use.txt');
-  const client = createClient({ url: `file:${join(folder, 'lock.db')}`, concurrency: 1 });
+  const client = clientOf(join(folder, 'lock.db'));
   try {
     await client.execute('PRAGMA locking_mode = EXCLUSIVE');
     await client.execute('PRAGMA journal_mode = DELETE');
