@@ -83,6 +83,22 @@ describe('names of operations', () => {
   });
 });
 
+describe('rules of hooks', () => {
+  it('are silenced nowhere: what an effect goes by stands beside it', () => {
+    const silenced = /(?:ox|es)lint-disable[^\n]*react-hooks/;
+    const found: string[] = [];
+    let hooks = 0;
+    for (const path of sources(join(packages, 'web', 'src'))) {
+      const text = readFileSync(path, 'utf8');
+      hooks += text.split('useEffect(').length - 1;
+      if (silenced.test(text)) found.push(relative(packages, path));
+    }
+    expect(hooks).greaterThan(50);
+    expect(silenced.test('// oxlint-disable-next-line react-hooks/exhaustive-deps')).equal(true);
+    expect(found).eql([]);
+  });
+});
+
 describe('what the build makes', () => {
   it('has a module for every source, and each finds what it imports beside it', () => {
     const lost: string[] = [];

@@ -282,7 +282,7 @@ describe('the tools of the bench', () => {
   it('with support tips in hand the arrows go through layers, one with Shift and five without', () => {
     tools(parted, true);
     const list = [{ key: 'k', at: [0, 0, 0] as [number, number, number], done: false }];
-    act(() => void store.dispatch(showTips({ partId: 'p', list, at: 0, layerMm: 0.2, above: 1 })));
+    act(() => void store.dispatch(showTips({ partId: 'p', list, layerMm: 0.2 })));
     press('ArrowRight');
     press('ArrowLeft', { shiftKey: true });
     expect(bench().tips!.above).equal(5);

@@ -228,7 +228,11 @@ export const benchSlice = createSlice({
     },
     endStroke: (s) => void s.strokes++,
     showUpTo: (s, a: PayloadAction<BenchState['upTo']>) => void (s.upTo = a.payload),
-    showTips: (s, a: PayloadAction<ShownTips | null>) => void (s.tips = a.payload),
+    /** shows tips of a part; whoever stands at one of that part stays where he is */
+    showTips: (s, a: PayloadAction<Omit<ShownTips, 'at' | 'above'> | null>) => {
+      const { at, above } = s.tips && s.tips.partId === a.payload?.partId ? s.tips : { at: 0, above: 1 };
+      s.tips = a.payload && { ...a.payload, at: Math.min(at, Math.max(0, a.payload.list.length - 1)), above };
+    },
     stepTips: (s, a: PayloadAction<number>) => {
       const n = s.tips?.list.length ?? 0;
       if (s.tips && n > 0) {

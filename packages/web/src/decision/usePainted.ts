@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { holdBrush, showPainted } from '../bench/benchSlice.ts';
@@ -11,13 +11,15 @@ export function usePainted(painted: readonly CleanSpot[], onChange: (painted: Cl
   const key = JSON.stringify(painted);
   useEffect(() => void dispatch(showPainted(JSON.parse(key) as CleanSpot[])), [key, dispatch]);
   const taken = useRef(strokes);
+  /** what was painted is taken when a stroke is done */
+  const take = useEffectEvent(() => {
+    if (JSON.stringify(shown) !== key) onChange(shown);
+  });
   useEffect(() => {
     // strokes that were done before this card was there are no change of it
     if (taken.current === strokes) return;
     taken.current = strokes;
-    if (JSON.stringify(shown) !== key) onChange(shown);
-    // what was painted is taken when a stroke is done
-    // oxlint-disable-next-line react-hooks/exhaustive-deps
+    take();
   }, [strokes]);
   useEffect(
     () => () => {

@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useEffectEvent } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { askForPlace, askForPoints, holdBrush, type BenchState } from '../bench/benchSlice.ts';
 
@@ -12,12 +12,12 @@ export function usePickedPlace(
   const dispatch = useAppDispatch();
   const asking = useAppSelector((s) => s.bench.asks > 0 && s.bench.purpose === purpose);
   const points = useAppSelector((s) => s.bench.points);
+  const told = useEffectEvent(onPick);
   useEffect(() => {
     if (!asking || points.length === 0) return;
-    onPick(points[0]);
+    told(points[0]);
     dispatch(askForPoints(0));
-    // oxlint-disable-next-line react-hooks/exhaustive-deps -- told once for each point
-  }, [points]);
+  }, [asking, points, dispatch]);
   useEffect(() => () => void dispatch(askForPoints(0)), [dispatch]);
   return {
     asking,

@@ -76,7 +76,7 @@ const marginOf = ({ marginMm }: PrinterView['profile']): Pick<NamedBed, 'margin'
 
 const usualBed: [number, number, number] = [220, 220, 250];
 
-type BedParams = Pick<DivideParams, 'bed' | 'beds' | 'kind' | 'layer' | 'nozzle'>;
+export type BedParams = Pick<DivideParams, 'bed' | 'beds' | 'kind' | 'layer' | 'nozzle'>;
 
 /** Those of a divide that say for which printers it is. */
 export const bedsOf = ({ bed, beds, kind = 'filament', layer, nozzle }: Partial<BedParams>): BedParams => ({

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { axes } from '@jasmorphe/core/mesh/axes';
 import { heightOver, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
@@ -52,10 +52,6 @@ export function useHeldPlane(
   const dispatch = useAppDispatch();
   const plane = useAppSelector((s) => s.bench.plane);
   const given = useRef('');
-  const told = useRef(onChange);
-  useEffect(() => {
-    told.current = onChange;
-  });
   const key = cut ? keyOf({ normal: triple(cut.normal), offset: cut.offset }, handles) : '';
   const at = cut ? (cut.through ?? model.middle) : model.middle;
   const place = JSON.stringify(at);
@@ -87,22 +83,25 @@ export function useHeldPlane(
     },
     [dispatch],
   );
-  useEffect(() => {
-    if (!plane || !cut || keyOf(plane, handles) === given.current) return;
-    let live = true;
-    given.current = keyOf(plane, handles);
+  const settle = useEffectEvent((to: PlaneCut) => onChange(to));
+  /** tells of what the handles did, and of nothing else that changes */
+  const tell = useEffectEvent((drawn: HeldPlane | null, isLive: () => boolean) => {
+    if (!drawn || !cut || keyOf(drawn, handles) === given.current) return;
+    given.current = keyOf(drawn, handles);
     const through = {
-      ...(cut.through && { through: plane.at as Vec3 }),
+      ...(cut.through && { through: drawn.at as Vec3 }),
       ...(cut.within && { within: cut.within }),
     };
-    told.current({ normal: plane.normal, offset: plane.offset, ...through });
-    void snapped(hash, plane, model)
+    onChange({ normal: drawn.normal, offset: drawn.offset, ...through });
+    void snapped(hash, drawn, model)
       .then(({ normal, offset }) => {
-        if (live && (offset !== plane.offset || normal !== plane.normal)) told.current({ normal, offset, ...through });
+        if (isLive() && (offset !== drawn.offset || normal !== drawn.normal)) settle({ normal, offset, ...through });
       })
       .catch(() => undefined);
+  });
+  useEffect(() => {
+    let live = true;
+    tell(plane, () => live);
     return () => void (live = false);
-    // only what the handles did is told
-    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [plane]);
 }

@@ -7,7 +7,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { areaText, countOf, whole } from '@jasmorphe/core/words/numbers';
 import { useTickJointMutation } from '../../app/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
-import { setExplode, showJoint } from '../../bench/benchSlice.ts';
+import { setExplode, showJoint, type ShownJoint } from '../../bench/benchSlice.ts';
 import { Note } from '../../ui/Note.tsx';
 import type { StageProps } from '../Stage.ts';
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
@@ -15,23 +15,27 @@ import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
 /** How far the parts of a joint are held off on the bench. */
 const heldOff = 0.6;
 
+const viewOf = ({ parts, from, direction }: Joint, idOf: (tags: readonly string[]) => string[]): ShownJoint => ({
+  put: idOf(parts),
+  on: idOf(from),
+  direction: [direction.x, direction.y, direction.z],
+});
+
 /** Shows a joint on the bench for as long as it is looked at. */
 function useShownJoint(joint: Joint | undefined, ids: ReadonlyMap<string, string>): void {
   const dispatch = useAppDispatch();
-  const key = joint?.key;
+  const idOf = (tags: readonly string[]): string[] => tags.flatMap((t) => ids.get(t) ?? []);
+  // what else changes about the model does not show it anew
+  const view = joint && JSON.stringify(viewOf(joint, idOf));
   useEffect(() => {
-    if (!joint) return;
-    const idOf = (tags: readonly string[]): string[] => tags.flatMap((t) => ids.get(t) ?? []);
-    const { x, y, z } = joint.direction;
-    dispatch(showJoint({ put: idOf(joint.parts), on: idOf(joint.from), direction: [x, y, z] }));
+    if (!view) return;
+    dispatch(showJoint(JSON.parse(view) as ShownJoint));
     dispatch(setExplode(heldOff));
     return () => {
       dispatch(showJoint(null));
       dispatch(setExplode(0));
     };
-    // a joint goes by its key: what else changes about the model does not show it anew
-    // oxlint-disable-next-line react-hooks/exhaustive-deps
-  }, [key, ids, dispatch]);
+  }, [view, dispatch]);
 }
 
 /** One joint in the list: a box to tick, and what is put on what. */

@@ -40,15 +40,13 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
   const keys = useMemo(() => tips.map((t) => tipKey(part.mesh.hash, t.at)), [tips, part.mesh.hash]);
   const left = keys.filter((k) => !done.has(k)).length;
   const at = shown?.at ?? 0;
-  const above = shown?.above ?? 1;
   useEffect(() => {
     const list = tips.slice(0, mostShown).map((t, i) => ({
       key: keys[i],
       at: [t.at.x, t.at.y, t.at.z] as [number, number, number],
       done: done.has(keys[i]),
     }));
-    dispatch(showTips({ partId: part.id, list, at: Math.min(at, Math.max(0, list.length - 1)), layerMm, above }));
-    // oxlint-disable-next-line react-hooks/exhaustive-deps -- where one stands is no cause to begin anew
+    dispatch(showTips({ partId: part.id, list, layerMm }));
   }, [tips, keys, done, layerMm, part.id, dispatch]);
   useEffect(() => () => void dispatch(showTips(null)), [dispatch]);
   const flip = () => {
