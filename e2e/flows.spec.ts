@@ -56,7 +56,7 @@ describe('the application with the demo data', function () {
     const questions: string[] = [];
     for (let i = 0; i < stops.length; i++) {
       await goTo(i + 1);
-      questions.push(await page.locator('.panel.right .question, .panel.right .partName').first().innerText());
+      questions.push(await page.locator('.panel.right h2').first().innerText());
     }
     expect(new Set(questions).size).equal(8);
     // a joint is ticked off, stays so over a reload, and is taken back
@@ -153,7 +153,7 @@ describe('the application with the demo data', function () {
     expect([book.status, book.headers.get('content-type')]).eql([200, 'application/pdf']);
     // a code on a sheet opens its part
     await app.visit(`/project/${summary.id}/print?model=${model}&part=${tag}`);
-    await page.locator('.partName').getByText(tag, { exact: true }).waitFor();
+    await page.locator('.machine h2').getByText(tag, { exact: true }).waitFor();
     // nothing is laid for what follows
     for (const b of await bedfuls()) await send('DELETE', `/api/bedfuls/${b.id}`);
     for (const p of (await get<BodyView>(`/api/bodies/${model}`)).parts)
@@ -395,7 +395,7 @@ describe('the application with the demo data', function () {
     await goTo(2);
     await page.getByText(/Open loop 1 of 1/).waitFor();
     await page.keyboard.press('ArrowDown');
-    await page.locator('.finding.picked').waitFor();
+    await page.locator('ol[aria-label=Findings] li[aria-current]').waitFor();
     await page.getByRole('button', { name: 'Set aside …' }).click();
     await page.getByLabel('Reason').fill('half of a mirrored model');
     await page.getByRole('button', { name: 'Set aside', exact: true }).click();

@@ -65,7 +65,7 @@ describe('the page when the server is gone', function () {
     await page.goto(`${address}/project/${project.id}/hollow`);
     await page.getByLabel('Wall').fill('40');
     await page.getByRole('button', { name: 'Work all three out' }).click();
-    await page.locator('.cellWorking').first().waitFor();
+    await page.locator('[data-testid=working-out]').first().waitFor();
     await stop('SIGKILL');
     await page.getByTestId('link-down').waitFor();
     await start(new URL(address).port);

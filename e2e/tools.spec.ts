@@ -48,7 +48,7 @@ async function fetched(click: Locator): Promise<{ name: string; mesh: TriMesh }>
 /** Does what the card says, once all answers are there: before that the button moves as rows come. */
 async function doIt(): Promise<void> {
   await app.page.waitForTimeout(500);
-  await app.page.waitForFunction(() => document.querySelector('.cellWorking') === null);
+  await app.page.waitForFunction(() => document.querySelector('[data-testid=working-out]') === null);
   await app.page.locator('[data-testid=do]:enabled').click();
 }
 

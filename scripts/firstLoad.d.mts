@@ -1,2 +1,2 @@
 export const mostKb: number;
-export function firstLoad(folder: string): { initialKb: number; onDemandKb: number };
+export function firstLoad(folder: string): { initialKb: number; projectKb: number; onDemandKb: number };

@@ -65,7 +65,7 @@ const shots = [
     path: at('Window ammonite', 'size'),
     ready: (p) => p.getByText('Long bed holds').waitFor(),
     act: async (p) => {
-      await p.locator('.cellWorking').first().waitFor({ state: 'detached', timeout: 90_000 });
+      await p.locator('[data-testid=working-out]').first().waitFor({ state: 'detached', timeout: 90_000 });
       await p.waitForTimeout(1500);
     },
   },
@@ -115,7 +115,7 @@ const shots = [
     path: at('Heron mask', 'divide'),
     act: async (p) => {
       await p.getByRole('button', { name: 'Plan the cuts' }).click();
-      await p.locator('.cellWorking').first().waitFor({ state: 'detached', timeout: 90_000 });
+      await p.locator('[data-testid=working-out]').first().waitFor({ state: 'detached', timeout: 90_000 });
       await p.getByText('is advised').waitFor({ timeout: 90_000 });
       await p.waitForTimeout(25_000);
     },

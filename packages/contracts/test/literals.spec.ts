@@ -99,6 +99,17 @@ describe('rules of hooks', () => {
   });
 });
 
+describe('the stylesheet of the page', () => {
+  it('has no class that nothing on the page has', () => {
+    const folder = join(packages, 'web', 'src');
+    const css = readFileSync(join(folder, 'app', 'jasmorphe.css'), 'utf8');
+    const classes = new Set([...css.matchAll(/\.([a-z][A-Za-z]+)/g)].map(([, name]) => name));
+    const text = [...sources(folder)].map((path) => readFileSync(path, 'utf8')).join('\n');
+    expect(classes.size).greaterThan(30);
+    expect([...classes].filter((name) => !new RegExp(`['"\`\\s]${name}['"\`\\s$]`).test(text))).eql([]);
+  });
+});
+
 describe('what the build makes', () => {
   it('has a module for every source, and each finds what it imports beside it', () => {
     const lost: string[] = [];

@@ -327,7 +327,7 @@ describe('files to fetch', () => {
     const at = show(<FetchFiles body={body} />);
     const button = await at.findByRole('button', { name: '3mf' });
     fireEvent.click(button);
-    at.getByText('Is it for yourself alone?');
+    await at.findByText('Is it for yourself alone?');
     expect(at.getByTestId('word').getAttribute('href')).match(/what=whole&word=yes$/);
     fireEvent.click(at.getByRole('button', { name: 'Leave it' }));
     await waitFor(() => expect(at.queryByText('Is it for yourself alone?')).equal(null));

@@ -14,7 +14,8 @@ const { useParamsForm } = await import('../src/forms/useParamsForm.ts');
 const { Findings } = await import('../src/findings/Findings.tsx');
 const { Ledger } = await import('../src/ledger/Ledger.tsx');
 const { default: PartsTable } = await import('../src/stages/PartsTable.tsx');
-const { ToolDecision, ToolList } = await import('../src/tools/ToolDecision.tsx');
+const { default: ToolDecision } = await import('../src/tools/ToolDecision.tsx');
+const { ToolList } = await import('../src/tools/ToolList.tsx');
 const { toolIds } = await import('../src/tools/tools.ts');
 const { setUnit } = await import('../src/app/uiSlice.ts');
 

@@ -79,13 +79,16 @@ describe('a part of a divided model', () => {
     act(() => void store.dispatch(pickPart('part-A1')));
     expect(store.getState().bench.pegs.length).above(0);
     fireEvent.click(at.getByRole('button', { name: 'Take join 1 away' }));
-    await at.findByText('yours', { selector: '.joinsOfPart .quiet' }, patience);
+    await at.findByText('yours', { selector: '[aria-label=Joins] .quiet' }, patience);
     fireEvent.click(await enabled(at));
     await waitFor(() => expect(done().length).equal(1), patience);
     const places = (done()[0].body as { params: { joinPlaces: { at: number[] }[] } }).params.joinPlaces;
     expect(places.map((p) => p.at)).eql([[15, 10, 20]]);
     fireEvent.click(at.getByRole('button', { name: 'Place its joins automatically' }));
-    await waitFor(() => expect(at.queryByText('yours', { selector: '.joinsOfPart .quiet' })).equal(null), patience);
+    await waitFor(
+      () => expect(at.queryByText('yours', { selector: '[aria-label=Joins] .quiet' })).equal(null),
+      patience,
+    );
   });
 });
 

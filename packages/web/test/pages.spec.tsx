@@ -14,7 +14,7 @@ const { LinkNote } = await import('../src/app/LinkNote.tsx');
 const { setLink, setUnit } = await import('../src/app/uiSlice.ts');
 const { clearBench, pickPart } = await import('../src/bench/benchSlice.ts');
 const { default: KitPage } = await import('../src/kit/KitPage.tsx');
-const { ProjectPage } = await import('../src/project/ProjectPage.tsx');
+const { default: ProjectPage } = await import('../src/project/ProjectPage.tsx');
 const { liesSo } = await import('../src/project/Workbench.tsx');
 
 const bench = () => store.getState().bench;
@@ -174,7 +174,7 @@ describe('the page of a project', () => {
   it('at Print the key takes back what was said of the part in hand, not a step of the model', async () => {
     serve(parted({ canUndo: true }));
     const at = pages('/project/p/print');
-    await at.findByText('A1', { selector: '.partName *, .partName' }, patience);
+    await at.findByText('A1', { selector: '.machine h2' }, patience);
     press('u');
     await waitFor(() => expect(sent.some((s) => s.path === '/api/bodies/part-A1/print/undo')).equal(true));
     expect(lastOf('POST', '/api/bodies/b/undo')).equal(undefined);

@@ -146,7 +146,7 @@ describe('the print log', () => {
     await waitFor(() => card.getByText(/stopped at 17\.3 mm/));
     card.getByText('Spool ran out');
     const rows = card.getByRole('region', { name: 'Print log' }).querySelectorAll('li');
-    expect(Array.from(rows).map((r) => r.className)).eql(['failed', 'passed withdrawn']);
+    expect(Array.from(rows).map((r) => r.className)).eql(['failed', 'withdrawn']);
     expect(rows[1].textContent).contain('taken back');
     fireEvent.click(card.getByRole('button', button('Take back: A1 stopped')));
     await waitFor(() => expect(logged()).eql([{ partId: 'part-A1', outcome: 'withdrawn', correctsId: '3' }]));

@@ -652,7 +652,7 @@ describe('Divide', () => {
     const params = { bed: [60, 60, 60], margin: 3, join: 'pin', labels: true };
     const card = at('divide', bodyOf({ line: [imported(), stepOf('divide', params, cut)] }), printers);
     card.getByText(/1 is a sliver under 15 mm/);
-    expect(card.getByRole('row', { name: /^Fit the bed/ }).querySelector('.cellFailed')!.textContent).equal('1');
+    expect(card.getByRole('row', { name: /^Fit the bed/ }).querySelector('strong')!.textContent).equal('1');
   });
 });
 

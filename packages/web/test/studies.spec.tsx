@@ -5,7 +5,8 @@ import { nozzlesMm } from '@jasmorphe/core/trade/figures';
 import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, jobOf, partOf, printerOf, referenceOf, stepOf, xyz } from './things.ts';
 
-const { StudyDecision, StudyList } = await import('../src/stages/size/StudyDecision.tsx');
+const { default: StudyDecision } = await import('../src/stages/size/StudyDecision.tsx');
+const { StudyList } = await import('../src/stages/size/StudyList.tsx');
 const { stages } = await fetchedStages();
 const { finerNozzle, wallsRows } = await import('../src/stages/size/wallsRows.ts');
 const { clearanceRows } = await import('../src/stages/size/clearanceRows.ts');
@@ -262,7 +263,7 @@ describe('places', () => {
     answering({ whereabouts: { places: [verdict('Hatchback', false), verdict('Hall door', true)] } });
     const card = study('places', bodyOf());
     await waitFor(() => card.getByText(/^Hatchback: not whole\. What must travel stays dismountable/), patience);
-    expect(card.getByRole('row', { name: /^Hatchback/ }).querySelector('.cellFailed')!.textContent).equal('no, 80 %');
+    expect(card.getByRole('row', { name: /^Hatchback/ }).querySelector('strong')!.textContent).equal('no, 80 %');
     expect(card.getByRole('row', { name: /^Hall door/ }).textContent).equal('Hall dooryes');
   });
 

@@ -14,6 +14,7 @@ import { say } from '../app/uiSlice.ts';
 import { ChoiceField } from '../forms/Fields.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
 import { Attachments } from './Attachments.tsx';
+import { Column } from './Column.ts';
 
 /** What is said of a work, as it stands in the fields. */
 interface Said {
@@ -34,7 +35,7 @@ const sourceFields: [keyof SourceView, string, number][] = [
 /** Name, source and terms in fields; what the terms allow stands below in a line. */
 function Words({ said, onSaid, noted }: { said: Said; onSaid: (said: Said) => void; noted: boolean }) {
   return (
-    <div className="aboutWords">
+    <Column>
       <WordsField label="Name" value={said.name} maxLength={120} onChange={(name) => onSaid({ ...said, name })} />
       {noted && (
         <WordsField label="Note" value={said.note} maxLength={2000} onChange={(note) => onSaid({ ...said, note })} />
@@ -62,7 +63,7 @@ function Words({ said, onSaid, noted }: { said: Said; onSaid: (said: Said) => vo
         onChange={(terms) => onSaid({ ...said, terms })}
       />
       <p className="quiet">{licences[said.terms].allows}</p>
-    </div>
+    </Column>
   );
 }
 
@@ -94,7 +95,7 @@ function About({
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="about-title">
       <DialogTitle id="about-title">{title}</DialogTitle>
-      <DialogContent className="about">
+      <DialogContent sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '24px' }}>
         <Words said={said} onSaid={setSaid} noted={noted} />
         <Attachments projectId={projectId} body={body} />
       </DialogContent>

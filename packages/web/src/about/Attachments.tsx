@@ -13,6 +13,8 @@ import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
 import { WordsField } from '../ui/WordsField.tsx';
 import { ChoiceField } from '../forms/Fields.tsx';
+import { Column } from './Column.ts';
+import { Actions } from '../ui/layout.ts';
 
 const Hidden = styled('input')({ display: 'none' });
 
@@ -47,7 +49,7 @@ export function Attachments({ projectId, body }: { projectId: string; body: Body
     if (error) refused(error);
   };
   return (
-    <section className="attachments" aria-label="Photos and notes">
+    <Column aria-label="Photos and notes">
       {shown.map((a) => (
         <figure key={a.id}>
           {a.kind === 'photo' && <img src={`/api/attachments/${a.id}/picture`} alt={a.text || a.name} />}
@@ -70,7 +72,7 @@ export function Attachments({ projectId, body }: { projectId: string; body: Body
         />
       )}
       <WordsField label="Note" value={text} maxLength={20_000} rows={3} onChange={setText} />
-      <div className="actions">
+      <Actions>
         <Button variant="outlined" disabled={noting || text.trim() === ''} onClick={() => void addNote()}>
           Add the note
         </Button>
@@ -89,7 +91,7 @@ export function Attachments({ projectId, body }: { projectId: string; body: Body
             if (file) void addPhoto(file);
           }}
         />
-      </div>
-    </section>
+      </Actions>
+    </Column>
   );
 }

@@ -4,7 +4,6 @@ import { StyledEngineProvider, ThemeProvider } from '@mui/material/styles';
 import { useEffect, useLayoutEffect, useMemo } from 'react';
 import { BrowserRouter, Link, Route, Routes } from 'react-router';
 import { JobsTray } from '../jobs/JobsTray.tsx';
-import { ProjectPage } from '../project/ProjectPage.tsx';
 import { Shelf } from '../shelf/Shelf.tsx';
 import { lazyPart } from './Boundary.tsx';
 import { LinkNote } from './LinkNote.tsx';
@@ -16,6 +15,7 @@ import { useAppDispatch, useAppSelector } from './store.ts';
 import { setUnit } from './uiSlice.ts';
 import { themeOf } from './theme.ts';
 
+const ProjectPage = lazyPart(() => import('../project/ProjectPage.tsx'));
 const WorkshopPage = lazyPart(() => import('../workshop/WorkshopPage.tsx'));
 const DaysPage = lazyPart(() => import('../days/DaysPage.tsx'));
 const BookPage = lazyPart(() => import('../book/BookPage.tsx'));

@@ -2,18 +2,19 @@ import Button from '@mui/material/Button';
 import { Component, useEffect, useRef, useState, type ComponentType, type ReactNode } from 'react';
 import { Note } from '../ui/Note.tsx';
 import { useAppSelector } from './store.ts';
+import { Actions } from '../ui/layout.ts';
 
 /** What can be done about a piece that is not there. */
 function Ways({ again }: { again: () => void }) {
   return (
-    <div className="actions">
+    <Actions>
       <Button variant="outlined" onClick={again}>
         Try again
       </Button>
       <Button variant="contained" onClick={() => location.reload()}>
         Reload the page
       </Button>
-    </div>
+    </Actions>
   );
 }
 

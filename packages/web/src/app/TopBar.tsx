@@ -12,6 +12,22 @@ import { isOpen, useJobs } from './useJobs.ts';
 import { setScheme, setUnit, toggleJobs, toggleKeys, type DisplayUnit } from './uiSlice.ts';
 import { MoonIcon, SunIcon } from '../ui/icons.tsx';
 
+/** How many are at work, as a figure beside the word. */
+const busyLook = {
+  '& .MuiBadge-invisible': { display: 'none' },
+  '& .MuiBadge-badge': {
+    position: 'static',
+    transform: 'none',
+    marginLeft: '5px',
+    minWidth: 0,
+    height: 'auto',
+    padding: 0,
+    background: 'none',
+    color: 'var(--ochre)',
+    fontFamily: 'var(--mono)',
+  },
+};
+
 const units: DisplayUnit[] = ['mm', 'in'];
 
 /** Name, place, and the switches that are the same everywhere. */
@@ -35,7 +51,7 @@ export function TopBar({ children }: { children?: ReactNode }) {
           onToggle={(u) => dispatch(setUnit(u))}
         />
         <Button variant="text" color="inherit" onClick={() => dispatch(toggleJobs())} data-testid="jobs-button">
-          <Badge badgeContent={busy} color="warning" variant="standard" className="jobsBadge">
+          <Badge badgeContent={busy} color="warning" variant="standard" sx={busyLook}>
             Jobs
           </Badge>
         </Button>

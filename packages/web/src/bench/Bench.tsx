@@ -25,6 +25,7 @@ import { rendererOn } from './rendererOn.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 import { laidLines, useLaid } from './useLaid.ts';
+import { Swatch } from '../ui/layout.ts';
 
 /** Triangles the bench may draw in all. */
 const budget = 150_000;
@@ -378,7 +379,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       )}
       {lying && overhangDeg !== null && (
         <div className="benchReading figure">
-          <i className="swatch" style={{ background: colours.ochre }} /> leans out more than {overhangDeg}°
+          <Swatch style={{ background: colours.ochre }} /> leans out more than {overhangDeg}°
         </div>
       )}
       <div className="benchCaption label">{caption}</div>

@@ -6,9 +6,11 @@ import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { useProjectQuery } from '../app/api.ts';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { lazyPart } from '../app/Boundary.tsx';
 import { useAppSelector } from '../app/store.ts';
-import { AskWord } from '../ui/AskWord.tsx';
 import { exportFormats } from '@jasmorphe/core/formats/exportFormats';
+
+const AskWord = lazyPart(() => import('../ui/AskWord.tsx'));
 
 type Fetched = 'parts' | 'one' | 'bed' | 'whole' | 'loose';
 const fetchWords: Record<Fetched, string> = {

@@ -9,6 +9,7 @@ import { useTitle } from '../app/useTitle.ts';
 import { Note } from '../ui/Note.tsx';
 import { Toggles } from '../ui/Toggles.tsx';
 import { useSettingsQuery } from '../workshop/workshopApi.ts';
+import { Actions } from '../ui/layout.ts';
 
 type Paper = 'a4' | 'letter';
 
@@ -66,7 +67,7 @@ export default function BookPage() {
         <span className="label quiet">Build book</span>
       </TopBar>
       <main className="bookPage">
-        <div className="actions">
+        <Actions>
           <Toggles
             label="Paper"
             head="Paper"
@@ -92,7 +93,7 @@ export default function BookPage() {
           <Link href={`${api}/tables`} underline="hover" download>
             all as JSON
           </Link>
-        </div>
+        </Actions>
         {said !== null && (
           <Note tone="failure" role="alert">
             {said}

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Link from '@mui/material/Link';
+import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
@@ -96,6 +97,13 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
   );
 }
 
+const AtMachine = styled('section')({
+  display: 'grid',
+  gap: 8,
+  justifyItems: 'start',
+  '& fieldset': { border: 0, padding: 0, margin: 0, width: '100%' },
+});
+
 /** A bedful at its printer: started as one, and off the bed as one. */
 export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
   const [start, starting] = useStartBedfulMutation();
@@ -105,7 +113,7 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
   const odd = bedful.parts.filter((p) => p.trouble !== null);
   const busy = starting.isLoading || undoing.isLoading;
   return (
-    <section className="bedfulAtMachine" aria-label={`Bedful ${bedful.number}`}>
+    <AtMachine aria-label={`Bedful ${bedful.number}`}>
       <p>
         <b>Bedful {bedful.number}</b> on {bedful.printer}: {tagsText(bedful)}
         {bedful.inTurn && ', one after the other'}
@@ -148,6 +156,6 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
           {bedful.state === 'printing' ? 'It was not started after all' : 'It is not off the bed after all'}
         </Button>
       )}
-    </section>
+    </AtMachine>
   );
 }

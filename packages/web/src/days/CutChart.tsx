@@ -13,6 +13,7 @@ import type { CurveOfProject } from '@jasmorphe/contracts/dayViews';
 import { fixed, lengthBrief, secondsText } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { axisLook, chartMargin, tooltipLook } from '../ui/chartLook.ts';
+import { ChartFigure } from '../ui/layout.ts';
 
 /** Expected hours, failures and bench together, by how long the pieces are; the optimum and the present cut on it. */
 export default function CutChart({ curve: { curve, pieceMm } }: { curve: CurveOfProject }) {
@@ -20,7 +21,7 @@ export default function CutChart({ curve: { curve, pieceMm } }: { curve: CurveOf
   const data = curve.points.map((p) => ({ mm: p.pieceMm, hours: (p.machineS + p.benchS) / 3600, pieces: p.pieces }));
   const best = data[curve.best];
   return (
-    <figure className="profile" aria-label="Piece length and expected hours">
+    <ChartFigure aria-label="Piece length and expected hours">
       <figcaption className="label">Piece length and expected hours</figcaption>
       <ResponsiveContainer width="100%" height={132}>
         <LineChart data={data} accessibilityLayer={false} margin={chartMargin}>
@@ -62,6 +63,6 @@ export default function CutChart({ curve: { curve, pieceMm } }: { curve: CurveOf
           ? `One more piece would save ${secondsText(curve.oneMoreS)}.`
           : `One more piece would cost ${secondsText(-curve.oneMoreS)} more than it saves.`}
       </small>
-    </figure>
+    </ChartFigure>
   );
 }

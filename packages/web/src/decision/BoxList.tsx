@@ -3,6 +3,7 @@ import type { CleanBox } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { acrossOf, grown } from '../bench/boxes.ts';
 import { LengthField } from '../forms/Fields.tsx';
 import { CloseIcon } from '../ui/icons.tsx';
+import { Row, Rows } from '../ui/Rows.ts';
 
 /** Places that were picked on the bench, each to be made larger or let go. */
 export function BoxList({
@@ -17,9 +18,9 @@ export function BoxList({
 }) {
   if (boxes.length === 0) return null;
   return (
-    <ul aria-label={words.list}>
+    <Rows aria-label={words.list}>
       {boxes.map((box, i) => (
-        <li key={i}>
+        <Row key={i} sx={{ border: 0 }}>
           <LengthField
             label={`${words.one}, ${i + 1}`}
             hint={words.hint}
@@ -33,8 +34,8 @@ export function BoxList({
           >
             <CloseIcon fontSize="inherit" />
           </IconButton>
-        </li>
+        </Row>
       ))}
-    </ul>
+    </Rows>
   );
 }

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Stack from '@mui/material/Stack';
 import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { grown } from '../bench/boxes.ts';
 import { BoxList } from './BoxList.tsx';
@@ -35,12 +36,12 @@ export function BoxesAndPaint({
 }) {
   const pick = usePickedPlace(asks, (at) => onChange([...boxes, grown({ min: at, max: at }, share * longestMm)]));
   return (
-    <div className="keptClean">
+    <Stack sx={{ width: '100%' }}>
       <BoxList boxes={boxes} words={ofBoxes} onChange={onChange} />
       <Button variant="text" sx={{ alignSelf: 'flex-start' }} aria-pressed={pick.asking} onClick={pick.toggle}>
         {pick.asking ? ofPick.asking : ofPick.start}
       </Button>
       <Brushes painted={painted} longestMm={longestMm} words={paint} onWiped={onWiped} />
-    </div>
+    </Stack>
   );
 }

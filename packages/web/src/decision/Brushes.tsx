@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import type { CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -31,7 +32,7 @@ export function Brushes({
   };
   return (
     <>
-      <div className="brushes">
+      <Box sx={{ display: 'flex', flexWrap: 'wrap' }}>
         <Button variant="text" aria-pressed={brush?.wipes === false} onClick={() => take(false)}>
           {brush?.wipes === false ? 'Draw over the skin' : words.take}
         </Button>
@@ -45,7 +46,7 @@ export function Brushes({
             </Button>
           </>
         )}
-      </div>
+      </Box>
       {brush && (
         <LengthField
           label="Brush"

@@ -11,6 +11,7 @@ import { useCancelJobMutation } from '../app/api.ts';
 import { JobBar } from '../jobs/JobProgress.tsx';
 import { Tip } from '../ui/Tip.tsx';
 import type { Preview } from './usePreviews.ts';
+import { Failed } from '../ui/layout.ts';
 
 export interface OptionColumn {
   name: string;
@@ -53,29 +54,43 @@ const HeadButton = styled(ButtonBase)({
 const Label = styled(TableCell)({ color: 'var(--ink2)', paddingLeft: 0 });
 const Cell = styled(TableCell)({ whiteSpace: 'nowrap', '&.chosen': { background: 'var(--verdigrisGround)' } });
 
+const Waiting = styled('span')({
+  display: 'inline-flex',
+  flexDirection: 'column',
+  alignItems: 'flex-end',
+  gap: 2,
+  minWidth: 40,
+  '& .MuiLinearProgress-root': { width: 44 },
+});
+
+const Room = styled('div')({
+  overflowX: 'auto',
+  '& .narrow :is(td, th, button)': { paddingLeft: 2, paddingRight: 3, fontSize: 11, letterSpacing: '-0.02em' },
+});
+
 function Working({ preview }: { preview: Preview }) {
   const [cancel] = useCancelJobMutation();
   if (preview.state === 'working')
     return (
-      <span className="cellWorking">
+      <Waiting data-testid="working-out">
         <JobBar jobId={preview.jobId} />
         {preview.jobId && (
           <Button variant="text" color="inherit" size="small" onClick={() => void cancel(preview.jobId!)}>
             stop
           </Button>
         )}
-      </span>
+      </Waiting>
     );
   if (preview.state !== 'failed') return null;
   return preview.error.code === 'cancelled' ? (
-    <span className="cellWorking">
+    <Waiting data-testid="working-out">
       stopped
       <Button variant="text" color="inherit" size="small" onClick={preview.again}>
         work it out
       </Button>
-    </span>
+    </Waiting>
   ) : (
-    <span className="cellFailed">cannot</span>
+    <Failed>cannot</Failed>
   );
 }
 
@@ -108,11 +123,8 @@ export function Consequences({
     return row.cells[i] ?? '—';
   };
   return (
-    <div className="consequencesRoom">
-      <Table
-        className={`consequences${options.length > (tight ? roomy - 1 : roomy) ? ' narrow' : ''}`}
-        aria-label="Consequences"
-      >
+    <Room>
+      <Table className={options.length > (tight ? roomy - 1 : roomy) ? 'narrow' : ''} aria-label="Consequences">
         <TableHead>
           <TableRow>
             <TableCell component="td" />
@@ -148,6 +160,6 @@ export function Consequences({
           ))}
         </TableBody>
       </Table>
-    </div>
+    </Room>
   );
 }

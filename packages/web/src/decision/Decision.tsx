@@ -7,6 +7,7 @@ import { Consequences, type ConsequenceRow, type OptionColumn } from './Conseque
 import { FieldsContext } from './fieldsOfDecision.ts';
 import { StakeNote } from './StakeNote.tsx';
 import type { Stake } from './useStake.ts';
+import { ActionsAtHand } from '../ui/layout.ts';
 
 export type { ConsequenceRow, OptionColumn } from './Consequences.tsx';
 
@@ -87,7 +88,7 @@ export function Decision(props: DecisionProps) {
           <div className="fields">{props.fields}</div>
         </FieldsContext>
       )}
-      <div className="actions atHand">
+      <ActionsAtHand>
         <Button variant="contained" disabled={held} onClick={submit} data-testid="do">
           {action.label}
           <KeyCap>⏎</KeyCap>
@@ -97,7 +98,7 @@ export function Decision(props: DecisionProps) {
             {wrong[0]}
           </p>
         )}
-      </div>
+      </ActionsAtHand>
       <p className="foot">
         {props.foot ?? 'What was expected is kept beside what comes out. Undo brings everything back.'}
       </p>

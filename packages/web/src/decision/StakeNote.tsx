@@ -3,6 +3,7 @@ import type { PrintState } from '@jasmorphe/core/planning/printState';
 import { JobBar } from '../jobs/JobProgress.tsx';
 import { Note } from '../ui/Note.tsx';
 import type { Stake } from './useStake.ts';
+import { Actions } from '../ui/layout.ts';
 
 const words: Record<PrintState, string> = {
   planned: 'recut',
@@ -32,14 +33,14 @@ export function StakeNote({ stake }: { stake: Stake }) {
       {stake.lost.map((p) => `${p.tag} (${words[p.state]})`).join(', ')}.{' '}
       {stake.kept.length > 0 && `As they are: ${stake.kept.join(', ')}. `}
       Undo brings them back with what was said of them.
-      <div className="actions">
+      <Actions>
         <Button variant="contained" color="error" onClick={stake.goOn}>
           Change it all the same
         </Button>
         <Button variant="outlined" onClick={stake.leave}>
           Leave it
         </Button>
-      </div>
+      </Actions>
     </Note>
   );
 }

@@ -3,9 +3,10 @@ import type { FigureRow } from '@jasmorphe/core/operations/Description';
 import { secondsText, type Speaker } from '@jasmorphe/core/words/numbers';
 import type { ConsequenceRow } from './Consequences.tsx';
 import type { Preview } from './usePreviews.ts';
+import { Failed } from '../ui/layout.ts';
 
 /** A figure that is not what was hoped for. */
-export const failed = (text: ReactNode): ReactNode => <span className="cellFailed">{text}</span>;
+export const failed = (text: ReactNode): ReactNode => <Failed>{text}</Failed>;
 
 /**
  * What the operation itself says of each answer, a row a figure.

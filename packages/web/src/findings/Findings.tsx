@@ -1,6 +1,9 @@
 import Button from '@mui/material/Button';
-import ButtonBase from '@mui/material/ButtonBase';
+import List from '@mui/material/List';
+import ListItem from '@mui/material/ListItem';
+import ListItemButton from '@mui/material/ListItemButton';
 import OutlinedInput from '@mui/material/OutlinedInput';
+import { styled } from '@mui/material/styles';
 import { useEffect, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { DismissFinding } from '@jasmorphe/contracts/requests';
@@ -48,6 +51,32 @@ const words: Record<Severity, string> = {
   note: 'for information',
 };
 
+const Line = styled(ListItem)({
+  display: 'block',
+  padding: 0,
+  borderBottom: '1px solid var(--line2)',
+  '&[aria-current]': { background: 'var(--verdigrisGround)' },
+}) as typeof ListItem;
+
+const LineButton = styled(ListItemButton)({
+  display: 'grid',
+  gridTemplateColumns: '24px 1fr',
+  alignItems: 'start',
+  justifyItems: 'start',
+  gap: 10,
+  padding: '10px 14px 10px 12px',
+  borderBottom: 0,
+  textAlign: 'left',
+  lineHeight: 1.35,
+  '& b': { fontWeight: 600 },
+  '&.aside b': { fontWeight: 400, color: 'var(--ink2)' },
+}) as typeof ListItemButton;
+
+const Under = styled('div')({
+  padding: '0 14px 10px 46px',
+  '&, & form': { display: 'grid', justifyItems: 'start', gap: 6 },
+});
+
 /** Asks why a finding may be left. */
 function ReasonForm({ bodyId, code, onDone }: { bodyId: string; code: string; onDone: () => void }) {
   const [dismiss] = useDismissMutation();
@@ -83,7 +112,7 @@ function More({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
     mends.length > 0 && `mended by ${mends.map((m) => mendWords[m]).join(' or ')}`,
   ];
   return (
-    <div className="findingMore">
+    <Under>
       <small>{said.filter(Boolean).join(' · ')}</small>
       {aside !== null ? (
         <Button variant="text" onClick={() => void takeUp({ bodyId, code: aside.code })}>
@@ -96,7 +125,7 @@ function More({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
           Set aside …
         </Button>
       )}
-    </div>
+    </Under>
   );
 }
 
@@ -106,9 +135,10 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
   const tone = finding.aside === null ? finding.severity : 'aside';
   const [head, ...rest] = finding.message.split(/(?<=\.)\s+/);
   return (
-    <li className={`finding ${tone}${picked ? ' picked' : ''}`}>
-      <ButtonBase
-        className="findingMain"
+    <Line aria-current={picked || undefined}>
+      <LineButton
+        component="button"
+        className={tone}
         aria-pressed={picked}
         onClick={() => dispatch(pickFinding(picked ? null : finding.number))}
       >
@@ -118,9 +148,9 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
           {rest.length > 0 && <small>{rest.join(' ')}</small>}
           {finding.aside !== null && <small>Set aside: “{finding.aside.reason}”</small>}
         </span>
-      </ButtonBase>
+      </LineButton>
       {picked && <More finding={finding} bodyId={bodyId} />}
-    </li>
+    </Line>
   );
 }
 
@@ -128,10 +158,10 @@ function Entry({ finding, bodyId }: { finding: ShownFinding; bodyId: string }) {
 export function Findings({ findings, bodyId, empty }: { findings: ShownFinding[]; bodyId: string; empty: string }) {
   if (findings.length === 0) return <p className="emptyState">{empty}</p>;
   return (
-    <ol className="findings" aria-label="Findings">
+    <List component="ol" aria-label="Findings">
       {findings.map((f) => (
         <Entry key={f.key} finding={f} bodyId={bodyId} />
       ))}
-    </ol>
+    </List>
   );
 }

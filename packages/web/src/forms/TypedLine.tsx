@@ -56,7 +56,11 @@ export function TypedLine({
   }, [shown, editing]);
   const { submit } = useFieldState(label, why !== null, why ?? '');
   return (
-    <FormControl error={why !== null} variant="standard" className={hideLabel ? 'bare' : ''}>
+    <FormControl
+      error={why !== null}
+      variant="standard"
+      sx={hideLabel ? { border: 0, minHeight: 0, justifyContent: 'flex-end' } : {}}
+    >
       {!hideLabel && (
         <Tip says={hint}>
           <FormLabel htmlFor={id}>{label}</FormLabel>

@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Drawer from '@mui/material/Drawer';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -8,6 +9,7 @@ import { secondsText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { isOpen } from '../app/useJobs.ts';
 import { say, toggleJobs } from '../app/uiSlice.ts';
+import { JobFoot, JobFrame, JobHead } from './JobFrame.ts';
 
 /** How much longer a job is likely to take, from how far it is; null while that would be a guess. */
 export function secondsLeft(job: JobView, nowMs: number): number | null {
@@ -32,11 +34,13 @@ export function JobLine({ job }: { job: JobView }) {
   const open = isOpen(job);
   const left = secondsLeft(job, useNow(open));
   return (
-    <div className={`jobLine ${job.state}`} data-testid="job">
-      <div className="jobHead">
+    <JobFrame data-testid="job">
+      <JobHead>
         <b>{job.title}</b>
-        <span className="figure">{job.state === 'running' ? `${Math.round(100 * job.progress)} %` : job.state}</span>
-      </div>
+        <Box component="span" className="figure" sx={job.state === 'failed' ? { color: 'var(--madder)' } : {}}>
+          {job.state === 'running' ? `${Math.round(100 * job.progress)} %` : job.state}
+        </Box>
+      </JobHead>
       {open && (
         <LinearProgress
           variant={job.state === 'running' ? 'determinate' : 'indeterminate'}
@@ -44,7 +48,7 @@ export function JobLine({ job }: { job: JobView }) {
           aria-label={job.title}
         />
       )}
-      <div className="jobFoot">
+      <JobFoot>
         <span className="quiet">
           {job.error ? `${job.error.message} ${job.error.hint}` : job.phase}
           {left !== null && `, about ${secondsText(left)} left`}
@@ -54,8 +58,8 @@ export function JobLine({ job }: { job: JobView }) {
             Cancel
           </Button>
         )}
-      </div>
-    </div>
+      </JobFoot>
+    </JobFrame>
   );
 }
 

@@ -6,6 +6,8 @@ import { wordsOf } from '../app/api.ts';
 import { useCancelBatchMutation, useUndoBatchMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
+import { JobFoot, JobFrame, JobHead } from '../jobs/JobFrame.ts';
+import { Bullets } from '../ui/layout.ts';
 
 /** How far work on many pieces is, or what came of it; cancelled and undone as one. */
 export function BatchLine({ batch }: { batch: BatchView }) {
@@ -34,13 +36,13 @@ export function BatchLine({ batch }: { batch: BatchView }) {
     batch.undoneAt !== null && 'taken back',
   ].filter(Boolean);
   return (
-    <div className="jobLine" data-testid="batch">
-      <div className="jobHead">
+    <JobFrame data-testid="batch">
+      <JobHead>
         <b>{title}</b>
         <span className="figure">{open > 0 ? `${Math.round(100 * batch.progress)} %` : ''}</span>
-      </div>
+      </JobHead>
       {open > 0 && <LinearProgress variant="determinate" value={100 * batch.progress} aria-label={title} />}
-      <div className="jobFoot">
+      <JobFoot>
         <span className="quiet">{said.join(', ')}</span>
         {open > 0 ? (
           <Button variant="text" onClick={() => void cancel(batch.id)}>
@@ -53,17 +55,17 @@ export function BatchLine({ batch }: { batch: BatchView }) {
             </Button>
           )
         )}
-      </div>
+      </JobFoot>
       {refused.length > 0 && (
-        <ul className="refusedList">
+        <Bullets>
           {refused.slice(0, 6).map((r, i) => (
             <li key={i}>
               <b>{r.file}</b> {r.message}
             </li>
           ))}
           {refused.length > 6 && <li>and {whole(refused.length - 6)} more</li>}
-        </ul>
+        </Bullets>
       )}
-    </div>
+    </JobFrame>
   );
 }

@@ -1,5 +1,7 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
+import Stack from '@mui/material/Stack';
+import { styled } from '@mui/material/styles';
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
@@ -24,8 +26,11 @@ import { benchOf } from './benchOf.ts';
 import { PieceTable } from './PieceTable.tsx';
 import { TestPieces } from './TestPieces.tsx';
 import { Variants } from './Variants.tsx';
+import { Actions, Block } from '../ui/layout.ts';
 
 const Bench = lazyPart(() => import('../bench/Bench.tsx'), <div className="benchWait">Setting up the bench</div>);
+
+const ActionsBelow = styled(Actions)({ gap: 14, margin: 0, padding: '8px 14px', borderTop: '1px solid var(--line)' });
 
 /** The whole kit, or the piece in hand, on the bench. */
 function KitBench({ kit, piece, alone }: { kit: KitView; piece: PieceView | undefined; alone: boolean }) {
@@ -51,13 +56,13 @@ function KitSide({ kit, onPick }: { kit: KitView; onPick: (id: string) => void }
   const [alike] = useReadAlikeMutation();
   const recent = kit.batches.filter((b) => b.kind !== 'preview' || b.open > 0).slice(0, 4);
   return (
-    <div className="kitSide">
+    <Stack sx={{ gap: '10px', padding: '12px 14px' }}>
       {kit.trouble !== null && <Note tone="failure">{kit.trouble}</Note>}
       {recent.map((b) => (
         <BatchLine key={b.id} batch={b} />
       ))}
       {kit.unit && (
-        <section className="variantGroup" aria-label="Unit">
+        <Block aria-label="Unit">
           <div className="label accent">Unit of the kit</div>
           <p>
             <b>{kit.unit.unit}</b>: {kit.unit.reason}.
@@ -70,14 +75,14 @@ function KitSide({ kit, onPick }: { kit: KitView; onPick: (id: string) => void }
               </Button>
             </Note>
           )}
-        </section>
+        </Block>
       )}
       <Variants kit={kit} />
       {kit.pieces.length > 1 && <TestPieces kit={kit} onPick={onPick} />}
       <p className="quiet foot">
         Shown {kit.frame.shared ? 'as the files place them' : 'side by side'}: {kit.frame.reason}.
       </p>
-    </div>
+    </Stack>
   );
 }
 
@@ -101,7 +106,7 @@ function KitActions({
     onCleared();
   };
   return (
-    <div className="kitActions">
+    <ActionsBelow>
       <Button variant="contained" onClick={onDo} disabled={selected.size === 0 && printed === 0}>
         {selected.size > 0 ? `Do to ${countOf(selected.size, 'piece')} …` : 'Do to all …'}
       </Button>
@@ -121,7 +126,7 @@ function KitActions({
             Remove …
           </Button>
         ))}
-    </div>
+    </ActionsBelow>
   );
 }
 

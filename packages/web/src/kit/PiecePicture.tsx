@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { tokens } from '../app/tokens.ts';
 import { useAppSelector } from '../app/store.ts';
+import { PictureRoom } from './PictureRoom.ts';
 import { pictureOf } from '../shelf/Portrait.tsx';
 
 /** A small picture of a mesh. */
@@ -14,5 +15,5 @@ export default function PiecePicture({ hash, name }: { hash: string; name: strin
       .catch(() => undefined);
     return () => void (here = false);
   }, [hash, scheme]);
-  return url ? <img src={url} alt={name} className="piecePicture" /> : <span className="piecePicture" aria-hidden />;
+  return <PictureRoom aria-hidden={url === null}>{url && <img src={url} alt={name} />}</PictureRoom>;
 }

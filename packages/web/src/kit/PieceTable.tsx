@@ -15,8 +15,9 @@ import { useLength } from '../app/useLength.ts';
 import { wordsOf } from '../app/api.ts';
 import { stages } from '../stages/stages.ts';
 import { gridLook } from '../ui/gridLook.ts';
+import { PictureRoom } from './PictureRoom.ts';
 
-const PiecePicture = lazyPart(() => import('./PiecePicture.tsx'), <span className="piecePicture" />);
+const PiecePicture = lazyPart(() => import('./PiecePicture.tsx'), <PictureRoom />);
 
 const matches = (p: PieceView, wanted: string): boolean =>
   wanted === '' ||

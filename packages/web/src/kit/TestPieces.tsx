@@ -8,6 +8,7 @@ import { fixed } from '@jasmorphe/core/words/numbers';
 import { useBatchAnswersQuery, useRunBatchMutation } from '../app/kitApi.ts';
 import { useLength } from '../app/useLength.ts';
 import { testPiecesOf } from './testPiecesOf.ts';
+import { Block } from '../ui/layout.ts';
 
 const traitsOf = ({ step }: BatchAnswer): StepOf<'traits'> | null =>
   step && isStepOf(step, catalogue.traits) ? step : null;
@@ -65,7 +66,7 @@ export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string)
   const free = (id: string) => kit.pieces.some((p) => p.id === id && !p.keptBack);
   const found = data && data.batch.open === 0 ? testPiecesOf(known) : null;
   return (
-    <section className="variantGroup" aria-label="Test piece">
+    <Block aria-label="Test piece">
       <div className="label accent">Which piece is printed first?</div>
       {!found && (
         <Button variant="text" disabled={isLoading || (data?.batch.open ?? 0) > 0} onClick={() => void ask()}>
@@ -83,6 +84,6 @@ export function TestPieces({ kit, onPick }: { kit: KitView; onPick: (id: string)
         </Proposal>
       )}
       {found && <p className="quiet">Printed at the file's own size they tell what the kit will ask of the printer.</p>}
-    </section>
+    </Block>
   );
 }

@@ -111,7 +111,7 @@ function NoModel({ projectId, loading }: { projectId: string; loading: boolean }
 }
 
 /** A project: route, findings, bench, decision, ledger. */
-export function ProjectPage() {
+export default function ProjectPage() {
   const { projectId = '', stage: given } = useParams();
   const [search] = useSearchParams();
   const dispatch = useAppDispatch();

@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import { Bullets } from '../ui/layout.ts';
 import { Note } from '../ui/Note.tsx';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { forgetRefused } from '../app/uiSlice.ts';
@@ -18,17 +19,22 @@ export function RefusedFiles({ projectId }: { projectId: string }) {
   const list = [...refused.filter((r) => r.projectId === projectId).map((r, i) => ({ ...r, id: `r${i}` })), ...failed];
   if (list.length === 0) return null;
   return (
-    <Note tone="failure" className="refusedFiles" role="alert" data-testid="refused-files">
+    <Note
+      tone="failure"
+      sx={{ flex: 'none', maxHeight: '30vh', overflowY: 'auto' }}
+      role="alert"
+      data-testid="refused-files"
+    >
       <b>
         {list.length} {list.length === 1 ? 'file' : 'files'} could not be read. The others are in.
       </b>
-      <ul>
+      <Bullets>
         {list.map((r) => (
           <li key={r.id}>
             <b>{r.fileName}</b> {r.why}
           </li>
         ))}
-      </ul>
+      </Bullets>
       <Button variant="text" onClick={() => dispatch(forgetRefused(failed.map((f) => f.id)))}>
         Close
       </Button>

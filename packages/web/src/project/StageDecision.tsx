@@ -1,9 +1,13 @@
 import { useSearchParams } from 'react-router';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { StudyDecision, StudyList } from '../stages/size/StudyDecision.tsx';
+import { lazyPart } from '../app/Boundary.tsx';
+import { StudyList } from '../stages/size/StudyList.tsx';
 import type { Opened, StageId } from '../stages/Stage.ts';
 import { stages } from '../stages/stages.ts';
-import { ToolDecision, ToolList } from '../tools/ToolDecision.tsx';
+import { ToolList } from '../tools/ToolList.tsx';
+
+const StudyDecision = lazyPart(() => import('../stages/size/StudyDecision.tsx'));
+const ToolDecision = lazyPart(() => import('../tools/ToolDecision.tsx'));
 
 /** The question of a stop, or whatever was opened beside it: the address says which. */
 export function StageDecision({

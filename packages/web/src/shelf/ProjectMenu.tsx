@@ -6,11 +6,13 @@ import { Link } from 'react-router';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
 import { useChangeProjectMutation, useRemoveProjectMutation, wordsOf } from '../app/api.ts';
 import { useBringBackMutation, useCopyProjectMutation, useRemoveForeverMutation } from '../app/kitApi.ts';
+import { lazyPart } from '../app/Boundary.tsx';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
-import { AskWord } from '../ui/AskWord.tsx';
 import { partOf } from './shelfOrder.ts';
 import { MoreIcon } from '../ui/icons.tsx';
+
+const AskWord = lazyPart(() => import('../ui/AskWord.tsx'));
 
 /** Whatever came back from the server, if it was a refusal. */
 type Came = { error?: unknown };
@@ -52,7 +54,7 @@ export function ProjectMenu({ project, onAbout }: { project: ProjectSummary; onA
       <IconButton
         aria-label={`What to do with ${name}`}
         aria-haspopup="menu"
-        className="cardMenu"
+        sx={{ position: 'absolute', right: 6, top: 6, zIndex: 2 }}
         onClick={(e) => setAt(e.currentTarget)}
       >
         <MoreIcon fontSize="inherit" />

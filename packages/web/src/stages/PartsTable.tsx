@@ -10,6 +10,7 @@ import { usePrinter } from '../app/usePrinter.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { pickPart } from '../bench/benchSlice.ts';
 import { gridLook } from '../ui/gridLook.ts';
+import { Failed } from '../ui/layout.ts';
 
 const stateWords: Record<PartView['state'], string> = {
   planned: '—',
@@ -67,7 +68,7 @@ export default function PartsTable({
         valueGetter: (_v, p) => longest(p),
         renderCell: ({ row: p }) =>
           !p.fits && p.rests === 0 && p.posed === null ? (
-            <span className="cellFailed">{length(longest(p), false)} too long</span>
+            <Failed>{length(longest(p), false)} too long</Failed>
           ) : (
             length(longest(p), false)
           ),

@@ -13,7 +13,6 @@ import { usePreviews } from '../decision/usePreviews.ts';
 import { NumberField } from '../forms/Fields.tsx';
 import { ParamFields, ParamLength, ParamNumber } from '../forms/ParamFields.tsx';
 import { useParamsForm } from '../forms/useParamsForm.ts';
-import { Offers } from '../ui/Offers.tsx';
 import type { ToolField } from './Tool.ts';
 import { toolOf, type ToolId } from './tools.ts';
 
@@ -41,7 +40,15 @@ function Field({ field }: { field: ToolField }) {
 }
 
 /** A tool as a decision: its answers worked out side by side, one button to do it. */
-export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId: ToolId; onClose: () => void }) {
+export default function ToolDecision({
+  body,
+  toolId,
+  onClose,
+}: {
+  body: BodyView;
+  toolId: ToolId;
+  onClose: () => void;
+}) {
   const tool = toolOf(toolId);
   const { words, shows, params: Params } = descriptionOf(toolId);
   const dispatch = useAppDispatch();
@@ -117,22 +124,6 @@ export function ToolDecision({ body, toolId, onClose }: { body: BodyView; toolId
         </Button>
       }
       busy={body.busyJobId !== null}
-    />
-  );
-}
-
-/** The tools that may be of use at this stop. */
-export function ToolList({ tools, onOpen }: { tools: readonly ToolId[]; onOpen: (id: ToolId) => void }) {
-  return (
-    <Offers
-      head="Also here"
-      offers={tools.map((id) => ({
-        id,
-        name: descriptionOf(id).words.title,
-        summary: toolOf(id).summary,
-        testId: `tool-${id}`,
-      }))}
-      onOpen={onOpen}
     />
   );
 }

@@ -5,7 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 
 /** Altered files of works whose terms keep them go out only after a word of the maker. */
-export function AskWord({ href, of, onClose }: { href: string; of: string; onClose: () => void }) {
+export default function AskWord({ href, of, onClose }: { href: string; of: string; onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} aria-labelledby="word-title">
       <DialogTitle id="word-title">Is it for yourself alone?</DialogTitle>

@@ -23,7 +23,7 @@ export function Offers<T extends string>({
   return (
     <List
       component="nav"
-      className="offers"
+      sx={{ borderTop: '1px solid var(--line)', padding: '12px 16px 16px' }}
       aria-label={head}
       subheader={<ListSubheader component="div">{head}</ListSubheader>}
     >

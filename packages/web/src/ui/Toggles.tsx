@@ -1,3 +1,4 @@
+import { styled } from '@mui/material/styles';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { Tip } from './Tip.tsx';
@@ -19,10 +20,19 @@ interface TogglesProps<T extends string> {
   onToggle: (value: T, on: boolean) => void;
 }
 
+const Line = styled('div')({
+  display: 'flex',
+  flexWrap: 'wrap',
+  alignItems: 'baseline',
+  gap: '4px 10px',
+  '& > .label': { marginRight: 'auto' },
+  '@media (max-width: 900px)': { '& button': { minHeight: 36, minWidth: 28 } },
+});
+
 /** Switches in a row, each on or off by itself; who uses them sees to it if only one may be on. */
 export function Toggles<T extends string>({ label, head, choices, on, onToggle }: TogglesProps<T>) {
   return (
-    <div className="toggles" role="group" aria-label={label}>
+    <Line role="group" aria-label={label}>
       {head && <span className="label quiet">{head}</span>}
       <ToggleButtonGroup value={on} size="small">
         {choices.map(({ value, text, says }) => (
@@ -37,6 +47,6 @@ export function Toggles<T extends string>({ label, head, choices, on, onToggle }
           </Tip>
         ))}
       </ToggleButtonGroup>
-    </div>
+    </Line>
   );
 }

@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box';
 import OutlinedInput from '@mui/material/OutlinedInput';
 import { useId } from 'react';
 
@@ -20,7 +21,7 @@ export function WordsField({
 }) {
   const id = useId();
   return (
-    <div className="wordsField">
+    <Box sx={{ display: 'grid', gap: '3px', fontSize: 12 }}>
       <label htmlFor={id} className="quiet">
         {label}
       </label>
@@ -36,6 +37,6 @@ export function WordsField({
         sx={rows === undefined ? {} : { height: 'auto', padding: '6px' }}
         onChange={(e) => onChange(e.target.value)}
       />
-    </div>
+    </Box>
   );
 }

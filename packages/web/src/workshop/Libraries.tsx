@@ -12,6 +12,8 @@ import { kindWords, measureWords } from '../stages/size/bodyWords.ts';
 import { FigureTable } from '../ui/FigureTable.tsx';
 import { ThingForm, type FieldGroup } from './ThingForm.tsx';
 import { useRemoveThingMutation, useSaveBodyMutation, useSavedBodiesQuery } from './workshopApi.ts';
+import { RowActs } from './ThingSection.ts';
+import { Actions } from '../ui/layout.ts';
 
 const placeKinds = [
   { value: 'stand', text: 'it stands there' },
@@ -70,22 +72,22 @@ export function Places() {
             size(p.widthMm),
             size(p.depthMm),
             size(p.heightMm),
-            <span key="acts" className="rowActs">
+            <RowActs key="acts">
               <Button variant="text" onClick={() => setOpen(p)}>
                 Change
               </Button>
               <Button variant="text" onClick={() => void remove({ list: 'places', id: p.id })}>
                 Remove
               </Button>
-            </span>,
+            </RowActs>,
           ],
         }))}
       />
-      <div className="actions">
+      <Actions>
         <Button variant="outlined" onClick={() => setOpen({ kind: 'stand' })}>
           New place
         </Button>
-      </div>
+      </Actions>
     </>
   );
 }
@@ -163,25 +165,25 @@ export function Bodies() {
             Object.entries(b.measures)
               .map(([name, mm]) => `${measureWords[name] ?? name} ${length(mm)}`)
               .join(', ') || 'usual',
-            <span key="acts" className="rowActs">
+            <RowActs key="acts">
               <Button variant="text" onClick={() => setOpen(b)}>
                 Change
               </Button>
               <Button variant="text" onClick={() => void remove({ list: 'saved-bodies', id: b.id })}>
                 Remove
               </Button>
-            </span>,
+            </RowActs>,
           ],
         }))}
       />
       {bodies.length === 0 && (
         <p className="quiet">Measure those for whom you make things once, and size every piece by them.</p>
       )}
-      <div className="actions">
+      <Actions>
         <Button variant="outlined" onClick={() => setOpen({ kind: 'head', name: '', measures: {} })}>
           New body
         </Button>
-      </div>
+      </Actions>
     </>
   );
 }

@@ -14,6 +14,8 @@ import {
   useSettingsQuery,
   useSpoolsQuery,
 } from './workshopApi.ts';
+import { RowActs } from './ThingSection.ts';
+import { Actions } from '../ui/layout.ts';
 
 const materialGroups: readonly FieldGroup<SaveMaterial>[] = [
   {
@@ -156,7 +158,7 @@ export function Materials() {
             fixed(m.pricePerKg, 2),
             `${fixed(m.shrinkagePct, 2)} %`,
             m.cautions || '—',
-            <span key="acts" className="rowActs">
+            <RowActs key="acts">
               <Button
                 variant="text"
                 onClick={() => {
@@ -166,18 +168,18 @@ export function Materials() {
               >
                 Change
               </Button>
-            </span>,
+            </RowActs>,
           ],
         }))}
       />
-      <div className="actions">
+      <Actions>
         <Button
           variant="outlined"
           onClick={() => setOpen({ what: 'material', start: { kind: 'filament', densityGCm3: 1.24, pricePerKg: 20 } })}
         >
           New material
         </Button>
-      </div>
+      </Actions>
       <FigureTable
         label="Spools and bottles"
         heads={['Spool or bottle', 'Material', 'Colour', 'Left', 'Metres', 'Opened', 'Where', '']}
@@ -191,7 +193,7 @@ export function Materials() {
             s.leftM === null ? '—' : `${whole(s.leftM)} m`,
             s.openedOn ?? '—',
             s.whereabouts || '—',
-            <span key="acts" className="rowActs">
+            <RowActs key="acts">
               <Button variant="text" onClick={() => setOpen({ what: 'entry', spool: s })}>
                 Weigh, use
               </Button>
@@ -208,11 +210,11 @@ export function Materials() {
               <Button variant="text" onClick={() => void remove({ list: 'spools', id: s.id })}>
                 Remove
               </Button>
-            </span>,
+            </RowActs>,
           ],
         }))}
       />
-      <div className="actions">
+      <Actions>
         <Button
           variant="outlined"
           disabled={materials.length === 0}
@@ -225,7 +227,7 @@ export function Materials() {
         >
           New spool or bottle
         </Button>
-      </div>
+      </Actions>
     </>
   );
 }

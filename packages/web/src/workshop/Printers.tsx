@@ -12,6 +12,8 @@ import { WordsField } from '../ui/WordsField.tsx';
 import { fitsText, keepOutsText, readFits, readKeepOuts } from './keepOuts.ts';
 import { printKinds, ThingForm, type FieldGroup } from './ThingForm.tsx';
 import { useAllPrintersQuery, useRetirePrinterMutation, useSavePrinterMutation } from './workshopApi.ts';
+import { Actions, Failed } from '../ui/layout.ts';
+import { RowActs } from './ThingSection.ts';
 
 type Profile = PrinterProfile;
 const filament = (p: Partial<Profile>) => p.kind !== 'resin';
@@ -188,9 +190,9 @@ export function Printers() {
               of.bedMm.map((mm) => length(mm, false)).join(' × '),
               length(of.layerMm),
               `${whole(of.hoursRun + loggedH)} h`,
-              left === null ? '—' : left <= 0 ? <span className="cellFailed">spent</span> : `${whole(left)} h`,
+              left === null ? '—' : left <= 0 ? <Failed>spent</Failed> : `${whole(left)} h`,
               [fixed(of.fitMm, 2), ...of.fits.map((f) => `${f.material} ${fixed(f.mm, 2)}`)].join(', ') + ' mm',
-              <span key="acts" className="rowActs">
+              <RowActs key="acts">
                 <Button variant="text" onClick={() => setOpen({ id, profile: of })}>
                   Change
                 </Button>
@@ -205,7 +207,7 @@ export function Printers() {
                 <Button variant="text" onClick={() => void retire({ id, retired: retiredAt === null })}>
                   {retiredAt === null ? 'Retire' : 'Use again'}
                 </Button>
-              </span>,
+              </RowActs>,
             ],
           };
         })}
@@ -213,7 +215,7 @@ export function Printers() {
       {printers.length === 0 && (
         <p className="quiet">Begin with the class that yours is of, and correct its figures.</p>
       )}
-      <div className="actions">
+      <Actions>
         {printerClasses.map((c) => (
           <Button
             key={c.id}
@@ -223,7 +225,7 @@ export function Printers() {
             New: {c.name.toLowerCase()}
           </Button>
         ))}
-      </div>
+      </Actions>
     </>
   );
 }

@@ -11,6 +11,8 @@ import { Note } from '../ui/Note.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
 import { ThingForm, type FieldGroup } from './ThingForm.tsx';
 import { useSaveSettingsMutation, useSettingsQuery } from './workshopApi.ts';
+import { ThingSection } from './ThingSection.ts';
+import { Actions } from '../ui/layout.ts';
 
 const time = (key: keyof Settings, label: string) =>
   ({ key, label, as: 'words', maxLength: 5, placeholder: '17:30' }) as const;
@@ -106,7 +108,7 @@ export function Backups() {
   const [restore, restoring] = useRestoreMutation();
   const trouble = saving.error ?? restoring.error;
   return (
-    <section className="thingForm" aria-label="Backups">
+    <ThingSection aria-label="Backups">
       <h2 className="question">Save everything</h2>
       <WordsField
         label="Into a folder of this machine; one beside the data if left empty"
@@ -115,7 +117,7 @@ export function Backups() {
         placeholder="/media/stick/jasmorphe"
         onChange={setFolder}
       />
-      <div className="actions">
+      <Actions>
         <Button
           variant="contained"
           disabled={saving.isLoading || restoring.isLoading}
@@ -123,7 +125,7 @@ export function Backups() {
         >
           {saving.isLoading ? 'Saving' : 'Save everything now'}
         </Button>
-      </div>
+      </Actions>
       {saving.data && (
         <Note tone="advice" role="status">
           <b>Saved into {saving.data.folder}.</b> {whole(saving.data.projects)} projects, {whole(saving.data.models)}{' '}
@@ -141,7 +143,7 @@ export function Backups() {
           setSure(false);
         }}
       />
-      <div className="actions">
+      <Actions>
         {sure ? (
           <>
             <span>Everything becomes as it was then. What is here now is saved beside the data first.</span>
@@ -164,7 +166,7 @@ export function Backups() {
             Put it back …
           </Button>
         )}
-      </div>
+      </Actions>
       {restoring.data && (
         <Note tone="advice" role="status">
           <b>Everything is as it was saved.</b> What was here before is in {restoring.data.before}.
@@ -175,6 +177,6 @@ export function Backups() {
           <b>{wordsOf(trouble).message}</b> {wordsOf(trouble).hint}
         </Note>
       )}
-    </section>
+    </ThingSection>
   );
 }

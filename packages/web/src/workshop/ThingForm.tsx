@@ -6,6 +6,7 @@ import { wordsOf } from '../app/api.ts';
 import { ChoiceField, LengthField, NumberField, YesNoField, type Choice } from '../forms/Fields.tsx';
 import { Note } from '../ui/Note.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
+import { ThingActions, ThingSection } from './ThingSection.ts';
 
 /** A field of a thing: what it is called and how it is filled in. */
 export type FieldOf<T> = {
@@ -159,7 +160,7 @@ export function ThingForm<T extends object>({
   };
   const says = refused ?? problem;
   return (
-    <section className="thingForm" aria-label={title}>
+    <ThingSection aria-label={title}>
       <h2 className="question">{title}</h2>
       {groups.map((group) => {
         const shown = group.fields.filter((f) => !f.when || f.when(value));
@@ -183,14 +184,14 @@ export function ThingForm<T extends object>({
           {says}
         </Note>
       )}
-      <div className="actions atHand">
+      <ThingActions>
         <Button variant="contained" disabled={problem !== null || saving} onClick={() => void keep()}>
           {button}
         </Button>
         <Button variant="text" onClick={onClose}>
           Leave it
         </Button>
-      </div>
-    </section>
+      </ThingActions>
+    </ThingSection>
   );
 }

@@ -14,6 +14,8 @@ import { setSection } from '../../bench/benchSlice.ts';
 import { axisLook, chartMargin, tooltipLook } from '../../ui/chartLook.ts';
 import { Toggles } from '../../ui/Toggles.tsx';
 import { fullMesh } from '../../worker/fullMesh.ts';
+import { ChartFigure } from '../../ui/layout.ts';
+import { Row, Rows } from '../../ui/Rows.ts';
 
 interface Sampled {
   at: number;
@@ -88,7 +90,7 @@ export default function AreaProfile({
   };
   const across = cuts.filter((c) => Math.abs(c.normal[k]) === 1);
   return (
-    <figure className="profile" aria-label={`Section area along ${axis}, with the cuts across it`}>
+    <ChartFigure aria-label={`Section area along ${axis}, with the cuts across it`}>
       <figcaption className="label">Section area, cm²</figcaption>
       <Toggles
         label="Along which axis"
@@ -142,9 +144,9 @@ export default function AreaProfile({
         </ResponsiveContainer>
       )}
       {mirrors.length > 0 && (
-        <ul className="undersides" aria-label={`Planes along ${axis} in which it is mirrored`}>
+        <Rows aria-label={`Planes along ${axis} in which it is mirrored`}>
           {mirrors.map((m) => (
-            <li key={`${m.normal.join()} ${m.offset}`}>
+            <Row key={`${m.normal.join()} ${m.offset}`}>
               <span>
                 {isAcross(m, k) ? (
                   <>
@@ -161,14 +163,14 @@ export default function AreaProfile({
               >
                 Cut there
               </Button>
-            </li>
+            </Row>
           ))}
-        </ul>
+        </Rows>
       )}
       {flats.length > 0 && (
-        <ul className="undersides" aria-label={`Flats that begin along ${axis}`}>
+        <Rows aria-label={`Flats that begin along ${axis}`}>
           {flats.slice(0, offered).map((f) => (
-            <li key={f.at}>
+            <Row key={f.at}>
               <span>
                 A flat begins at {axis} <span className="figure">{length(f.at)}</span>; a cut there saves{' '}
                 <span className="figure">{volumeText(f.supportMm3)}</span> of support.
@@ -176,10 +178,10 @@ export default function AreaProfile({
               <Button variant="text" size="small" onClick={() => onCut(planeOf({ axis, mm: f.at }))}>
                 Cut there
               </Button>
-            </li>
+            </Row>
           ))}
-        </ul>
+        </Rows>
       )}
-    </figure>
+    </ChartFigure>
   );
 }

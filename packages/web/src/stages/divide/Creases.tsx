@@ -6,6 +6,7 @@ import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { fullMesh } from '../../worker/fullMesh.ts';
+import { Row, Rows } from '../../ui/Rows.ts';
 
 /** How many creases are offered before the rest is asked for. */
 const offered = 3;
@@ -36,9 +37,9 @@ export function Creases({
   if (loops.length === 0) return null;
   return (
     <div>
-      <ul className="undersides" aria-label="Closed creases">
+      <Rows aria-label="Closed creases">
         {(all ? loops : loops.slice(0, offered)).map((l, i) => (
-          <li key={i} onMouseEnter={() => onLook(alongLoop(l.points))} onMouseLeave={() => onLook(null)}>
+          <Row key={i} onMouseEnter={() => onLook(alongLoop(l.points))} onMouseLeave={() => onLook(null)}>
             <span>
               A crease of <span className="figure">{length(l.lengthMm)}</span> closes around{' '}
               <span className="figure">{fixed(100 * l.share, l.share < 0.1 ? 1 : 0)} %</span> of the skin.
@@ -55,9 +56,9 @@ export function Creases({
             >
               Cut along it
             </Button>
-          </li>
+          </Row>
         ))}
-      </ul>
+      </Rows>
       {loops.length > offered && !all && (
         <Button variant="text" size="small" onClick={() => setAll(true)}>
           {loops.length - offered} more creases

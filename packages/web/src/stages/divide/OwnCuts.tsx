@@ -11,6 +11,7 @@ import { acrossOf, grown } from '../../bench/boxes.ts';
 import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
 import { CloseIcon } from '../../ui/icons.tsx';
+import { Row, Rows } from '../../ui/Rows.ts';
 
 const degrees = 180 / Math.PI;
 /** How large the box of a cut that ends is at first, as a share of the model's longest side. */
@@ -104,10 +105,10 @@ export function OwnCuts({
     if (open) set(picked!, { ...open, within: grown({ min: at, max: at }, boxShare * longestMm) });
   });
   return (
-    <div className="ownCuts">
-      <ol aria-label="Own cuts">
+    <div>
+      <Rows component="ol" aria-label="Own cuts">
         {cuts.map((cut, i) => (
-          <li key={i}>
+          <Row key={i}>
             <Button
               variant="text"
               color={i === picked ? 'primary' : 'inherit'}
@@ -130,9 +131,9 @@ export function OwnCuts({
             >
               <CloseIcon fontSize="inherit" />
             </IconButton>
-          </li>
+          </Row>
         ))}
-      </ol>
+      </Rows>
       {open && !open.loop && (
         <div className="fields">
           <ChoiceField

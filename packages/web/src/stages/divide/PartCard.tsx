@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import { styled } from '@mui/material/styles';
 import type { DividedPart } from '@jasmorphe/core/operations/divide/describe';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
@@ -7,6 +8,8 @@ import { areaText, fixed, massText, sizeText, volumeText } from '@jasmorphe/core
 import { useLength } from '../../app/useLength.ts';
 import { withOneMore, type JoinedFace } from './usePegs.ts';
 import { CloseIcon } from '../../ui/icons.tsx';
+import { FigurePairs } from '../../ui/layout.ts';
+import { Row, Rows } from '../../ui/Rows.ts';
 
 const ofKind: Record<PlacedJoin['kind'], string> = {
   pin: 'pin',
@@ -19,6 +22,15 @@ const ofKind: Record<PlacedJoin['kind'], string> = {
   bolt: 'bolt',
   groove: 'glue groove',
 };
+
+const Card = styled('section')({
+  display: 'flex',
+  flexDirection: 'column',
+  gap: 4,
+  borderTop: '1px solid var(--line2)',
+  paddingTop: 6,
+  fontSize: 12,
+});
 
 /** A join in a line: what it is, how large, how much flesh is beside it. */
 function joinText(j: PlacedJoin, length: (mm: number) => string): string {
@@ -59,12 +71,12 @@ export function PartCard({
   const byHand = faces.filter((f) => f.own);
   const shown = part.joins.filter((j) => !byHand.some((f) => f.cut === j.cut && f.to === j.to));
   return (
-    <section className="partCard" aria-label={`Part ${part.tag}`}>
+    <Card aria-label={`Part ${part.tag}`}>
       <div className="panelHead">
         <b>{part.tag}</b>
         <span className="figure">{sizeText(part.size, length)}</span>
       </div>
-      <dl className="figurePairs">
+      <FigurePairs>
         <dt>Volume</dt>
         <dd className="figure">{volumeText(part.volumeMm3)}</dd>
         <dt>Mass, solid</dt>
@@ -73,13 +85,13 @@ export function PartCard({
         <dd className="figure">{length(part.heightMm)} high</dd>
         <dt>Printer</dt>
         <dd>{printer || '—'}</dd>
-      </dl>
-      <ul className="besides" aria-label="Neighbours">
+      </FigurePairs>
+      <Rows aria-label="Neighbours">
         {part.beside.map((b) => {
           const face = faces.find((f) => f.cut === b.cut && f.to === b.tag);
           const more = face && withOneMore(face, kind);
           return (
-            <li key={b.tag}>
+            <Row key={b.tag}>
               <Button variant="text" onClick={() => onPick(b.tag)}>
                 {b.tag}
               </Button>
@@ -97,17 +109,17 @@ export function PartCard({
                   Add a join
                 </Button>
               )}
-            </li>
+            </Row>
           );
         })}
-      </ul>
+      </Rows>
       {shown.length + byHand.length > 0 && (
-        <ul className="joinsOfPart" aria-label="Joins">
+        <Rows aria-label="Joins">
           {shown.map((j, i) => {
             const face = faces.find((f) => f.cut === j.cut && f.to === j.to);
             const at = face?.places.findIndex((p) => p.at[0] === j.at.x && p.at[1] === j.at.y && p.at[2] === j.at.z);
             return (
-              <li key={i}>
+              <Row key={i}>
                 <span>
                   <b>{j.to}</b> {joinText(j, length)}
                 </span>
@@ -125,12 +137,12 @@ export function PartCard({
                     <CloseIcon fontSize="inherit" />
                   </IconButton>
                 )}
-              </li>
+              </Row>
             );
           })}
           {byHand.flatMap((face) =>
             face.places.map((p, i) => (
-              <li key={`${face.to} ${i}`}>
+              <Row key={`${face.to} ${i}`}>
                 <span>
                   <b>{face.to}</b> {p.kind === 'none' ? 'no join' : `${ofKind[p.kind ?? 'pin']} ${fixed(p.mm ?? 6, 1)}`}{' '}
                   <span className="quiet">yours</span>
@@ -149,10 +161,10 @@ export function PartCard({
                     <CloseIcon fontSize="inherit" />
                   </IconButton>
                 )}
-              </li>
+              </Row>
             )),
           )}
-        </ul>
+        </Rows>
       )}
       {faces.some((f) => f.places.some((p) => p.kind !== 'none')) && (
         <p className="quiet">Drag the pegs on the bench to move joins.</p>
@@ -162,6 +174,6 @@ export function PartCard({
           Place its joins automatically
         </Button>
       )}
-    </section>
+    </Card>
   );
 }

@@ -12,7 +12,8 @@ export function PlanPicture({ picture, of }: { picture: Picture; of: string }) {
   const { wide, high, parts } = picture;
   return (
     <svg
-      className="planPicture"
+      width={52}
+      height={58}
       viewBox={`-2 -2 ${wide + 4} ${high + 4}`}
       role="img"
       aria-label={`${of}: ${parts.length} ${parts.length === 1 ? 'part' : 'parts'}, drawn apart`}

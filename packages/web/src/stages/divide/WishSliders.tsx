@@ -1,4 +1,5 @@
 import Slider from '@mui/material/Slider';
+import { styled } from '@mui/material/styles';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useState } from 'react';
@@ -11,14 +12,22 @@ const words: Record<keyof Wishes, string> = {
   symmetry: 'In mirrored pairs',
 };
 
+const Line = styled('label')({
+  display: 'grid',
+  gridTemplateColumns: '108px 1fr 40px',
+  gap: 12,
+  alignItems: 'center',
+  fontSize: 12,
+});
+
 /** What counts in a plan, to be drawn; a plan is made when a slider is let go. */
 export function WishSliders({ value, onChange }: { value: Wishes; onChange: (value: Wishes) => void }) {
   const [drawn, setDrawn] = useState(value);
   return (
-    <div className="wishes" role="group" aria-label="What counts">
+    <div role="group" aria-label="What counts">
       <span className="label">What counts</span>
       {(Object.keys(words) as (keyof Wishes)[]).map((name) => (
-        <label key={name}>
+        <Line key={name}>
           <span>{words[name]}</span>
           <Slider
             size="small"
@@ -31,7 +40,7 @@ export function WishSliders({ value, onChange }: { value: Wishes; onChange: (val
             onChangeCommitted={(_e, share) => onChange({ ...drawn, [name]: share })}
           />
           <span className="figure">{fixed(drawn[name] ?? 0, 2)}</span>
-        </label>
+        </Line>
       ))}
     </div>
   );

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
+import { styled } from '@mui/material/styles';
 import { useEffect, useMemo, useState } from 'react';
 import { jointsOf, type Joint } from '@jasmorphe/contracts/joints';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
@@ -11,6 +12,24 @@ import { setExplode, showJoint, type ShownJoint } from '../../bench/benchSlice.t
 import { Note } from '../../ui/Note.tsx';
 import type { StageProps } from '../Stage.ts';
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
+import { Actions, Bullets, FigurePairs } from '../../ui/layout.ts';
+import { Row, Rows } from '../../ui/Rows.ts';
+
+const JointCard = styled('div')({
+  display: 'flex',
+  flexDirection: 'column',
+  gap: 6,
+  borderLeft: '3px solid var(--verdigris)',
+  background: 'var(--verdigrisGround)',
+  padding: '8px 12px',
+});
+
+const Line = styled(Row)({
+  display: 'grid',
+  gridTemplateColumns: 'auto 1fr auto',
+  alignItems: 'center',
+  '& button': { justifyContent: 'flex-start', textAlign: 'left' },
+});
 
 /** How far the parts of a joint are held off on the bench. */
 const heldOff = 0.6;
@@ -58,7 +77,7 @@ function JointLine({
   onTick: (done: boolean) => void;
 }) {
   return (
-    <li className={open ? 'open' : undefined}>
+    <Line>
       <Checkbox
         size="small"
         checked={done}
@@ -69,7 +88,7 @@ function JointLine({
         {number}. {joint.parts.join(' + ')} on {joint.from.join(' + ')}
       </Button>
       <span className="figure">{waits.length > 0 ? `waits for ${waits.length}` : areaText(joint.glueMm2)}</span>
-    </li>
+    </Line>
   );
 }
 
@@ -103,22 +122,22 @@ export function FinishDecision({ body }: StageProps) {
             : `${whole(ticked)} of ${countOf(joints.length, 'joint')} done, ${whole(printed.size)} of ${whole(body.parts.length)} parts off the bed.`}
       </p>
       {shown && (
-        <div className="jointCard" aria-label={`Joint ${at + 1}`} role="group">
+        <JointCard aria-label={`Joint ${at + 1}`} role="group">
           <b>
             {at + 1}. Put {shown.parts.join(' + ')} on {shown.from.join(' + ')}
           </b>
-          <dl className="figurePairs">
+          <FigurePairs>
             <dt>Comes</dt>
             <dd>{wayWords(shown.direction)}</dd>
             <dt>Glue</dt>
             <dd className="figure">{areaText(shown.glueMm2)}</dd>
-          </dl>
-          <ul className="advices">
+          </FigurePairs>
+          <Bullets>
             {adviceFor(shown, own, waits(shown)).map((a) => (
               <li key={a}>{a}</li>
             ))}
-          </ul>
-          <div className="actions">
+          </Bullets>
+          <Actions>
             <Button variant="outlined" disabled={at <= 0} onClick={() => setPicked(joints[at - 1].key)}>
               Back
             </Button>
@@ -134,11 +153,11 @@ export function FinishDecision({ body }: StageProps) {
             <Button variant="outlined" disabled={at >= joints.length - 1} onClick={() => setPicked(joints[at + 1].key)}>
               Next
             </Button>
-          </div>
-        </div>
+          </Actions>
+        </JointCard>
       )}
       {joints.length > 0 && (
-        <ol className="joints" aria-label="Joints">
+        <Rows component="ol" aria-label="Joints">
           {joints.map((j, i) => (
             <JointLine
               key={j.key}
@@ -151,7 +170,7 @@ export function FinishDecision({ body }: StageProps) {
               onTick={(on) => void tick({ bodyId: body.id, key: j.key, done: on })}
             />
           ))}
-        </ol>
+        </Rows>
       )}
       <Note>
         <b>Before sanding:</b> dust of resin above all harms the lungs: sand wet, wear a respirator. Cyanoacrylate:

@@ -12,6 +12,7 @@ import { Decision } from '../../decision/Decision.tsx';
 import { laterWords } from '../laterSteps.ts';
 import { ownStep, type StageProps } from '../Stage.ts';
 import { useStep } from '../useStep.ts';
+import { Block, Swatch } from '../../ui/layout.ts';
 
 /** Which unit do the numbers of the file stand for? */
 export function IntakeDecision({ body }: StageProps) {
@@ -102,7 +103,7 @@ function FileWordsNote({ words, objects }: { words: FileWords; objects: ImportRe
   const colours = [...new Set(objects.map((o) => o.colour).filter((c) => c !== null))];
   if (!words.title && !words.designer && !words.licence && colours.length === 0) return null;
   return (
-    <div className="fileWords">
+    <Block>
       <div className="label">The file says</div>
       {(words.title || words.designer) && (
         <p>
@@ -114,11 +115,11 @@ function FileWordsNote({ words, objects }: { words: FileWords; objects: ImportRe
       {colours.length > 0 && (
         <p>
           {colours.slice(0, 12).map((c) => (
-            <span key={c} className="swatch" style={{ background: c }} title={c} />
+            <Swatch key={c} style={{ background: c }} title={c} />
           ))}{' '}
           {colours.length} {colours.length === 1 ? 'colour' : 'colours'}
         </p>
       )}
-    </div>
+    </Block>
   );
 }

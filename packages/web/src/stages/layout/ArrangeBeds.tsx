@@ -3,6 +3,7 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import { styled } from '@mui/material/styles';
 import { DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent, type DragMoveEvent } from '@dnd-kit/core';
 import { useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
@@ -19,6 +20,15 @@ import { Note } from '../../ui/Note.tsx';
 import { afterMove, drawnOf, placedOf, wouldClash, type BedMove, type DrawnBed } from './beds.ts';
 import { bedfulParams } from './bedfulParams.ts';
 import { bedPx, HandBed } from './HandBed.tsx';
+import { Actions } from '../../ui/layout.ts';
+
+const Beds = styled('div')({
+  display: 'flex',
+  flexWrap: 'wrap',
+  gap: '18px 22px',
+  padding: '12px 0',
+  '& section': { display: 'grid', gap: 4, alignContent: 'start' },
+});
 
 /** Where a part that is dragged would lie: on which bed, and its middle there. */
 function dropOf({ active, over, delta }: DragMoveEvent | DragEndEvent, beds: readonly DrawnBed[]) {
@@ -116,7 +126,7 @@ export function ArrangeBeds({
             if (drop) move({ kind: 'put', tag: drop.tag, bed: drop.bed, at: drop.at });
           }}
         >
-          <div className="handBeds">
+          <Beds>
             {all.map((bed, i) => {
               const { durationS = 0, materialG = 0, settings = '' } = report?.bedfuls[i] ?? {};
               return (
@@ -152,10 +162,10 @@ export function ArrangeBeds({
                 </section>
               );
             })}
-          </div>
+          </Beds>
         </DndContext>
         {picked !== null && at >= 0 && (
-          <div className="actions">
+          <Actions>
             <b>{picked}</b>
             <Button variant="outlined" onClick={() => move({ kind: 'turn', tag: picked, byDeg: 15 })}>
               Turn left
@@ -175,7 +185,7 @@ export function ArrangeBeds({
                 move({ kind: 'send', tag: picked, to: to === 'any' ? null : to === 'new' ? 'new' : Number(to) })
               }
             />
-          </div>
+          </Actions>
         )}
         {preview.state === 'failed' && preview.error.code !== 'cancelled' && (
           <Note tone="failure">

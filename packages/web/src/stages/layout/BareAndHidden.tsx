@@ -1,9 +1,10 @@
 import { BoxesAndPaint } from '../../decision/BoxesAndPaint.tsx';
 import type { Bare } from './useBare.ts';
+import { Block } from '../../ui/layout.ts';
 
 /** Places in which no support may stand, picked on the part, and skin that nobody looks at, painted on it. */
 export const BareAndHidden = ({ longestMm, of }: { longestMm: number; of: Bare }) => (
-  <section className="tipsOfPart" aria-label="Kept bare">
+  <Block aria-label="Kept bare">
     <div className="label">Kept bare, and unseen</div>
     <BoxesAndPaint
       asks="bare"
@@ -24,5 +25,5 @@ export const BareAndHidden = ({ longestMm, of }: { longestMm: number; of: Bare }
       onChange={of.setBare}
       onWiped={() => of.setHidden([])}
     />
-  </section>
+  </Block>
 );

@@ -7,7 +7,7 @@ export function BedDrawing({ bed: { bedMm, printer, parts } }: { bed: DrawnBed }
   return (
     <svg
       viewBox={`-2 -2 ${wide + 4} ${deep + 4}`}
-      className="bedDrawing"
+      width="132"
       role="img"
       aria-label={`${printer} from above: ${parts.map((p) => p.tag).join(', ')}`}
     >

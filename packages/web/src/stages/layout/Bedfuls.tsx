@@ -28,6 +28,8 @@ import { isShared } from '../../days/bedfulWords.ts';
 import { bedfulParams, partsOnBeds, printersFor } from './bedfulParams.ts';
 import { useOtherModels } from './useOtherModels.ts';
 import { CopiesOfModel } from './CopiesOfModel.tsx';
+import { Actions, Block } from '../../ui/layout.ts';
+import { BedfulList } from './BedfulList.ts';
 
 /** What goes on which bed: three ways side by side, drawn, and a file of each bedful. */
 export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
@@ -69,7 +71,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
   const preview = previews[chosen];
   const stepId = preview.state === 'ready' ? preview.step.id : '';
   return (
-    <section className="tipsOfPart" aria-label="Bedfuls">
+    <Block aria-label="Bedfuls">
       <div className="label">Bedfuls</div>
       <CopiesOfModel body={body} />
       {kept && kept.bedfuls.length > 0 && (
@@ -165,7 +167,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
             </Note>
           )}
           {report && report.bedfuls.length > 0 && (
-            <div className="actions">
+            <Actions>
               <Button
                 variant="contained"
                 disabled={keeping.isLoading}
@@ -176,9 +178,9 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
               <Button variant="outlined" onClick={() => setByHand({ beds: report.bedfuls.map(drawnOf), inTurn, turn })}>
                 Move parts by hand
               </Button>
-            </div>
+            </Actions>
           )}
-          <ol className="bedfulList">
+          <BedfulList>
             {report?.bedfuls.map((bedful, i) => (
               <li key={`${stepId}${i}`}>
                 <BedDrawing bed={drawnOf(bedful)} />
@@ -199,9 +201,9 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
                 </div>
               </li>
             ))}
-          </ol>
+          </BedfulList>
         </>
       )}
-    </section>
+    </Block>
   );
 }

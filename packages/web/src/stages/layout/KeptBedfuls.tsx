@@ -9,6 +9,8 @@ import { troubleText } from '../../days/bedfulWords.ts';
 import { Note } from '../../ui/Note.tsx';
 import { BedDrawing } from './BedDrawing.tsx';
 import { drawnOf } from './beds.ts';
+import { Actions } from '../../ui/layout.ts';
+import { BedfulList } from './BedfulList.ts';
 
 const stateWords = { waiting: 'waits', printing: 'on the bed', done: 'off the bed' } as const;
 
@@ -28,7 +30,7 @@ export function KeptBedfuls({
   const waiting = bedfuls.some((b) => b.state === 'waiting');
   return (
     <>
-      <ol className="bedfulList" aria-label="Bedfuls that were kept">
+      <BedfulList aria-label="Bedfuls that were kept">
         {bedfuls.map((bedful) => {
           const odd = bedful.parts.filter((p) => p.trouble !== null);
           return (
@@ -69,8 +71,8 @@ export function KeptBedfuls({
             </li>
           );
         })}
-      </ol>
-      <div className="actions">
+      </BedfulList>
+      <Actions>
         {waiting && (
           <Button variant="outlined" onClick={onArrange}>
             Move parts by hand
@@ -84,7 +86,7 @@ export function KeptBedfuls({
         <Link component={RouteLink} to="/days" underline="hover">
           When each is printed: Days
         </Link>
-      </div>
+      </Actions>
     </>
   );
 }

@@ -11,6 +11,7 @@ import { BatchLine } from '../../kit/BatchLine.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { poseParams, printerOfPart } from './poseParams.ts';
 import { useOtherModels } from './useOtherModels.ts';
+import { Block } from '../../ui/layout.ts';
 
 type Unlaid = Pick<LaidModelView, 'glued' | 'parts'>;
 
@@ -48,7 +49,7 @@ export function LayAll({ body, printers }: { body: BodyView; printers: PrinterVi
   const [ours, everyone] = [countIn([own]), countIn(all)];
   const busy = running.isLoading || working;
   return (
-    <div className="layAll">
+    <Block>
       {ours > 1 && (
         <Button variant="outlined" disabled={busy} onClick={() => void lay([own])}>
           Lay all {countOf(ours, 'part')} as found best
@@ -65,6 +66,6 @@ export function LayAll({ body, printers }: { body: BodyView; printers: PrinterVi
         </Note>
       )}
       {batch && <BatchLine batch={batch} />}
-    </div>
+    </Block>
   );
 }

@@ -3,6 +3,7 @@ import type { ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
 import { axisLook, chartMargin, tooltipLook } from '../../ui/chartLook.ts';
+import { ChartFigure } from '../../ui/layout.ts';
 
 /**
  * Area of the layers by their height, with what starts in mid-air, what is laid too fast, and the layer that is looked
@@ -26,7 +27,7 @@ export default function LayersChart({
     if (index >= 0) onLook(index);
   };
   return (
-    <figure className="profile" aria-label="Area of the layers by height">
+    <ChartFigure aria-label="Area of the layers by height">
       <figcaption className="label">Area of the layers, cm²</figcaption>
       <ResponsiveContainer width="100%" height={104}>
         <AreaChart
@@ -64,6 +65,6 @@ export default function LayersChart({
           {data[at] && <ReferenceLine x={data[at].zMm} stroke="var(--ink)" />}
         </AreaChart>
       </ResponsiveContainer>
-    </figure>
+    </ChartFigure>
   );
 }

@@ -12,6 +12,7 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { FigureTable } from '../../ui/FigureTable.tsx';
 import { JobPhase } from '../../jobs/JobProgress.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { Block } from '../../ui/layout.ts';
 
 const LayersChart = lazyPart(() => import('./LayersChart.tsx'));
 
@@ -97,7 +98,7 @@ export function LayersOfPart({
   const [found] = usePreviews(part.id, part.mesh.hash, [open ? ask(catalogue.layers, params) : null]);
   const report = reportOf(found, catalogue.layers);
   return (
-    <section className="tipsOfPart" aria-label="Layers">
+    <Block aria-label="Layers">
       <div className="label">Layers</div>
       {report && (
         <p className="figure">
@@ -120,6 +121,6 @@ export function LayersOfPart({
           <Heights report={report} />
         </>
       )}
-    </section>
+    </Block>
   );
 }

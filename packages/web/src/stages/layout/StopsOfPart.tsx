@@ -16,6 +16,8 @@ import { Note } from '../../ui/Note.tsx';
 import { useDraft } from '../useDraft.ts';
 import { usePickedPlace } from '../../decision/usePickedPlace.ts';
 import { CloseIcon } from '../../ui/icons.tsx';
+import { Actions, Block } from '../../ui/layout.ts';
+import { Row, Rows } from '../../ui/Rows.ts';
 
 const kindChoices: Record<StopKind, string> = { colour: 'another colour', insert: 'put something in', other: 'else' };
 const wordsHints: Record<StopKind, string> = {
@@ -34,24 +36,22 @@ const lineOf = (s: PrintStop, length: (mm: number) => string): string =>
 function Listed({ stops, onDrop }: { stops: ReportOf<'stops'>['stops']; onDrop: (wish: number) => void }) {
   const length = useLength();
   return (
-    <div className="keptClean">
-      <ol aria-label="Stops of this print">
-        {stops.map((s) => (
-          <li key={s.wish}>
-            <span className={s.trouble === null ? undefined : 'quiet'}>
-              {lineOf(s, length).replace(/^./, (c) => c.toUpperCase())}
-              {s.standsOutMm !== null &&
-                (s.standsOutMm > 1e-6
-                  ? `; it stands out by ${length(s.standsOutMm)}: the head would hit it`
-                  : `; the head clears it by ${length(-s.standsOutMm)}`)}
-            </span>
-            <IconButton size="small" aria-label={`Take away: ${stopText(s)}`} onClick={() => onDrop(s.wish)}>
-              <CloseIcon fontSize="inherit" />
-            </IconButton>
-          </li>
-        ))}
-      </ol>
-    </div>
+    <Rows component="ol" aria-label="Stops of this print">
+      {stops.map((s) => (
+        <Row key={s.wish}>
+          <span className={s.trouble === null ? undefined : 'quiet'}>
+            {lineOf(s, length).replace(/^./, (c) => c.toUpperCase())}
+            {s.standsOutMm !== null &&
+              (s.standsOutMm > 1e-6
+                ? `; it stands out by ${length(s.standsOutMm)}: the head would hit it`
+                : `; the head clears it by ${length(-s.standsOutMm)}`)}
+          </span>
+          <IconButton size="small" aria-label={`Take away: ${stopText(s)}`} onClick={() => onDrop(s.wish)}>
+            <CloseIcon fontSize="inherit" />
+          </IconButton>
+        </Row>
+      ))}
+    </Rows>
   );
 }
 
@@ -92,7 +92,7 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
         optional
         onChange={setMm}
       />
-      <div className="actions">
+      <Actions>
         <Button variant="outlined" disabled={mm === null} onClick={() => mm !== null && add({ mm })}>
           Add the stop
         </Button>
@@ -105,7 +105,7 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
               ? 'Pick the hollow on the bench'
               : 'Pick the height on the bench'}
         </Button>
-      </div>
+      </Actions>
     </>
   );
 }
@@ -150,7 +150,7 @@ export function StopsOfPart({
     if (draft && asKept) setDraft(null);
   }, [draft, asKept, setDraft]);
   return (
-    <section className="tipsOfPart" aria-label="Stops">
+    <Block aria-label="Stops">
       <div className="label">Stops</div>
       {kept && !kept.lapsed && (
         <p className="figure">{countOf(kept.step.report.stops.filter(isHeld).length, 'stop')} kept</p>
@@ -194,6 +194,6 @@ export function StopsOfPart({
           {!taken ? 'Lay it so first, then keep the stops' : wishes.length > 0 ? 'Keep these stops' : 'Keep none'}
         </Button>
       )}
-    </section>
+    </Block>
   );
 }

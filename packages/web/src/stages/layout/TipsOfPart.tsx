@@ -15,6 +15,7 @@ import { pickFinding, showTips, stepLayers, stepTips } from '../../bench/benchSl
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { JobPhase } from '../../jobs/JobProgress.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { Actions, Block, FetchLine } from '../../ui/layout.ts';
 
 type Report = ReportOf<'tips'>;
 
@@ -69,7 +70,7 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
         {tip.size}, {tipReasonWords[tip.reason]}; layer {whole(tip.layer + 1)}, {length(tip.zMm)} up
         {tip.overPart && ', over the part itself'}. {whole(left)} not looked at yet.
       </p>
-      <div className="actions" role="group" aria-label="Tips">
+      <Actions role="group" aria-label="Tips">
         <Button variant="outlined" onClick={() => dispatch(stepTips(-1))}>
           Back
         </Button>
@@ -85,7 +86,7 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
         <Button variant="text" onClick={() => dispatch(stepLayers(1))} aria-label="One layer up">
           layer +
         </Button>
-      </div>
+      </Actions>
     </>
   );
 }
@@ -120,7 +121,7 @@ export function TipsOfPart({
   const report = reportOf(found, catalogue.tips);
   const file = `/api/bodies/${part.id}/export?format=3mf&pose=bed`;
   return (
-    <section className="tipsOfPart" aria-label="Support tips">
+    <Block aria-label="Support tips">
       <div className="label">Support tips</div>
       {report && report.tips.length > 0 && (
         <p className="figure">
@@ -138,7 +139,7 @@ export function TipsOfPart({
       )}
       {open && report && <Steps key={report.tips.length} report={report} part={part} own={own} layerMm={layerMm} />}
       {taken && (
-        <div className="fetchPart">
+        <FetchLine>
           Fetch {part.tag} with struts
           <Link href={`${file}&struts=bed`} underline="hover" download>
             that stand on the bed
@@ -146,8 +147,8 @@ export function TipsOfPart({
           <Link href={`${file}&struts=part`} underline="hover" download>
             or on the part too
           </Link>
-        </div>
+        </FetchLine>
       )}
-    </section>
+    </Block>
   );
 }

@@ -1,7 +1,19 @@
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import { styled } from '@mui/material/styles';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { useLength } from '../../app/useLength.ts';
+
+const Loops = styled('fieldset')({
+  border: 0,
+  borderBottom: '1px solid var(--line2)',
+  margin: 0,
+  padding: '6px 0 8px',
+  display: 'grid',
+  gridTemplateColumns: '1fr 1fr',
+  gap: '3px 10px',
+  '& legend': { padding: 0 },
+});
 
 /** Which open loops are closed, one by one; those beyond the listed ones go together. */
 export function LoopsField({
@@ -34,10 +46,10 @@ export function LoopsField({
     />
   );
   return (
-    <fieldset className="loopsField">
+    <Loops>
       <legend>Open loops to close</legend>
       {listed.map((f) => box(f.loop!, [f.loop!], `${f.loop} · ${length(f.lengthMm ?? 0)} round`))}
       {rest.length > 0 && box(0, rest, `the other ${rest.length}`)}
-    </fieldset>
+    </Loops>
   );
 }

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
+import { styled } from '@mui/material/styles';
 import { useCallback, useState } from 'react';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import { heldBy } from '@jasmorphe/contracts/laidPart';
@@ -20,6 +21,9 @@ import { KeyCap } from '../../ui/KeyCap.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { StopsHere } from '../../days/StopsHere.tsx';
 import { useSay } from './useSay.ts';
+import { FetchLine } from '../../ui/layout.ts';
+
+const PartName = styled('h2')({ fontFamily: 'var(--mono)', fontSize: 32, fontWeight: 600, lineHeight: 1 });
 
 const headOf = (part: PartView): string =>
   ({
@@ -95,7 +99,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
   return (
     <section className="decision machine" aria-label="At the machine">
       <div className="label accent">{headOf(part)}</div>
-      <h2 className="partName">{part.tag}</h2>
+      <PartName>{part.tag}</PartName>
       <p className="figure">
         {length(part.heightMm)} high as it lies
         {volume !== null && ` · ${volumeText(volume, resin)}, ${massText((volume / 1000) * density)} solid`}
@@ -134,7 +138,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
           Set it aside
         </Button>
       )}
-      <div className="fetchPart">
+      <FetchLine>
         Fetch {part.tag}
         <Link href={`${file}&pose=bed`} underline="hover" download>
           as it lies
@@ -142,7 +146,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
         <Link href={file} underline="hover" download>
           as it stands in the model
         </Link>
-      </div>
+      </FetchLine>
       {part.canUndoPrint && (
         <Button
           variant="text"

@@ -13,6 +13,7 @@ import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { useSay } from './useSay.ts';
+import { Actions } from '../../ui/layout.ts';
 
 /** How many layers below the height that was measured the cut may go. */
 const layersLower = [0, 2, 10] as const;
@@ -98,13 +99,13 @@ export function RecutDesk({ part, body, printers }: { part: PartView; body: Body
         run: () => void runStep({ bodyId: part.id, operation: catalogue.recut.name, params: options[chosen] }),
       }}
       below={
-        <div className="otherAnswers" role="group" aria-label="Other answers">
+        <Actions role="group" aria-label="Other answers">
           {others.map(([outcome, text]) => (
             <Button key={outcome} variant="outlined" disabled={saying || busy} onClick={() => say(outcome)}>
               {text}
             </Button>
           ))}
-        </div>
+        </Actions>
       }
       foot="U takes back what was said of this part; what was measured is kept in the log."
       busy={busy}

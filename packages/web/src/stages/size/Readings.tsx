@@ -85,7 +85,7 @@ export function Readings({
   }, [points, wanted, hash, kind, axis, scale, dispatch]);
   const averaged = readings.length > 0 ? averageReadings(readings) : null;
   return (
-    <div className="readings" data-testid="readings">
+    <div data-testid="readings">
       <ChoiceField
         label="Measure"
         value={kind}

@@ -1,6 +1,7 @@
 import { Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../../app/useLength.ts';
+import { ChartFigure } from '../../ui/layout.ts';
 
 /** A size at which something ends: a bed, a ceiling, a door. */
 export interface Limit {
@@ -28,12 +29,7 @@ export default function ScaleChart({
   });
   const near = limits.filter((l) => l.factor > low && l.factor < high);
   return (
-    <figure
-      className="profile"
-      role="img"
-      aria-label="How length, skin and volume grow with the factor"
-      data-testid="scale-chart"
-    >
+    <ChartFigure role="img" aria-label="How length, skin and volume grow with the factor" data-testid="scale-chart">
       <figcaption className="label">
         Against ×{fixed(factor, factor >= 10 ? 1 : 2)}: length, skin (finish), volume (material, time, cost)
       </figcaption>
@@ -91,6 +87,6 @@ export default function ScaleChart({
           <Line dataKey="volume" dot={false} stroke="var(--verdigris)" strokeWidth={2} isAnimationActive={false} />
         </LineChart>
       </ResponsiveContainer>
-    </figure>
+    </ChartFigure>
   );
 }
