@@ -48,6 +48,55 @@ function dropOf({ active, over, delta }: DragMoveEvent | DragEndEvent, beds: rea
   return { tag, part, bed, at: { x, y } };
 }
 
+/** What can be done with the part that is picked. */
+function MovePicked({
+  tag,
+  at,
+  beds,
+  onMove,
+}: {
+  tag: string;
+  /** index of the bed that it lies on */
+  at: number;
+  /** how many there are */
+  beds: number;
+  onMove: (move: BedMove) => void;
+}) {
+  return (
+    <Actions>
+      <b>{tag}</b>
+      <Button variant="outlined" onClick={() => onMove({ kind: 'turn', tag, byDeg: 15 })}>
+        Turn left
+      </Button>
+      <Button variant="outlined" onClick={() => onMove({ kind: 'turn', tag, byDeg: -15 })}>
+        Turn right
+      </Button>
+      <ChoiceField
+        label="goes to"
+        value={String(at)}
+        choices={[
+          ...Array.from({ length: beds }, (_, i) => ({ value: String(i), text: `bed ${i + 1}` })),
+          { value: 'new', text: 'a bed of its own' },
+          { value: 'any', text: 'wherever it goes' },
+        ]}
+        onChange={(to) => onMove({ kind: 'send', tag, to: to === 'any' ? null : to === 'new' ? 'new' : Number(to) })}
+      />
+    </Actions>
+  );
+}
+
+/** Why parts cannot stay where they lie. */
+function Clashes({ tags, inTurn }: { tags: readonly string[]; inTurn: boolean }) {
+  const one = tags.length === 1;
+  return (
+    <Note tone="failure">
+      {tags.join(', ')} {one ? 'overlaps' : 'overlap'} or {one ? 'reaches' : 'reach'} beyond the bed, or{' '}
+      {one ? 'has' : 'have'} other settings than the first part there
+      {inTurn && ', or the carriage would hit what stands'}.
+    </Note>
+  );
+}
+
 /** Bedfuls by hand: parts dragged, turned and sent from bed to bed; what is not put stays where the program puts it. */
 export function ArrangeBeds({
   body,
@@ -164,41 +213,13 @@ export function ArrangeBeds({
             })}
           </Beds>
         </DndContext>
-        {picked !== null && at >= 0 && (
-          <Actions>
-            <b>{picked}</b>
-            <Button variant="outlined" onClick={() => move({ kind: 'turn', tag: picked, byDeg: 15 })}>
-              Turn left
-            </Button>
-            <Button variant="outlined" onClick={() => move({ kind: 'turn', tag: picked, byDeg: -15 })}>
-              Turn right
-            </Button>
-            <ChoiceField
-              label="goes to"
-              value={String(at)}
-              choices={[
-                ...all.map((_, i) => ({ value: String(i), text: `bed ${i + 1}` })),
-                { value: 'new', text: 'a bed of its own' },
-                { value: 'any', text: 'wherever it goes' },
-              ]}
-              onChange={(to) =>
-                move({ kind: 'send', tag: picked, to: to === 'any' ? null : to === 'new' ? 'new' : Number(to) })
-              }
-            />
-          </Actions>
-        )}
+        {picked !== null && at >= 0 && <MovePicked tag={picked} at={at} beds={all.length} onMove={move} />}
         {preview.state === 'failed' && preview.error.code !== 'cancelled' && (
           <Note tone="failure">
             <b>{preview.error.message}</b> {preview.error.hint}
           </Note>
         )}
-        {ready && clashing.size > 0 && (
-          <Note tone="failure">
-            {[...clashing].join(', ')} {clashing.size === 1 ? 'overlaps' : 'overlap'} or{' '}
-            {clashing.size === 1 ? 'reaches' : 'reach'} beyond the bed, or {clashing.size === 1 ? 'has' : 'have'} other
-            settings than the first part there{inTurn && ', or the carriage would hit what stands'}.
-          </Note>
-        )}
+        {ready && clashing.size > 0 && <Clashes tags={[...clashing]} inTurn={inTurn} />}
         {ready && report.left.length > 0 && (
           <Note tone="failure">No bed takes {report.left.join(', ')} as they lie.</Note>
         )}
