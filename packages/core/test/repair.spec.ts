@@ -14,7 +14,7 @@ import { applyMat3, cross, dot, rotationToZ } from '@jasmorphe/core/mesh/transfo
 import { trianglesMeet } from '@jasmorphe/core/mesh/triangleMeet';
 import { concatMeshes, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { UnionFind } from '@jasmorphe/core/mesh/UnionFind';
-import { letters } from '@jasmorphe/core/operations/divide/run';
+import { letters } from '@jasmorphe/core/operations/divide/names';
 import { bestLie, cellsFor, gridCuts } from '@jasmorphe/core/planning/cuts/grid';
 import { trappedVolume } from '@jasmorphe/core/operations/hollow/trapped';
 import { roomOf } from '@jasmorphe/core/planning/room';

@@ -9,7 +9,7 @@ import type { Presence } from './Presence.ts';
 import { hourMs, readPlan, type PlanInput } from './readPlan.ts';
 import { searchOrder, type Order } from './searchOrder.ts';
 import { drawOn, type Want } from './spools.ts';
-import { timetableOf, type Times, type Tries } from './timetable.ts';
+import { timetableOf, type Placed, type Times, type Tries } from './timetable.ts';
 
 /** Courses of failures that are played through. */
 const courses = 400;
@@ -87,12 +87,77 @@ export function planDays(request: PlanRequest, nowMs: number, seed = 1): DaysPla
   return tellPlan(input, found, seed);
 }
 
+/** One bedful as it is planned, and what is to be said of it. */
+function tellBedful(
+  input: PlanInput,
+  { task, printer, loadMs, startMs, endMs, offMs, doneMs, halts }: Placed,
+  withFailuresS: number,
+  drawn: ReturnType<typeof drawOn>['drawn'][number],
+  decides: boolean,
+): { day: PlannedBedful; notes: PlanNote[] } {
+  const { printers, bedfuls, projects, spools, fromMs } = input;
+  const { tasks, presence } = input.times;
+  const notes: PlanNote[] = [];
+  const { name, id, project } = bedfuls[task];
+  const { running, wantedMs } = tasks[task];
+  // where there are several projects a number is not enough
+  const called = projects.length > 1 && project !== '' ? `${name} of ${project}` : name;
+  const fits = loadMs < Infinity;
+  const looks = fits ? looksAt(presence, startMs, endMs, fromMs) : [];
+  const draws = drawn.draws.map(({ spool, grams, atMs }, k) => ({
+    spool: spools[spool].name,
+    grams,
+    at: told(atMs) ?? '',
+    attended: k === 0 || (fits && presence.isThere(atMs)),
+  }));
+  const stops = halts.map(({ stop, fromMs: stoodMs, handMs }) => ({
+    at: localTime(handMs),
+    share: bedfuls[task].stops[stop].share,
+    says: bedfuls[task].stops[stop].says,
+    waitsS: (handMs - stoodMs) / 1000,
+  }));
+  for (const { says, waitsS } of stops)
+    if (waitsS > figures.standsStillS.value)
+      notes.push({ kind: 'stands-still', bedful: called, says, hours: waitsS / 3600 });
+  const durationS = tasks[task].printMs[printer]! / 1000;
+  const byLog = input.calibrated[task][printer];
+  if (!fits) notes.push({ kind: 'no-time', bedful: called, hours: durationS / 3600 });
+  else {
+    if (wantedMs !== null && !running && loadMs > Math.max(wantedMs, fromMs) + 60_000)
+      notes.push({ kind: 'wish-missed', bedful: called, hours: (loadMs - Math.max(wantedMs, fromMs)) / hourMs });
+    if (looks.length === 0 && !running && durationS >= figures.longPrintS.value)
+      notes.push({ kind: 'unseen', bedful: called });
+  }
+  // without a spool that is listed nobody asked
+  if (drawn.shortG > 0.5 && spools.length > 0) notes.push({ kind: 'short', bedful: called, grams: drawn.shortG });
+  for (const d of draws) if (!d.attended) notes.push({ kind: 'swap-alone', bedful: called, spool: d.spool });
+  const day: PlannedBedful = {
+    bedful: name,
+    id,
+    project,
+    printer: printers[printer].name,
+    durationS,
+    likelyS: byLog && [(durationS * byLog.low) / byLog.factor, (durationS * byLog.high) / byLog.factor],
+    expectedS: withFailuresS,
+    loadAt: told(loadMs),
+    startsAt: told(startMs),
+    endsAt: told(endMs),
+    offAt: told(offMs),
+    doneAt: told(doneMs),
+    running: running !== null,
+    decides,
+    looks,
+    stops,
+    draws,
+    shortG: drawn.shortG,
+  };
+  return { day, notes };
+}
+
 /** A plan of an order that was found. */
 export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Order, seed: number): DaysPlan {
   const { printers, bedfuls, projects, spools, rates, times, deadlinesMs, fromMs } = input;
-  const { tasks, presence } = times;
-  const notes: PlanNote[] = [];
-
+  const { tasks } = times;
   const random = randomFrom(seed);
   const runs = Array.from({ length: courses }, () => timetableOf(times, order, printerOf, courseOf(input, random))).map(
     (t) => t.readyMs,
@@ -122,63 +187,9 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   });
   const { drawn, leftG, emptyMs, buy } = drawOn(wants, spools);
   const deciders = decidersOf(timetable, times);
-  const days = placed.map((p, i): PlannedBedful => {
-    const { task, printer, loadMs, startMs, endMs, offMs, doneMs, halts } = p;
-    const { name, id, project } = bedfuls[task];
-    const { running, wantedMs } = tasks[task];
-    // where there are several projects a number is not enough
-    const called = projects.length > 1 && project !== '' ? `${name} of ${project}` : name;
-    const fits = loadMs < Infinity;
-    const looks = fits ? looksAt(presence, startMs, endMs, fromMs) : [];
-    const draws = drawn[i].draws.map(({ spool, grams, atMs }, k) => ({
-      spool: spools[spool].name,
-      grams,
-      at: told(atMs) ?? '',
-      attended: k === 0 || (fits && presence.isThere(atMs)),
-    }));
-    const stops = halts.map(({ stop, fromMs: stoodMs, handMs }) => ({
-      at: localTime(handMs),
-      share: bedfuls[task].stops[stop].share,
-      says: bedfuls[task].stops[stop].says,
-      waitsS: (handMs - stoodMs) / 1000,
-    }));
-    for (const { says, waitsS } of stops)
-      if (waitsS > figures.standsStillS.value)
-        notes.push({ kind: 'stands-still', bedful: called, says, hours: waitsS / 3600 });
-    const durationS = tasks[task].printMs[printer]! / 1000;
-    const byLog = input.calibrated[task][printer];
-    if (!fits) notes.push({ kind: 'no-time', bedful: called, hours: durationS / 3600 });
-    else {
-      if (wantedMs !== null && !running && loadMs > Math.max(wantedMs, fromMs) + 60_000)
-        notes.push({ kind: 'wish-missed', bedful: called, hours: (loadMs - Math.max(wantedMs, fromMs)) / hourMs });
-      if (looks.length === 0 && !running && durationS >= figures.longPrintS.value)
-        notes.push({ kind: 'unseen', bedful: called });
-    }
-    // without a spool that is listed nobody asked
-    if (drawn[i].shortG > 0.5 && spools.length > 0)
-      notes.push({ kind: 'short', bedful: called, grams: drawn[i].shortG });
-    for (const d of draws) if (!d.attended) notes.push({ kind: 'swap-alone', bedful: called, spool: d.spool });
-    return {
-      bedful: name,
-      id,
-      project,
-      printer: printers[printer].name,
-      durationS,
-      likelyS: byLog && [(durationS * byLog.low) / byLog.factor, (durationS * byLog.high) / byLog.factor],
-      expectedS: expected[i],
-      loadAt: told(loadMs),
-      startsAt: told(startMs),
-      endsAt: told(endMs),
-      offAt: told(offMs),
-      doneAt: told(doneMs),
-      running: running !== null,
-      decides: deciders.has(task),
-      looks,
-      stops,
-      draws,
-      shortG: drawn[i].shortG,
-    };
-  });
+  const bedfulsTold = placed.map((p, i) => tellBedful(input, p, expected[i], drawn[i], deciders.has(p.task)));
+  const days = bedfulsTold.map((t) => t.day);
+  const notes = bedfulsTold.flatMap((t) => t.notes);
   const readyMs = readyAll(timetable.readyMs);
   for (const [i, ms] of timetable.readyMs.entries())
     if (ms > (deadlinesMs[i] ?? Infinity)) notes.push({ kind: 'late', project: projects[i].name });
