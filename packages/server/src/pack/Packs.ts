@@ -1,9 +1,9 @@
-import { eq, inArray, or, sql, type Table } from 'drizzle-orm';
+import { eq, or, sql, type Table } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { descriptionOf, nameNow, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { ApiError } from '../http/ApiError.ts';
-import { chunked } from '../store/chunked.ts';
+import { isOneOf } from '../store/named.ts';
 import type { Reading, Statement } from '../store/database.ts';
 import {
   attachments,
@@ -49,21 +49,18 @@ export class Packs {
     if (!project) throw ApiError.notFound('project', projectId);
     const ofModels = await db.select().from(models).where(eq(models.projectId, projectId));
     const modelIds = ofModels.map((m) => m.id);
-    const ofParts = await chunked(modelIds, (ids) => db.select().from(parts).where(inArray(parts.modelId, ids)));
+    const ofParts = await db.select().from(parts).where(isOneOf(parts.modelId, modelIds));
     const bodyIds = [...modelIds, ...ofParts.map((p) => p.id)];
-    const states = await chunked(bodyIds, (ids) => db.select().from(lineStates).where(inArray(lineStates.bodyId, ids)));
+    const states = await db.select().from(lineStates).where(isOneOf(lineStates.bodyId, bodyIds));
     // what was said later counts: entries keep their order
     const log = await db
       .select()
       .from(logEntries)
       .where(eq(logEntries.projectId, projectId))
       .orderBy(sql`rowid`);
-    const bodies = await chunked(modelIds, (ids) =>
-      db.select().from(references).where(inArray(references.modelId, ids)),
-    );
-    const ofSteps = await chunked([...states.flatMap((s) => s.stepIds), ...ofParts.map((p) => p.stepId)], (ids) =>
-      db.select().from(steps).where(inArray(steps.id, ids)),
-    );
+    const bodies = await db.select().from(references).where(isOneOf(references.modelId, modelIds));
+    const stepIds = [...states.flatMap((s) => s.stepIds), ...ofParts.map((p) => p.stepId)];
+    const ofSteps = await db.select().from(steps).where(isOneOf(steps.id, stepIds));
     const kept = await db.select().from(bedfuls).where(eq(bedfuls.projectId, projectId));
     const hashes = [
       ...kept.flatMap((b) => b.parts.map((p) => p.mesh)),
@@ -74,19 +71,19 @@ export class Packs {
     ];
     const printerIds = [...log.flatMap((e) => (e.printerId ? [e.printerId] : [])), ...kept.map((b) => b.printerId)];
     const rows: PackedRows = {
-      meshes: await chunked(hashes, (some) => db.select().from(meshes).where(inArray(meshes.hash, some))),
+      meshes: await db.select().from(meshes).where(isOneOf(meshes.hash, hashes)),
       steps: ofSteps,
       projects: [{ ...project, archivedAt: null, removedAt: null }],
       models: ofModels,
       parts: ofParts,
       lineStates: states,
-      dismissals: await chunked(bodyIds, (ids) => db.select().from(dismissals).where(inArray(dismissals.bodyId, ids))),
-      joints: await chunked(bodyIds, (ids) => db.select().from(joints).where(inArray(joints.bodyId, ids))),
+      dismissals: await db.select().from(dismissals).where(isOneOf(dismissals.bodyId, bodyIds)),
+      joints: await db.select().from(joints).where(isOneOf(joints.bodyId, bodyIds)),
       references: bodies,
       attachments: await db.select().from(attachments).where(eq(attachments.projectId, projectId)),
       logEntries: log,
       bedfuls: kept,
-      printers: await chunked(printerIds, (ids) => db.select().from(printers).where(inArray(printers.id, ids))),
+      printers: await db.select().from(printers).where(isOneOf(printers.id, printerIds)),
     };
     return { format: packFormat, version: packVersion, madeAt: new Date().toISOString(), rows };
   }

@@ -6,8 +6,8 @@ import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
 import { bedfulView, changedSince, keptParts, modelOf, modelsOf, type BedfulRow } from './bedfulViews.ts';
 import type { BodyViews } from './BodyViews.ts';
-import { chunked } from './chunked.ts';
 import type { Reading } from './database.ts';
+import { isNamed, rowsOf } from './named.ts';
 import type { LogRowInForce, PrintLog } from './PrintLog.ts';
 import { bedfuls, type KeptPart } from './schema.ts';
 import type { Workshop } from './Workshop.ts';
@@ -30,42 +30,56 @@ const madeBy = ({ arrangement, projectId }: Arranged): SQL =>
 const endedBy = ({ arrangement, projectId }: Arranged): SQL =>
   and(eq(bedfuls.projectId, projectId), eq(bedfuls.endedBy, arrangement))!;
 
-/** Bedfuls that hold a part of one of some models. */
-const holds = (modelIds: readonly string[]): SQL =>
-  or(
-    inArray(bedfuls.modelId, [...modelIds]),
-    sql`exists (select 1 from json_each(${bedfuls.parts}) where ${inArray(sql`json_extract(value, '$.of.model')`, [...modelIds])})`,
-  )!;
+/** Bedfuls that hold a part of one of the models that are named. */
+const holdsNamed: SQL = or(
+  isNamed(bedfuls.modelId),
+  sql`exists (select 1 from json_each(${bedfuls.parts}) held where ${isNamed(sql`json_extract(held.value, '$.of.model')`)})`,
+)!;
+
+const queriesOf = (db: Reading) => ({
+  holding: db
+    .select()
+    .from(bedfuls)
+    .where(and(holdsNamed, isNull(bedfuls.endedBy)))
+    .orderBy(asc(bedfuls.modelId), asc(bedfuls.number))
+    .prepare(),
+  /** of all that ever held parts of them */
+  arrangements: db
+    .select({ projectId: bedfuls.projectId, made: bedfuls.arrangement, ended: bedfuls.endedBy })
+    .from(bedfuls)
+    .where(holdsNamed)
+    .prepare(),
+  all: db
+    .select()
+    .from(bedfuls)
+    .where(isNull(bedfuls.endedBy))
+    .orderBy(asc(bedfuls.createdAt), asc(bedfuls.number))
+    .prepare(),
+  named: db.select().from(bedfuls).where(isNamed(bedfuls.id)).prepare(),
+});
 
 /** What goes on which bed, as it was decided. */
 export class Bedfuls {
+  private readonly queries: ReturnType<typeof queriesOf>;
+
   constructor(
     private readonly db: Reading,
     private readonly writer: Writer,
     private readonly views: BodyViews,
     private readonly workshop: Workshop,
     private readonly prints: PrintLog,
-  ) {}
+  ) {
+    this.queries = queriesOf(db);
+  }
 
   /** Bedfuls in force that hold parts of some models. */
   async rowsOf(modelIds: readonly string[]): Promise<BedfulRow[]> {
-    const rows = await chunked(modelIds, (some) =>
-      this.db
-        .select()
-        .from(bedfuls)
-        .where(and(holds(some), isNull(bedfuls.endedBy)))
-        .orderBy(asc(bedfuls.modelId), asc(bedfuls.number)),
-    );
-    return [...new Map(rows.map((r) => [r.id, r])).values()];
+    return rowsOf(this.queries.holding, modelIds);
   }
 
   /** All that are in force, whatever project they are of. */
   async allRows(): Promise<BedfulRow[]> {
-    return this.db
-      .select()
-      .from(bedfuls)
-      .where(isNull(bedfuls.endedBy))
-      .orderBy(asc(bedfuls.createdAt), asc(bedfuls.number));
+    return this.queries.all.execute();
   }
 
   /** Bedfuls as they are now, by what is in force of their parts and what was said of their prints. */
@@ -97,7 +111,7 @@ export class Bedfuls {
 
   /** One bedful with its row. @throws ApiError `not-found` */
   async one(id: string): Promise<{ row: BedfulRow; view: BedfulView }> {
-    const [row] = await this.db.select().from(bedfuls).where(eq(bedfuls.id, id));
+    const [row] = await rowsOf(this.queries.named, [id]);
     if (!row || row.endedBy !== null) throw ApiError.notFound('bedful', id);
     const [view] = await this.told([row]);
     return { row, view };
@@ -112,10 +126,7 @@ export class Bedfuls {
 
   /** The last arrangement of a model: it made rows that hold parts of it, ended some, or both. */
   private async lastArrangement(modelId: string): Promise<Arranged | null> {
-    const rows = await this.db
-      .select({ projectId: bedfuls.projectId, made: bedfuls.arrangement, ended: bedfuls.endedBy })
-      .from(bedfuls)
-      .where(holds([modelId]));
+    const rows = await rowsOf(this.queries.arrangements, [modelId]);
     const all = rows.flatMap((r) => (r.ended === null ? [r.made] : [r.made, r.ended])).sort();
     const last = all.at(-1);
     return last === undefined ? null : { arrangement: last, projectId: rows[0].projectId };

@@ -14,7 +14,7 @@ import { countOf } from '@jasmorphe/core/words/numbers';
 import { ApiError } from '../http/ApiError.ts';
 import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
-import { chunked } from './chunked.ts';
+import { isOneOf } from './named.ts';
 import type { Reading } from './database.ts';
 import { dismissals, models, projects, type SourceWords } from './schema.ts';
 import type { Writer } from './Writer.ts';
@@ -124,10 +124,15 @@ export class Kits {
     const frame = frameOf((printed.length > 0 ? printed : pieces).map((p) => boxes.get(p.id)!));
     const decided = new Set(
       (
-        await chunked(
-          mine.map((m) => m.id),
-          (ids) => this.db.select({ code: dismissals.code }).from(dismissals).where(inArray(dismissals.bodyId, ids)),
-        )
+        await this.db
+          .select({ code: dismissals.code })
+          .from(dismissals)
+          .where(
+            isOneOf(
+              dismissals.bodyId,
+              mine.map((m) => m.id),
+            ),
+          )
       ).map((d) => d.code),
     );
     return {

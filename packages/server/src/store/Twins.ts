@@ -1,9 +1,9 @@
-import { eq, inArray } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { mostPieces } from '@jasmorphe/contracts/kitRequests';
 import { ApiError } from '../http/ApiError.ts';
 import type { BodyViews } from './BodyViews.ts';
-import { chunked } from './chunked.ts';
+import { isOneOf } from './named.ts';
 import type { Reading, Statement } from './database.ts';
 import { dismissals, lineStates, models, parts } from './schema.ts';
 import type { Writer } from './Writer.ts';
@@ -91,12 +91,9 @@ export class Twins {
   private async twin(model: ModelRow, own: Pick<ModelRow, 'id' | 'name' | 'path'>): Promise<Statement[]> {
     const ofParts = await this.db.select().from(parts).where(eq(parts.modelId, model.id));
     const bodies = new Map([[model.id, own.id], ...ofParts.map((p) => [p.id, randomUUID()] as const)]);
-    const lines = await chunked([...bodies.keys()], (some) =>
-      this.db.select().from(lineStates).where(inArray(lineStates.bodyId, some)),
-    );
-    const reasons = await chunked([...bodies.keys()], (some) =>
-      this.db.select().from(dismissals).where(inArray(dismissals.bodyId, some)),
-    );
+    const ids = [...bodies.keys()];
+    const lines = await this.db.select().from(lineStates).where(isOneOf(lineStates.bodyId, ids));
+    const reasons = await this.db.select().from(dismissals).where(isOneOf(dismissals.bodyId, ids));
     return [
       this.db.insert(models).values({ ...model, ...own, copies: 1, createdAt: new Date().toISOString() }),
       ...ofParts.map((p) => this.db.insert(parts).values({ ...p, id: bodies.get(p.id)!, modelId: own.id })),

@@ -1,6 +1,6 @@
 import { inArray, sql } from 'drizzle-orm';
 import type { BlobStore } from './BlobStore.ts';
-import { chunked } from './chunked.ts';
+import { isOneOf } from './named.ts';
 import type { Reading, Statement } from './database.ts';
 import {
   attachments,
@@ -105,11 +105,8 @@ export async function collectUnneeded(
   // rows go first: a step whose mesh is gone would only be worked out again, a row without its file is a puzzle
   const gone = found.filter((f) => f.kind === 'meshes').map((f) => f.name);
   const removals: Statement[] = [];
-  const remove = async (names: readonly string[], removal: (some: string[]) => Statement) => {
-    await chunked(names, async (some) => (removals.push(removal(some)), []));
-  };
-  await remove(needed.deadSteps, (ids) => db.delete(steps).where(inArray(steps.id, ids)));
-  await remove(gone, (hashes) => db.delete(meshes).where(inArray(meshes.hash, hashes)));
+  if (needed.deadSteps.length > 0) removals.push(db.delete(steps).where(isOneOf(steps.id, needed.deadSteps)));
+  if (gone.length > 0) removals.push(db.delete(meshes).where(isOneOf(meshes.hash, gone)));
   await write(removals);
   for (const { kind, name } of found) await blobs.discard(kind, name);
   for await (const { name, writtenMs } of blobs.list('display'))

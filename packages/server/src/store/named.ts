@@ -1,4 +1,4 @@
-import { sql, type AnyColumn, type SQL } from 'drizzle-orm';
+import { sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 
 /** A query whose SQL was written when it was prepared; it is asked with a list of names. */
 interface ByNames<Row> {
@@ -11,8 +11,12 @@ interface ByNames<Row> {
  *
  * @param list what the list is called that the query is asked with
  */
-export const isNamed = (column: AnyColumn, list = 'names'): SQL =>
+export const isNamed = (column: SQLWrapper, list = 'names'): SQL =>
   sql`${column} in (select value from json_each(${sql.placeholder(list)}))`;
+
+/** Is a column one of these names? Asked once, of as many as there are: they are one value. */
+export const isOneOf = (column: SQLWrapper, names: readonly (string | null)[]): SQL =>
+  sql`${column} in (select value from json_each(${JSON.stringify(names)}))`;
 
 /** Rows of many things by name, in one question; of none nothing is asked. */
 export const rowsOf = <Row>(query: ByNames<Row>, names: readonly string[]): Promise<Row[]> =>
