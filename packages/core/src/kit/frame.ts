@@ -1,9 +1,9 @@
-type Triple = readonly [number, number, number];
+import type { Vec3 } from '../mesh/TriMesh.ts';
 
 export interface PieceBox {
   /** mm */
-  min: Triple;
-  max: Triple;
+  min: Vec3;
+  max: Vec3;
 }
 
 /** Whether the coordinates of a kit's pieces belong together, and why. */

@@ -1,7 +1,7 @@
 import { guessUnit, type LengthUnit, type StatedUnit } from '../formats/units.ts';
 
 /** A piece as far as its unit goes. */
-export interface Measured {
+export interface ReadPiece {
   name: string;
   /** as the file has it, in whatever unit */
   fileSize: { x: number; y: number; z: number };
@@ -15,13 +15,13 @@ export interface KitUnit {
   reason: string;
 }
 
-const longest = ({ fileSize: { x, y, z } }: Measured): number => Math.max(x, y, z);
+const longest = ({ fileSize: { x, y, z } }: ReadPiece): number => Math.max(x, y, z);
 
 /**
  * One unit for all files of a kit that state none: they were made together, so the largest decides for the small ones,
  * which by themselves would be taken for things in a larger unit. A unit that other files of the kit state is taken over.
  */
-export function kitUnit(pieces: readonly Measured[]): KitUnit | null {
+export function kitUnit(pieces: readonly ReadPiece[]): KitUnit | null {
   const silent = pieces.filter((p) => p.fileUnit === null);
   if (silent.length === 0) return null;
   const stated = [

@@ -1,7 +1,6 @@
+import type { Vec3 } from '../mesh/TriMesh.ts';
 import { figures } from '../trade/figures.ts';
 import { pieceName } from './pieceNames.ts';
-
-type Triple = readonly [number, number, number];
 
 /** A piece as far as its likeness to others goes. */
 export interface Likeness {
@@ -9,8 +8,8 @@ export interface Likeness {
   /** path of its file */
   path: string;
   /** mm */
-  min: Triple;
-  max: Triple;
+  min: Vec3;
+  max: Vec3;
 }
 
 /** Pieces that seem to be forms of the same thing: one of them is printed. */

@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import ButtonBase from '@mui/material/ButtonBase';
 import { Canvas, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -67,8 +68,6 @@ export interface BenchProps {
   overhangDeg?: number | null;
 }
 
-type Point = [number, number, number];
-
 const boundsOfFacts = (facts: Pick<Inspection, 'min' | 'max'>): Bounds => ({
   min: [facts.min.x, facts.min.y, facts.min.z],
   max: [facts.max.x, facts.max.y, facts.max.z],
@@ -114,16 +113,16 @@ function placeOf(
   centre: number[],
   diagonal: number,
   explode: number,
-): { middle: Point; shift: Point } {
+): { middle: Triple; shift: Triple } {
   const { min, max } = part.mesh.facts;
   const [x, y, z] = part.move ?? [0, 0, 0];
-  const middle: Point = [(min.x + max.x) / 2 + x, (min.y + max.y) / 2 + y, (min.z + max.z) / 2 + z];
+  const middle: Triple = [(min.x + max.x) / 2 + x, (min.y + max.y) / 2 + y, (min.z + max.z) / 2 + z];
   const way = part.apart && part.apart.some((a) => a !== 0) ? part.apart : null;
   return {
     middle,
     shift: middle.map((m, k) =>
       part.still ? 0 : way ? way[k] * explode * farthest * diagonal : (m - centre[k]) * explode * 0.75,
-    ) as Point,
+    ) as Triple,
   };
 }
 
@@ -171,7 +170,7 @@ function Part({
           <lineBasicMaterial color={colours.ink3} transparent opacity={0.5} />
         </lineSegments>
       )}
-      <group position={part.move ? (shift.map((x, k) => x + part.move![k]) as Point) : shift}>
+      <group position={part.move ? (shift.map((x, k) => x + part.move![k]) as Triple) : shift}>
         <Clay
           geometry={display.geometry}
           colour={
@@ -246,7 +245,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
   }, [lying, parts, explode, centre, diagonal]);
   // sections are of the model; a part that lies on the bed is another sight
   const cut = useCut(hash, lying ? null : section);
-  const shiftOf = (id: string): Point | null => {
+  const shiftOf = (id: string): Triple | null => {
     const part = parts.find((p) => p.id === id);
     return part ? placeOf(part, centre, diagonal, explode).shift : null;
   };
@@ -272,7 +271,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       const { middle, shift } = placeOf(part, centre, diagonal, explode);
       list.push({
         key: part.id,
-        at: middle.map((m, k) => m + shift[k]) as Point,
+        at: middle.map((m, k) => m + shift[k]) as Triple,
         className: `partTag${part.id === partId ? ' picked' : ''}`,
         content: (
           <ButtonBase

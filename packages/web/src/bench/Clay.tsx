@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { DoubleSide, FrontSide, type BufferGeometry, type Plane } from 'three';
@@ -6,9 +7,7 @@ import type { Tokens } from '../app/tokens.ts';
 import { shownHit } from './shownHit.ts';
 import { PaintedSkin, useBrush } from './Painted.tsx';
 
-type Point = [number, number, number];
-
-const asItIs = (at: Point): Point => at;
+const asItIs = (at: Triple): Triple => at;
 
 /** A body in clay: cut open by a plane, picked, painted. */
 export function Clay({
@@ -27,12 +26,12 @@ export function Clay({
   colour: string;
   clip: Plane | null;
   opacity?: number;
-  onPick?: (at: Point) => void;
+  onPick?: (at: Triple) => void;
   /** can it be painted? */
   takesPaint?: boolean;
   /** from a point of what is shown to that of the body, and the other way round: it may be shown as it lies */
-  back?: (at: Point) => Point;
-  onto?: (at: Point) => Point;
+  back?: (at: Triple) => Triple;
+  onto?: (at: Triple) => Triple;
   /** its corners have colours of their own */
   inColours?: boolean;
   colours?: Tokens;

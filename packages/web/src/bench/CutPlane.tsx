@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
 import { DoubleSide, Quaternion, Vector3, type Group } from 'three';
@@ -6,7 +7,6 @@ import { useAppDispatch } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
 import { movePlane, type HeldPlane } from './benchSlice.ts';
 
-type Point = [number, number, number];
 const up = new Vector3(0, 0, 1);
 const tidy = (x: number): number => Math.round(x * 100) / 100;
 
@@ -45,7 +45,7 @@ export function CutPlane({ plane, span, colours }: { plane: HeldPlane; span: num
         movePlane({
           normal: normal.toArray(),
           offset: tidy(normal.dot(at)),
-          at: at.toArray().map(tidy) as Point,
+          at: at.toArray().map(tidy) as Triple,
         }),
       );
     };

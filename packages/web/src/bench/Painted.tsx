@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useThree, type ThreeEvent } from '@react-three/fiber';
 import { useEffect, useMemo, useRef } from 'react';
 import { DataTexture, FloatType, GLSL3, NearestFilter, RGBAFormat, ShaderMaterial, Color, type Plane } from 'three';
@@ -7,8 +8,6 @@ import type { Tokens } from '../app/tokens.ts';
 import { dab, endStroke } from './benchSlice.ts';
 import { shownHit } from './shownHit.ts';
 import type { DisplayGeometry } from './displayMesh.ts';
-
-type Point = [number, number, number];
 
 const vertex = `
 #include <clipping_planes_pars_vertex>
@@ -97,7 +96,7 @@ export function PaintedSkin({
  */
 export function useBrush(
   clip: Plane | null,
-  back: (at: Point) => Point,
+  back: (at: Triple) => Triple,
 ): Record<'onPointerDown' | 'onPointerMove' | 'onPointerUp', (e: ThreeEvent<PointerEvent>) => void> | null {
   const dispatch = useAppDispatch();
   const on = useAppSelector((s) => s.bench.brush !== null);

@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useThree, type ThreeEvent } from '@react-three/fiber';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Plane, Quaternion, Vector3 } from 'three';
@@ -5,14 +6,13 @@ import { useAppDispatch } from '../app/store.ts';
 import type { Tokens } from '../app/tokens.ts';
 import { movePeg, type Peg } from './benchSlice.ts';
 
-type Point = [number, number, number];
 const tidy = (x: number): number => Math.round(x * 100) / 100;
 
 /** One join as a peg through its face; dragged, it stays in the plane of the face. */
-function OnePeg({ peg, shift, least, colours }: { peg: Peg; shift: Point; least: number; colours: Tokens }) {
+function OnePeg({ peg, shift, least, colours }: { peg: Peg; shift: Triple; least: number; colours: Tokens }) {
   const dispatch = useAppDispatch();
   const { controls, invalidate } = useThree();
-  const [dragged, setDragged] = useState<Point | null>(null);
+  const [dragged, setDragged] = useState<Triple | null>(null);
   const held = useRef<{ plane: Plane; grip: Vector3 } | null>(null);
   const turn = useMemo(
     () => new Quaternion().setFromUnitVectors(new Vector3(0, 1, 0), new Vector3(...peg.normal)),
@@ -40,7 +40,7 @@ function OnePeg({ peg, shift, least, colours }: { peg: Peg; shift: Point; least:
           .sub(held.current.grip)
           .sub(new Vector3(...shift))
           .toArray()
-          .map(tidy) as Point,
+          .map(tidy) as Triple,
       );
   };
   const up = (e: ThreeEvent<PointerEvent>) => {
@@ -55,7 +55,7 @@ function OnePeg({ peg, shift, least, colours }: { peg: Peg; shift: Point; least:
   const r = Math.max(peg.acrossMm / 2, least);
   return (
     <mesh
-      position={at.map((x, k) => x + shift[k]) as Point}
+      position={at.map((x, k) => x + shift[k]) as Triple}
       quaternion={turn}
       onPointerDown={down}
       onPointerMove={move}
@@ -82,7 +82,7 @@ export function Pegs({
   colours,
 }: {
   pegs: readonly Peg[];
-  shiftOf: (partId: string) => Point | null;
+  shiftOf: (partId: string) => Triple | null;
   /** radius under which a peg would be too small to be taken hold of, mm */
   least: number;
   colours: Tokens;

@@ -1,10 +1,9 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useThree } from '@react-three/fiber';
 import { useEffect } from 'react';
 import type { Tokens } from '../app/tokens.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { stepTips, type ShownTips } from './benchSlice.ts';
-
-type Point = [number, number, number];
 
 /** Support tips on the part as it lies: the one that is looked at, those to come, and those that are ticked off. */
 export function Tips({
@@ -15,7 +14,7 @@ export function Tips({
   colours,
 }: {
   tips: ShownTips;
-  onto: (at: Point) => Point;
+  onto: (at: Triple) => Triple;
   /** radius of a dot, mm */
   least: number;
   /** tips higher up are not laid yet, mm */

@@ -1,13 +1,12 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useEffect, useEffectEvent } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { askForPlace, askForPoints, holdBrush, type BenchState } from '../bench/benchSlice.ts';
 
-type Point = [number, number, number];
-
 /** A place of the model picked for one purpose, once it is asked for. */
 export function usePickedPlace(
   purpose: Exclude<BenchState['purpose'], ''>,
-  onPick: (at: Point) => void,
+  onPick: (at: Triple) => void,
 ): { asking: boolean; toggle: () => void } {
   const dispatch = useAppDispatch();
   const asking = useAppSelector((s) => s.bench.asks > 0 && s.bench.purpose === purpose);

@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useEffect, useMemo, useRef } from 'react';
 import type { PartView } from '@jasmorphe/contracts/views';
 import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divide/describe';
@@ -5,8 +6,6 @@ import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { movePeg, showPegs, type Peg } from '../../bench/benchSlice.ts';
-
-type Point = [number, number, number];
 
 /** A face that two parts share, with its joins as they would be placed by hand. */
 export interface JoinedFace {
@@ -16,10 +15,10 @@ export interface JoinedFace {
   /** they were placed by hand */
   own: boolean;
   /** where a join has most room, the roomiest first */
-  rooms: Point[];
+  rooms: Triple[];
 }
 
-const inBox = ({ plain: { min, size } }: DividedPart, at: Point, by: number): boolean =>
+const inBox = ({ plain: { min, size } }: DividedPart, at: Triple, by: number): boolean =>
   (['x', 'y', 'z'] as const).every((a, k) => at[k] >= min[a] - by && at[k] <= min[a] + size[a] + by);
 
 /** A join that is dragged along a bent face stays in a plane, and may come off it so far, mm. */
@@ -59,7 +58,7 @@ export function facesOf(report: DivideReport, part: DividedPart, hand: readonly 
       to,
       places: placed.length > 0 ? placed : made,
       own: placed.length > 0,
-      rooms: rooms.map((r): Point => [r.x, r.y, r.z]),
+      rooms: rooms.map((r): Triple => [r.x, r.y, r.z]),
     };
   });
 }
@@ -95,7 +94,7 @@ export function usePegs(
   report: DivideReport | undefined,
   view: PartView | undefined,
   faces: readonly JoinedFace[],
-  onMove: (face: JoinedFace, index: number, at: Point) => void,
+  onMove: (face: JoinedFace, index: number, at: Triple) => void,
 ): void {
   const dispatch = useAppDispatch();
   const moved = useAppSelector((s) => s.bench.pegMoved);

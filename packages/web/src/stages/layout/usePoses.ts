@@ -1,3 +1,4 @@
+import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useEffect, useState } from 'react';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
@@ -10,10 +11,9 @@ import { upOfTurned } from './turned.ts';
 
 type Report = ReportOf<'pose'>;
 export type Pose = Report['poses'][number];
-type Point = [number, number, number];
 
 /** What the maker turned by hand: laid on a face, or leaned from how it lay. */
-type ByHand = { face: Point } | { from: number[][]; backDeg: number; rightDeg: number } | null;
+type ByHand = { face: Triple } | { from: number[][]; backDeg: number; rightDeg: number } | null;
 
 /** A report of one pose alone, for the rows of a table. */
 export const alone = (report: Report, pose: Pose): Report => ({ ...report, poses: [pose], chosen: pose.school });
