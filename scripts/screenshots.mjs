@@ -37,7 +37,7 @@ const cancelRest = async () => {
 const unprinted = (p) =>
   p.locator('.partsTable .MuiDataGrid-row', { hasText: '—' }).locator('[role=gridcell][data-colindex="0"]');
 const shots = [
-  { name: 'shelf', path: '/', ready: (p) => p.locator('.portrait img').nth(4).waitFor() },
+  { name: 'shelf', path: '/', ready: (p) => p.locator('[data-testid=project-card] img').nth(4).waitFor() },
   { name: 'intake', path: at('Carnyx', 'intake'), act: (p) => p.keyboard.press('h') },
   {
     name: 'mend',

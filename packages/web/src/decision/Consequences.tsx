@@ -52,7 +52,12 @@ const HeadButton = styled(ButtonBase)({
 });
 
 const Label = styled(TableCell)({ color: 'var(--ink2)', paddingLeft: 0 });
-const Cell = styled(TableCell)({ whiteSpace: 'nowrap', '&.chosen': { background: 'var(--verdigrisGround)' } });
+const Cell = styled(TableCell)({
+  whiteSpace: 'nowrap',
+  '&.chosen': { background: 'var(--verdigrisGround)' },
+  // what is a list of things breaks between them where there is no room
+  '&.list': { whiteSpace: 'normal' },
+});
 
 const Waiting = styled('span')({
   display: 'inline-flex',
@@ -150,11 +155,19 @@ export function Consequences({
                 <Label component="th" scope="row" align="left">
                   {row.label}
                 </Label>
-                {options.map((o, i) => (
-                  <Cell key={o.name} align="right" className={`figure${i === chosen ? ' chosen' : ''}`}>
-                    {cell(row, r, i)}
-                  </Cell>
-                ))}
+                {options.map((o, i) => {
+                  const shown = cell(row, r, i);
+                  const list = typeof shown === 'string' && shown.includes(', ');
+                  return (
+                    <Cell
+                      key={o.name}
+                      align="right"
+                      className={['figure', i === chosen && 'chosen', list && 'list'].filter(Boolean).join(' ')}
+                    >
+                      {shown}
+                    </Cell>
+                  );
+                })}
               </TableRow>
             </Tip>
           ))}

@@ -31,7 +31,7 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
 /** Is all that the card asks for, but the plan, as it was when the divide in force was made? */
 export const isAsBefore = (old: Partial<DivideParams>, { values, beds, places, clean, painted }: Wanted): boolean =>
   areSameBeds(old, beds) &&
-  fields.every((f) => old[f] === undefined || old[f] === values[f]) &&
+  fields.every((f) => old[f] == null || old[f] === values[f]) &&
   isSame(clean, old.keepClean ?? []) &&
   isSame(painted, old.painted ?? []) &&
   isSame(places, old.joinPlaces ?? []);
