@@ -49,7 +49,9 @@ export async function filesOf(given: readonly string[]): Promise<string[]> {
       out.push(path);
       continue;
     }
-    const parts = name.split(/([*?])/).map((p) => (p === '*' ? '.*' : p === '?' ? '.' : p.replace(/[^\w]/g, '\\$&')));
+    const parts = name
+      .split(/([*?])/)
+      .map((p) => (p === '*' ? '.*' : p === '?' ? '.' : p.replace(/[\\^$.+()[\]{}|/]/g, '\\$&')));
     const pattern = new RegExp(`^${parts.join('')}$`, 'u');
     const folder = dirname(path);
     const found = await readdir(folder).catch(() => [] as string[]);

@@ -2,11 +2,11 @@ import { expect } from 'chai';
 import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { commands } from '@jasmorphe/cli/commands';
 import { main } from '@jasmorphe/cli/main';
-import { outputsOf } from '@jasmorphe/cli/files';
+import { filesOf, outputsOf } from '@jasmorphe/cli/files';
 import { progressLine } from '@jasmorphe/cli/progressLine';
 import { version } from '@jasmorphe/cli/version';
 import { catalogue, descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
@@ -108,6 +108,34 @@ describe('the command line for people', () => {
     expect(people.code).equal(0);
     expect(people.out.match(/Watertight/g)).length(2);
     expect((await cli('inspect', here('kit/*.obj'))).error).match(/No file matches/);
+  });
+
+  it('finds files by patterns whatever signs are in their names', async () => {
+    const names = [
+      'part-A1.stl',
+      'part-A1r1.stl',
+      'horn (2) [old].stl',
+      'a+b^2.stl',
+      'x$y|z{3}.stl',
+      'é-bé.stl',
+      'rod.v1-2.stl',
+    ];
+    const mine = here('kit/signs');
+    mkdirSync(mine);
+    for (const name of names) writeFileSync(join(mine, name), 'solid');
+    const found = async (pattern: string) => (await filesOf([join(mine, pattern)])).map((path) => basename(path));
+    for (const name of names) {
+      expect(await found(`${name.slice(0, -4)}.*`), name).eql([name]);
+      expect(await found(`?${name.slice(1)}`), name).eql([name]);
+    }
+    expect(await found('part-*.stl')).eql(['part-A1.stl', 'part-A1r1.stl']);
+    expect(await found('rod.v?-2.stl')).eql(['rod.v1-2.stl']);
+    // a dot is no sign for anything else
+    await filesOf([join(mine, 'rod?v1-2xstl')]).then(
+      () => expect.fail('it matched'),
+      (error: unknown) => expect(error).match(/No file matches/),
+    );
+    rmSync(mine, { recursive: true });
   });
 
   it('writes what several files became into a folder, under their own names, and never over what was read', async () => {
