@@ -100,9 +100,10 @@ export async function main(args: string[], streams: Streams = terminal): Promise
     if (error instanceof CommanderError) {
       if (error.exitCode === 0) return 0;
       const message = error.message.replace(/^error: /, '');
-      if (args.includes('--json'))
-        streams.out(`${JSON.stringify({ error: { code: 'usage', message, hint: 'See jasmorphe --help.' } })}\n`);
-      streams.error(`${message}\nSee jasmorphe --help.\n`);
+      const asked = program.commands.find((c) => c.name() === args[0] || c.aliases().includes(args[0]));
+      const hint = `See jasmorphe ${asked ? `help ${asked.name()}` : '--help'}.`;
+      if (args.includes('--json')) streams.out(`${JSON.stringify({ error: { code: 'usage', message, hint } })}\n`);
+      streams.error(`${message}\n${hint}\n`);
       return 2;
     }
     const { code, message, hint } = asMeshError(error);

@@ -444,6 +444,7 @@ describe('command line', () => {
       [['recut', cube, '-o', out('x.stl'), '--printed', '5'], 'bad-params'],
       [['crop', cube, '-o', out('x.stl'), '--box', '50,50,50,60,60,60'], 'nothing-left'],
       [['crop', cube, '-o', out('x.stl'), '--box', '1,2,3'], 'usage'],
+      [['joins', cube, '--bed', '20x20x20'], 'bad-params'],
       [['mirror', cube, '-o', out('x.stl')], 'no-seam'],
       [['foot', cube, '-o', out('x.stl'), '--height', '99'], 'nothing-left'],
       [['scan', cube, '-o', out('x.stl'), '--severity', '2'], 'bad-params'],
@@ -458,6 +459,12 @@ describe('command line', () => {
       expect(answer.error).contains(error.message);
     }
     expect(readdirSync(folder)).eql(['letter.stl']);
+  });
+
+  it('points at the help of the command that was misunderstood, by its present name, or at all of it', async () => {
+    expect((await cli('cuts', cube)).error).match(/--bed .* not specified\nSee jasmorphe help cuts\.\n$/);
+    expect((await cli('scan', cube, '--mud')).error).match(/See jasmorphe help practice\.\n$/);
+    expect((await cli('hollo', cube)).error).match(/See jasmorphe --help\.\n$/);
   });
 
   it('keeps what stood at the output when it fails', async () => {

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import type { JoinPlace, PartName } from '@jasmorphe/core/params/checks';
-import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
+import { joinKinds, placedKinds } from '@jasmorphe/core/trade/joinKinds';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import type { CutAt } from '@jasmorphe/core/planning/cuts/grid';
 import type { CutsReport } from '@jasmorphe/core/operations/cuts/describe';
@@ -12,6 +12,7 @@ import { isPlanStyle, planNames, planStyles } from '@jasmorphe/core/planning/cut
 import { fixed, inMm, secondsText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { bedOptions, paramsOfBeds, type BedOptions } from '../bedOptions.ts';
 import { cutsIn } from '../cutsIn.ts';
+import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { cardOf, operationCommand } from '../operationCommand.ts';
 import { outputOption } from '../options.ts';
 import { axisValues, numbers } from '../values.ts';
@@ -114,6 +115,16 @@ export const joins = operationCommand<'divide', Options>('divide', {
   summary: 'how the parts of a divide would be joined, with what is to be printed or bought for it; writes nothing',
   example: 'jasmorphe joins carnyx.stl --bed 220x220x250 --plan fewest --join dowel',
   write: null,
+  async before(_inputs, params) {
+    if (params.join === 'none' && !params.joinPlaces)
+      throw new MeshError(
+        'bad-params',
+        'No kind of join was asked for.',
+        `Give --join, one of ${joinKinds.filter((k) => k !== 'none').join(', ')}, or --join-at.`,
+        'join',
+      );
+    return { params, known: undefined };
+  },
   report: ({ parts, loose, mixable, faces, bareFaces, leftOut }) => ({
     joins: joinRows(parts),
     loose,
