@@ -55,6 +55,15 @@ export function stopFindings(part: PartView): Finding[] {
   }));
 }
 
+const tagOf = ({ values }: Finding): string => ('tag' in values && typeof values.tag === 'string' ? values.tag : '');
+
+/** What is said of a part as a whole is not said again where another step tells the same of it, and where it is. */
+const saidOnce = (all: readonly Finding[]): Finding[] =>
+  all.filter((f) => {
+    const tag = tagOf(f);
+    return f.at || tag === '' || !all.some((g) => g.at && g.kind === f.kind && tagOf(g) === tag);
+  });
+
 const printStops: readonly Stop[] = ['divide', 'layout', 'print'];
 
 /**
@@ -77,9 +86,10 @@ export function findingsOfBody(body: BodyView, stop: Stop | null, studied: reado
     if (stop === 'layout') all.push(...posesIn(body));
     if (stop === 'layout' || stop === 'print') all.push(...body.parts.flatMap(stopFindings));
   }
-  const codes = codesOf(all);
-  const aside = asideOf(all, body.dismissals);
-  return all
+  const said = saidOnce(all);
+  const codes = codesOf(said);
+  const aside = asideOf(said, body.dismissals);
+  return said
     .map((f, i) => ({ ...f, code: codes[i], aside: aside[i] }))
     .sort(
       (a, b) =>

@@ -72,6 +72,19 @@ describe('a part of a divided model', () => {
     expect(within(own).getAllByRole('listitem').length).equal(1);
     // of z 20 and z 40 the first is gone
     expect(own.textContent).match(/40\.0 mm/);
+    // after a reload they are at hand at once
+    at.unmount();
+    const again = await card(divided());
+    expect((await again.findByRole('list', { name: 'Own cuts' }, patience)).textContent).match(/40\.0 mm/);
+  });
+
+  it('is not merged over the only cut: without it nothing is cut', async () => {
+    const report = dividedReport();
+    const line = [imported(), stepOf('divide', params, { ...report, cuts: report.cuts.slice(0, 1) })];
+    const at = await card(divided({ line }));
+    act(() => void store.dispatch(pickPart('part-A1')));
+    at.getByRole('region', { name: 'Part A1' });
+    expect(at.queryByRole('button', { name: /^Merge/ })).equal(null);
   });
 
   it('keeps joins that were placed by hand, which are part of what is done; they are left to the program again', async () => {

@@ -1,5 +1,7 @@
 import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
+import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { gluedFaces, tipKey } from '@jasmorphe/contracts/poses';
 import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
@@ -81,7 +83,7 @@ const taken = (pose: SchoolPose, kind = 'filament'): Partial<PartView> => {
 };
 const answering = (of: (params: Record<string, unknown>) => object = () => report()) => {
   // what was answered once is known: a test that is answered otherwise has a part of its own
-  for (const tag of ['A1', 'A2', 'A3', 'A7'])
+  for (const tag of ['A1', 'A2', 'A3', 'A7', 'A9'])
     answers.set(`POST /api/bodies/part-${tag}/previews`, ({ params }: { params: Record<string, unknown> }) =>
       stepOf('pose', params, of(params)),
     );
@@ -200,6 +202,35 @@ describe('Lay out', () => {
     expect(store.getState().bench.asks).equal(0);
     await card.findByText(/^It reaches beyond the bed/);
     expect(button(card, /^Lay A1 so/).disabled).equal(true);
+  });
+
+  it('a lean that is typed before any pose is found is not lost: it is turned from how it lies', async () => {
+    answering((params) =>
+      params.up ? report({ poses: [poseOf('own', [0, -0.5, 0.866])], chosen: 'own', looked: 1 }) : report(),
+    );
+    const card = at(bodyOf({ parts: [partOf('A9')] }));
+    const field = await card.findByLabelText('Lean back');
+    card.getByText('Poses all round are being tried.');
+    type(field, '30');
+    await card.findByRole('button', { name: 'By hand' });
+    const { up } = asked().find((p) => 'up' in p) as { up: number[] };
+    expect(up.map((c) => Number(c.toFixed(3)))).eql([0, -0.5, 0.866]);
+    expect((field as HTMLInputElement).value).equal('30');
+  });
+
+  it('what divide and a pose tell of one part, that it is too large, is said once, with where it is', () => {
+    const placed = stageFinding('too-large', 'failure', { tag: 'A1', overMm: 60 }, { name: 'A1', at: xyz(1, 2, 3) });
+    const studied = [
+      stageFinding('too-large', 'failure', { tag: 'A1' }),
+      stageFinding('topples', 'attention', { tag: 'A1', tipDeg: 3 }),
+      stageFinding('too-large', 'failure', { tag: 'B1' }),
+    ];
+    const told = findingsOfBody(bodyOf(), 'layout', [...studied, placed]);
+    expect(told.map((f) => [f.kind, (f.values as { tag: string }).tag, Boolean(f.at)])).eql([
+      ['too-large', 'B1', false],
+      ['too-large', 'A1', true],
+      ['topples', 'A1', false],
+    ]);
   });
 
   it('how it lies by hand stands beside the schools on a later visit; for another printer it is laid anew', async () => {

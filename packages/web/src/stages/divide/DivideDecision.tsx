@@ -159,7 +159,8 @@ export function DivideDecision({ body, printers }: StageProps) {
     ...(known || !done ? planStyles : []),
     ...(wishes && (known || !done) ? (['weighed'] as const) : []),
   ];
-  const [picked, setPicked] = useState<Column | null>(null);
+  // cuts that are still in hand from before a reload are what was worked on
+  const [picked, setPicked] = useState<Column | null>(() => (hand.edited && hand.edited.length > 0 ? 'own' : null));
   const advised = advisedOf(plans.best);
   const chosen = picked && columns.includes(picked) ? picked : (taken ?? (done ? 'cut' : (advised?.style ?? 'fewest')));
   const chosenReport = plans.reportIn(chosen);
@@ -242,10 +243,14 @@ export function DivideDecision({ body, printers }: StageProps) {
               faces={faces}
               kind={(placedKinds as readonly string[]).includes(join) && join !== 'none' ? join : 'pin'}
               onPick={(tag) => dispatch(pickPart(body.parts.find((p) => p.tag === tag)?.id ?? null))}
-              onMerge={(cut) => {
-                edit(done.cuts.map(cutOf).filter((_, i) => i !== cut - 1));
-                setPickedCut(null);
-              }}
+              onMerge={
+                done.cuts.length > 1
+                  ? (cut) => {
+                      edit(done.cuts.map(cutOf).filter((_, i) => i !== cut - 1));
+                      setPickedCut(null);
+                    }
+                  : null
+              }
               onPlaces={(face, next) => hand.setPlaces(withFace(done, pickedPart, face, next, places))}
               onAutomatic={
                 faces.some((f) => f.own) ? () => hand.setPlaces(withoutFaces(done, pickedPart, places)) : null

@@ -61,8 +61,8 @@ export function PartCard({
   /** of a join that is added */
   kind: JoinPlace['kind'];
   onPick: (tag: string) => void;
-  /** takes the cut away that parts it from a neighbour */
-  onMerge: (cut: number) => void;
+  /** takes the cut away that parts it from a neighbour; null for the only cut, which Undo takes away */
+  onMerge: ((cut: number) => void) | null;
   onPlaces: (face: JoinedFace, places: JoinPlace[]) => void;
   /** leaves the joins of a face to the program again; null where none were placed by hand */
   onAutomatic: (() => void) | null;
@@ -96,9 +96,11 @@ export function PartCard({
                 {b.tag}
               </Button>
               <span className="figure">{areaText(b.areaMm2)}</span>
-              <Button variant="text" color="inherit" onClick={() => onMerge(b.cut)}>
-                Merge, without cut {b.cut}
-              </Button>
+              {onMerge && (
+                <Button variant="text" color="inherit" onClick={() => onMerge(b.cut)}>
+                  Merge, without cut {b.cut}
+                </Button>
+              )}
               {face && more && (
                 <Button
                   variant="text"

@@ -68,8 +68,8 @@ export function usePoses(part: PartView, base: Partial<ParamsOf<'pose'>>, takenP
     /** degrees by hand; null while nothing is leaned */
     leaning,
     lean: (change: Partial<{ backDeg: number; rightDeg: number }>) => {
-      const from = leaning ?? (pose && { from: pose.rotation, backDeg: 0, rightDeg: 0 });
-      if (!from) return;
+      // before any pose is found it is turned from how it lies by now
+      const from = leaning ?? { from: pose?.rotation ?? part.rotation, backDeg: 0, rightDeg: 0 };
       setHand({ ...from, ...change });
       pick('own');
     },
