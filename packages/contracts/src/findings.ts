@@ -55,7 +55,9 @@ export function stopFindings(part: PartView): Finding[] {
   }));
 }
 
-const tagOf = ({ values }: Finding): string => ('tag' in values && typeof values.tag === 'string' ? values.tag : '');
+/** The part that a finding is about; empty where it is about none in particular. */
+export const tagOf = ({ values }: Pick<Finding, 'values'>): string =>
+  'tag' in values && typeof values.tag === 'string' ? values.tag : '';
 
 /** What is said of a part as a whole is not said again where another step tells the same of it, and where it is. */
 const saidOnce = (all: readonly Finding[]): Finding[] =>

@@ -16,6 +16,7 @@ const { clearBench, pickPart, setExplode, setSection, showTips } = await import(
 const { cividis, cividisGradient } = await import('../src/bench/cividis.ts');
 const { loadDisplay } = await import('../src/bench/displayMesh.ts');
 const { standFlags } = await import('../src/bench/flagPlaces.ts');
+const { holderOf } = await import('../src/bench/holders.ts');
 const { partTint, stoppedTint } = await import('../src/bench/partTint.ts');
 const { shownHit } = await import('../src/bench/shownHit.ts');
 const { useDisplay } = await import('../src/bench/useDisplay.ts');
@@ -166,6 +167,24 @@ describe('colours and flags of the bench', () => {
     const part = (hex: string, at: number) => parseInt(hex.slice(at, at + 2), 16);
     const redness = (hex: string) => part(hex, 1) / (part(hex, 3) + part(hex, 5));
     expect(redness(stoppedTint(tokens.light))).above(redness(tokens.light.clay));
+  });
+
+  it('a place is of the part in whose skin it lies: by its box, or where several hold it by the nearest vertex', async () => {
+    const asked: string[] = [];
+    // a cup that stands around a ball: the box of the cup holds the ball as well
+    const skins: Record<string, number[]> = { cup: [0, 0, 0, 29, 12, 12, 40, 40, 40], ball: [20, 20, 10, 20, 20, 30] };
+    const of = (id: string, low: number, high: number) => ({ id, mesh: { hash: id, facts: { min: xyz(low, low, low), max: xyz(high, high, high) } } }); // oxfmt-ignore
+    const parts = [of('cup', 0, 40), of('ball', 10, 30), of('far', 100, 120)];
+    const holder = (at: [number, number, number]) =>
+      holderOf(at, parts, ({ id }) => (asked.push(id), Promise.resolve(skins[id])));
+    expect(await holder([110, 110, 120.3])).equal('far');
+    expect(await holder([1, 1, 1])).equal('cup');
+    expect(asked, 'where one box has it no mesh is fetched').eql([]);
+    expect(await holder([20, 20, 29])).equal('ball');
+    expect(await holder([12, 12, 12])).equal('ball');
+    expect(await holder([30, 12, 12])).equal('cup');
+    expect([...new Set(asked)]).eql(['cup', 'ball']);
+    expect(await holder([60, 0, 0])).equal(undefined);
   });
 
   it('flags neither cover each other nor leave the sheet while there is room; hidden places have none', () => {

@@ -243,6 +243,7 @@ describe('findings on screen', () => {
     message: 'Open loop 1 of 2, 4 mm round, flat. Without closing it there is no inside.',
     at: [1, 2, 3] as [number, number, number],
     span: 4,
+    tag: '',
     aside,
     method: 'counted, exactly',
     mends: ['stitch', 'wrap'] as ('stitch' | 'wrap')[],

@@ -9,6 +9,7 @@ import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tokens, type Tokens } from '../app/tokens.ts';
 import { Bed, bedLabels, type Bounds } from './Bed.tsx';
+import { budget, partBudget } from './budget.ts';
 import { pickFinding, pickPart, pickPoint } from './benchSlice.ts';
 import { Camera } from './Camera.tsx';
 import { Clay } from './Clay.tsx';
@@ -21,6 +22,7 @@ import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import { PlacedBodyMesh } from './PlacedBodyMesh.tsx';
 import { FindingLines } from './FindingLines.tsx';
+import { useHolders } from './holders.ts';
 import { partTint, stoppedTint } from './partTint.ts';
 import { rendererOn } from './rendererOn.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
@@ -28,15 +30,13 @@ import { useDisplay } from './useDisplay.ts';
 import { laidLines, useLaid } from './useLaid.ts';
 import { Swatch } from '../ui/layout.ts';
 
-/** Triangles the bench may draw in all. */
-const budget = 150_000;
-const leastPerPart = 1200;
-
 export interface BenchFlag {
   number: number;
   tone: 'failure' | 'attention' | 'note';
   at: [number, number, number];
   span: number;
+  /** the part that it is about; empty where that is none in particular */
+  tag: string;
   /** ends of segments that show the finding, x, y, z each */
   lines?: number[];
 }
@@ -60,6 +60,8 @@ export interface BenchProps {
   hash: string;
   facts: Pick<Inspection, 'min' | 'max'>;
   parts: readonly BenchPart[];
+  /** all parts of the whole, where only some of them are shown */
+  whole?: readonly BenchPart[];
   flags: BenchFlag[];
   caption: string;
   /** the part that is shown alone, as it lies on the printer's bed */
@@ -149,7 +151,7 @@ function Part({
   const picked = useAppSelector((s) => s.bench.partId);
   // a part stands where it stood in the whole, wherever it is shown
   const asks = useAppSelector((s) => s.bench.asks > 0 && s.bench.asksOn === 'model') && !part.move;
-  const { display } = useDisplay(part.mesh.hash, Math.max(leastPerPart, Math.floor(budget / count / 500) * 500));
+  const { display } = useDisplay(part.mesh.hash, partBudget(count));
   const { middle, shift } = placeOf(part, centre, diagonal, explode);
   const key = [...middle, ...shift].join();
   const axis = useMemo(() => {
@@ -201,7 +203,16 @@ function Flag({ flag }: { flag: BenchFlag }) {
 }
 
 /** The 3D bench: the model in clay on squared paper, with real rulers, section, exploded parts and finding flags. */
-export default function Bench({ hash, facts, parts, flags, caption, lying = null, overhangDeg = null }: BenchProps) {
+export default function Bench({
+  hash,
+  facts,
+  parts,
+  whole = parts,
+  flags,
+  caption,
+  lying = null,
+  overhangDeg = null,
+}: BenchProps) {
   const scheme = useAppSelector((s) => s.ui.scheme);
   const {
     section,
@@ -257,7 +268,21 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
     normal.setComponent(section.axis, sign);
     return new Plane(normal, -sign * cut.at);
   }, [section, cut]);
-  const picked = flags.find((f) => f.number === finding);
+  const holders = useHolders(flags, whole, parts.length > 0 && (explode > 0.02 || parts.length < whole.length));
+  // a flag goes with the part that it stands on, and is gone where that part is not shown
+  const flagsHere = useMemo(
+    () =>
+      flags.flatMap((flag): (BenchFlag & { shift: Triple })[] => {
+        const holder = holders.get(flag.number);
+        if (holder === undefined) return [{ ...flag, shift: [0, 0, 0] }];
+        const part = parts.find((p) => p.id === holder);
+        if (!part) return [];
+        const { shift } = placeOf(part, centre, diagonal, explode);
+        return [{ ...flag, shift, at: flag.at.map((x, k) => x + shift[k]) as Triple }];
+      }),
+    [flags, holders, parts, centre, diagonal, explode],
+  );
+  const picked = flagsHere.find((f) => f.number === finding);
   const { tips, upTo } = useLyingCut(lying, laid);
   const place = useMemo(() => {
     if (tips) return { at: tips.place, span: 0.12 * diagonal };
@@ -286,7 +311,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       });
     }
     // flags would lie over the handles of a body
-    for (const flag of handled || lying ? [] : flags)
+    for (const flag of handled || lying ? [] : flagsHere)
       list.push({
         key: `flag${flag.number}`,
         at: flag.at,
@@ -296,7 +321,7 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
       });
     if (!lying) points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, diagonal, flags, handled, points, lying, dispatch]);
+  }, [bounds, unit, parts, explode, partId, centre, diagonal, flagsHere, handled, points, lying, dispatch]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas
@@ -354,7 +379,11 @@ export default function Bench({ hash, facts, parts, flags, caption, lying = null
         ) : (
           <Whole hash={hash} clip={clip} colours={colours} onFail={setFailed} />
         )}
-        {picked?.lines && !lying && <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />}
+        {picked?.lines && !lying && (
+          <group position={picked.shift}>
+            <FindingLines lines={picked.lines} tone={picked.tone} colours={colours} />
+          </group>
+        )}
         {marks.map((lines, i) => (
           <FindingLines key={i} lines={laid ? laidLines(lines, laid) : lines} tone="note" colours={colours} />
         ))}

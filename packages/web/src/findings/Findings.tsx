@@ -22,6 +22,8 @@ export interface ShownFinding {
   message: string;
   at: [number, number, number] | null;
   span: number;
+  /** the part that it is about; empty where that is none in particular */
+  tag: string;
   /** why it was set aside; null where it was not */
   aside: DismissalView | null;
   /** how the figure was got */

@@ -32,7 +32,7 @@ const PartsTable = lazyPart(() => import('../stages/PartsTable.tsx'), <div class
 const flagsOf = (findings: readonly ShownFinding[]): BenchFlag[] =>
   findings
     .filter((f) => f.at !== null && f.aside === null)
-    .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, lines: f.lines }));
+    .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, tag: f.tag, lines: f.lines }));
 
 /** A part that the address names, as a code on a printed sheet does, is picked; once, so that another may be picked after it. */
 function usePartOfAddress({ parts }: BodyView): void {
@@ -193,6 +193,7 @@ export const Workbench = memo(function Workbench({ body, stage, printers, to }: 
             hash={body.mesh.hash}
             facts={body.mesh.facts}
             parts={parts}
+            whole={parts.length > 0 ? body.parts : parts}
             flags={flags}
             caption={
               lying

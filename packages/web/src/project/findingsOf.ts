@@ -1,4 +1,4 @@
-import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { findingsOfBody, tagOf } from '@jasmorphe/contracts/findings';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import { findingMethod, findingSentence } from '@jasmorphe/core/inspect/findingWords';
@@ -20,6 +20,7 @@ export const findingsOf = (
     message: findingSentence(f, unit),
     at: f.at && [f.at.x, f.at.y, f.at.z],
     span: f.spanMm,
+    tag: tagOf(f),
     aside: f.aside,
     method: findingMethod(f),
     mends: f.mends,
