@@ -1,7 +1,7 @@
 import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import ButtonBase from '@mui/material/ButtonBase';
 import { Canvas, useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Box3, Plane, Vector3 } from 'three';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import type { PartView } from '@jasmorphe/contracts/views';
@@ -22,7 +22,7 @@ import { LabelPlaces, LabelSheet, type BenchLabel } from './Labels.tsx';
 import { CompareSheet, ComparedSkins, useDistances } from './Compared.tsx';
 import { PlacedBodyMesh } from './PlacedBodyMesh.tsx';
 import { FindingLines } from './FindingLines.tsx';
-import { useHolders } from './holders.ts';
+import { useFlagsOnParts } from './holders.ts';
 import { partTint, stoppedTint } from './partTint.ts';
 import { rendererOn } from './rendererOn.ts';
 import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
@@ -256,10 +256,13 @@ export default function Bench({
   }, [lying, parts, explode, centre, diagonal]);
   // sections are of the model; a part that lies on the bed is another sight
   const cut = useCut(hash, lying ? null : section);
-  const shiftOf = (id: string): Triple | null => {
-    const part = parts.find((p) => p.id === id);
-    return part ? placeOf(part, centre, diagonal, explode).shift : null;
-  };
+  const shiftOf = useCallback(
+    (id: string): Triple | null => {
+      const part = parts.find((p) => p.id === id);
+      return part ? placeOf(part, centre, diagonal, explode).shift : null;
+    },
+    [parts, centre, diagonal, explode],
+  );
   const clip = useMemo(() => {
     if (!section || !cut) return null;
     const normal = new Vector3();
@@ -268,21 +271,9 @@ export default function Bench({
     normal.setComponent(section.axis, sign);
     return new Plane(normal, -sign * cut.at);
   }, [section, cut]);
-  const holders = useHolders(flags, whole, parts.length > 0 && (explode > 0.02 || parts.length < whole.length));
-  // a flag goes with the part that it stands on, and is gone where that part is not shown
-  const flagsHere = useMemo(
-    () =>
-      flags.flatMap((flag): (BenchFlag & { shift: Triple })[] => {
-        const holder = holders.get(flag.number);
-        if (holder === undefined) return [{ ...flag, shift: [0, 0, 0] }];
-        const part = parts.find((p) => p.id === holder);
-        if (!part) return [];
-        const { shift } = placeOf(part, centre, diagonal, explode);
-        return [{ ...flag, shift, at: flag.at.map((x, k) => x + shift[k]) as Triple }];
-      }),
-    [flags, holders, parts, centre, diagonal, explode],
-  );
-  const picked = flagsHere.find((f) => f.number === finding);
+  const partly = parts.length > 0 && (explode > 0.02 || parts.length < whole.length);
+  const standing = useFlagsOnParts(flags, whole, partly, shiftOf);
+  const picked = standing.find((f) => f.number === finding);
   const { tips, upTo } = useLyingCut(lying, laid);
   const place = useMemo(() => {
     if (tips) return { at: tips.place, span: 0.12 * diagonal };
@@ -311,7 +302,7 @@ export default function Bench({
       });
     }
     // flags would lie over the handles of a body
-    for (const flag of handled || lying ? [] : flagsHere)
+    for (const flag of handled || lying ? [] : standing)
       list.push({
         key: `flag${flag.number}`,
         at: flag.at,
@@ -321,7 +312,7 @@ export default function Bench({
       });
     if (!lying) points.forEach((at, i) => list.push({ key: `point${i}`, at, className: 'pickedPoint', content: '✛' }));
     return list;
-  }, [bounds, unit, parts, explode, partId, centre, diagonal, flagsHere, handled, points, lying, dispatch]);
+  }, [bounds, unit, parts, explode, partId, centre, diagonal, standing, handled, points, lying, dispatch]);
   return (
     <div className="bench" role="group" aria-label={`Bench: ${caption}. The findings say in words what is shown here.`}>
       <Canvas

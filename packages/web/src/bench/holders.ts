@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import type { BenchFlag, BenchPart } from './Bench.tsx';
 import { partBudget } from './budget.ts';
@@ -36,16 +36,29 @@ export async function holderOf<P extends Pick<BenchPart, 'id' | 'mesh'>>(
   return near[far.indexOf(Math.min(...far))].id;
 }
 
+/** A flag where it stands now. */
+export interface StandingFlag extends BenchFlag {
+  /** how far the part that it stands on is from its place in the whole, mm */
+  shift: Triple;
+}
+
+const atHome: Triple = [0, 0, 0];
+const none: ReadonlyMap<number, string> = new Map();
+
 /**
- * Which part each flag belongs to, by its number; none while that is not known or not asked for.
+ * Flags as they go with the parts that they stand on; those of parts that are not shown are left out. As long as that is not
+ * known, or not asked for, they stand where they are in the whole.
  *
  * @param parts all of the model, whichever are shown
+ * @param wanted parts are apart, or not all are shown
+ * @param shiftOf how far a part is from its place; null where it is not shown
  */
-export function useHolders(
+export function useFlagsOnParts(
   flags: readonly BenchFlag[],
   parts: readonly BenchPart[],
   wanted: boolean,
-): ReadonlyMap<number, string> {
+  shiftOf: (partId: string) => Triple | null,
+): StandingFlag[] {
   const [known, setKnown] = useState<{ of: readonly BenchFlag[]; holders: ReadonlyMap<number, string> } | null>(null);
   useEffect(() => {
     if (!wanted || flags.length === 0) return;
@@ -64,7 +77,14 @@ export function useHolders(
     );
     return () => void (live = false);
   }, [flags, parts, wanted]);
-  return wanted && known?.of === flags ? known.holders : none;
+  const holders = wanted && known?.of === flags ? known.holders : none;
+  return useMemo(
+    () =>
+      flags.flatMap((flag): StandingFlag[] => {
+        const id = holders.get(flag.number);
+        const shift = id === undefined ? atHome : shiftOf(id);
+        return shift ? [{ ...flag, shift, at: flag.at.map((x, k) => x + shift[k]) as Triple }] : [];
+      }),
+    [flags, holders, shiftOf],
+  );
 }
-
-const none: ReadonlyMap<number, string> = new Map();

@@ -193,7 +193,7 @@ export const Workbench = memo(function Workbench({ body, stage, printers, to }: 
             hash={body.mesh.hash}
             facts={body.mesh.facts}
             parts={parts}
-            whole={parts.length > 0 ? body.parts : parts}
+            whole={body.parts}
             flags={flags}
             caption={
               lying

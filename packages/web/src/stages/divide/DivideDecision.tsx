@@ -1,21 +1,18 @@
 import Button from '@mui/material/Button';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import type { Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { sliversOf, type DivideParams, type DivideReport } from '@jasmorphe/core/operations/divide/describe';
+import type { DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
-import { type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
-import { planNames, planStyles } from '@jasmorphe/core/planning/cuts/styles';
+import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
+import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
 import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
-import { figures } from '@jasmorphe/core/trade/figures';
-import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { pickPart, tellStudied } from '../../bench/benchSlice.ts';
-import { Decision, type ConsequenceRow } from '../../decision/Decision.tsx';
-import { failed, rowsOf } from '../../decision/rowsOf.tsx';
+import { Decision } from '../../decision/Decision.tsx';
 import { usePainted } from '../../decision/usePainted.ts';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { Toggles } from '../../ui/Toggles.tsx';
@@ -24,90 +21,21 @@ import { useStageBase } from '../stageBase.ts';
 import { useStep } from '../useStep.ts';
 import { answerOf, columnNames, isAsBefore, isTaken, type Beside, type Column, type Wanted } from './answers.ts';
 import { CutByHand } from './CutByHand.tsx';
+import { adviceOf, Done, labelOf, leadOf, rowsFor } from './cutsTold.tsx';
 import { cutOf, printersOf } from './divideParams.ts';
 import { JoinFields } from './JoinFields.tsx';
 import { KeptClean } from './KeptClean.tsx';
 import { PartCard } from './PartCard.tsx';
-import { PlanPicture } from './PlanPicture.tsx';
-import { advisedOf, bedParams, bedsOf, cellsIn, cutSo, printerRows, roomsIn } from './plans.ts';
+import { advisedOf, bedParams, bedsOf, cellsIn, roomsIn } from './plans.ts';
 import { useHeldPlane } from './useHeldPlane.ts';
 import { useInHand } from './useInHand.ts';
 import { facesOf, usePegs, withFace, withoutFaces } from './usePegs.ts';
-import { usePlans, type Plans } from './usePlans.ts';
+import { usePlans } from './usePlans.ts';
 import { useSeams } from './useSeams.ts';
 import { WishSliders } from './WishSliders.tsx';
 
 /** The weights that a maker's own begin with. */
 const firstWishes: Wishes = { parts: 0.5, seam: 0.5, support: 0.25, time: 0 };
-
-/** What the button does with the column that is chosen. */
-function labelOf(chosen: Column, plans: Plans): string {
-  if (chosen === 'cut') return 'Cut it so instead';
-  const report = plans.reportIn(chosen);
-  if (chosen === 'own') return `Cut so, into ${report ? whole(report.parts) : '…'}`;
-  if (!report) return plans.planning ? 'Planning' : 'Plan the cuts';
-  return report.parts === 1 ? 'Print it whole' : `Cut into ${report.parts}`;
-}
-
-/** How many ways were looked at, and for which printers. */
-function leadOf(ready: boolean, { planning, looked }: Plans, names: string): string {
-  if (!ready) return 'The skin must be closed before it can be cut.';
-  if (planning) return `Best of ${whole(looked)} ways to cut so far, for ${names}. Still looking.`;
-  return looked > 0 ? `Best of ${whole(looked)} ways to cut, for ${names}.` : `For ${names}.`;
-}
-
-/** What was done, in a line; `anew` plans once more. */
-function Done({ report, anew }: { report: DivideReport; anew: (() => void) | null }) {
-  const slivers = sliversOf(report.parts).length;
-  return (
-    <>
-      <b>{countOf(report.parts.length, 'part')}.</b> {report.reason}{' '}
-      {slivers > 0 && `${slivers} ${slivers === 1 ? 'is a sliver' : 'are slivers'} under ${figures.sliverMm.value} mm.`}{' '}
-      {anew && (
-        <Button variant="text" onClick={anew}>
-          Plan it anew
-        </Button>
-      )}
-    </>
-  );
-}
-
-/** What is said before anything is cut. */
-function adviceOf(fitsWhole: boolean, advised: ReturnType<typeof advisedOf>, known: boolean, names: string): ReactNode {
-  if (fitsWhole) return <b>It fits whole on {names}.</b>;
-  if (advised)
-    return (
-      <>
-        <b>{planNames[advised.style]} is advised.</b> {advised.why}
-      </>
-    );
-  if (known) return undefined;
-  return (
-    <>
-      <b>Four plans are made side by side</b>, from the flats, necks and jumps of the model itself: each best at
-      something else.
-    </>
-  );
-}
-
-/** Figures of the columns, and how each is drawn apart. */
-function rowsFor(
-  columns: readonly Column[],
-  plans: Plans,
-  done: DivideReport | undefined,
-  length: (mm: number) => string,
-): ConsequenceRow[] {
-  const reports = columns.map(plans.reportIn);
-  const leave = ['On each printer', ...(columns.length > 1 ? ['Seam in all'] : [])];
-  const rows = [...rowsOf(catalogue.cuts, reports, { length }, { leave }), ...printerRows(reports)]
-    .map((row) => withCut(row, columns, done, length))
-    .filter((row) => columns.some((c) => c !== 'cut') || row.cells.some((cell) => cell !== null));
-  if (reports.every((report) => report === null)) return rows;
-  const cells = reports.map((report, i) =>
-    report ? <PlanPicture key={columns[i]} picture={report.picture} of={columnNames[columns[i]]} /> : null,
-  );
-  return [{ label: 'Drawn apart', cells }, ...rows];
-}
 
 /** On which beds, and where shall it be cut? */
 export function DivideDecision({ body, printers }: StageProps) {
@@ -329,24 +257,4 @@ export function DivideDecision({ body, printers }: StageProps) {
       stake={stake}
     />
   );
-}
-
-/** A row of plans with what the divide itself came to, where it has that figure. */
-function withCut(
-  row: ConsequenceRow,
-  columns: readonly Column[],
-  done: Parameters<typeof cutSo>[0] | undefined,
-  length: (mm: number) => string,
-): ConsequenceRow {
-  const at = columns.indexOf('cut');
-  if (at < 0 || !done) return row;
-  const { parts, fitting, seamMm } = cutSo(done);
-  const slivers = sliversOf(done.parts).length;
-  const cells: Record<string, ReactNode> = {
-    Parts: whole(parts),
-    'Fit the bed': fitting === parts ? 'all' : failed(whole(fitting)),
-    'Seam in all': length(seamMm),
-    Slivers: whole(slivers),
-  };
-  return { ...row, cells: row.cells.map((c, i) => (i === at ? (cells[row.label] ?? null) : c)) };
 }
