@@ -16,7 +16,7 @@ import {
 } from 'class-validator';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { Provenance } from './Origin.ts';
-import { previewOperations } from './requests.ts';
+import { Losing, previewOperations } from './requests.ts';
 
 /** Most pieces of one kit. */
 export const mostPieces = 500;
@@ -99,8 +99,8 @@ export class RunBatch {
   dry: boolean = false;
 }
 
-/** A new version of a piece's file: its line replays on it. */
-export class NewVersion {
+/** A file that was uploaded and offered as a version. */
+export class AddVersion {
   @IsString()
   @Matches(/^[0-9a-f]{64}$/, { message: 'sourceHash must be the SHA-256 of a file that was uploaded' })
   sourceHash: string;
@@ -109,6 +109,17 @@ export class NewVersion {
   @Length(1, 500)
   fileName: string;
 }
+
+/** A new version of a piece's file: its line replays on it. */
+export class NewVersion extends AddVersion {
+  /** It is done although prints come to be of no use by it; without this word such a change is refused. */
+  @IsOptional()
+  @IsBoolean()
+  lose: boolean = false;
+}
+
+/** A batch is taken back. */
+export class UndoBatch extends Losing {}
 
 export class CreateNote {
   @IsString()

@@ -5,6 +5,7 @@ import { descriptionOf, operationNames } from '@jasmorphe/core/operations/catalo
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import {
+  AddVersion,
   ChangeAttachment,
   ChangePiece,
   ChooseVariant,
@@ -12,6 +13,7 @@ import {
   MakeTwins,
   NewVersion,
   RunBatch,
+  UndoBatch,
 } from './kitRequests.ts';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { ChangeBedful, EndBedful, KeepBedfuls, MoveBedful, StartBedful } from './dayRequests.ts';
@@ -32,6 +34,7 @@ import {
   ChangeReference,
   CreateReference,
   MoveCursor,
+  MoveLine,
   PreviewOperation,
   RestoreRequest,
   RunOperation,
@@ -47,6 +50,9 @@ const bodies = {
   RunOperation,
   EditStep,
   MoveCursor,
+  MoveLine,
+  AddVersion,
+  UndoBatch,
   DismissFinding,
   ExportQuery,
   FindingsQuery,
@@ -187,7 +193,7 @@ export const routes: Route[] = [
     method: 'post',
     path: '/api/projects/{id}/pieces',
     summary: 'Make a piece of its own of a file that was offered as a version: an import job',
-    body: 'NewVersion',
+    body: 'AddVersion',
     ok: '202',
     gives: 'job',
   },
@@ -223,6 +229,7 @@ export const routes: Route[] = [
     method: 'post',
     path: '/api/batches/{id}/undo',
     summary: 'Take it back on every piece that was not changed since',
+    body: 'UndoBatch',
     gives: 'batchUndone',
   },
   {
@@ -370,8 +377,14 @@ export const routes: Route[] = [
   { method: 'post', path: '/api/places', summary: 'New place', body: 'SavePlace', ok: '201', gives: 'place' },
   { method: 'put', path: '/api/places/{id}', summary: 'Change a place', body: 'SavePlace', gives: 'place' },
   { method: 'delete', path: '/api/places/{id}', summary: 'Remove a place', ok: '204', gives: null },
-  { method: 'post', path: '/api/bodies/{id}/undo', summary: 'Undo the last change of the line', gives: 'body' },
-  { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it', gives: 'body' },
+  {
+    method: 'post',
+    path: '/api/bodies/{id}/undo',
+    summary: 'Undo the last change of the line',
+    body: 'MoveLine',
+    gives: 'body',
+  },
+  { method: 'post', path: '/api/bodies/{id}/redo', summary: 'Redo it', body: 'MoveLine', gives: 'body' },
   {
     method: 'post',
     path: '/api/bodies/{id}/cursor',

@@ -130,7 +130,18 @@ export class ImportAgain {
   objects: 'apart' | 'together';
 }
 
-export class RunOperation {
+/** A change of a line. */
+export class Losing {
+  /** It is done although prints come to be of no use by it; without this word such a change is refused. */
+  @IsOptional()
+  @IsBoolean()
+  lose: boolean = false;
+}
+
+/** Undo or redo of a line. */
+export class MoveLine extends Losing {}
+
+export class RunOperation extends Losing {
   @IsIn(lineOperations)
   operation: OperationName;
 
@@ -228,7 +239,7 @@ export class SavePlace {
   heightMm?: number;
 }
 
-export class EditStep {
+export class EditStep extends Losing {
   @IsObject()
   params: Record<string, unknown>;
 
@@ -238,7 +249,7 @@ export class EditStep {
   dry: boolean = false;
 }
 
-export class MoveCursor {
+export class MoveCursor extends Losing {
   /** how many steps of the line are in force */
   @IsInt()
   @Min(1)

@@ -255,6 +255,8 @@ export interface LogEntryView {
   bedfulId: string | null;
   /** taken back by a later one */
   withdrawn: boolean;
+  /** it is what was said last of its mesh, and nothing was built on it */
+  canTakeBack: boolean;
   at: string;
 }
 

@@ -23,7 +23,8 @@ describe('state of a print', () => {
     log.push(event('c', 'withdrawn', { correctsId: 'b' }));
     expect(standingOf(log)).include({ state: 'printing', failedAtMm: null, lastId: 'a', redoId: 'c' });
     log.push(event('d', 'withdrawn', { correctsId: 'c' }));
-    expect(standingOf(log)).include({ state: 'failed', lastId: 'b', redoId: 'd' });
+    // what was brought back is not taken away by one redo more
+    expect(standingOf(log)).include({ state: 'failed', lastId: 'b', redoId: null });
     expect(inForce(log).map((e) => e.id)).eql(['a', 'b', 'd']);
   });
 
@@ -41,6 +42,35 @@ describe('state of a print', () => {
       }
       for (let i = 0; i < said; i++) log.push(event(`u${i}`, 'withdrawn', { correctsId: standingOf(log).lastId }));
       expect(standingOf(log)).include({ state: 'planned', lastId: null });
+    }
+  });
+
+  it('walks to and fro along what was said: as many redos as undos bring it back, until something else is said', () => {
+    const random = randomFrom(11);
+    const outcomes = ['started', 'passed', 'failed', 'again', 'aside'] as const;
+    for (let round = 0; round < 200; round++) {
+      const log: PrintEvent[] = [];
+      // the states that were passed through, and where we stand among them: an editor's own undo
+      let states = ['planned'];
+      let at = 0;
+      for (let i = 0; i < 40; i++) {
+        const { state, lastId, redoId } = standingOf(log);
+        expect([state, lastId === null, redoId === null]).eql([states[at], at === 0, at === states.length - 1]);
+        const wish = random();
+        if (wish < 0.3 && lastId) {
+          log.push(event(`${i}`, 'withdrawn', { correctsId: lastId }));
+          at--;
+        } else if (wish < 0.6 && redoId) {
+          log.push(event(`${i}`, 'withdrawn', { correctsId: redoId }));
+          at++;
+        } else {
+          const outcome = outcomes[Math.floor(random() * outcomes.length)];
+          if (refusalOf(state, outcome)) continue;
+          log.push(event(`${i}`, outcome));
+          states = [...states.slice(0, at + 1), standingOf(log).state];
+          at++;
+        }
+      }
     }
   });
 

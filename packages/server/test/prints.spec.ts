@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { ErrorBody, JobView, LogEntryView, PartView } from '@jasmorphe/contracts/views';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { readArchive } from '@jasmorphe/core/formats/archive';
@@ -141,16 +142,131 @@ describe('prints', function () {
     expect((await parts())[0].state).equal('planned');
   });
 
-  it('an entry about a mesh that was recut since can be taken back, once', async () => {
-    const { projectId, parts, say } = await posts();
+  it('what was said last of a mesh can be taken back, once, and nothing that a recut was built on', async () => {
+    const { projectId, parts, say, undo } = await posts();
     const [a] = await parts();
+    const started = (await say(a, 'started')).body;
     const stopped = (await say(a, 'failed', { heightMm: 9 })).body;
     await client.step(a.id, 'recut', { printed: 9, up: a.up });
-    expect((await say(a, 'withdrawn', { correctsId: stopped.id })).status).equal(201);
-    expect((await say(a, 'withdrawn', { correctsId: stopped.id })).status).equal(409);
-    expect((await say(a, 'withdrawn', { correctsId: 'none' })).status).equal(400);
-    const log = (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
-    expect(log.find((e) => e.id === stopped.id)!.withdrawn).equal(true);
+    const log = async () => (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    const offered = async () => (await log()).filter((e) => e.canTakeBack).map((e) => e.id);
+    const back = (correctsId: string) => say(a, 'withdrawn', { correctsId });
+    expect(await offered()).eql([]);
+    expect((await back(started.id)).body.error.message).match(/A1 has gone on since/);
+    expect((await back(stopped.id)).body.error.message).match(/A1 was recut since/);
+    await undo(a);
+    expect(await offered()).eql([stopped.id]);
+    const answers = await Promise.all([1, 2, 3].map(() => back(stopped.id)));
+    expect(answers.map((r) => r.status).sort()).eql([201, 409, 409]);
+    expect((await back('none')).status).equal(400);
+    expect((await log()).find((e) => e.id === stopped.id)!.withdrawn).equal(true);
+    expect(await offered()).eql([started.id]);
+  });
+
+  it('as many redos as undos bring every word back, a recut among them; of six for one word one is taken', async () => {
+    const { parts, say, undo } = await posts();
+    const [a] = await parts();
+    await say(a, 'started');
+    await say(a, 'failed', { heightMm: 12.3 });
+    await client.step(a.id, 'recut', { printed: 12.3, up: a.up });
+    const [rest] = await parts();
+    await say(rest, 'started');
+    await say(rest, 'passed');
+    const walk = async (way: string) => {
+      const seen: string[] = [];
+      for (let i = 0; i < 5; i++) {
+        const { body } = await undo(a, way);
+        seen.push(`${body.tag} ${body.state} ${body.canRedoPrint ? 'more' : 'all'}`);
+      }
+      return seen;
+    };
+    expect(await walk('undo')).eql([
+      'A1r1 printing more',
+      'A1r1 planned more',
+      'A1 failed more',
+      'A1 printing more',
+      'A1 planned more',
+    ]);
+    expect(await walk('redo')).eql([
+      'A1 printing more',
+      'A1 failed more',
+      'A1r1 planned more',
+      'A1r1 printing more',
+      'A1r1 printed all',
+    ]);
+    expect((await undo(a, 'redo')).status).equal(409);
+    await undo(a);
+    const six = await Promise.all([1, 2, 3, 4, 5, 6].map(() => undo(a, 'redo')));
+    expect(six.map((r) => r.status).sort()).eql([200, 409, 409, 409, 409, 409]);
+  });
+
+  it('no way along the line makes prints of no use before it is said that it may', async () => {
+    const { projectId, id, parts, say } = await posts();
+    const [a] = await parts();
+    await say(a, 'passed');
+    const post = (path: string, body: object = {}) =>
+      client.call<ErrorBody & JobView & { parts: PartView[] }>('POST', `/api/bodies/${id}/${path}`, body);
+    const log = async () => (await client.call<LogEntryView[]>('GET', `/api/projects/${projectId}/log`)).body;
+    const said = 'A1 (printed)';
+    for (const [path, body] of [
+      ['undo', {}],
+      ['cursor', { cursor: 1 }],
+    ] as const) {
+      const { status, body: answer } = await post(path, body);
+      expect([status, answer.error.code], path).eql([409, 'prints-at-stake']);
+      expect(answer.error.message).include(said);
+    }
+    expect((await parts())[0].state).equal('printed');
+    // a step whose parts come out otherwise says so at its end, and leaves the line as it was
+    const edit = await client.ended(
+      await client.call<JobView>('PUT', `/api/bodies/${id}/steps/1`, { params: { bed: [60, 60, 60] } }),
+    );
+    expect([edit.state, edit.error!.code]).eql(['failed', 'prints-at-stake']);
+    // one behind the divide leaves its parts as they are
+    expect((await client.step(id, 'move', { by: [1, 0, 0] })).state).equal('done');
+    expect((await post('undo')).status).equal(200);
+    expect((await post('undo', { lose: true })).body.parts).eql([]);
+    // what was said stays to be seen, whatever the line does
+    expect((await log()).map((e) => [e.tag, e.outcome])).eql([['A1', 'passed']]);
+    for (const step of ['size', 'divide'])
+      expect((await post('steps', { operation: step, params: { factor: 2 } })).body.error?.code).match(
+        /prints-at-stake|bad-params/,
+      );
+    const [first] = (await client.body(id)).line;
+    expect((await post('cursor', { cursor: 1 })).status).equal(200);
+    const version = { sourceHash: first.inputs[0].slice(7), fileName: 'cube.stl' };
+    expect((await post('version', version)).body.error.code).equal('prints-at-stake');
+    const batch = { operation: 'size', params: { factor: 2 }, bodyIds: [id] };
+    const { body: run } = await client.call<BatchView>('POST', `/api/projects/${projectId}/batches`, batch);
+    expect(run.refused[0].message).match(/Only Redo brings 1 part that is printed back/);
+    // and redo brings them back
+    const redone = await post('redo');
+    expect(redone.body.parts.map((p) => p.state)).eql(['printed', 'planned']);
+    expect((await post('undo', { lose: true })).status).equal(200);
+    expect((await client.ended(await post('steps', { operation: 'size', params: { factor: 2 }, lose: true }))).state).equal(
+      'done',
+    );
+    expect((await log()).length).equal(1);
+  });
+
+  it('undo of what was done to many pieces asks before prints go, and two undos at once are two', async () => {
+    const { projectId, id } = await client.importedCube('in');
+    const divide = { operation: 'divide', params: { bed: [60, 60, 30] }, bodyIds: [id] };
+    const { body: batch } = await client.call<BatchView>('POST', `/api/projects/${projectId}/batches`, divide);
+    await at.server.queue.idle();
+    const [part] = (await client.body(id)).parts;
+    await client.call('POST', `/api/projects/${projectId}/log`, { partId: part.id, outcome: 'started' });
+    const undo = (body?: object) => client.call<ErrorBody>('POST', `/api/batches/${batch.id}/undo`, body);
+    const refused = await undo();
+    expect([refused.status, refused.body.error.code]).eql([409, 'prints-at-stake']);
+    expect((await client.body(id)).parts.length).equal(2);
+    expect((await undo({ lose: true })).status).equal(200);
+    const sized = { operation: 'size', params: { factor: 2 }, lose: true };
+    await client.ended(await client.call<JobView>('POST', `/api/bodies/${id}/steps`, sized));
+    await client.step(id, 'size', { factor: 3 });
+    const answers = await Promise.all([1, 2].map(() => client.call('POST', `/api/bodies/${id}/undo`)));
+    expect(answers.map((r) => r.status)).eql([200, 200]);
+    expect((await client.body(id)).cursor).equal(1);
   });
 
   it('a changed divide says first whose prints it would make useless, and keeps those whose mesh stays', async () => {
@@ -163,6 +279,7 @@ describe('prints', function () {
     // a second cut leaves the lower part as it is
     const change = (dry: boolean) =>
       client.call<JobView>('PUT', `/api/bodies/${id}/steps/1`, {
+        lose: true,
         params: {
           bed: [60, 60, 60],
           at: [
@@ -180,7 +297,7 @@ describe('prints', function () {
     expect(now.map((p) => p.state)).eql(['printed', 'planned', 'planned']);
     expect(now[0].mesh.hash).equal(low.mesh.hash);
     // and undo brings the others back as they were
-    await client.call('POST', `/api/bodies/${id}/undo`);
+    expect((await client.call('POST', `/api/bodies/${id}/undo`)).status).equal(200);
     expect((await parts()).map((p) => p.state)).eql(['printed', 'printed']);
   });
 

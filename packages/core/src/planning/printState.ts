@@ -41,7 +41,7 @@ export interface PrintStanding {
   failedAtMm: number | null;
   /** the entry that an undo would take back */
   lastId: string | null;
-  /** the withdrawal that a redo would take back: only while nothing came after it */
+  /** the withdrawal that a redo would take back: of those of words behind the last that was said, the one made last */
   redoId: string | null;
 }
 
@@ -54,13 +54,37 @@ export function standingOf(events: readonly PrintEvent[]): PrintStanding {
   const force = inForce(events);
   const said = force.filter((e) => e.outcome !== 'withdrawn');
   const last = said.at(-1);
-  const newest = events.at(-1);
+  // whatever is said makes what was taken back before it final
+  const since = events.slice(events.findLastIndex((e) => e.outcome !== 'withdrawn') + 1);
+  const words = new Set(events.filter((e) => e.outcome !== 'withdrawn').map((e) => e.id));
+  // a redo is a withdrawal as well: of another, and not of a word
+  const undone = since.filter((e) => words.has(e.correctsId ?? '') && force.includes(e));
   return {
     state: last ? after[last.outcome as Exclude<PrintOutcome, 'withdrawn'>] : 'planned',
     failedAtMm: last?.outcome === 'failed' ? last.heightMm : null,
     lastId: last?.id ?? null,
-    redoId: newest?.outcome === 'withdrawn' && force.includes(newest) ? newest.id : null,
+    redoId: undone.at(-1)?.id ?? null,
   };
+}
+
+/** Was something done for the print of a part that another mesh would make useless: started, stopped, printed, or cut off and begun anew? */
+export const isHeld = ({ state, rests }: { state: PrintState; rests: number }): boolean =>
+  rests > 0 || (state !== 'planned' && state !== 'aside');
+
+/**
+ * Why an entry cannot be taken back, in a sentence; null when it can: what was said last of a mesh, unless something was built on it.
+ *
+ * @param ofMesh all entries about that mesh, in the order in which they were made
+ * @param recut what stopped was cut off since, and its rest goes on
+ */
+export function takeBackRefusal(
+  { id, tag }: Pick<PrintEvent, 'id'> & { tag: string },
+  ofMesh: readonly PrintEvent[],
+  recut: boolean,
+): string | null {
+  if (!inForce(ofMesh).some((e) => e.id === id)) return 'That entry is taken back already.';
+  if (standingOf(ofMesh).lastId !== id) return `${tag} has gone on since. Take that back first.`;
+  return recut ? `${tag} was recut since. Take the recut back first, at Print.` : null;
 }
 
 /** Why an entry does not follow from a state, in a sentence; null when it does. */

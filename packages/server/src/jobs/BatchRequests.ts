@@ -1,10 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import type { BatchAnswers, BatchView, KitDrop } from '@jasmorphe/contracts/kitViews';
 import type { UploadOptions } from '@jasmorphe/contracts/requests';
+import { printedCount } from '@jasmorphe/contracts/stakes';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { fileNameIn, pieceName } from '@jasmorphe/core/kit/pieceNames';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { isHeld } from '@jasmorphe/core/planning/printState';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { ApiError } from '../http/ApiError.ts';
 import { withoutCommonFolder, type Gathered } from '../kit/gatherKit.ts';
@@ -13,6 +15,7 @@ import type { Body } from '../store/Bodies.ts';
 import type { JobRow } from '../store/JobRows.ts';
 import type { Library } from '../store/Library.ts';
 import { lieRefusal, partsNow } from '../store/lieStill.ts';
+import { refuseLoss } from '../store/Stakes.ts';
 import type { BatchPlan } from '../store/schema.ts';
 import { stepId } from '../store/stepId.ts';
 import type { JobQueue, NewJob } from './JobQueue.ts';
@@ -139,7 +142,8 @@ export class BatchRequests {
         refused.push({ file: id, message: 'Its record cannot be read. "jasmorphe doctor" tells more.' });
         continue;
       }
-      const touched = view.parts.filter((p) => p.rests > 0 || (p.state !== 'planned' && p.state !== 'aside'));
+      const held = view.parts.filter(isHeld);
+      const ahead = dry ? [] : await this.library.stakes.ahead(body);
       const part = laid?.get(id);
       const standing = part && lieRefusal(part);
       if (body.kind === 'model' && lays)
@@ -152,16 +156,21 @@ export class BatchRequests {
         refused.push({ file: view.name, message: 'Its divide was undone or changed.' });
       else if (standing && !dry)
         refused.push({ file: view.name, message: `${standing} Say how that print ended first.` });
-      else if (touched.length > 0 && !dry)
+      else if (held.length > 0 && !dry)
         refused.push({
           file: view.name,
-          message: `${countOf(touched.length, 'part')} of it ${touched.length === 1 ? 'is' : 'are'} printed or on the bed. Change it at its own stop, where what that does to them is shown.`,
+          message: `${countOf(held.length, 'part')} of it ${held.length === 1 ? 'is' : 'are'} printed or on the bed. Change it at its own stop, where what that does to them is shown.`,
+        });
+      else if (ahead.length > 0)
+        refused.push({
+          file: view.name,
+          message: `Only Redo brings ${printedCount(ahead)} back. Redo, or change it at its own stop, where that is asked.`,
         });
       else {
         const { from, planned, input } = this.lineOf(body, operation, checked);
         plan.members.push({ bodyId: id, input });
         if (!dry) {
-          const payload: LinePayload = { bodyId: id, from, planned };
+          const payload: LinePayload = { bodyId: id, from, planned, lose: false };
           jobs.push({ kind: 'line', title: `${words.title}: ${view.name}`, projectId, bodyId: id, batchId, payload });
         } else if (!(await this.library.meshes.knownStep(stepId(name, version, checked, [input])))) {
           const payload = { bodyId: id, inputs: [input], operation, params: checked };
@@ -242,9 +251,10 @@ export class BatchRequests {
   /**
    * Takes a batch back on every piece that has not been changed since; tells the others.
    *
-   * @throws ApiError `busy`, `nothing-to-undo`
+   * @param lose though prints come to be of no use by it
+   * @throws ApiError `busy`, `nothing-to-undo`, `prints-at-stake`
    */
-  async undo(id: string): Promise<{ batch: BatchView; undone: string[]; kept: string[] }> {
+  async undo(id: string, lose: boolean): Promise<{ batch: BatchView; undone: string[]; kept: string[] }> {
     const view = await this.library.batches.view(id);
     if (view.open > 0)
       throw new ApiError(409, 'busy', `"${view.title}" is still at work.`, 'Wait for it, or cancel it.');
@@ -260,7 +270,9 @@ export class BatchRequests {
     const free = [...members]
       .filter(([bodyId]) => !busy.has(bodyId) && !still.has(bodyId))
       .map(([bodyId, seq]) => ({ bodyId, seq }));
-    const undone = await this.library.bodies.undoAll(free, [this.library.batches.undone(id)]);
+    const undone = await this.library.bodies.undoAll(free, [this.library.batches.undone(id)], async (body, before) => {
+      if (!lose) refuseLoss(await this.library.stakes.ofMove(body, before));
+    });
     for (const bodyId of undone) this.queue.tell({ type: 'body', bodyId, projectId: view.projectId });
     this.queue.tell({ type: 'project', projectId: view.projectId });
     return {
@@ -294,10 +306,20 @@ export class BatchRequests {
     if (!unit || oddUnits.length === 0) return null;
     const id = batchId ?? randomUUID();
     const bodies = await this.library.bodies.bodiesOf(oddUnits);
+    const views = await this.library.views.viewsOf(oddUnits);
     const jobs: NewJob[] = [];
+    const refused: BatchView['refused'] = [];
     for (const body of bodies.values()) {
       if (body instanceof Error || (batchId !== null && body.line.length > 1)) continue;
       if (pieces.find((p) => p.id === body.id)?.busyJobId) continue;
+      const view = views.get(body.id);
+      const held = view && !(view instanceof Error) ? view.parts.filter(isHeld) : [];
+      const ahead = await this.library.stakes.ahead(body);
+      if (held.length + ahead.length > 0) {
+        const message = `${printedCount(ahead.length > 0 ? ahead : held)} would be of no use. Size it at its own stop.`;
+        refused.push({ file: body.model.name, message });
+        continue;
+      }
       const [first, ...later] = body.line.slice(0, body.cursor);
       const planned = [
         { operation: catalogue.import.name, params: { ...first.params, unit: unit.unit } },
@@ -309,27 +331,35 @@ export class BatchRequests {
         projectId,
         bodyId: body.id,
         batchId: id,
-        payload: { bodyId: body.id, from: 0, planned } satisfies LinePayload,
+        payload: { bodyId: body.id, from: 0, planned, lose: false } satisfies LinePayload,
       });
     }
-    if (jobs.length === 0) return null;
+    if (jobs.length === 0 && refused.length === 0) return null;
     const title = `Read ${countOf(jobs.length, 'piece')} in ${unit.unit}`;
-    const row = { id, projectId, kind: 'line' as const, title, refused: [], createdAt: now() };
+    const row = { id, projectId, kind: 'line' as const, title, refused, createdAt: now() };
     await this.queue.addAll(jobs, batchId === null ? [this.library.batches.statement(row)] : [], {
       projects: [projectId],
     });
     return this.library.batches.view(id);
   }
 
-  /** Puts a new file in the place of a piece's own; its line replays on it. */
-  async version(body: Body, sourceHash: string, fileName: string) {
+  /**
+   * Puts a new file in the place of a piece's own; its line replays on it.
+   *
+   * @param lose though prints come to be of no use by it
+   * @throws ApiError `cannot`, `prints-at-stake`
+   */
+  async version(body: Body, sourceHash: string, fileName: string, lose: boolean) {
     if (body.kind !== 'model')
       throw new ApiError(400, 'cannot', 'A part has no file of its own.', 'Give the whole piece its new file.');
     const [first] = body.line;
     if (first.operation !== catalogue.import.name)
       throw new ApiError(400, 'cannot', 'A test piece was cut from a model; it has no file.', '');
     const planned = body.line.slice(0, body.cursor).map((s) => ({ operation: s.operation, params: s.params }));
-    const payload: LinePayload = { bodyId: body.id, from: 0, planned, source: { hash: sourceHash, name: fileName } };
+    // parts of another file are other parts
+    if (!lose) refuseLoss(await this.library.stakes.ofChange(body, []));
+    const source = { hash: sourceHash, name: fileName };
+    const payload: LinePayload = { bodyId: body.id, from: 0, planned, source, lose };
     const title = `New file for ${pieceName(fileName)}`;
     return this.queue.add(
       { kind: 'line', title, projectId: body.projectId, bodyId: body.id, payload },

@@ -7,6 +7,7 @@ import { ApiError } from '../http/ApiError.ts';
 import type { Body } from '../store/Bodies.ts';
 import { jobView } from '../store/JobRows.ts';
 import { mayLie } from '../store/lieStill.ts';
+import { refuseFinal } from '../store/Stakes.ts';
 import type { Library } from '../store/Library.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
 import type { JobQueue } from './JobQueue.ts';
@@ -37,7 +38,7 @@ export class JobRequests {
   }
 
   /** Adds an operation to a line, in place of steps beyond the cursor; `dry` only works it out. */
-  async step(body: Body, planned: PlannedStep, dry = false): Promise<JobView> {
+  async step(body: Body, planned: PlannedStep, { dry = false, lose = false } = {}): Promise<JobView> {
     if (body.kind === 'part' && descriptionOf(planned.operation).makes === 'parts')
       throw new ApiError(
         400,
@@ -56,12 +57,17 @@ export class JobRequests {
         );
       if (lays && !dry) await mayLie(this.library.views, body);
     }
-    const payload = { bodyId: body.id, from: fromOf(body, planned), planned: [planned] };
+    const payload = { bodyId: body.id, from: fromOf(body, planned), planned: [planned], lose };
     return this.line(body, payload, titleOf(planned.operation), dry);
   }
 
   /** Changes a step's params and replays what follows it, up to the cursor; `dry` only works it out. */
-  edit(body: Body, index: number, params: Record<string, unknown>, dry = false): Promise<JobView> {
+  async edit(
+    body: Body,
+    index: number,
+    params: Record<string, unknown>,
+    { dry = false, lose = false } = {},
+  ): Promise<JobView> {
     const step = body.line[index];
     if (!step)
       throw new ApiError(
@@ -83,7 +89,7 @@ export class JobRequests {
       ...later.map((s) => ({ operation: s.operation, params: s.params })),
     ];
     const title = `${titleOf(step.operation)}, and replay ${later.length}`;
-    return this.line(body, { bodyId: body.id, from: index, planned }, title, dry);
+    return this.line(body, { bodyId: body.id, from: index, planned, lose }, title, dry);
   }
 
   private async line(body: Body, payload: LinePayload, title: string, dry: boolean): Promise<JobView> {
@@ -91,6 +97,8 @@ export class JobRequests {
     const { id: bodyId, projectId } = body;
     const job = { projectId, bodyId, payload };
     if (dry) return this.queue.add({ kind: 'replay', title: `Work out: ${title.toLowerCase()}`, ...job });
+    // what only Redo brings back is known before anything is worked out
+    if (!payload.lose) refuseFinal(await this.library.stakes.ahead(body));
     const [waiting] = await this.library.jobs.open({ bodyId, kind: 'line' });
     if (!waiting) return this.queue.add({ kind: 'line', title, ...job });
     // a second click on the same button is the same wish

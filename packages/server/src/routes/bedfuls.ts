@@ -17,6 +17,7 @@ import type { BodyView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { instantOf } from '@jasmorphe/core/planning/days/instants';
+import { takeBackRefusal } from '@jasmorphe/core/planning/printState';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { exportPlaced } from '../exportFile.ts';
@@ -25,7 +26,8 @@ import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { modelOf, modelsOf, ownTagOf, type BedfulRow } from '../store/bedfulViews.ts';
 import type { Statement } from '../store/database.ts';
-import type { LogRow } from '../store/PrintLog.ts';
+import { printOf, type LogRow } from '../store/PrintLog.ts';
+import { recutsOf } from '../store/recuts.ts';
 import { disposition, noDerivatives } from './projects.ts';
 import type { Services } from '../Services.ts';
 
@@ -192,7 +194,7 @@ export function bedfulRoutes(services: Services): Router {
 
   const write = async (row: BedfulRow, entries: LogRow[], holds: () => Promise<void>, beside: Statement[] = []) => {
     await holds();
-    await prints.addAll(entries, holds, beside);
+    await prints.add(entries, holds, beside);
     told([...modelsOf(row), ...row.parts.map((p) => p.partId)], row.projectId);
     return (await bedfuls.one(row.id)).view;
   };
@@ -260,22 +262,12 @@ export function bedfulRoutes(services: Services): Router {
     const back = log.filter((e) => e.at === last.at && (e.outcome === 'started') === (last.outcome === 'started'));
     const at = new Date().toISOString();
     const holds = async (): Promise<void> => {
-      const all = await prints.inForceOf(modelsOf(row));
-      if (!back.every((e) => all.some((a) => a.id === e.id))) throw refused('It was taken back already.');
-      // what was said after it is about another print
-      const later = all
-        .slice(all.findIndex((e) => e.id === last.id) + 1)
-        .find(
-          (e) =>
-            e.outcome !== 'withdrawn' &&
-            back.some((b) => b.meshHash === e.meshHash && b.modelId === e.modelId) &&
-            e.bedfulId !== row.id,
-        );
-      // a part that stopped and was recut goes on as its rest
-      const parts = (await viewsOf(row)).flatMap((v) => v.parts);
-      const recut = back.find((e) => parts.some((p) => p.id === e.partId && p.mesh.hash !== e.meshHash));
-      if (recut) throw refused(`${recut.tag} was recut since.`, 'Take the recut back first, at Print.');
-      if (later) throw refused(`${later.tag} has gone on since.`, 'Take that back first, at Print.');
+      const events = await prints.eventsOf(modelsOf(row));
+      const recut = recutsOf(await viewsOf(row));
+      for (const e of back) {
+        const refusal = takeBackRefusal(e, events.get(e.modelId)?.get(e.meshHash) ?? [], recut.has(printOf(e)));
+        if (refusal) throw refused(refusal);
+      }
     };
     r.json(
       await write(

@@ -8,6 +8,7 @@ import {
   FindingsQuery,
   ImportAgain,
   MoveCursor,
+  MoveLine,
   PreviewOperation,
   RunOperation,
   UploadOptions,
@@ -26,6 +27,7 @@ import { receiveUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
 import type { Holds } from '../store/Bodies.ts';
 import { liesOtherwise, mayLie } from '../store/lieStill.ts';
+import { refuseLoss } from '../store/Stakes.ts';
 import { disposition, noDerivatives } from './projects.ts';
 
 /** A request by the name that an operation has now. */
@@ -44,15 +46,16 @@ const referenceNames = {
 export function bodyRoutes(services: Services): Router {
   const { library, blobs, queue, requests, events, options } = services;
   const router = Router();
-  const idle = async (id: string) => {
-    const view = await library.views.view(id);
-    if (view.busyJobId)
-      throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
-  };
-  // a part is not turned under a print of it
-  const liesStill: Holds = async (body, next) => {
-    if (body.kind === 'part' && liesOtherwise(body, next)) await mayLie(library.views, body);
-  };
+  /** @param final what only a redo comes back to is forgotten by it */
+  const mayMove =
+    (lose: boolean, final = false): Holds =>
+    async (body, next) => {
+      if ((await library.views.view(body.id)).busyJobId)
+        throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
+      // a part is not turned under a print of it
+      if (body.kind === 'part' && liesOtherwise(body, next)) await mayLie(library.views, body);
+      if (!lose) refuseLoss(await library.stakes.ofMove(body, next, final));
+    };
   const changed = async (id: string) => {
     const view = await library.views.view(id);
     events.send({ type: 'body', bodyId: id, projectId: view.projectId });
@@ -87,15 +90,14 @@ export function bodyRoutes(services: Services): Router {
     );
   });
   router.post('/bodies/:id/steps', async (q, r) => {
-    const { operation, params, dry } = check(RunOperation, named(q.body));
+    const { operation, params, dry, lose } = check(RunOperation, named(q.body));
     const body = await library.bodies.body(q.params.id);
-    r.status(202).json(await requests.step(body, { operation, params }, dry));
+    r.status(202).json(await requests.step(body, { operation, params }, { dry, lose }));
   });
   router.put('/bodies/:id/steps/:index', async (q, r) => {
-    const { params, dry } = check(EditStep, q.body);
-    r.status(202).json(
-      await requests.edit(await library.bodies.body(q.params.id), Number(q.params.index), params, dry),
-    );
+    const { params, dry, lose } = check(EditStep, q.body);
+    const body = await library.bodies.body(q.params.id);
+    r.status(202).json(await requests.edit(body, Number(q.params.index), params, { dry, lose }));
   });
   router.post('/bodies/:id/previews', async (q, r) => {
     const { operation, params, after, ifKnown } = check(PreviewOperation, named(q.body));
@@ -138,20 +140,15 @@ export function bodyRoutes(services: Services): Router {
     await changed(modelId);
     r.status(204).end();
   });
-  router.post('/bodies/:id/undo', async (q, r) => {
-    await idle(q.params.id);
-    await library.bodies.undo(q.params.id, liesStill);
-    r.json(await changed(q.params.id));
-  });
-  router.post('/bodies/:id/redo', async (q, r) => {
-    await idle(q.params.id);
-    await library.bodies.redo(q.params.id, liesStill);
-    r.json(await changed(q.params.id));
-  });
+  for (const way of ['undo', 'redo'] as const)
+    router.post(`/bodies/:id/${way}`, async (q, r) => {
+      const { lose } = check(MoveLine, q.body ?? {});
+      await library.bodies.move(q.params.id, way, mayMove(lose));
+      r.json(await changed(q.params.id));
+    });
   router.post('/bodies/:id/cursor', async (q, r) => {
-    const { cursor } = check(MoveCursor, q.body);
-    await idle(q.params.id);
-    await library.bodies.moveCursor(q.params.id, cursor, liesStill);
+    const { cursor, lose } = check(MoveCursor, q.body);
+    await library.bodies.moveCursor(q.params.id, cursor, mayMove(lose, true));
     r.json(await changed(q.params.id));
   });
   router.post('/bodies/:id/dismissals', async (q, r) => {

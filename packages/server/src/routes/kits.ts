@@ -1,11 +1,13 @@
 import { Router } from 'express';
 import { rm } from 'node:fs/promises';
 import {
+  AddVersion,
   ChangePiece,
   ChooseVariant,
   MakeTwins,
   NewVersion,
   RunBatch,
+  UndoBatch,
   mostPieces,
 } from '@jasmorphe/contracts/kitRequests';
 import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
@@ -48,7 +50,7 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
     told(q.params.id);
   });
   router.post('/projects/:id/pieces', async (q, r) => {
-    const { sourceHash, fileName } = check(NewVersion, q.body);
+    const { sourceHash, fileName } = check(AddVersion, q.body);
     await library.projects.mustExist(q.params.id);
     const path = kitPath(fileName) || 'file';
     r.status(202).json(
@@ -87,7 +89,7 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
   router.get('/batches/:id', async (q, r) => void r.json(await library.batches.view(q.params.id)));
   router.get('/batches/:id/answers', async (q, r) => void r.json(await batches.answers(q.params.id)));
   router.post('/batches/:id/cancel', async (q, r) => void r.json(await batches.cancel(q.params.id)));
-  router.post('/batches/:id/undo', async (q, r) => void r.json(await batches.undo(q.params.id)));
+  router.post('/batches/:id/undo', async (q, r) => void r.json(await batches.undo(q.params.id, check(UndoBatch, q.body ?? {}).lose)));
   router.patch('/bodies/:id', async (q, r) => {
     const { aside, reason, source, ...rest } = check(ChangePiece, q.body);
     const body = await library.bodies.body(q.params.id);
@@ -112,7 +114,7 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
     r.status(201).json({ ids });
   });
   router.post('/bodies/:id/version', async (q, r) => {
-    const { sourceHash, fileName } = check(NewVersion, q.body);
+    const { sourceHash, fileName, lose } = check(NewVersion, q.body);
     const body = await library.bodies.body(q.params.id);
     const [waiting] = await library.jobs.open({ bodyId: body.id, kind: 'line' });
     if (waiting)
@@ -122,7 +124,7 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
         `"${waiting.title}" is still at work on this line.`,
         'Wait for it, or cancel it.',
       );
-    r.status(202).json(await batches.version(body, sourceHash, fileName));
+    r.status(202).json(await batches.version(body, sourceHash, fileName, lose));
   });
   router.get('/projects/:id/attachments', async (q, r) => {
     await library.projects.mustExist(q.params.id);

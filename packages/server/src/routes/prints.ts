@@ -2,21 +2,28 @@ import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
-import { refusalOf, standingOf, type PrintOutcome } from '@jasmorphe/core/planning/printState';
+import { refusalOf, standingOf, takeBackRefusal, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import type { Statement } from '../store/database.ts';
-import type { LogRow } from '../store/PrintLog.ts';
+import { printOf, type LogRow } from '../store/PrintLog.ts';
+import { recutsOf } from '../store/recuts.ts';
 import type { Services } from '../Services.ts';
 
 const notNow = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint, 'outcome');
 
+/** What an entry is about. */
+type About = Pick<LogEntryView, 'projectId' | 'modelId' | 'partId' | 'meshHash' | 'tag'>;
+
 /** The entry that takes another back. */
-const withdrawal = (
-  of: Pick<LogEntryView, 'projectId' | 'modelId' | 'partId' | 'meshHash' | 'tag'> & { correctsId: string },
-): LogRow => ({
+const withdrawal = ({ projectId, modelId, partId, meshHash, tag }: About, correctsId: string): LogRow => ({
   id: randomUUID(),
-  ...of,
+  projectId,
+  modelId,
+  partId,
+  meshHash,
+  tag,
+  correctsId,
   outcome: 'withdrawn',
   at: new Date().toISOString(),
 });
@@ -31,17 +38,35 @@ export function printRoutes({ library, events }: Services): Router {
     if (!part) throw new ApiError(409, 'cannot', 'This part is not in force: its divide was undone or changed.', '');
     return { part, projectId: body.projectId, modelId: body.model.id };
   };
+  const logOf = async (projectId: string): Promise<LogEntryView[]> => {
+    const { modelIds } = await library.projects.project(projectId);
+    return library.prints.log(projectId, recutsOf((await library.views.viewsOf(modelIds)).values()));
+  };
+  const told = ({ modelId, partId, projectId }: Pick<LogRow, 'modelId' | 'partId' | 'projectId'>): void => {
+    for (const bodyId of [modelId!, partId]) events.send({ type: 'body', bodyId, projectId });
+  };
   /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
   const add = async (
     row: LogRow,
-    holds?: () => Promise<void>,
+    holds: () => Promise<void>,
     beside: readonly Statement[] = [],
   ): Promise<LogEntryView> => {
-    const entry = await library.prints.add(row, holds, beside);
-    events.send({ type: 'body', bodyId: row.modelId!, projectId: row.projectId });
-    events.send({ type: 'body', bodyId: row.partId, projectId: row.projectId });
-    return entry;
+    await holds();
+    await library.prints.add([row], holds, beside);
+    told(row);
+    return (await logOf(row.projectId)).find((e) => e.id === row.id)!;
   };
+  /** All entries about a mesh, in the order in which they were made. */
+  const eventsOf = async ({ modelId, meshHash }: Pick<About, 'modelId' | 'meshHash'>) =>
+    (await library.prints.eventsOf([modelId])).get(modelId)?.get(meshHash) ?? [];
+  /** Takes back what was said last of a mesh. @throws ApiError where it was not */
+  const takeBack = (about: About, id: string): Promise<LogEntryView> =>
+    add(withdrawal(about, id), async () => {
+      const views = await library.views.viewsOf([about.modelId]);
+      const recut = recutsOf(views.values()).has(printOf(about));
+      const refusal = takeBackRefusal({ id, tag: about.tag }, await eventsOf(about), recut);
+      if (refusal) throw notNow(refusal);
+    });
   /** The bedful that a part which comes off, or stops, was started with, and its printer; what is started by itself has none. */
   const startedWith = async (
     modelId: string,
@@ -55,21 +80,16 @@ export function printRoutes({ library, events }: Services): Router {
     );
     return { bedfulId: start?.bedfulId ?? null, printerId: printerId ?? start?.printerId ?? null };
   };
-  router.get('/projects/:id/log', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
-    r.json(await library.prints.log(q.params.id));
-  });
+  router.get('/projects/:id/log', async (q, r) => void r.json(await logOf(q.params.id)));
   router.post('/projects/:id/log', async (q, r) => {
     await library.projects.mustExist(q.params.id);
     const entry = check(CreateLogEntry, q.body);
     if (entry.outcome === 'withdrawn') {
       // about the mesh that the entry was about, which need not be the one that the part has now
-      const about = (await library.prints.log(q.params.id)).find((e) => e.id === entry.correctsId);
+      const about = (await logOf(q.params.id)).find((e) => e.id === entry.correctsId);
       if (!about || about.outcome === 'withdrawn')
         throw new ApiError(400, 'bad-params', 'There is no such entry to take back.', '', 'correctsId');
-      if (about.withdrawn) throw notNow('That entry is taken back already.');
-      const { modelId, partId, meshHash, tag, projectId } = about;
-      r.status(201).json(await add(withdrawal({ modelId, partId, meshHash, tag, projectId, correctsId: about.id })));
+      r.status(201).json(await takeBack(about, about.id));
       return;
     }
     const { part, projectId, modelId } = await partOf(entry.partId);
@@ -136,29 +156,26 @@ export function printRoutes({ library, events }: Services): Router {
   for (const way of ['undo', 'redo'] as const)
     router.post(`/bodies/:id/print/${way}`, async (q, r) => {
       const { part, projectId, modelId } = await partOf(q.params.id);
-      const mine = (await library.prints.eventsOf([modelId])).get(modelId)?.get(part.mesh.hash) ?? [];
-      const { lastId, redoId } = standingOf(mine);
-      const target = way === 'undo' ? lastId : redoId;
+      const about: About = { projectId, modelId, partId: part.id, meshHash: part.mesh.hash, tag: part.tag };
+      const targetOf = async (): Promise<string | null> => {
+        const { lastId, redoId } = standingOf(await eventsOf(about));
+        return way === 'undo' ? lastId : redoId;
+      };
+      const target = await targetOf();
       if (target)
-        await add(
-          withdrawal({
-            projectId,
-            modelId,
-            partId: q.params.id,
-            meshHash: part.mesh.hash,
-            tag: part.tag,
-            correctsId: target,
-          }),
-        );
+        await add(withdrawal(about, target), async () => {
+          // of two that are asked for at once the second is about what the first left, and is asked for anew
+          if ((await targetOf()) !== target) throw notNow('Something was said of it meanwhile.', 'Look again.');
+        });
       else {
+        const asked = way === 'undo' ? part.canUndoPrint : part.canRedoPrint;
         // what Lay out chose is taken back there
-        if (way === 'undo' && !part.canUndoPrint)
-          throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
-        if ((await library.views.view(q.params.id)).busyJobId)
-          throw new ApiError(409, 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
-        await library.bodies[way](q.params.id);
-        events.send({ type: 'body', bodyId: modelId, projectId });
-        events.send({ type: 'body', bodyId: q.params.id, projectId });
+        if (!asked) throw new ApiError(409, `nothing-to-${way}`, `There is nothing to ${way}.`, '');
+        await library.bodies.move(part.id, way, async (body) => {
+          if ((await library.views.view(body.id)).busyJobId)
+            throw new ApiError(409, 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
+        });
+        told(about);
       }
       r.json((await partOf(q.params.id)).part);
     });

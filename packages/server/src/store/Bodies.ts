@@ -1,4 +1,4 @@
-import { and, eq, gt, inArray, max, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, gt, inArray, max, or, sql, type SQL } from 'drizzle-orm';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
 import { ApiError } from '../http/ApiError.ts';
@@ -171,9 +171,14 @@ export class Bodies {
    * Takes the last change of many lines back, together with what belongs to that: of those that still stand at the state
    * that is named.
    *
+   * @param holds as of `move`
    * @returns the bodies that were changed
    */
-  async undoAll(which: readonly { bodyId: string; seq: number }[], beside: readonly Statement[]): Promise<string[]> {
+  async undoAll(
+    which: readonly { bodyId: string; seq: number }[],
+    beside: readonly Statement[],
+    holds: Holds,
+  ): Promise<string[]> {
     const bodies = await this.bodiesOf(which.map((w) => w.bodyId));
     const still = which.flatMap(({ bodyId, seq }) => {
       const body = bodies.get(bodyId);
@@ -189,46 +194,63 @@ export class Bodies {
           const found = now.get(b.id);
           if (!found || found instanceof Error || found.seq !== b.seq)
             throw new ApiError(409, 'busy', `"${b.model.name}" was just changed.`, 'Try again.');
+          await holds(b, await this.stateAt(b, b.seq - 1));
         }
       },
     });
     return still.map((b) => b.id);
   }
 
-  /** @param holds throws where the line may not come to stand so, asked while nothing else is written */
-  async undo(id: string, holds?: Holds): Promise<void> {
-    const body = await this.body(id);
-    if (body.seq <= 1) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
-    await this.setSeq(body, body.seq - 1, holds);
-  }
-
-  /** @param holds as of `undo` */
-  async redo(id: string, holds?: Holds): Promise<void> {
-    const body = await this.body(id);
-    if (!body.canRedo) throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
-    await this.setSeq(body, body.seq + 1, holds);
-  }
-
-  /** A line as it stood, or will stand again, at one of its states. */
-  async stateAt({ id }: Pick<Body, 'id'>, seq: number): Promise<Pick<Body, 'line' | 'cursor'>> {
-    const state = await this.db.query.lineStates.findFirst({
-      where: and(eq(lineStates.bodyId, id), eq(lineStates.seq, seq)),
+  /**
+   * Takes the last change of a line back, or brings it back. Two that are asked for at once are two: each starts from where the
+   * other left the line.
+   *
+   * @param holds throws where the line may not come to stand so, asked while nothing else is written
+   */
+  async move(id: string, way: 'undo' | 'redo', holds?: Holds): Promise<void> {
+    await this.writer.commit('undo or redo', async () => {
+      const body = await this.body(id);
+      if (way === 'undo' && body.seq <= 1)
+        throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
+      if (way === 'redo' && !body.canRedo)
+        throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
+      const seq = body.seq + (way === 'undo' ? -1 : 1);
+      await holds?.(body, await this.stateAt(body, seq));
+      return [this.seqStatement(body, seq), this.touch(body.projectId)];
     });
-    const ids = state?.stepIds ?? [];
-    return { line: lineOf(ids, await this.meshes.stepsOf(ids)), cursor: state?.cursor ?? 0 };
   }
 
-  /** @param holds as of `undo` */
+  /** Lines as they stood, or will stand again, at the states whose numbers are picked. */
+  private async statesAt({ id }: Pick<Body, 'id'>, which: SQL): Promise<Pick<Body, 'line' | 'cursor'>[]> {
+    const states = await this.db.query.lineStates.findMany({
+      where: and(eq(lineStates.bodyId, id), which),
+      orderBy: asc(lineStates.seq),
+    });
+    const steps = await this.meshes.stepsOf(states.flatMap((s) => s.stepIds));
+    return states.map(({ stepIds, cursor }) => ({ line: lineOf(stepIds, steps), cursor }));
+  }
+
+  private async stateAt(body: Pick<Body, 'id'>, seq: number): Promise<Pick<Body, 'line' | 'cursor'>> {
+    const [state] = await this.statesAt(body, eq(lineStates.seq, seq));
+    return state ?? { line: [], cursor: 0 };
+  }
+
+  /** States that only a redo comes back to: a new one would make them final. */
+  async statesAhead({ id, seq, canRedo }: Pick<Body, 'id' | 'seq' | 'canRedo'>): Promise<Pick<Body, 'line' | 'cursor'>[]> {
+    return canRedo ? this.statesAt({ id }, gt(lineStates.seq, seq)) : [];
+  }
+
+  /** @param holds as of `move` */
   async moveCursor(id: string, cursor: number, holds?: Holds): Promise<void> {
-    const body = await this.body(id);
-    const { length } = body.stepIds;
-    const least = body.kind === 'model' ? 1 : 0;
-    if (cursor < least || cursor > length)
-      throw new ApiError(400, 'bad-params', `The line has ${length} steps; ${cursor} is none of them.`, '', 'cursor');
-    if (cursor === body.cursor) return;
-    await this.writer.commit('move along the line', this.lineStatements(body, body.stepIds, cursor), {
-      bodies: [id],
-      ...(holds ? { holds: () => holds(body, { line: body.line, cursor }) } : {}),
+    await this.writer.commit('move along the line', async () => {
+      const body = await this.body(id);
+      const { length } = body.stepIds;
+      const least = body.kind === 'model' ? 1 : 0;
+      if (cursor < least || cursor > length)
+        throw new ApiError(400, 'bad-params', `The line has ${length} steps; ${cursor} is none of them.`, '', 'cursor');
+      if (cursor === body.cursor) return [];
+      await holds?.(body, { line: body.line, cursor });
+      return this.lineStatements(body, body.stepIds, cursor);
     });
   }
 
@@ -266,13 +288,5 @@ export class Bodies {
     return body.kind === 'model'
       ? this.db.update(models).set({ seq }).where(eq(models.id, body.id))
       : this.db.update(parts).set({ seq }).where(eq(parts.id, body.id));
-  }
-
-  private async setSeq(body: Body, seq: number, holds?: Holds): Promise<void> {
-    const statements = [this.seqStatement(body, seq), this.touch(body.projectId)];
-    await this.writer.commit('undo or redo', statements, {
-      bodies: [body.id],
-      ...(holds ? { holds: async () => holds(body, await this.stateAt(body, seq)) } : {}),
-    });
   }
 }

@@ -5,6 +5,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import type { Bodies, Body } from './Bodies.ts';
 import type { Reading } from './database.ts';
+import { grouped } from './grouped.ts';
 import type { Meshes } from './Meshes.ts';
 import { isNamed, rowsOf } from './named.ts';
 import type { Parts } from './Parts.ts';
@@ -146,15 +147,4 @@ export class BodyViews {
       .from(models)
       .orderBy(asc(models.createdAt), asc(models.id));
   }
-}
-
-function grouped<Row, View>(rows: readonly Row[], split: (row: Row) => [string, View]): Map<string, View[]> {
-  const out = new Map<string, View[]>();
-  for (const row of rows) {
-    const [key, view] = split(row);
-    const list = out.get(key);
-    if (list) list.push(view);
-    else out.set(key, [view]);
-  }
-  return out;
 }

@@ -17,6 +17,7 @@ import { PrintLog } from './PrintLog.ts';
 import { Projects } from './Projects.ts';
 import { References } from './References.ts';
 import { Shelf } from './Shelf.ts';
+import { Stakes } from './Stakes.ts';
 import { Packs } from '../pack/Packs.ts';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { backUp, restoreInto } from '../pack/backup.ts';
@@ -37,6 +38,7 @@ export class Library {
   readonly projects: Projects;
   readonly parts: Parts;
   readonly prints: PrintLog;
+  readonly stakes: Stakes;
   readonly views: BodyViews;
   readonly shelf: Shelf;
   readonly references: References;
@@ -62,6 +64,7 @@ export class Library {
     this.projects = new Projects(db, this.writer, this.bodies);
     this.prints = new PrintLog(db, this.writer);
     this.parts = new Parts(db, this.meshes, this.prints);
+    this.stakes = new Stakes(this.bodies, this.parts, this.prints);
     this.views = new BodyViews(db, this.bodies, this.meshes, this.parts);
     this.shelf = new Shelf(db, this.views);
     this.references = new References(db, this.writer);

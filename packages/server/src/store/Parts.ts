@@ -1,4 +1,5 @@
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/sqlite-core';
 import { randomUUID } from 'node:crypto';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
@@ -19,14 +20,20 @@ interface Draft {
   part: PartRow;
   stepIds: string[];
   cursor: number;
+  /** the last step of the state that a redo brings back */
+  redoes: string | undefined;
 }
+
+/** States that a redo brings back. */
+const ahead = alias(lineStates, 'ahead');
 
 const queriesOf = (db: Reading) => ({
   /** the parts of models that divide steps made, with the states of their lines */
   made: db
-    .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor })
+    .select({ part: parts, stepIds: lineStates.stepIds, cursor: lineStates.cursor, ahead: ahead.stepIds })
     .from(parts)
     .leftJoin(lineStates, and(eq(lineStates.bodyId, parts.id), eq(lineStates.seq, parts.seq)))
+    .leftJoin(ahead, and(eq(ahead.bodyId, parts.id), eq(ahead.seq, sql`${parts.seq} + 1`)))
     .where(and(isNamed(parts.modelId), isNamed(parts.stepId, 'steps')))
     .orderBy(asc(parts.position))
     .prepare(),
@@ -57,10 +64,12 @@ export class Parts {
     const stepIds = [...divided.values()].map((step) => step.id);
     const rows = await this.queries.made.execute({ names: JSON.stringify(modelIds), steps: JSON.stringify(stepIds) });
     const drafts = new Map<string, Draft[]>(modelIds.map((id) => [id, []]));
-    for (const { part, stepIds, cursor } of rows)
+    for (const { part, stepIds, cursor, ahead } of rows)
       if (part.stepId === divided.get(part.modelId)!.id)
-        drafts.get(part.modelId)!.push({ part, stepIds: stepIds ?? [], cursor: cursor ?? 0 });
-    const steps = await this.meshes.stepsOf(rows.flatMap((r) => r.stepIds ?? []));
+        drafts
+          .get(part.modelId)!
+          .push({ part, stepIds: stepIds ?? [], cursor: cursor ?? 0, redoes: ahead?.at(-1) });
+    const steps = await this.meshes.stepsOf(rows.flatMap((r) => [...(r.stepIds ?? []), ...(r.ahead ?? []).slice(-1)]));
     const events = await this.prints.eventsOf(modelIds);
     const hashes = [...steps.values()].flatMap((s) => s.outputs).concat(rows.map((r) => r.part.meshHash));
     const meshes = await this.meshes.meshesOf(hashes);
@@ -108,7 +117,7 @@ export class Parts {
 }
 
 function viewOf(
-  { part, stepIds, cursor }: Draft,
+  { part, stepIds, cursor, redoes }: Draft,
   made: StepOf<'divide'>['report']['parts'][number],
   steps: ReadonlyMap<string, StepView>,
   meshes: ReadonlyMap<string, MeshView>,
@@ -127,6 +136,10 @@ function viewOf(
   // a recut takes away of the height; a pose that was chosen after it is of what is left
   const lowered = recuts.at(-1) && done.lastIndexOf(recuts.at(-1)!) > (pose ? done.lastIndexOf(pose) : -1);
   const standing = standingOf(events?.get(hash) ?? []);
+  const redone = steps.get(redoes ?? '');
+  // a recut is brought back only onto the very print that it was made of
+  const recutAgain =
+    standing.state === 'failed' && redone !== undefined && isStepOf(redone, catalogue.recut) && redone.inputs[0] === hash;
   return {
     id: part.id,
     modelId: part.modelId,
@@ -137,7 +150,7 @@ function viewOf(
     rests: recuts.length,
     // before anything was said of the rest, the last matter is the recut itself
     canUndoPrint: standing.lastId !== null || (done.at(-1) !== undefined && isStepOf(done.at(-1)!, catalogue.recut)),
-    canRedoPrint: standing.redoId !== null || (line.length > cursor && isStepOf(line[cursor], catalogue.recut)),
+    canRedoPrint: standing.redoId !== null || recutAgain,
     rotation,
     up: [ux, uy, uz],
     heightMm: lowered ? recuts.at(-1)!.report.remainingHeightMm : (taken?.heightMm ?? made.heightMm),

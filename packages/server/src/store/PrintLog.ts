@@ -1,13 +1,18 @@
-import { asc, desc, eq, sql } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import type { LogEntryView } from '@jasmorphe/contracts/views';
-import { inForce, type PrintEvent } from '@jasmorphe/core/planning/printState';
+import { inForce, takeBackRefusal, type PrintEvent } from '@jasmorphe/core/planning/printState';
 import type { Reading, Statement } from './database.ts';
+import { grouped } from './grouped.ts';
 import { isNamed, rowsOf } from './named.ts';
 import { logEntries } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
 export type LogRow = typeof logEntries.$inferInsert;
 export type LogRowInForce = typeof logEntries.$inferSelect;
+
+/** What entries are about: a mesh, as it is printed for a model. Two models may have one and the same mesh. */
+export const printOf = ({ modelId = '', meshHash = '' }: Pick<LogRow, 'modelId' | 'meshHash'>): string =>
+  `${modelId} ${meshHash}`;
 
 const queriesOf = (db: Reading) => {
   const { id, outcome, heightMm, correctsId, meshHash, modelId } = logEntries;
@@ -37,15 +42,20 @@ export class PrintLog {
     this.queries = queriesOf(db);
   }
 
-  /** Entries of a project, the newest first. */
-  async log(projectId: string): Promise<LogEntryView[]> {
+  /** Entries of a project, the newest first. @param recut what was recut, by `printOf` */
+  async log(projectId: string, recut: ReadonlySet<string>): Promise<LogEntryView[]> {
     const rows = await this.db
       .select()
       .from(logEntries)
       .where(eq(logEntries.projectId, projectId))
-      .orderBy(desc(sql`rowid`));
-    const force = new Set(inForce(rows.toReversed()).map((e) => e.id));
-    return rows.map((row) => ({ ...row, withdrawn: !force.has(row.id) }));
+      .orderBy(asc(sql`rowid`));
+    const force = new Set(inForce(rows).map((e) => e.id));
+    const ofMesh = grouped(rows, (row) => [printOf(row), row]);
+    return rows.toReversed().map((row) => {
+      const own = printOf(row);
+      const canTakeBack = row.outcome !== 'withdrawn' && takeBackRefusal(row, ofMesh.get(own)!, recut.has(own)) === null;
+      return { ...row, withdrawn: !force.has(row.id), canTakeBack };
+    });
   }
 
   /** Entries by model and by the mesh that they are about, in the order in which they were made. */
@@ -73,15 +83,8 @@ export class PrintLog {
     return new Set(rows.map((e) => e.id).filter((one) => !force.has(one)));
   }
 
-  /** @param holds throws when the entry does not follow any more, asked while nothing else is written */
-  async add(row: LogRow, holds?: () => Promise<void>, beside: readonly Statement[] = []): Promise<LogEntryView> {
-    const relied = { projects: [row.projectId], holds };
-    await this.writer.commit('print log', [this.db.insert(logEntries).values(row), ...beside], relied);
-    return (await this.log(row.projectId)).find((e) => e.id === row.id)!;
-  }
-
-  /** Several entries at once or none. @param holds as of `add` */
-  async addAll(rows: readonly LogRow[], holds: () => Promise<void>, beside: readonly Statement[] = []): Promise<void> {
+  /** Several entries at once or none. @param holds throws when they do not follow any more, asked while nothing else is written */
+  async add(rows: readonly LogRow[], holds: () => Promise<void>, beside: readonly Statement[] = []): Promise<void> {
     await this.writer.commit('print log', [...rows.map((row) => this.db.insert(logEntries).values(row)), ...beside], {
       projects: [...new Set(rows.map((r) => r.projectId))],
       holds,

@@ -48,14 +48,21 @@ export class Writer {
    * Makes all changes or none, once what they rely on is seen to stand. While another program holds the database it
    * tries again for half a minute.
    *
+   * @param statements or what finds them, once nothing else is changed meanwhile
    * @throws ApiError `not-found` when a project or body is gone; StoreError when a file is
    */
-  async commit(what: string, statements: readonly Statement[], relied: Relied = {}): Promise<void> {
-    if (statements.length === 0) return;
+  async commit(
+    what: string,
+    statements: readonly Statement[] | (() => Promise<readonly Statement[]>),
+    relied: Relied = {},
+  ): Promise<void> {
+    if (statements.length === 0 && typeof statements !== 'function') return;
     await this.gate.run(async () => {
       await this.stands(relied);
+      const all = typeof statements === 'function' ? await statements() : statements;
+      if (all.length === 0) return;
       this.witness('before', what);
-      await this.database.write(statements);
+      await this.database.write(all);
       this.witness('after', what);
     });
   }

@@ -1,12 +1,13 @@
-import { IsInt, IsObject, IsOptional, Min } from 'class-validator';
+import { IsBoolean, IsInt, IsObject, IsOptional, Min } from 'class-validator';
 import type { PrintsAtStake } from '@jasmorphe/contracts/views';
-import { isStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
+import { isStepOf, lastStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
 import { laysOf } from '@jasmorphe/contracts/poses';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
+import { ApiError } from '../../http/ApiError.ts';
 import { mayLie } from '../../store/lieStill.ts';
-import type { Library } from '../../store/Library.ts';
+import { refuseLoss } from '../../store/Stakes.ts';
 import type { Relied } from '../../store/Writer.ts';
 import { jobKind, share, type JobContext } from '../JobKind.ts';
 import { IsId, IsPlan, type PlannedStep } from '../payloadChecks.ts';
@@ -27,6 +28,11 @@ export class LinePayload {
   @IsOptional()
   @IsObject()
   source?: { hash: string; name: string };
+
+  /** prints may come to be of no use by it */
+  @IsOptional()
+  @IsBoolean()
+  lose: boolean = false;
 }
 
 /** The file that a model's line begins with: that of its first step, which undo brings back too. */
@@ -65,7 +71,9 @@ async function replay(
     if (makesOf(next) !== 'parts') input = step.outputs[0] ?? input;
   }
   const relied: Relied = { bodies: [body.id], meshes: outputs, sources: given ? [given.hash] : [] };
-  return { body, stepIds, statements, divided, relied, last: stepIds.at(-1)! };
+  const parts = divided?.outputs ?? (lastStepOf(body.line, from, catalogue.divide) ? null : []);
+  const atStake = (): Promise<PrintsAtStake> => library.stakes.ofChange(body, parts);
+  return { body, stepIds, statements, divided, relied, atStake, last: stepIds.at(-1)! };
 }
 
 /** Changes a line: new steps from some place on. */
@@ -74,10 +82,15 @@ export const line = jobKind({
   payload: LinePayload,
   async run(context, payload) {
     const { library } = context;
-    const { body, stepIds, statements, divided, relied, last } = await replay(context, payload);
+    const { body, stepIds, statements, divided, relied, atStake, last } = await replay(context, payload);
     const { id, model, projectId } = body;
-    // a print of the part may have been started in the meantime
-    if (body.kind === 'part' && payload.planned.some(laysOf)) relied.holds = () => mayLie(library.views, body);
+    relied.holds = async () => {
+      if ((await library.bodies.body(id)).seq !== body.seq)
+        throw new ApiError(409, 'busy', 'The line was changed meanwhile.', 'Look again, and repeat it.');
+      // a print of the part may have been started in the meantime
+      if (body.kind === 'part' && payload.planned.some(laysOf)) await mayLie(library.views, body);
+      if (!payload.lose) refuseLoss(await atStake());
+    };
     return {
       statements: [
         ...statements,
@@ -98,20 +111,7 @@ export const dryLine = jobKind({
   kind: 'replay',
   payload: LinePayload,
   async run(context, payload) {
-    const { body, statements, divided, relied, last } = await replay(context, payload);
-    const atStake = await printsAtStake(context.library, body, divided?.outputs ?? []);
-    return { statements, relied, result: { bodyId: body.id, stepId: last, atStake }, events: [] };
+    const { body, statements, relied, atStake, last } = await replay(context, payload);
+    return { statements, relied, result: { bodyId: body.id, stepId: last, atStake: await atStake() }, events: [] };
   },
 });
-
-/** What new parts would mean for those that are printed, on the bed, or stopped with something to save. */
-async function printsAtStake({ views }: Library, body: Body, newParts: readonly string[]): Promise<PrintsAtStake> {
-  if (body.kind === 'part') return { lost: [], kept: [] };
-  const { parts } = await views.view(body.id);
-  const touched = parts.filter((p) => p.rests > 0 || !['planned', 'aside'].includes(p.state));
-  const same = new Set(newParts);
-  return {
-    lost: touched.filter((p) => !same.has(p.meshHash)).map(({ tag, state }) => ({ tag, state })),
-    kept: touched.filter((p) => same.has(p.meshHash)).map((p) => p.tag),
-  };
-}
