@@ -10,7 +10,8 @@ const words: Record<PrintState, string> = {
 };
 
 /** Parts with what they are: "A1 (printed), A2 (on the bed)". */
-export const heldWords = (held: PrintsAtStake['lost']): string => held.map((p) => `${p.tag} (${words[p.state]})`).join(', ');
+export const heldWords = (held: PrintsAtStake['lost']): string =>
+  held.map((p) => `${p.tag} (${words[p.state]})`).join(', ');
 
 /** "2 parts that are printed", whatever has become of each. */
 export const printedCount = (held: PrintsAtStake['lost']): string =>

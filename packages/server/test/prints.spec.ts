@@ -243,9 +243,9 @@ describe('prints', function () {
     const redone = await post('redo');
     expect(redone.body.parts.map((p) => p.state)).eql(['printed', 'planned']);
     expect((await post('undo', { lose: true })).status).equal(200);
-    expect((await client.ended(await post('steps', { operation: 'size', params: { factor: 2 }, lose: true }))).state).equal(
-      'done',
-    );
+    expect(
+      (await client.ended(await post('steps', { operation: 'size', params: { factor: 2 }, lose: true }))).state,
+    ).equal('done');
     expect((await log()).length).equal(1);
   });
 

@@ -9,6 +9,7 @@ import { bodyOf, factsOf, imported, jobOf, meshOf, partOf, stepOf } from './thin
 
 const { onKey } = await import('../src/app/keys.ts');
 const { api } = await import('../src/app/api.ts');
+const { AtStake } = await import('../src/app/AtStake.tsx');
 const { KeysSheet } = await import('../src/app/KeysSheet.tsx');
 const { LinkNote } = await import('../src/app/LinkNote.tsx');
 const { setLink, setUnit } = await import('../src/app/uiSlice.ts');
@@ -32,6 +33,7 @@ const pages = (at: string) =>
         <Route path="/project/:projectId/kit" element={<KitPage />} />
         <Route path="/project/:projectId/:stage?" element={<ProjectPage />} />
       </Routes>
+      <AtStake />
       <Where />
     </>,
     at,
@@ -171,13 +173,34 @@ describe('the page of a project', () => {
     expect(lastOf('POST', '/api/bodies/b/undo')).equal(undefined);
   });
 
-  it('at Print the key takes back what was said of the part in hand, not a step of the model', async () => {
+  it('at Print W takes back what was said of the part in hand, and U is the undo of the ledger there as everywhere', async () => {
     serve(parted({ canUndo: true }));
     const at = pages('/project/p/print');
     await at.findByText('A1', { selector: '.machine h2' }, patience);
-    press('u');
+    press('w');
     await waitFor(() => expect(sent.some((s) => s.path === '/api/bodies/part-A1/print/undo')).equal(true));
     expect(lastOf('POST', '/api/bodies/b/undo')).equal(undefined);
+    press('u');
+    await waitFor(() => expect(lastOf('POST', '/api/bodies/b/undo')).not.equal(undefined));
+  });
+
+  it('what would make prints of no use is asked about, and done only with that word', async () => {
+    serve(parted({ canUndo: true }));
+    const message = '1 part that is printed would be of no use: A1 (printed).';
+    answers.set('POST /api/bodies/b/undo', ({ lose }: { lose: boolean }) =>
+      lose ? parted() : { error: { code: 'prints-at-stake', message, hint: '' } },
+    );
+    const at = pages('/project/p/divide');
+    const undo = await at.findByRole('button', { name: 'Undo' }, patience);
+    fireEvent.click(undo);
+    const asked = await at.findByTestId('prints-at-stake');
+    expect(asked.textContent).include(message);
+    fireEvent.click(within(asked).getByRole('button', { name: 'Leave it' }));
+    expect(at.queryByTestId('prints-at-stake')).equal(null);
+    fireEvent.click(undo);
+    fireEvent.click(within(await at.findByTestId('prints-at-stake')).getByRole('button', { name: /all the same/ }));
+    await waitFor(() => expect(lastOf('POST', '/api/bodies/b/undo')?.body).eql({ lose: true }));
+    expect(at.queryByTestId('prints-at-stake')).equal(null);
   });
 
   it('a part that the address names is picked once, and the address is tidied', async () => {

@@ -131,23 +131,29 @@ describe('the print log', () => {
     note: '',
     correctsId: null,
     withdrawn: false,
+    canTakeBack: false,
     at: '2026-11-20T18:30:00.000Z',
     ...change,
   });
 
-  it('tells what happened to the parts of this model; a wrong word is taken back by another', async () => {
+  it('tells what happened to the parts of this model, and of such as are gone; a wrong word is taken back by another', async () => {
+    act(() => void store.dispatch(previewApi.util.resetApiState()));
+    answers.set('GET /api/projects/p', { id: 'p', name: 'Carnyx', modelIds: ['b', 'another'], models: [] });
     answers.set('GET /api/projects/p/log', [
-      entry('3', 'failed', { heightMm: 17.3, note: 'Spool ran out' }),
+      entry('3', 'failed', { heightMm: 17.3, note: 'Spool ran out', canTakeBack: true }),
       entry('2', 'withdrawn', { correctsId: '1' }),
       entry('1', 'passed', { withdrawn: true }),
       entry('0', 'started', { modelId: 'another' }),
+      entry('-1', 'passed', { modelId: 'removed' }),
     ]);
     const card = at(withParts(partOf('A1')));
     await waitFor(() => card.getByText(/stopped at 17\.3 mm/));
     card.getByText('Spool ran out');
     const rows = card.getByRole('region', { name: 'Print log' }).querySelectorAll('li');
-    expect(Array.from(rows).map((r) => r.className)).eql(['failed', 'withdrawn']);
+    expect(Array.from(rows).map((r) => r.className)).eql(['failed', 'withdrawn', 'passed']);
+    expect(rows[2].textContent).contain('of a piece that was removed');
     expect(rows[1].textContent).contain('taken back');
+    expect(card.queryByRole('button', button('Take back: A1 looks right'))).equal(null);
     fireEvent.click(card.getByRole('button', button('Take back: A1 stopped')));
     await waitFor(() => expect(logged()).eql([{ partId: 'part-A1', outcome: 'withdrawn', correctsId: '3' }]));
   });

@@ -89,7 +89,10 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
   router.get('/batches/:id', async (q, r) => void r.json(await library.batches.view(q.params.id)));
   router.get('/batches/:id/answers', async (q, r) => void r.json(await batches.answers(q.params.id)));
   router.post('/batches/:id/cancel', async (q, r) => void r.json(await batches.cancel(q.params.id)));
-  router.post('/batches/:id/undo', async (q, r) => void r.json(await batches.undo(q.params.id, check(UndoBatch, q.body ?? {}).lose)));
+  router.post(
+    '/batches/:id/undo',
+    async (q, r) => void r.json(await batches.undo(q.params.id, check(UndoBatch, q.body ?? {}).lose)),
+  );
   router.patch('/bodies/:id', async (q, r) => {
     const { aside, reason, source, ...rest } = check(ChangePiece, q.body);
     const body = await library.bodies.body(q.params.id);

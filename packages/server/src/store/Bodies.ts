@@ -210,10 +210,8 @@ export class Bodies {
   async move(id: string, way: 'undo' | 'redo', holds?: Holds): Promise<void> {
     await this.writer.commit('undo or redo', async () => {
       const body = await this.body(id);
-      if (way === 'undo' && body.seq <= 1)
-        throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
-      if (way === 'redo' && !body.canRedo)
-        throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
+      if (way === 'undo' && body.seq <= 1) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
+      if (way === 'redo' && !body.canRedo) throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
       const seq = body.seq + (way === 'undo' ? -1 : 1);
       await holds?.(body, await this.stateAt(body, seq));
       return [this.seqStatement(body, seq), this.touch(body.projectId)];
@@ -236,7 +234,11 @@ export class Bodies {
   }
 
   /** States that only a redo comes back to: a new one would make them final. */
-  async statesAhead({ id, seq, canRedo }: Pick<Body, 'id' | 'seq' | 'canRedo'>): Promise<Pick<Body, 'line' | 'cursor'>[]> {
+  async statesAhead({
+    id,
+    seq,
+    canRedo,
+  }: Pick<Body, 'id' | 'seq' | 'canRedo'>): Promise<Pick<Body, 'line' | 'cursor'>[]> {
     return canRedo ? this.statesAt({ id }, gt(lineStates.seq, seq)) : [];
   }
 

@@ -66,9 +66,7 @@ export class Parts {
     const drafts = new Map<string, Draft[]>(modelIds.map((id) => [id, []]));
     for (const { part, stepIds, cursor, ahead } of rows)
       if (part.stepId === divided.get(part.modelId)!.id)
-        drafts
-          .get(part.modelId)!
-          .push({ part, stepIds: stepIds ?? [], cursor: cursor ?? 0, redoes: ahead?.at(-1) });
+        drafts.get(part.modelId)!.push({ part, stepIds: stepIds ?? [], cursor: cursor ?? 0, redoes: ahead?.at(-1) });
     const steps = await this.meshes.stepsOf(rows.flatMap((r) => [...(r.stepIds ?? []), ...(r.ahead ?? []).slice(-1)]));
     const events = await this.prints.eventsOf(modelIds);
     const hashes = [...steps.values()].flatMap((s) => s.outputs).concat(rows.map((r) => r.part.meshHash));
@@ -139,7 +137,10 @@ function viewOf(
   const redone = steps.get(redoes ?? '');
   // a recut is brought back only onto the very print that it was made of
   const recutAgain =
-    standing.state === 'failed' && redone !== undefined && isStepOf(redone, catalogue.recut) && redone.inputs[0] === hash;
+    standing.state === 'failed' &&
+    redone !== undefined &&
+    isStepOf(redone, catalogue.recut) &&
+    redone.inputs[0] === hash;
   return {
     id: part.id,
     modelId: part.modelId,

@@ -53,7 +53,8 @@ export class PrintLog {
     const ofMesh = grouped(rows, (row) => [printOf(row), row]);
     return rows.toReversed().map((row) => {
       const own = printOf(row);
-      const canTakeBack = row.outcome !== 'withdrawn' && takeBackRefusal(row, ofMesh.get(own)!, recut.has(own)) === null;
+      const canTakeBack =
+        row.outcome !== 'withdrawn' && takeBackRefusal(row, ofMesh.get(own)!, recut.has(own)) === null;
       return { ...row, withdrawn: !force.has(row.id), canTakeBack };
     });
   }

@@ -6,6 +6,7 @@ import { BrowserRouter, Link, Route, Routes } from 'react-router';
 import { JobsTray } from '../jobs/JobsTray.tsx';
 import { Shelf } from '../shelf/Shelf.tsx';
 import { lazyPart } from './Boundary.tsx';
+import { AtStake } from './AtStake.tsx';
 import { LinkNote } from './LinkNote.tsx';
 import { TopBar } from './TopBar.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
@@ -66,6 +67,7 @@ export function App() {
             <Route path="/workshop/:room?" element={<WorkshopPage />} />
             <Route path="*" element={<NoSuchPage />} />
           </Routes>
+          <AtStake />
           <LinkNote />
           <JobsTray />
           <KeysSheet />

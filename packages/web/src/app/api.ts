@@ -26,6 +26,11 @@ export interface NewStep {
   params: object;
 }
 
+/** A change that may make prints of no use: it is refused until that is said. */
+export interface Losing {
+  lose?: boolean;
+}
+
 /** A question of what an operation would give. */
 export interface Asked extends NewStep {
   /** on the mesh after so many steps of the line; after those in force if left out */
@@ -122,23 +127,23 @@ export const api = createApi({
       query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Shelf'],
     }),
-    runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & NewStep>({
+    runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & NewStep & Losing>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    editStep: b.mutation<JobView, { bodyId: string; index: number; params: object; dry?: boolean }>({
+    editStep: b.mutation<JobView, { bodyId: string; index: number; params: object; dry?: boolean } & Losing>({
       query: ({ bodyId, index, ...body }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     importAgain: b.mutation<JobView, { bodyId: string; objects: 'apart' | 'together' }>({
       query: ({ bodyId, objects }) => ({ url: `bodies/${bodyId}/imports`, method: 'POST', body: { objects } }),
     }),
-    moveLine: b.mutation<BodyView, { bodyId: string; way: 'undo' | 'redo' }>({
-      query: ({ bodyId, way }) => ({ url: `bodies/${bodyId}/${way}`, method: 'POST' }),
+    moveLine: b.mutation<BodyView, { bodyId: string; way: 'undo' | 'redo' } & Losing>({
+      query: ({ bodyId, way, lose = false }) => ({ url: `bodies/${bodyId}/${way}`, method: 'POST', body: { lose } }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
     }),
-    moveCursor: b.mutation<BodyView, { bodyId: string; cursor: number }>({
-      query: ({ bodyId, cursor }) => ({ url: `bodies/${bodyId}/cursor`, method: 'POST', body: { cursor } }),
+    moveCursor: b.mutation<BodyView, { bodyId: string; cursor: number } & Losing>({
+      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/cursor`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
     }),
     dismiss: b.mutation<unknown, { bodyId: string; code: string; reason: string }>({

@@ -79,10 +79,14 @@ export const keyRegistry = {
       id: 'undo',
       keys: ['u'],
       shown: 'U',
-      does: 'Undo; at Print: what was said of the part; at Lay out: how it lies',
+      does: 'Undo the last step; at Lay out first how the part lies',
       where: 'Ledger',
     },
     { id: 'redo', keys: ['Shift+u'], shown: 'Shift U', does: 'Redo', where: 'Ledger' },
+  ],
+  words: [
+    { id: 'takeBack', keys: ['w'], shown: 'W', does: 'Take back what was last said of the part', where: 'Print' },
+    { id: 'sayAgain', keys: ['Shift+w'], shown: 'Shift W', does: 'Say what was taken back after all', where: 'Print' },
   ],
   page: [
     { id: 'unit', keys: ['m'], shown: 'M', does: 'mm or inches', where: 'Everywhere' },

@@ -10,7 +10,7 @@ import type { BodyView, JobView, ProjectView } from '@jasmorphe/contracts/views'
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import type { SourceView } from '@jasmorphe/contracts/kitViews';
-import { api } from './api.ts';
+import { api, type Losing } from './api.ts';
 
 /** One operation on many pieces. */
 export interface BatchAsked {
@@ -89,7 +89,7 @@ export const kitApi = api.injectEndpoints({
       query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/variants`, method: 'POST', body }),
       invalidatesTags: ['Kit', 'Body', 'Shelf'],
     }),
-    takeVersion: b.mutation<JobView, { bodyId: string; sourceHash: string; fileName: string }>({
+    takeVersion: b.mutation<JobView, { bodyId: string; sourceHash: string; fileName: string } & Losing>({
       query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/version`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { bodyId }) => ['Kit', { type: 'Body', id: bodyId }],
     }),
@@ -106,8 +106,8 @@ export const kitApi = api.injectEndpoints({
       query: (id) => ({ url: `batches/${id}/cancel`, method: 'POST' }),
       invalidatesTags: ['Kit'],
     }),
-    undoBatch: b.mutation<{ undone: string[]; kept: string[] }, string>({
-      query: (id) => ({ url: `batches/${id}/undo`, method: 'POST' }),
+    undoBatch: b.mutation<{ undone: string[]; kept: string[] }, { id: string } & Losing>({
+      query: ({ id, lose = false }) => ({ url: `batches/${id}/undo`, method: 'POST', body: { lose } }),
       invalidatesTags: ['Kit', 'Body', 'Shelf'],
     }),
     attachments: b.query<AttachmentView[], string>({

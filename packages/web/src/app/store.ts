@@ -4,7 +4,7 @@ import { benchSlice } from '../bench/benchSlice.ts';
 import { api, wordsOf } from './api.ts';
 import { jobEnded } from './jobEnded.ts';
 import { settlePreviews } from './previewApi.ts';
-import { say, setPrinter, setScheme, setUnit, uiSlice } from './uiSlice.ts';
+import { askAgain, say, setPrinter, setScheme, setUnit, uiSlice } from './uiSlice.ts';
 
 /** Keeps the display choices in the browser. */
 const keepChoices: Middleware = () => (next) => (action) => {
@@ -22,15 +22,26 @@ const keepChoices: Middleware = () => (next) => (action) => {
 /** Mutations whose refusals are shown where they were asked for. */
 const quiet = ['dropKit'];
 
-/** Says every refused change out loud, once, wherever it was asked for. */
+interface MutationEnded {
+  type?: string;
+  payload?: unknown;
+  meta?: { arg?: { endpointName?: string; originalArgs?: object } };
+}
+
+/**
+ * Says every refused change out loud, once, wherever it was asked for. One that waits for a word about prints is asked about
+ * instead.
+ */
 const sayRefusals: Middleware =
   ({ dispatch }) =>
   (next) =>
   (action) => {
-    const a = action as { type?: string; payload?: unknown; meta?: { arg?: { endpointName?: string; type?: string } } };
-    if (a.type === 'api/executeMutation/rejected' && !quiet.includes(a.meta?.arg?.endpointName ?? '')) {
-      const { message, hint } = wordsOf(a.payload);
-      dispatch(say({ text: message, hint, tone: 'failure' }));
+    const { type, payload, meta } = action as MutationEnded;
+    const endpoint = meta?.arg?.endpointName ?? '';
+    if (type === 'api/executeMutation/rejected' && !quiet.includes(endpoint)) {
+      const { code, message, hint } = wordsOf(payload);
+      if (code === 'prints-at-stake') dispatch(askAgain({ endpoint, args: meta?.arg?.originalArgs ?? {}, message }));
+      else dispatch(say({ text: message, hint, tone: 'failure' }));
     }
     return next(action);
   };

@@ -10,6 +10,13 @@ export interface Notice {
   tone: 'note' | 'failure';
 }
 
+/** A change that was refused because prints would be of no use: it can be asked for again with the word that it may. */
+export interface AskedAgain {
+  endpoint: string;
+  args: object;
+  message: string;
+}
+
 export interface UiState {
   unit: DisplayUnit;
   /** in this browser somebody has chosen it, or the workshop's was taken */
@@ -31,6 +38,8 @@ export interface UiState {
   versions: { projectId: string; file: string; sourceHash: string; bodyId: string; name: string }[];
   /** what is to be said next */
   notice: Notice | null;
+  /** the change that waits for a word; null while none does */
+  atStake: AskedAgain | null;
 }
 
 const stored = <T extends string>(key: string, allowed: readonly T[]): T | null => {
@@ -65,6 +74,7 @@ const initialState: UiState = {
   uploads: [],
   versions: [],
   notice: null,
+  atStake: null,
 };
 
 /** Choices of the person at the screen. Unit and scheme are kept in the browser. */
@@ -92,6 +102,7 @@ export const uiSlice = createSlice({
     forgetVersion: (s, a: PayloadAction<string>) =>
       void (s.versions = s.versions.filter((v) => v.sourceHash !== a.payload)),
     say: (s, a: PayloadAction<UiState['notice']>) => void (s.notice = a.payload),
+    askAgain: (s, a: PayloadAction<AskedAgain | null>) => void (s.atStake = a.payload),
   },
 });
 
@@ -108,4 +119,5 @@ export const {
   offerVersions,
   forgetVersion,
   say,
+  askAgain,
 } = uiSlice.actions;

@@ -13,11 +13,12 @@ export type Stake =
  * Asks before a change of the line whether it would make printed parts useless, and does it at once if not.
  *
  * @param atRisk is anything printed, on the bed, or stopped?
+ * @param wet does it; `lose` once it was said that prints may be of no use
  */
 export function useStake(
   atRisk: boolean,
   dry: (params: object) => Promise<JobView | null>,
-  wet: (params: object) => void,
+  wet: (params: object, lose: boolean) => void,
 ): { stake: Stake | null; run: (params: object) => void } {
   const dispatch = useAppDispatch();
   const [wish, setWish] = useState<{ params: object; jobId: string | null } | null>(null);
@@ -31,7 +32,7 @@ export function useStake(
   useEffect(() => {
     if (!wish?.jobId || !atStake || atStake.lost.length > 0 || done.current === wish.jobId) return;
     done.current = wish.jobId;
-    doIt(wish.params);
+    doIt(wish.params, false);
   }, [wish, atStake]);
   const leave = () => {
     if (wish?.jobId && !atStake) void dispatch(api.endpoints.cancelJob.initiate(wish.jobId));
@@ -47,14 +48,14 @@ export function useStake(
       leave,
       goOn: () => {
         setWish(null);
-        wet(wish.params);
+        wet(wish.params, true);
       },
     };
   };
   return {
     stake: stake(),
     run: (params) => {
-      if (!atRisk) return wet(params);
+      if (!atRisk) return wet(params, false);
       setWish({ params, jobId: null });
       void dry(params).then((begun) =>
         // unless it was left meanwhile, or another wish came

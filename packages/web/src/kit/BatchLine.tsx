@@ -2,7 +2,6 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import { whole } from '@jasmorphe/core/words/numbers';
-import { wordsOf } from '../app/api.ts';
 import { useCancelBatchMutation, useUndoBatchMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
@@ -16,11 +15,8 @@ export function BatchLine({ batch }: { batch: BatchView }) {
   const [undo] = useUndoBatchMutation();
   const { open, done, failed, cancelled, total, refused, title } = batch;
   const takeBack = async () => {
-    const { data, error } = await undo(batch.id);
-    if (error) {
-      const { message, hint } = wordsOf(error);
-      dispatch(say({ text: message, hint, tone: 'failure' }));
-    } else if (data.kept.length > 0)
+    const { data } = await undo({ id: batch.id });
+    if (data && data.kept.length > 0)
       dispatch(
         say({
           text: `Taken back on ${data.undone.length} of ${data.undone.length + data.kept.length} pieces.`,

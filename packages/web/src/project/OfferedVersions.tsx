@@ -1,8 +1,7 @@
 import Button from '@mui/material/Button';
-import { wordsOf } from '../app/api.ts';
 import { useAddPieceMutation, useTakeVersionMutation } from '../app/kitApi.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { forgetVersion, say } from '../app/uiSlice.ts';
+import { forgetVersion } from '../app/uiSlice.ts';
 import { Note } from '../ui/Note.tsx';
 
 /** Files that were dropped under a known name with new bytes: each may take the place of the piece's own. */
@@ -13,9 +12,7 @@ export function OfferedVersions({ projectId }: { projectId: string }) {
   const [add] = useAddPieceMutation();
   if (offered.length === 0) return null;
   const settle = async (sourceHash: string, doing: PromiseLike<{ error?: unknown }>) => {
-    const { error } = await doing;
-    if (error) dispatch(say({ text: wordsOf(error).message, hint: wordsOf(error).hint, tone: 'failure' }));
-    else dispatch(forgetVersion(sourceHash));
+    if ((await doing).error === undefined) dispatch(forgetVersion(sourceHash));
   };
   return (
     <Note tone="attention" role="alert" data-testid="versions">

@@ -79,17 +79,15 @@ function useWorkbenchKeys({
     const next = ((((finding ?? (by > 0 ? 0 : 1)) - 1 + by) % findings) + findings) % findings;
     dispatch(pickFinding(next + 1));
   };
-  // at the printer only what was said and done there is undone; the model's line is undone at its other stops
   const undo = (way: 'undo' | 'redo') => {
-    if (body.busyJobId !== null) return;
-    if (stage === 'print') {
-      const part = partInHand(body, partId);
-      if (part && (way === 'undo' ? part.canUndoPrint : part.canRedoPrint))
-        void movePrint({ partId: part.id, modelId: body.id, way });
-    } else {
-      const whose = lineMovedBy(body, own, way);
-      if (whose) void move({ bodyId: whose.id, way });
-    }
+    const whose = lineMovedBy(body, own, way);
+    if (whose && body.busyJobId === null) void move({ bodyId: whose.id, way });
+  };
+  // what was said at the printer is taken back there, and is no step of a line
+  const word = (way: 'undo' | 'redo') => {
+    const part = stage === 'print' && body.busyJobId === null ? partInHand(body, partId) : undefined;
+    if (part && (way === 'undo' ? part.canUndoPrint : part.canRedoPrint))
+      void movePrint({ partId: part.id, modelId: body.id, way });
   };
   useKeys('findings', {
     next: () => walk(1),
@@ -100,6 +98,7 @@ function useWorkbenchKeys({
     },
   });
   useKeys('ledger', { undo: () => undo('undo'), redo: () => undo('redo') });
+  useKeys('words', { takeBack: () => word('undo'), sayAgain: () => word('redo') });
   useKeys('route', { stop: (at) => void navigate(to(stageIds[at])) });
 }
 

@@ -1,6 +1,7 @@
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
+import { isHeld } from '@jasmorphe/core/planning/printState';
 import { useEditStepMutation, useRunStepMutation } from '../app/api.ts';
 import { useStake, type Stake } from '../decision/useStake.ts';
 import { keptParams, type EditedOnCard } from './shownParams.ts';
@@ -29,14 +30,14 @@ export function useStep<N extends EditedOnCard>(
   const found = ownStep(body, operation);
   const applied = found?.inForce ? found : null;
   const kept = applied ? keptParams(operation.name, applied.step.params) : {};
-  const send = (params: object, dry: boolean) =>
+  const send = (params: object, how: { dry?: boolean; lose?: boolean }) =>
     applied
-      ? edit({ bodyId: body.id, index: applied.index, params, dry })
-      : add({ bodyId: body.id, operation: operation.name, params, dry });
+      ? edit({ bodyId: body.id, index: applied.index, params, ...how })
+      : add({ bodyId: body.id, operation: operation.name, params, ...how });
   const { stake, run } = useStake(
-    body.parts.some((p) => p.rests > 0 || (p.state !== 'planned' && p.state !== 'aside')),
-    async (params: object) => (await send(params, true)).data ?? null,
-    (params) => void send(params, false),
+    body.parts.some(isHeld),
+    async (params: object) => (await send(params, { dry: true })).data ?? null,
+    (params, lose) => void send(params, { dry: false, ...(lose && { lose }) }),
   );
   return {
     applied,

@@ -153,7 +153,16 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
           disabled={busy}
           onClick={() => void move({ partId: part.id, modelId: body.id, way: 'undo' })}
         >
-          Take that back&nbsp;<KeyCap>{shownKey('ledger', 'undo')}</KeyCap>
+          Take that back&nbsp;<KeyCap>{shownKey('words', 'takeBack')}</KeyCap>
+        </Button>
+      )}
+      {part.canRedoPrint && (
+        <Button
+          variant="text"
+          disabled={busy}
+          onClick={() => void move({ partId: part.id, modelId: body.id, way: 'redo' })}
+        >
+          It was so after all&nbsp;<KeyCap>{shownKey('words', 'sayAgain')}</KeyCap>
         </Button>
       )}
       <p className="foot">

@@ -11,14 +11,17 @@ export function PrintDecision({ body, printers }: StageProps) {
   const part = useHeldPart((picked) => partInHand(body, picked));
   if (!part)
     return (
-      <section className="decision" aria-label="Decision">
-        <div className="label accent">Print</div>
-        <h2 className="question">There is nothing to print yet</h2>
-        <p className="lead" data-testid="later">
-          Divide the model into parts that fit a bed; what fits whole becomes one part. Each is then started, passed or
-          stopped at a height here.
-        </p>
-      </section>
+      <>
+        <section className="decision" aria-label="Decision">
+          <div className="label accent">Print</div>
+          <h2 className="question">There is nothing to print yet</h2>
+          <p className="lead" data-testid="later">
+            Divide the model into parts that fit a bed; what fits whole becomes one part. Each is then started, passed
+            or stopped at a height here.
+          </p>
+        </section>
+        <PrintLog body={body} />
+      </>
     );
   const Desk = part.state === 'failed' ? RecutDesk : AtTheMachine;
   return (

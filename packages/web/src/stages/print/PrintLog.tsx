@@ -1,7 +1,9 @@
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
+import { useState } from 'react';
 import type { BodyView, LogEntryView } from '@jasmorphe/contracts/views';
-import { useAddLogMutation, useLogQuery } from '../../app/api.ts';
+import { whole } from '@jasmorphe/core/words/numbers';
+import { useAddLogMutation, useLogQuery, useProjectQuery } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { outcomeWords } from './printWords.ts';
 
@@ -17,31 +19,29 @@ const Log = styled('section')({
   '@media (max-width: 900px)': { '& button': { minHeight: 36, minWidth: 28 } },
 });
 
-/** So many entries are shown. */
+/** So many entries are shown before all are asked for. */
 const shown = 14;
 
-function Entry({ entry, body }: { entry: LogEntryView; body: BodyView }) {
+function Entry({ entry, gone }: { entry: LogEntryView; gone: boolean }) {
   const length = useLength();
   const [add, adding] = useAddLogMutation();
-  const { id, tag, outcome, heightMm, at, note, withdrawn, partId } = entry;
-  const takeBack = () =>
-    void add({ projectId: body.projectId, modelId: body.id, partId, outcome: 'withdrawn', correctsId: id });
+  const { id, tag, outcome, heightMm, at, note, withdrawn, partId, projectId, modelId } = entry;
   return (
     <li className={withdrawn ? 'withdrawn' : outcome}>
       <b>{tag}</b> {outcomeWords[outcome]}
       {heightMm !== null && ` at ${length(heightMm)}`}
       <span className="figure"> {at.slice(0, 10)}</span>
       {note && <small> {note}</small>}
-      {withdrawn ? (
-        <small> taken back</small>
-      ) : (
+      {gone && <small> of a piece that was removed</small>}
+      {withdrawn && <small> taken back</small>}
+      {entry.canTakeBack && (
         <Button
           variant="text"
           color="inherit"
           size="small"
           aria-label={`Take back: ${tag} ${outcomeWords[outcome]}`}
           disabled={adding.isLoading}
-          onClick={takeBack}
+          onClick={() => void add({ projectId, modelId, partId, outcome: 'withdrawn', correctsId: id })}
         >
           take back
         </Button>
@@ -50,19 +50,27 @@ function Entry({ entry, body }: { entry: LogEntryView; body: BodyView }) {
   );
 }
 
-/** What happened at the printer, the newest first. */
+/** What happened at the printer, the newest first, whatever has become of the parts since; and what of pieces that are gone. */
 export function PrintLog({ body }: { body: BodyView }) {
   const { data: log = [] } = useLogQuery(body.projectId);
-  const mine = log.filter((e) => e.modelId === body.id && e.outcome !== 'withdrawn');
+  const { data: project } = useProjectQuery(body.projectId);
+  const [all, setAll] = useState(false);
+  const isGone = ({ modelId }: LogEntryView): boolean => project !== undefined && !project.modelIds.includes(modelId);
+  const mine = log.filter((e) => e.outcome !== 'withdrawn' && (e.modelId === body.id || isGone(e)));
   return (
     <Log aria-label="Print log">
       <div className="label">Print log</div>
       {mine.length === 0 && <p className="quiet">Nothing printed yet.</p>}
       <ol>
-        {mine.slice(0, shown).map((e) => (
-          <Entry key={e.id} entry={e} body={body} />
+        {(all ? mine : mine.slice(0, shown)).map((e) => (
+          <Entry key={e.id} entry={e} gone={isGone(e)} />
         ))}
       </ol>
+      {mine.length > shown && !all && (
+        <Button variant="text" sx={{ justifySelf: 'start' }} onClick={() => setAll(true)}>
+          All {whole(mine.length)} entries
+        </Button>
+      )}
     </Log>
   );
 }

@@ -5,6 +5,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { massText } from '@jasmorphe/core/words/numbers';
 import { useBodyQuery, useRunStepMutation } from '../../app/api.ts';
+import { shownKey } from '../../app/keys.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -107,7 +108,7 @@ export function RecutDesk({ part, body, printers }: { part: PartView; body: Body
           ))}
         </Actions>
       }
-      foot="U takes back what was said of this part; what was measured is kept in the log."
+      foot={`${shownKey('words', 'takeBack')} takes back what was said of this part; what was measured is kept in the log.`}
       busy={busy}
     />
   );
