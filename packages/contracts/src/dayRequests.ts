@@ -1,5 +1,6 @@
-import { IsIn, IsISO8601, IsNumber, IsOptional, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import { IsIn, IsNumber, IsOptional, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
 import { IsMm } from '@jasmorphe/core/params/checks';
+import { IsMoment } from '@jasmorphe/core/params/moments';
 import { AreEach } from '@jasmorphe/core/params/nested';
 
 /** Bedfuls that were worked out are what is to be done. */
@@ -14,7 +15,7 @@ export class KeepBedfuls {
 export class ChangeBedful {
   /** not to be started before; null leaves it to the plan */
   @IsOptional()
-  @IsISO8601()
+  @IsMoment()
   wantedAt?: string | null = null;
 }
 
@@ -26,13 +27,13 @@ export class MoveBedful {
 
   /** not to be started before; left out, it is wanted when it was */
   @IsOptional()
-  @IsISO8601()
+  @IsMoment()
   wantedAt?: string | null;
 }
 
 export class StartBedful {
   @IsOptional()
-  @IsISO8601()
+  @IsMoment()
   at?: string;
 }
 

@@ -102,6 +102,8 @@ export interface DaysView {
   plan: DaysPlan;
   bedfuls: BedfulView[];
   projects: DaysProject[];
+  /** what could not be planned with, each in a sentence */
+  leftOut: string[];
   printers: { id: string; name: string; kind: PrinterKind; hours: number; lifeH: number; sinceH: number }[];
 }
 

@@ -146,4 +146,8 @@ export interface BackupView {
   bytes: number;
   /** files that were not there from an earlier backup */
   copied: number;
+  /** files of the data folder that were damaged or missing, and were fetched back from this backup */
+  mended: number;
+  /** files that are damaged or missing, and that no copy is of: the backup is without them */
+  damaged: number;
 }

@@ -2,13 +2,11 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
-  IsISO8601,
   IsNumber,
   IsObject,
   IsOptional,
   IsString,
   Length,
-  Matches,
   Max,
   MaxLength,
   Min,
@@ -16,6 +14,7 @@ import {
 } from 'class-validator';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/params/checks';
+import { IsDayOrNone, IsMoment } from '@jasmorphe/core/params/moments';
 import { placeKinds, type PlaceKind } from '@jasmorphe/core/trade/placeKinds';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import { printOutcomes, type PrintOutcome } from '@jasmorphe/core/planning/printState';
@@ -60,7 +59,7 @@ export class ChangeProject extends Provenance {
 
   /** Day by which it is to be ready to paint, such as 2026-12-18; empty: none. */
   @IsOptional()
-  @Matches(/^(\d{4}-\d\d-\d\d)?$/, { message: 'dueOn must be a day such as 2026-12-18' })
+  @IsDayOrNone('2026-12-18')
   dueOn?: string;
 
   /** Out of sight, and all kept. */
@@ -104,6 +103,11 @@ export class RestoreRequest {
   @IsString()
   @Length(1, 1000)
   folder: string;
+
+  /** Goes on without files that are missing from the backup, or damaged there. */
+  @IsOptional()
+  @IsBoolean()
+  anyway: boolean = false;
 }
 
 /** Fields beside the file of an upload. */
@@ -371,6 +375,6 @@ export class CreateLogEntry {
   note: string = '';
 
   @IsOptional()
-  @IsISO8601()
+  @IsMoment()
   at?: string;
 }

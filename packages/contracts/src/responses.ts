@@ -66,7 +66,7 @@ export interface Responses {
   batchAnswers: BatchAnswers;
   unpacked: { projectId: string; projects: number; models: number; meshes: number; bytes: number };
   backup: BackupView;
-  restored: { before: string };
+  restored: { before: string; lost: number };
   batchUndone: { batch: BatchView; undone: string[]; kept: string[] };
   attachment: AttachmentView;
   attachments: AttachmentView[];

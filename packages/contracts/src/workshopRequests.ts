@@ -12,6 +12,7 @@ import {
   Min,
 } from 'class-validator';
 import { IsPercentBelow } from '@jasmorphe/core/params/checks';
+import { IsDayOrNone } from '@jasmorphe/core/params/moments';
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 
@@ -85,8 +86,7 @@ export class SaveSpool {
 
   /** A day, or nothing where it is not opened or nobody knows. */
   @IsOptional()
-  @IsString()
-  @Matches(/^(\d{4}-\d\d-\d\d)?$/, { message: 'openedOn must be a day such as 2026-11-26' })
+  @IsDayOrNone('2026-11-26')
   openedOn?: string;
 
   /** Where it is. */

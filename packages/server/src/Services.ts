@@ -3,6 +3,7 @@ import type { EventHub } from './http/EventHub.ts';
 import type { BatchRequests } from './jobs/BatchRequests.ts';
 import type { JobQueue } from './jobs/JobQueue.ts';
 import type { JobRequests } from './jobs/JobRequests.ts';
+import type { Remaker } from './jobs/Remaker.ts';
 import type { WorkerPool } from './jobs/WorkerPool.ts';
 import type { BlobStore } from './store/BlobStore.ts';
 import type { Library } from './store/Library.ts';
@@ -14,6 +15,8 @@ export interface ServerOptions {
   /** folder of the built web application; the API alone answers when left out */
   webFolder?: string;
   uploadLimitBytes: number;
+  /** how long nothing may come of a request that is not whole, ms */
+  silenceMs: number;
 }
 
 /** What the routes work with. */
@@ -25,7 +28,10 @@ export interface Services {
   requests: JobRequests;
   batches: BatchRequests;
   pool: WorkerPool;
+  remaker: Remaker;
   events: EventHub;
+  /** has meshes looked at anew of which no present version knows what they are, behind all other work */
+  refreshFacts: () => void;
   /** what was wrong with the data folder at the start */
   problems: Problem[];
 }

@@ -9,7 +9,7 @@ import type { Services } from './Services.ts';
 
 /** Days as they are planned now, of all projects that have bedfuls. */
 export async function daysOf(services: Services): Promise<DaysView> {
-  const { nowMs, request, bedfuls, projects, printers } = await gatherDays(services.library);
+  const { nowMs, request, bedfuls, projects, printers, leftOut } = await gatherDays(services.library);
   const names = request.printers.map((p) => p.name);
   const { plan } = await services.pool.plan({ request, nowMs, otherwise: false });
   return {
@@ -17,6 +17,7 @@ export async function daysOf(services: Services): Promise<DaysView> {
     plan,
     bedfuls,
     projects,
+    leftOut,
     printers: printers.map(({ id, profile, loggedH }, i) => ({
       id,
       name: names[i],

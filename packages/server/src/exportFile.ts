@@ -38,14 +38,14 @@ export function fileNameOf(body: Pick<BodyView, 'name' | 'line' | 'cursor' | 'me
  * @param pose model: as they stand in the model; bed: each as it lies on the printer
  */
 export async function exportFile(
-  { library, blobs, pool }: Services,
+  { library, remaker, pool }: Services,
   view: BodyView,
   format: ExportFormat,
   what: 'parts' | 'whole' | 'loose',
   pose: 'model' | 'bed',
   only?: readonly string[],
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
-  const meshOf = async (hash: string) => fromCanonical(await blobs.read('meshes', hash));
+  const meshOf = async (hash: string) => fromCanonical(await remaker.read(hash));
   const lying = pose === 'bed';
   if (view.kind === 'part') {
     const { parts, name: model } = await library.views.view(view.modelId);
@@ -106,7 +106,7 @@ export async function exportFile(
  * @throws ApiError `cannot` for a whole model, or where no strut is wanted or reaches
  */
 export async function exportWithStruts(
-  { library, blobs, pool }: Services,
+  { library, remaker, pool }: Services,
   view: BodyView,
   onPart: boolean,
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
@@ -135,7 +135,7 @@ export async function exportWithStruts(
     );
   const meshes = await Promise.all(
     [part.mesh.hash, outputs[0].hash].map(async (hash) =>
-      placeMesh(fromCanonical(await blobs.read('meshes', hash)), rotation as unknown as Mat3),
+      placeMesh(fromCanonical(await remaker.read(hash)), rotation as unknown as Mat3),
     ),
   );
   const { min } = boundsOf(concatMeshes(meshes));
@@ -155,7 +155,7 @@ export async function exportWithStruts(
  * @throws ApiError `not-found` where there is no such plan or bedful
  */
 export async function exportBedful(
-  { library, blobs }: Services,
+  { library, remaker }: Services,
   view: BodyView,
   stepId: string,
   n: number,
@@ -165,13 +165,13 @@ export async function exportBedful(
   if (!step || !isStepOf(step, catalogue.bedfuls) || !bedful)
     throw ApiError.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
   const placed = bedful.parts.map((p) => ({ ...step.params.parts.find((q) => q.tag === p.tag)!, ...p }));
-  const file = await exportPlaced({ blobs }, view.name, n, bedful.printer, placed);
+  const file = await exportPlaced({ remaker }, view.name, n, bedful.printer, placed);
   return { ...file, models: [...new Set(placed.map((p) => p.of?.model ?? view.id))] };
 }
 
 /** A bedful as a 3MF: its parts in their places on the bed, by their tags. */
 export async function exportPlaced(
-  { blobs }: Pick<Services, 'blobs'>,
+  { remaker }: Pick<Services, 'remaker'>,
   model: string,
   n: number,
   printer: string,
@@ -180,7 +180,7 @@ export async function exportPlaced(
   const objects = await Promise.all(
     parts.map(async ({ tag, mesh, rotation, at, turnDeg }) => ({
       name: tag,
-      mesh: placeOnBed(fromCanonical(await blobs.read('meshes', mesh)), rotation as unknown as Mat3, { at, turnDeg }),
+      mesh: placeOnBed(fromCanonical(await remaker.read(mesh)), rotation as unknown as Mat3, { at, turnDeg }),
     })),
   );
   const name = safeFileName(`${model}_bedful-${n}_${printer}`);

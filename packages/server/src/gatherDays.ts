@@ -5,13 +5,16 @@ import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import type { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { instantOf, localTime } from '@jasmorphe/core/planning/days/instants';
-import type {
+import {
   PlanBedful,
-  PlanLogEntry,
-  PlanPart,
+  PlanPrinter,
   PlanProject,
-  PlanRequest,
+  PlanSpool,
+  type PlanLogEntry,
+  type PlanPart,
+  type PlanRequest,
 } from '@jasmorphe/core/planning/days/PlanRequest';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
@@ -20,6 +23,8 @@ import type { Library } from './store/Library.ts';
 
 /** No bedful takes longer. */
 const mostHours = 10_000;
+/** Of a material as prints of the log name it. */
+const mostMaterialLetters = 200;
 /** Prints of the log that are looked at, the last. */
 const mostLogged = 20_000;
 
@@ -32,6 +37,42 @@ export interface Gathered {
   printers: PrinterView[];
   bodies: BodyView[];
   log: PlanLogEntry[];
+  /** what could not be planned with and is left out of the request, each in a sentence */
+  leftOut: string[];
+}
+
+/** Keeps what a plan takes; a row that is odd, as one of long ago may be, is named and hinders none of the others. */
+class Sorter {
+  readonly leftOut: string[] = [];
+
+  /**
+   * @param what they are, many of them
+   * @param of a row as the plan is given it
+   * @param most that a plan takes
+   */
+  takes<Row, Plain extends object>(
+    what: string,
+    rows: readonly Row[],
+    Class: new () => Plain,
+    of: (row: Row, at: number) => Plain,
+    nameOf: (row: Row) => string,
+    most: number,
+  ): Row[] {
+    const taken = rows.filter((row, at) => {
+      try {
+        parseParams(Class, of(row, at));
+        return true;
+      } catch (error) {
+        if (!isMeshError(error)) throw error;
+        const name = nameOf(row).replaceAll('\0', '').slice(0, 40);
+        this.leftOut.push(`One of the ${what} is left out, "${name}": ${error.message}`);
+        return false;
+      }
+    });
+    if (taken.length > most)
+      this.leftOut.push(`Of ${taken.length} ${what} ${most} are planned with, and the others are left out.`);
+    return taken.slice(0, most);
+  }
 }
 
 /** A day or time as it was kept, if it is one: what came in with a pack may be anything. */
@@ -86,7 +127,7 @@ function loggedOf(
         hours,
         saidHours: given ? saidHours : 0,
         failed,
-        material: group.flatMap((e) => materialOf.get(e.id) ?? [])[0] ?? '',
+        material: (group.flatMap((e) => materialOf.get(e.id) ?? [])[0] ?? '').slice(0, mostMaterialLetters),
       });
   }
   return out;
@@ -126,14 +167,34 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   ]);
   const shelf = (await library.projects.all()).filter((p) => p.removedAt === null && p.archivedAt === null);
   const rows = await kept.allRows();
-  const planned = shelf.filter((p) => rows.some((r) => r.projectId === p.id));
+  const sorter = new Sorter();
+  const planned = sorter.takes(
+    'projects',
+    shelf.filter((p) => rows.some((r) => r.projectId === p.id)),
+    PlanProject,
+    ({ name }) => Object.assign(new PlanProject(), { name }),
+    (p) => p.name,
+    1000,
+  );
   const all = (await library.views.allModels()).filter((m) => planned.some((p) => p.id === m.projectId));
   const views = await library.views.viewsOf(all.map((m) => m.id));
   const bodies = [...views.values()].filter((v): v is BodyView => !(v instanceof Error));
   const entries = await library.prints.inForceOf();
   const told = await kept.told(rows, views, entries);
   const bedfuls = told.filter((b) => planned.some((p) => p.id === b.projectId));
-  const printers = allPrinters.filter((p) => p.retiredAt === null);
+  const planPrinterOf = ({ profile }: PrinterView, name: string): PlanPrinter => ({
+    name,
+    kind: profile.kind,
+    profile: { name: profile.name, ...printingOf(profile) },
+  });
+  const printers = sorter.takes(
+    'printers',
+    allPrinters.filter((p) => p.retiredAt === null),
+    PlanPrinter,
+    (p) => planPrinterOf(p, p.profile.name),
+    (p) => p.profile.name,
+    50,
+  );
   const printerNames = apart(printers.map((p) => p.profile.name));
   const nameOf = (id: string | null): string | null => {
     const at = printers.findIndex((p) => p.id === id);
@@ -183,37 +244,34 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       ),
     };
   });
+  const planBedfulOf = (b: BedfulView): PlanBedful => ({
+    name: `Bedful ${b.number}`,
+    id: b.id,
+    project: projectOf(b.projectId),
+    on: [{ printer: nameOf(b.printerId)!, hours: Math.min(mostHours, b.durationS / 3600) }],
+    grams: b.materialG,
+    material: '',
+    colour: b.colour,
+    wantedAt: readable(b.wantedAt),
+    startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
+    turns: b.inTurn ? b.parts.map((p) => Math.max(1e-3, Math.min(mostHours, p.durationS / 3600))) : [],
+    stops: b.stops.map(({ share, says }) => ({ share, says: says.slice(0, 200) })),
+    parts: b.parts.flatMap(
+      (p) =>
+        partOf(
+          p.meshHash,
+          bodies.find((v) => v.id === p.modelId),
+        ) ?? [],
+    ),
+  });
   const request: PlanRequest = {
     from: '',
     deadline: '',
     home: homeOf(settings),
-    printers: printers.map(({ profile }, i) => ({
-      name: printerNames[i],
-      kind: profile.kind,
-      profile: { name: profile.name, ...printingOf(profile) },
-    })),
-    bedfuls: waiting.map((b): PlanBedful => {
-      return {
-        name: `Bedful ${b.number}`,
-        id: b.id,
-        project: projectOf(b.projectId),
-        on: [{ printer: nameOf(b.printerId)!, hours: Math.min(mostHours, b.durationS / 3600) }],
-        grams: b.materialG,
-        material: '',
-        colour: b.colour,
-        wantedAt: readable(b.wantedAt),
-        startedAt: b.state === 'printing' ? readable(b.startedAt) || localTime(nowMs) : '',
-        turns: b.inTurn ? b.parts.map((p) => Math.max(1e-3, Math.min(mostHours, p.durationS / 3600))) : [],
-        stops: b.stops.map(({ share, says }) => ({ share, says: says.slice(0, 200) })),
-        parts: b.parts.flatMap(
-          (p) =>
-            partOf(
-              p.meshHash,
-              bodies.find((v) => v.id === p.modelId),
-            ) ?? [],
-        ),
-      };
-    }),
+    printers: printers.map((p, i) => planPrinterOf(p, printerNames[i])),
+    bedfuls: sorter
+      .takes('bedfuls', waiting, PlanBedful, planBedfulOf, (b) => `${projectOf(b.projectId)} ${b.number}`, 2000)
+      .map(planBedfulOf),
     projects: projects.map((p, i) =>
       finishOf(
         names[i],
@@ -221,11 +279,18 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         p.overdue ? '' : readable(p.dueOn),
       ),
     ),
-    spools: shelfOf(spools, materials),
+    spools: sorter.takes(
+      'spools',
+      shelfOf(spools, materials),
+      PlanSpool,
+      (s) => s,
+      (s) => s.name,
+      1000,
+    ),
     log: log.slice(-mostLogged),
     otherCuts: [],
   };
-  return { nowMs, request, bedfuls, projects, printers, bodies, log };
+  return { nowMs, request, bedfuls, projects, printers, bodies, log, leftOut: sorter.leftOut };
 }
 
 const homeOf = ({

@@ -8,11 +8,13 @@ import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import { ApiError, errorBody } from './http/ApiError.ts';
 import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
+import { endSilence } from './http/silence.ts';
 import { refuseDeepJson } from './http/validate.ts';
 import { BatchRequests } from './jobs/BatchRequests.ts';
 import { JobQueue } from './jobs/JobQueue.ts';
 import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
+import { Remaker } from './jobs/Remaker.ts';
 import { WorkerPool, type Threads } from './jobs/WorkerPool.ts';
 import { bodyRoutes } from './routes/bodies.ts';
 import { bedfulRoutes } from './routes/bedfuls.ts';
@@ -39,6 +41,7 @@ export interface RunningServer extends Services {
 }
 
 export const defaultUploadLimit = 2 * 2 ** 30;
+const usualSilenceMs = 60_000;
 /** How long a connection that nobody uses is kept, ms. */
 const keepAliveMs = 60_000;
 
@@ -52,7 +55,12 @@ export async function startServer(
   given: Partial<ServerOptions> & { dataFolder: string },
   threads?: Threads,
 ): Promise<RunningServer> {
-  const options: ServerOptions = { port: 4780, uploadLimitBytes: defaultUploadLimit, ...given };
+  const options: ServerOptions = {
+    port: 4780,
+    uploadLimitBytes: defaultUploadLimit,
+    silenceMs: usualSilenceMs,
+    ...given,
+  };
   mkdirSync(options.dataFolder, { recursive: true });
   const lock = await lockFolder(options.dataFolder);
   const undo: (() => unknown)[] = [() => lock.release()];
@@ -66,6 +74,8 @@ export async function startServer(
     undo.unshift(() => events.close());
     const pool = new WorkerPool(options.dataFolder, threads);
     undo.unshift(() => pool.close());
+    const remaker = new Remaker(library.meshes, blobs, pool);
+    pool.remake = (hashes) => remaker.all(hashes);
     const queue = new JobQueue(library, pool, events);
     const requests = new JobRequests(library, queue);
     const batches = new BatchRequests(library, blobs, queue);
@@ -75,10 +85,33 @@ export async function startServer(
     await library.collect();
     await blobs.emptyTrash('meshes', trashDays);
     await library.workshop.furnish();
-    const services: Services = { options, library, blobs, queue, requests, batches, pool, events, problems };
+    let ended = false;
+    let refreshing = Promise.resolve();
+    const refresh = () => {
+      refreshing = refreshing
+        .then(() => refreshFacts(library, pool, events, () => ended))
+        .catch((error: unknown) => {
+          if (!ended) console.error(error);
+        });
+    };
+    const services: Services = {
+      options,
+      library,
+      blobs,
+      queue,
+      requests,
+      batches,
+      pool,
+      remaker,
+      events,
+      refreshFacts: refresh,
+      problems,
+    };
     const server = createServer(createApp(services));
     // a connection that is let go just as it is used again fails the request, so not after the usual 5 s
     server.keepAliveTimeout = keepAliveMs;
+    // a request is ended when it falls silent, and not for its length
+    server.requestTimeout = 0;
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
       server.listen(options.port, '127.0.0.1', resolve);
@@ -86,10 +119,7 @@ export async function startServer(
     const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
     lock.say(`the server at ${address} (process ${process.pid})`);
     await queue.start();
-    let ended = false;
-    const refreshing = refreshFacts(library, pool, events, () => ended).catch((error: unknown) => {
-      if (!ended) console.error(error);
-    });
+    refresh();
     let stopping: Promise<void> | undefined;
     const stop = () =>
       (stopping ??= (async () => {
@@ -135,6 +165,7 @@ function createApp(services: Services): Express {
     }),
   );
   app.use(localOnly);
+  app.use(endSilence(services.options.silenceMs));
   const api = express.Router();
   api.get('/events', (_q, r) => services.events.add(r));
   // an open page tells by this that the server behind it has another page by now
@@ -188,10 +219,11 @@ function createApp(services: Services): Express {
     app.use(express.static(webFolder, { index: false }));
     app.get(/^\/(?!api|assets).*/, (_q, r) => r.sendFile(join(webFolder, 'index.html'), { dotfiles: 'allow' }));
   }
-  const onError: ErrorRequestHandler = (error, _q, r, next) => {
+  const onError: ErrorRequestHandler = (error, q, r, next) => {
     const { status, body } = errorBody(error);
     if (status === 500) console.error(error);
-    if (r.headersSent) return next(error);
+    // whoever asked has been answered, or is gone
+    if (r.headersSent) return q.destroyed ? undefined : next(error);
     r.status(status).json(body);
   };
   app.use(onError);

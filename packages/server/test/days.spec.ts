@@ -170,7 +170,10 @@ describe('bedfuls and days', function () {
     const rest = (await parts()).find((p) => p.tag === tags[0])!;
     expect((await client.step(rest.id, 'recut', { printed: 5, up: rest.up })).state).equal('done');
     const recut = await on(own, 'undo');
-    expect([recut.status, message(recut)]).eql([409, `${tags[0]} was recut since.`]);
+    expect([recut.status, message(recut)]).eql([
+      409,
+      `${tags[0]} was recut since. Take the recut back first, at Print.`,
+    ]);
     await client.call('POST', `/api/bodies/${rest.id}/print/undo`);
     const days = (await client.call<DaysView>('GET', '/api/days')).body;
     const record = days.plan.records.find((r) => r.printer === printer.profile.name)!;

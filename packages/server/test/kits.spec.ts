@@ -9,7 +9,7 @@ import type { BodyView, ErrorBody, JobView, ProjectSummary } from '@jasmorphe/co
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
 import { gatherKit } from '@jasmorphe/server/kit/gatherKit';
-import { BlobStore } from '@jasmorphe/server/store/BlobStore';
+import { BlobStore, hashOfFile } from '@jasmorphe/server/store/BlobStore';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack, cube, ownCube } from './client.ts';
 import { boxFile, KitClient, type Files } from './kitClient.ts';
@@ -320,12 +320,16 @@ describe('kits', function () {
         for (const [at, to] of flips) bytes[at % bytes.length] = to;
         const temporary = blobs.incomingPath();
         writeFileSync(temporary, bytes);
-        const found = await gatherKit(blobs, [{ path: 'random.zip', hash: '', bytes: bytes.length, temporary }]);
+        const unpacked: string[] = [];
+        const given = [{ path: 'random.zip', hash: '', bytes: bytes.length, temporary }];
+        const found = await gatherKit(blobs, given, unpacked);
         rmSync(temporary);
         for (const f of [...found.meshes, ...found.photos, ...found.notes]) {
           expect(f.path).not.match(/(^|\/)\.\.(\/|$)|^\/|\\/);
-          expect(await blobs.has('sources', f.hash)).equal(true);
+          expect(await hashOfFile(f.temporary)).equal(f.hash);
+          expect(unpacked).include(f.temporary);
         }
+        for (const path of unpacked) rmSync(path);
         for (const r of found.refused) expect(r.message.length).above(10);
         expect(readdirSync(join(folder, 'random', 'incoming'))).eql([]);
       }),

@@ -77,5 +77,6 @@ export const viewOf = (change: Partial<DaysView> = {}): DaysView => ({
     { id: 'long', name: 'Long bed', kind: 'filament', hours: 840, lifeH: 500, sinceH: 600 },
     { id: 'small', name: 'Small bed', kind: 'filament', hours: 12, lifeH: 0, sinceH: 0 },
   ],
+  leftOut: [],
   ...change,
 });

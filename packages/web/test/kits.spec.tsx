@@ -384,15 +384,26 @@ describe('the workshop', () => {
       meshes: 80,
       bytes: 5e6,
       copied: 12,
+      mended: 1,
+      damaged: 2,
     });
-    answers.set('POST /api/backup/restore', { before: '/data/before.db' });
+    const damaged = { code: 'backup-damaged', message: '1 file of it is missing.', hint: '', field: 'anyway' };
+    answers.set('POST /api/backup/restore', ({ anyway }: { anyway: boolean }) =>
+      anyway ? { before: '/data/before.db', lost: 1 } : { error: damaged },
+    );
     const page = show(<Backups />);
     fireEvent.click(page.getByRole('button', { name: 'Save everything now' }));
     await page.findByText(/12 files were new/);
+    page.getByText(/1 file of the data folder, damaged or missing, came back/);
+    page.getByText(/2 files could not be saved/);
     type(page.getByLabelText('Folder that it was saved into'), '/b');
     fireEvent.click(page.getByRole('button', { name: 'Put it back …' }));
     expect(lastOf('POST', '/api/backup/restore')).equal(undefined);
     fireEvent.click(page.getByRole('button', { name: 'Put it back' }));
+    await page.findByText('1 file of it is missing.');
+    expect(lastOf('POST', '/api/backup/restore')!.body).eql({ folder: '/b', anyway: false });
+    fireEvent.click(page.getByRole('button', { name: 'Put it back without them' }));
     await page.findByText(/Everything is as it was saved/);
+    page.getByText(/1 file missing/);
   });
 });

@@ -1,5 +1,7 @@
 import { expect } from 'chai';
+import { strToU8, zipSync } from 'fflate';
 import { useLocation } from 'react-router';
+import { ZipFile } from 'yazl';
 import type { AttachmentView } from '@jasmorphe/contracts/kitViews';
 import { act, answers, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { projectNamed } from './kitThings.ts';
@@ -13,6 +15,7 @@ const { FetchFiles } = await import('../src/bench/FetchFiles.tsx');
 const { JobsTray, shownJobs } = await import('../src/jobs/JobsTray.tsx');
 const { TestPieces } = await import('../src/kit/TestPieces.tsx');
 const { droppedFiles, pickedFiles } = await import('../src/project/droppedFiles.ts');
+const { zipNames } = await import('../src/project/zipNames.ts');
 const { RefusedFiles } = await import('../src/project/RefusedFiles.tsx');
 const { projectNameOf } = await import('../src/project/projectName.ts');
 const { Shelf } = await import('../src/shelf/Shelf.tsx');
@@ -105,6 +108,39 @@ describe('the page of the shelf', () => {
     answers.set('POST /api/projects/unpack', { error: { code: 'no-pack', message: 'This is no pack.', hint: '' } });
     pick([new File(['x'], 'other.jasmorphe.zip')]);
     await waitFor(() => expect(store.getState().ui.notice?.text).equal('This is no pack.'), patience);
+    // by what is in it, whatever it is called by now
+    const zipped = zipSync({ 'pack.json': strToU8('{}'), [`meshes/${'0'.repeat(64)}.ply`]: strToU8('ply') });
+    for (const name of ['pack.zip', 'mask.jasmorphe (1).zip']) {
+      answers.set('POST /api/projects/unpack', { projectId: `from ${name}` });
+      pick([new File([zipped as BlobPart], name)]);
+      await waitFor(() => expect(page.getByTestId('where').textContent).contain(name), patience);
+    }
+  });
+
+  it('names in an archive are read from its list, and of what is none there are none', async () => {
+    const names = async (bytes: Uint8Array) => zipNames(new Blob([bytes as BlobPart]));
+    const small = zipSync({ 'a.stl': strToU8('x'.repeat(1000)), 'sub/b é.stl': strToU8('') });
+    expect(await names(small)).eql(['a.stl', 'sub/b é.stl']);
+    // as a packer writes one that is too large for the older list (yazl)
+    const zip = new ZipFile();
+    zip.addBuffer(Buffer.from('x'), 'c.stl');
+    const chunks: Buffer[] = [];
+    zip.end({ forceZip64Format: true, comment: 'of the fen' });
+    for await (const chunk of zip.outputStream) chunks.push(chunk as Buffer);
+    expect(await names(Buffer.concat(chunks))).eql(['c.stl']);
+    for (const none of [new Uint8Array(), strToU8('solid a'), small.subarray(0, 60), small.slice(-30)])
+      expect(await names(none)).eql([]);
+  });
+
+  it('what was put back last is seen where it stands then', async () => {
+    answers.set('GET /api/projects', [projectNamed('Heron mask', { archivedAt: '2026-11-01T10:00:00.000Z' })]);
+    const page = shelf();
+    fireEvent.click(await page.findByRole('button', { name: /Archive/ }));
+    await page.findByRole('heading', { name: 'Heron mask' });
+    answers.set('GET /api/projects', [projectNamed('Heron mask', {})]);
+    act(() => void store.dispatch(api.util.invalidateTags(['Shelf'])));
+    await waitFor(() => expect(page.queryByRole('button', { name: /Archive/ })).equal(null), patience);
+    expect(page.getByRole('heading', { name: 'Heron mask' })).not.equal(null);
   });
 
   it('files that were refused are listed with why, until they were read', () => {

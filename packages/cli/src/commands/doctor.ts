@@ -10,13 +10,14 @@ export const doctor: CliCommand = {
   options: [
     { flags: '--data <folder>', help: 'the data folder', standard: 'data' },
     { flags: '--mend', help: 'mends what can be mended; the server must be stopped' },
+    { flags: '--from <folder>', help: 'with --mend: a backup, from which missing and damaged files are fetched' },
     { flags: '--empty-trash', help: 'deletes what is in the trash for good' },
   ],
   async run(job) {
-    const { options } = job as unknown as Job<{ data: string; mend?: boolean; emptyTrash?: boolean }>;
+    const { options } = job as unknown as Job<{ data: string; mend?: boolean; from?: string; emptyTrash?: boolean }>;
     // the store is loaded for this alone
     const { examine, emptyTrash } = await import('@jasmorphe/server/store/doctor');
-    const problems = await examine(options.data, options.mend === true);
+    const problems = await examine(options.data, options.mend === true, options.from ?? null);
     const deleted = options.emptyTrash ? await emptyTrash(options.data) : null;
     return {
       report: { problems, ...(deleted === null ? {} : { deleted }) },

@@ -1,4 +1,4 @@
-import { whole } from '@jasmorphe/core/words/numbers';
+import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import type { Card, CliCommand, Job } from '../Command.ts';
 import { outputOption, type OptionSpec } from '../options.ts';
 
@@ -66,7 +66,13 @@ export const backup: CliCommand = {
     const { files, options, context } = given as unknown as Job<{ data: string }>;
     const { backUpFolder } = await import('@jasmorphe/server/pack/dataFolder');
     const done = await backUpFolder(options.data, files[0], (f) => context.progress(f, 'Copying'));
-    return { report: done, card: cardOf(done, `Saved into ${done.folder}; ${whole(done.copied)} files were new.`) };
+    const says = [
+      `Saved into ${done.folder}; ${whole(done.copied)} files were new.`,
+      done.mended > 0 && `${countOf(done.mended, 'file')} of the data folder came back from it.`,
+      done.damaged > 0 &&
+        `${countOf(done.damaged, 'file')} damaged or missing, and not in it: "jasmorphe doctor" tells more.`,
+    ];
+    return { report: done, card: cardOf(done, says.filter(Boolean).join(' ')) };
   },
 };
 
@@ -76,11 +82,18 @@ export const restore: CliCommand = {
   summary: 'puts a backup into a data folder that holds nothing yet',
   example: 'jasmorphe restore /media/stick/jasmorphe --data fresh',
   unitless: true,
-  options: [dataOption],
+  options: [
+    dataOption,
+    { flags: '--anyway', help: 'goes on without files that are missing from the backup, or damaged there' },
+  ],
   async run(given) {
-    const { files, options } = given as unknown as Job<{ data: string }>;
+    const { files, options } = given as unknown as Job<{ data: string; anyway?: boolean }>;
     const { restoreFolder } = await import('@jasmorphe/server/pack/dataFolder');
-    const done = await restoreFolder(options.data, files[0]);
-    return { report: done, card: cardOf(done, `Restored into ${options.data}.`) };
+    const done = await restoreFolder(options.data, files[0], options.anyway === true);
+    const lost =
+      done.lost > 0
+        ? ` ${countOf(done.lost, 'file')} missing: their steps are worked out anew when they are asked for.`
+        : '';
+    return { report: done, card: cardOf(done, `Restored into ${options.data}.${lost}`) };
   },
 };

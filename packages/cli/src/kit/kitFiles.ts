@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { createHash } from 'node:crypto';
 import { basename, join } from 'node:path';
-import { isArchive, isLitter, isMeshFile, kitPath } from '@jasmorphe/core/kit/pieceNames';
+import { isArchive, isLitter, isMeshFile, isPack, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import { filesOf, reasonOf } from '../files.ts';
 
@@ -73,8 +73,7 @@ async function take(out: KitFiles, given: string, onDisk: string): Promise<void>
 async function takeArchive(out: KitFiles, archivePath: string, onDisk: string): Promise<void> {
   const archive = await opened(onDisk);
   try {
-    const { isPack } = await import('@jasmorphe/server/kit/gatherKit');
-    if (isPack(archive.entries)) {
+    if (isPack(archive.entries.map((e) => e.path))) {
       out.failed.push({ file: archivePath, message: 'This is the pack of a whole project: unpack it.' });
       return;
     }

@@ -9,6 +9,10 @@ export const isMeshFile = (name: string): boolean => (meshEndings as readonly st
 /** An archive that holds the files of a kit, by its name. */
 export const isArchive = (name: string): boolean => endingOf(name) === 'zip';
 
+/** An archive that a whole project was packed into, by the names in it: what is in it is no kit. */
+export const isPack = (names: readonly string[]): boolean =>
+  names.includes('pack.json') && names.some((name) => /^meshes\/[0-9a-f]{64}\.ply$/.test(name));
+
 /** What systems put into archives by themselves: no maker means them. */
 export const isLitter = (path: string): boolean => /(^|\/)(__MACOSX|\.[^/]+|Thumbs\.db|desktop\.ini)(\/|$)/i.test(path);
 

@@ -18,6 +18,20 @@ export function firstProblem(errors: ValidationError[], path = ''): { field: str
   return error.children?.length ? firstProblem(error.children, field) : { field, message: `${field} is not valid.` };
 }
 
+/** Where a text holds a character that no text has; null where none does. Databases and other programs end a text there. */
+function nulIn(value: unknown, path: string): string | null {
+  if (typeof value === 'string') return value.includes('\0') ? path : null;
+  if (typeof value !== 'object' || value === null || ArrayBuffer.isView(value)) return null;
+  for (const [key, inner] of Object.entries(value)) {
+    if (key.includes('\0')) return path || 'a name';
+    // numbers are by far the most of what lists hold
+    if (typeof inner === 'number') continue;
+    const found = nulIn(inner, path === '' ? key : path);
+    if (found !== null) return found;
+  }
+  return null;
+}
+
 /**
  * Makes a params object of `Params` from plain JSON and checks it; unknown fields are refused.
  *
@@ -26,6 +40,14 @@ export function firstProblem(errors: ValidationError[], path = ''): { field: str
 export function parseParams<Params extends object>(Params: new () => Params, plain: unknown): Params {
   if (plain !== undefined && (plain === null || typeof plain !== 'object' || Array.isArray(plain)))
     throw new MeshError('bad-params', 'The parameters must be an object.', 'Send JSON such as {"wall": 3}.');
+  const nul = nulIn(plain, '');
+  if (nul !== null)
+    throw new MeshError(
+      'bad-params',
+      `"${nul.replaceAll('\0', '')}" holds a character that no text has (U+0000).`,
+      'Take it out. Nothing was changed.',
+      nul.replaceAll('\0', ''),
+    );
   const params = new Params();
   for (const [key, value] of Object.entries((plain as object) ?? {}))
     if (value !== undefined && value !== null) {

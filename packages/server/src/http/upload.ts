@@ -6,24 +6,47 @@ import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { Transform, type Readable } from 'node:stream';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
+import type { Services } from '../Services.ts';
+import type { Staged, Take } from '../store/Arrivals.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { ApiError } from './ApiError.ts';
 
-/** A file that has arrived whole and waits to be taken up. */
-export interface Arrived {
-  hash: string;
+/** A file of an upload, under a temporary name. */
+export interface Arrived extends Staged {
   /** as the sender named it, folders and all */
   path: string;
-  bytes: number;
-  /** where it lies; whoever received it takes it from there, or removes it */
-  temporary: string;
 }
 
+/** What came with a request, and what puts a file of it to its place. */
 export interface Upload {
-  hash: string;
-  fileName: string;
-  bytes: number;
+  files: Arrived[];
   fields: Record<string, string>;
+  take: Take;
+}
+
+/** The name of a file without its folders, fit to be kept. */
+export const fileNameOf = ({ path }: Arrived): string =>
+  safeFileName(path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('\\')) + 1));
+
+/**
+ * Receives files, and does with them what is asked for. What is not taken is gone when the answer is given, and so is what was
+ * taken where it is refused after all.
+ *
+ * @param most files at once
+ * @throws ApiError as of `receiveUploads`
+ */
+export async function withUpload<T>(
+  request: Request,
+  { blobs, library }: Pick<Services, 'blobs' | 'library'>,
+  { limitBytes, most }: { limitBytes: number; most: number },
+  work: (upload: Upload) => Promise<T>,
+): Promise<T> {
+  const { files, fields } = await receiveUploads(request, blobs, limitBytes, most);
+  try {
+    return await library.arrivals.taking((take) => work({ files, fields, take }));
+  } finally {
+    for (const { temporary } of files) await rm(temporary, { force: true });
+  }
 }
 
 /** A file on its way to the disk. */
@@ -38,30 +61,13 @@ interface Incoming {
 }
 
 /**
- * Streams the one file of a multipart request to disk, hashing it on the way. Nothing stays unless it arrived whole.
- *
- * @throws ApiError when there is no file, more than one, too much of it, or the connection broke
- */
-export async function receiveUpload(request: Request, blobs: BlobStore, limitBytes: number): Promise<Upload> {
-  const { files, fields } = await receiveUploads(request, blobs, limitBytes, 1);
-  const [{ hash, path, bytes, temporary }] = files;
-  await blobs.adopt('sources', hash, temporary);
-  return {
-    hash,
-    bytes,
-    fields,
-    fileName: safeFileName(path.slice(Math.max(path.lastIndexOf('/'), path.lastIndexOf('\\')) + 1)),
-  };
-}
-
-/**
  * Streams the files of a multipart request to disk, hashing them on the way. Nothing stays unless all arrived whole; then
  * they lie under temporary names.
  *
  * @param most files at once
  * @throws ApiError when there is no file, more than so many, too much of one, or the connection broke
  */
-export async function receiveUploads(
+async function receiveUploads(
   request: Request,
   blobs: BlobStore,
   limitBytes: number,

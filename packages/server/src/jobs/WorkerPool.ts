@@ -2,9 +2,20 @@ import { availableParallelism } from 'node:os';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
-import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
+import { isMeshError, MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
-import type { DisplayTask, FailedRun, InspectTask, PlanResult, PlanTask, RunResult, RunTask } from './worker.ts';
+import type { Trouble } from '../store/troubles.ts';
+import type { ReadPack } from '../pack/readPack.ts';
+import type {
+  DisplayTask,
+  FailedRun,
+  InspectTask,
+  PlanResult,
+  PlanTask,
+  RunResult,
+  RunTask,
+  UnpackTask,
+} from './worker.ts';
 
 export interface RunRequest {
   operation: OperationName;
@@ -47,12 +58,21 @@ export class Threads {
   }
 }
 
+const fileTroubles: readonly string[] = ['file-missing', 'file-damaged'] satisfies Trouble['code'][];
+
+/** Is a file that was asked for not there, or not what its name says? */
+const wantsFile = (error: unknown): boolean => isMeshError(error) && fileTroubles.includes(error.code);
+
 /** What a server has done in threads. */
 export class WorkerPool {
   private readonly threads: Threads;
   /** of what is under way: its end, and what ends it */
   private readonly underWay = new Map<Promise<unknown>, AbortController>();
   private closed = false;
+  /** brings meshes back whose files are missing or damaged, before what needs them is tried once more; throws where it cannot */
+  remake: (hashes: readonly string[]) => Promise<void> = async () => {
+    throw new Error('nobody works meshes out anew');
+  };
 
   /** @param shared threads that outlive this server */
   constructor(
@@ -78,7 +98,38 @@ export class WorkerPool {
     }
   }
 
+  /** Does something that needs meshes; once more after those were brought back that were missing or damaged. */
+  private async twice<T>(hashes: readonly string[], work: () => Promise<T>): Promise<T> {
+    try {
+      return await work();
+    } catch (error) {
+      if (!wantsFile(error) || hashes.length === 0) throw error;
+      // what is wanted is told of as it was, where it cannot be brought back
+      await this.remake(hashes).catch(() => {
+        throw error;
+      });
+      return work();
+    }
+  }
+
   run(request: RunRequest, onProgress: (fraction: number, phase: string) => void): RunHandle {
+    let handle: RunHandle | undefined;
+    let cancelled = false;
+    const result = this.twice(request.inputs, () => {
+      handle = this.once(request, onProgress);
+      if (cancelled) handle.cancel();
+      return handle.result;
+    });
+    return {
+      result,
+      cancel() {
+        cancelled = true;
+        handle?.cancel();
+      },
+    };
+  }
+
+  private once(request: RunRequest, onProgress: (fraction: number, phase: string) => void): RunHandle {
     const cancel = new SharedArrayBuffer(4);
     const { port1, port2 } = new MessageChannel();
     port1.on('message', (m: { progress: number; phase: string }) => onProgress(m.progress, m.phase));
@@ -117,8 +168,18 @@ export class WorkerPool {
 
   async display(hash: string, budget: number): Promise<void> {
     const task: DisplayTask = { kind: 'display', dataFolder: this.dataFolder, hash, budget };
-    const answer = await this.work<true | FailedRun>(task);
-    if (answer !== true) throw errorOf(answer);
+    await this.twice([hash], async () => {
+      const answer = await this.work<true | FailedRun>(task);
+      if (answer !== true) throw errorOf(answer);
+    });
+  }
+
+  /** Looks through the archive of a project. @throws MeshError as of `readPack` */
+  async unpack(path: string): Promise<ReadPack> {
+    const task: UnpackTask = { kind: 'unpack', dataFolder: this.dataFolder, path };
+    const answer = await this.work<ReadPack | FailedRun>(task);
+    if ('failed' in answer) throw errorOf(answer);
+    return answer;
   }
 
   /** What a mesh is, looked at once more. */

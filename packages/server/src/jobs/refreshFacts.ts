@@ -3,17 +3,15 @@ import type { Library } from '../store/Library.ts';
 import type { WorkerPool } from './WorkerPool.ts';
 
 /**
- * Looks once more at meshes that an earlier version of inspecting looked at, one after another, behind all other work.
- * What cannot be read stays as it is: the doctor knows of it. Ends early once `ended` says so.
- *
- * @returns how many were looked at
+ * Looks once more at meshes that an earlier version of inspecting looked at, or another computer, one after another, behind all
+ * other work. What cannot be read stays as it is: the doctor knows of it. Ends early once `ended` says so.
  */
 export async function refreshFacts(
   library: Library,
   pool: WorkerPool,
   events: EventHub,
   ended: () => boolean,
-): Promise<number> {
+): Promise<void> {
   let done = 0;
   for (const hash of await library.meshes.outdated()) {
     if (ended()) break;
@@ -29,5 +27,4 @@ export async function refreshFacts(
   if (done > 0 && !ended())
     for (const { id: bodyId, projectId } of await library.views.allModels())
       events.send({ type: 'body', bodyId, projectId });
-  return done;
 }

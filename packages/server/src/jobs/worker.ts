@@ -17,11 +17,12 @@ import type { OperationContext, OperationFile } from '@jasmorphe/core/operations
 import { operationOf } from '@jasmorphe/core/operations/runs';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { secondThread } from '@jasmorphe/threads/secondThread';
+import type { ReadPack } from '../pack/readPack.ts';
 import { BlobStore } from '../store/BlobStore.ts';
 import { troubleOf } from '../store/troubles.ts';
 
 /** Work for one thread. */
-export type Task = RunTask | DisplayTask | InspectTask | PlanTask;
+export type Task = RunTask | DisplayTask | InspectTask | PlanTask | UnpackTask;
 
 export interface RunTask {
   kind: 'run';
@@ -47,6 +48,13 @@ export interface InspectTask {
   kind: 'inspect';
   dataFolder: string;
   hash: string;
+}
+
+/** Looks through the archive of a project. */
+export interface UnpackTask {
+  kind: 'unpack';
+  dataFolder: string;
+  path: string;
 }
 
 /** Plans days; with it, if wanted, how they would be otherwise. */
@@ -85,13 +93,20 @@ export interface FailedRun {
 /** Meshes above this are inspected without the search for crossings; the mend step does it anyway. */
 const crossingsLimit = 2_000_000;
 
-export default async function work(task: Task): Promise<RunResult | FailedRun | Inspection | PlanResult | true> {
+export default async function work(
+  task: Task,
+): Promise<RunResult | FailedRun | Inspection | PlanResult | ReadPack | true> {
   try {
     if (task.kind === 'plan') {
       const plan = planDays(task.request, task.nowMs);
       return { plan, whatIfs: task.otherwise ? whatIfs(task.request, plan, task.nowMs) : [] };
     }
     if (task.kind === 'run') return await run(task);
+    if (task.kind === 'unpack') {
+      // what a pack is held to takes longer to read than a thread should to begin
+      const { readPack } = await import('../pack/readPack.ts');
+      return await readPack(task.path, new BlobStore(task.dataFolder));
+    }
     return task.kind === 'inspect' ? await inspect(task) : await display(task);
   } catch (error) {
     if (isMeshError(error))

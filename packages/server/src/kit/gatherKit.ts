@@ -3,24 +3,23 @@ import { createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { isArchive, isLitter, isMeshFile, kitPath } from '@jasmorphe/core/kit/pieceNames';
+import { isArchive, isLitter, isMeshFile, isPack, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import type { Staged } from '../store/Arrivals.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { openArchive, type KitLimits } from './openArchive.ts';
 
-/** A file that is kept among the sources. */
-export interface KeptFile {
+/** A file of a drop, by itself or out of an archive, under a temporary name. */
+export interface StagedFile extends Staged {
   path: string;
-  hash: string;
-  bytes: number;
 }
 
 /** What a drop came to. */
 export interface Gathered {
-  meshes: KeptFile[];
+  meshes: StagedFile[];
   /** pictures and words that lay beside them */
-  photos: KeptFile[];
-  notes: KeptFile[];
+  photos: StagedFile[];
+  notes: StagedFile[];
   refused: { file: string; message: string }[];
 }
 
@@ -32,12 +31,8 @@ export const mostNoteBytes = 20_000;
 /** Larger pictures are not kept, bytes. */
 export const mostPhotoBytes = 30 * 2 ** 20;
 
-/** An archive that a whole project was packed into: what is in it is no kit. */
-export const isPack = (entries: readonly { path: string }[]): boolean =>
-  entries.some((e) => e.path === 'pack.json') && entries.some((e) => /^meshes\/[0-9a-f]{64}\.ply$/.test(e.path));
-
-/** Keeps what a stream gives under its hash. */
-export async function keep(blobs: BlobStore, stream: Readable): Promise<{ hash: string; bytes: number }> {
+/** Writes what a stream gives under a temporary name, with its hash. */
+export async function stage(blobs: BlobStore, stream: Readable): Promise<Staged> {
   const temporary = blobs.incomingPath();
   const hash = createHash('sha256');
   let bytes = 0;
@@ -50,9 +45,7 @@ export async function keep(blobs: BlobStore, stream: Readable): Promise<{ hash: 
   });
   try {
     await pipeline(stream, count, createWriteStream(temporary, { flags: 'wx', flush: true }));
-    const name = hash.digest('hex');
-    await blobs.adopt('sources', name, temporary);
-    return { hash: name, bytes };
+    return { hash: hash.digest('hex'), bytes, temporary };
   } catch (error) {
     await rm(temporary, { force: true });
     throw error;
@@ -61,16 +54,18 @@ export async function keep(blobs: BlobStore, stream: Readable): Promise<{ hash: 
 
 /**
  * Sorts the files of a drop: archives are opened, meshes, pictures and words are told apart, and what is none of them is
- * listed with why. Files are kept one after another, so that memory does not grow with the kit.
+ * listed with why. Files are unpacked one after another, so that memory does not grow with the kit; none is put to its place yet.
+ *
+ * @param unpacked filled with where files out of archives lie: whoever calls removes what was not taken, whatever happens
  */
 export async function gatherKit(
   blobs: BlobStore,
-  files: readonly (KeptFile & { temporary: string })[],
+  files: readonly StagedFile[],
+  unpacked: string[],
   limits?: KitLimits,
 ): Promise<Gathered> {
   const out: Gathered = { meshes: [], photos: [], notes: [], refused: [] };
-  /** False where it is refused. */
-  const sort = (file: KeptFile): boolean => {
+  const sort = (file: StagedFile): void => {
     const { path, bytes } = file;
     const refused =
       bytes === 0
@@ -88,20 +83,17 @@ export async function gatherKit(
     else if (isMeshFile(path)) out.meshes.push(file);
     else if (isPhoto(path)) out.photos.push(file);
     else out.notes.push(file);
-    return refused === null;
   };
   for (const given of files) {
-    const { temporary, ...arrived } = given;
-    const file: KeptFile = { ...arrived, path: kitPath(given.path) || 'file' };
+    const file: StagedFile = { ...given, path: kitPath(given.path) || 'file' };
     if (isLitter(file.path)) continue;
     if (!isArchive(file.path) || file.bytes === 0) {
-      // what is refused is not kept
-      if (sort(file)) await blobs.adopt('sources', file.hash, temporary);
+      sort(file);
       continue;
     }
     let archive: Awaited<ReturnType<typeof openArchive>>;
     try {
-      archive = await openArchive(temporary, limits);
+      archive = await openArchive(file.temporary, limits);
     } catch (error) {
       if (!isMeshError(error)) throw error;
       out.refused.push({ file: file.path, message: `${error.message} ${error.hint}` });
@@ -109,7 +101,7 @@ export async function gatherKit(
     }
     try {
       if (archive.entries.length === 0) out.refused.push({ file: file.path, message: 'The archive is empty.' });
-      if (isPack(archive.entries)) {
+      if (isPack(archive.entries.map((e) => e.path))) {
         out.refused.push({ file: file.path, message: 'This is the pack of a whole project: drop it on the shelf.' });
         continue;
       }
@@ -118,10 +110,12 @@ export async function gatherKit(
         const { path } = entry;
         const known = isMeshFile(path) || isPhoto(path) || isNote(path);
         if (entry.refused) out.refused.push({ file: path, message: entry.refused });
-        else if (!known || entry.bytes === 0) sort({ path, hash: '', bytes: entry.bytes });
+        else if (!known || entry.bytes === 0) sort({ path, hash: '', bytes: entry.bytes, temporary: '' });
         else
           try {
-            sort({ path, ...(await keep(blobs, await entry.open())) });
+            const staged = await stage(blobs, await entry.open());
+            unpacked.push(staged.temporary);
+            sort({ path, ...staged });
           } catch (error) {
             // a full disk is no fault of the file
             if ((error as NodeJS.ErrnoException).code?.startsWith('E')) throw error;

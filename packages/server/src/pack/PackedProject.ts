@@ -47,7 +47,7 @@ export interface PackedProject {
   rows: PackedRows;
 }
 
-const damaged = (what: string): MeshError =>
+export const damagedPack = (what: string): MeshError =>
   new MeshError('pack-damaged', `The pack is damaged: ${what}.`, 'Nothing was unpacked. Fetch the archive again.');
 
 const fits = (value: unknown, type: string): boolean => {
@@ -58,19 +58,20 @@ const fits = (value: unknown, type: string): boolean => {
 
 /** One row with the columns that the table has: those that came later have their defaults, others are left out. */
 function readRow<Row>(table: Table, name: string, given: unknown): Row {
-  if (typeof given !== 'object' || given === null || Array.isArray(given)) throw damaged(`a row of ${name} is none`);
+  if (typeof given !== 'object' || given === null || Array.isArray(given))
+    throw damagedPack(`a row of ${name} is none`);
   const row: Record<string, unknown> = {};
   for (const [key, column] of Object.entries(getTableColumns(table) as Record<string, Column>)) {
     const value = (given as Record<string, unknown>)[key];
     if (value === undefined || value === null) {
       if (!column.notNull) row[key] = null;
       else if (column.hasDefault) row[key] = column.default;
-      else throw damaged(`a row of ${name} has no ${key}`);
+      else throw damagedPack(`a row of ${name} has no ${key}`);
       continue;
     }
-    if (!fits(value, column.dataType)) throw damaged(`${key} of a row of ${name} is of the wrong kind`);
+    if (!fits(value, column.dataType)) throw damagedPack(`${key} of a row of ${name} is of the wrong kind`);
     if (column.enumValues && (typeof value !== 'string' || !column.enumValues.includes(value)))
-      throw damaged(`${key} of a row of ${name} is none of those there are`);
+      throw damagedPack(`${key} of a row of ${name} is none of those there are`);
     row[key] = value;
   }
   return row as Row;
@@ -90,7 +91,7 @@ export function readPackList(text: string): PackedProject {
   try {
     given = JSON.parse(text) as typeof given;
   } catch {
-    throw damaged('its list is no JSON');
+    throw damagedPack('its list is no JSON');
   }
   if (typeof given !== 'object' || given === null || given.format !== packFormat)
     throw new MeshError(
@@ -107,7 +108,7 @@ export function readPackList(text: string): PackedProject {
   const rows = {} as Record<PackedTable, unknown[]>;
   for (const [name, table] of Object.entries(packedTables)) {
     const list = given.rows?.[name] ?? [];
-    if (!Array.isArray(list)) throw damaged(`${name} is no list`);
+    if (!Array.isArray(list)) throw damagedPack(`${name} is no list`);
     rows[name as PackedTable] = list.map((row) => readRow(table, name, row));
   }
   const read = rows as unknown as PackedRows;
@@ -115,18 +116,35 @@ export function readPackList(text: string): PackedProject {
   return { format: packFormat, version: packVersion, madeAt: String(given.madeAt), rows: read };
 }
 
+/** Ids by which rows are told apart; all of a project's own are apart from one another, since each is given another. */
+const idsOf = (rows: PackedRows): [what: string, ids: string[]][] => [
+  ['mesh', rows.meshes.map((m) => m.hash)],
+  ['step', rows.steps.map((s) => s.id)],
+  [
+    'row',
+    [rows.projects, rows.models, rows.parts, rows.references, rows.attachments, rows.logEntries, rows.bedfuls].flatMap(
+      (list) => list.map((row) => row.id),
+    ),
+  ],
+  ['state of a line', rows.lineStates.map((s) => `${s.bodyId} ${s.seq}`)],
+  ['reason', rows.dismissals.map((d) => `${d.bodyId} ${d.code}`)],
+  ['joint', rows.joints.map((j) => `${j.bodyId} ${j.key}`)],
+  ['printer', rows.printers.map((p) => p.id)],
+];
+
 /** @throws MeshError where rows name what is not there */
 function holdTogether(rows: PackedRows): void {
-  if (rows.projects.length !== 1) throw damaged(`it holds ${rows.projects.length} projects`);
+  if (rows.projects.length !== 1) throw damagedPack(`it holds ${rows.projects.length} projects`);
   const [{ id: projectId }] = rows.projects;
   const modelIds = new Set(rows.models.map((m) => m.id));
   const bodyIds = new Set([...modelIds, ...rows.parts.map((p) => p.id)]);
   const stepIds = new Set(rows.steps.map((s) => s.id));
   const meshHashes = new Set(rows.meshes.map((m) => m.hash));
   const need = (ok: boolean, what: string) => {
-    if (!ok) throw damaged(what);
+    if (!ok) throw damagedPack(what);
   };
   const list = (value: unknown): unknown[] => (Array.isArray(value) ? value : [null]);
+  for (const [what, ids] of idsOf(rows)) need(new Set(ids).size === ids.length, `it holds one ${what} twice`);
   need(hashes(rows.meshes.map((m) => m.hash)), 'a mesh is named by no hash');
   for (const m of rows.models) {
     need(m.projectId === projectId, `the piece "${m.name}" is of another project`);
@@ -157,7 +175,12 @@ function holdTogether(rows: PackedRows): void {
   for (const d of rows.dismissals) need(bodyIds.has(d.bodyId), 'a reason is of nothing');
   for (const j of rows.joints) need(bodyIds.has(j.bodyId), 'a joint is of nothing');
   for (const a of rows.attachments)
-    need(a.projectId === projectId && (a.hash === null || hashes([a.hash])), 'a photo or note is of nothing');
+    need(
+      a.projectId === projectId &&
+        (a.hash === null || hashes([a.hash])) &&
+        (a.bodyId === null || bodyIds.has(a.bodyId)),
+      'a photo or note is of nothing',
+    );
   for (const b of rows.bedfuls) {
     need(b.projectId === projectId && modelIds.has(b.modelId), `bedful ${b.number} is of nothing`);
     for (const p of list(b.parts) as { mesh?: unknown }[])

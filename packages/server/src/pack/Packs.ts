@@ -1,7 +1,7 @@
 import { eq, or, sql, type Table } from 'drizzle-orm';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import { descriptionOf, nameNow, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
-import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { ApiError } from '../http/ApiError.ts';
 import { isOneOf } from '../store/named.ts';
 import type { Reading, Statement } from '../store/database.ts';
@@ -20,9 +20,10 @@ import {
   references,
   steps,
 } from '../store/schema.ts';
-import { stepId } from '../store/stepId.ts';
+import { canonicalJson, stepId } from '../store/stepId.ts';
 import type { Writer } from '../store/Writer.ts';
 import {
+  damagedPack,
   filesOf,
   packedTables,
   packFormat,
@@ -113,7 +114,7 @@ export class Packs {
    * @throws MeshError `pack-damaged` where a step is not what its id says
    */
   async put(packed: PackedProject, name?: string): Promise<string> {
-    const rows = renamed(packed.rows);
+    const rows = renamed(await this.apart(packed.rows));
     const [project] = rows.projects;
     const at = new Date().toISOString();
     const put: PackedRows = { ...rows, projects: [{ ...project, name: name ?? project.name, updatedAt: at }] };
@@ -130,6 +131,48 @@ export class Packs {
     return project.id;
   }
 
+  /**
+   * Steps by ids under which only what is known here is taken for known: what a step of this name gave elsewhere counts for the
+   * project that brings it, and no other takes it for its own. What was found of meshes elsewhere is looked at anew.
+   *
+   * @throws MeshError `pack-damaged` where a step is not what its id says
+   */
+  private async apart(rows: PackedRows): Promise<PackedRows> {
+    const plain = new Map(rows.steps.map((s) => [s.id, plainIdOf(s)]));
+    const local = await this.db
+      .select({ id: steps.id, outputs: steps.outputs })
+      .from(steps)
+      .where(isOneOf(steps.id, [...plain.values()]));
+    const known = new Map(local.map((s) => [s.id, s.outputs]));
+    const ids = new Map(
+      rows.steps.map((s) => {
+        const id = plain.get(s.id)!;
+        return [s.id, isDeepStrictEqual(known.get(id), s.outputs) ? id : broughtId(id, s.outputs, s.report)];
+      }),
+    );
+    const idNow = (id: string): string => ids.get(id) ?? id;
+    const there = await this.db
+      .select({ hash: meshes.hash })
+      .from(meshes)
+      .where(
+        isOneOf(
+          meshes.hash,
+          rows.meshes.map((m) => m.hash),
+        ),
+      );
+    const looked = new Set(there.map((m) => m.hash));
+    return {
+      ...rows,
+      meshes: rows.meshes.map((m) =>
+        looked.has(m.hash) ? m : { ...m, facts: { ...(m.facts as object), version: 0 } },
+      ),
+      // several may come to the same
+      steps: [...new Map(rows.steps.map((s) => [idNow(s.id), { ...s, id: idNow(s.id) }])).values()],
+      lineStates: rows.lineStates.map((s) => ({ ...s, stepIds: s.stepIds.map(idNow) })),
+      parts: rows.parts.map((p) => ({ ...p, stepId: idNow(p.stepId) })),
+    };
+  }
+
   /** A copy of a project with its lines, prints, photos and notes. */
   async copy(id: string, name: string | undefined): Promise<string> {
     const packed = await this.snapshot(id);
@@ -138,25 +181,33 @@ export class Packs {
   }
 }
 
+/** Identity of a step whose results came from elsewhere: they are part of it. */
+const broughtId = (plainId: string, outputs: readonly string[], report: unknown): string =>
+  createHash('sha256')
+    .update(canonicalJson(['brought', plainId, outputs, report]))
+    .digest('hex');
+
+/**
+ * What the id of a step of a pack is without its results: by what it was asked for.
+ *
+ * @throws MeshError `pack-damaged` where it is not what its id says
+ */
+function plainIdOf({ id, operation, version, params, inputs, outputs, report }: PackedRows['steps'][number]): string {
+  const known = nameNow(operation);
+  // a step of an operation that was since renamed has an id that its old name made
+  const names = [operation, ...operationNames.flatMap((n) => (n === known ? [n, descriptionOf(n).formerly] : []))];
+  const plain = names.flatMap((n) => (n === undefined ? [] : [stepId(n, version, params, inputs)]));
+  const found = plain.find((p) => p === id || broughtId(p, outputs, report) === id);
+  if (found === undefined || !operationNames.includes(known as OperationName))
+    throw damagedPack(`a step "${String(operation).slice(0, 40)}" is not what its id says`);
+  return found;
+}
+
 /**
  * The rows under new ids, so that a project may be there twice. Steps and meshes keep theirs: they are named by what
- * they hold, and that is looked at.
+ * they hold.
  */
 function renamed(rows: PackedRows): PackedRows {
-  for (const s of rows.steps) {
-    const known = nameNow(s.operation);
-    // a step of an operation that was since renamed has an id that its old name made
-    const names = [s.operation, ...operationNames.flatMap((n) => (n === known ? [n, descriptionOf(n).formerly] : []))];
-    if (
-      !operationNames.includes(known as OperationName) ||
-      !names.some((n) => n !== undefined && stepId(n, s.version, s.params, s.inputs) === s.id)
-    )
-      throw new MeshError(
-        'pack-damaged',
-        `The pack is damaged: a step "${String(s.operation).slice(0, 40)}" is not what its id says.`,
-        'Nothing was unpacked. Fetch the archive again.',
-      );
-  }
   const ids = new Map<string, string>();
   const fresh = (id: string): string => {
     const known = ids.get(id);

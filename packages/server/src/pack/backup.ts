@@ -3,11 +3,13 @@ import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 
 import { dirname, join, resolve } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
-import { BlobStore, type KeptKind } from '../store/BlobStore.ts';
+import type { KeptFile } from '../store/Arrivals.ts';
+import { BlobStore, hashOfFile, type KeptKind } from '../store/BlobStore.ts';
 import { clientOf } from '../store/clientOf.ts';
 import { needsOf, type Needs } from '../store/collect.ts';
 import { openDatabase, type Database, type Reading } from '../store/database.ts';
 import { meshes, models, projects } from '../store/schema.ts';
+import { branched, namedLineage, type Lineage } from './lineage.ts';
 
 const format = 'jasmorphe-backup';
 /** The database of a backup that is being made. */
@@ -24,16 +26,65 @@ const exists = async (path: string): Promise<boolean> =>
     () => false,
   );
 
-/** @throws MeshError where a folder holds something that is no backup */
-async function mayHold(folder: string): Promise<void> {
+/** What a backup says of itself. */
+interface About {
+  format: string;
+  madeAt?: string;
+  /** whose it is; those of an earlier version do not say */
+  of?: string;
+  /** files that were missing or damaged already when it was made: KIND/HASH */
+  without?: string[];
+}
+
+const aboutOf = (folder: string): Promise<About | null> =>
+  readFile(join(folder, 'backup.json'), 'utf8').then(
+    (text) => JSON.parse(text) as About,
+    () => null,
+  );
+
+/** The first folder of that name with a number behind it that holds nothing yet. */
+async function freeBeside(folder: string): Promise<string> {
+  for (let n = 2; ; n++) {
+    const other = `${folder}-${n}`;
+    if ((await readdir(other).catch(() => [])).length === 0) return other;
+  }
+}
+
+/** Is a backup of an earlier version, which does not say whose it is, of these data? Where they have a project in common, or it has none. */
+async function sharesProject(folder: string, db: Reading): Promise<boolean> {
+  const client = clientOf(join(folder, 'jasmorphe.db'));
+  try {
+    const { rows } = await client.execute('SELECT id FROM projects');
+    const own = new Set((await db.select({ id: projects.id }).from(projects)).map((p) => p.id));
+    return rows.length === 0 || rows.some((r) => own.has(textOf(r[0])));
+  } catch {
+    // nobody can say: it is not taken for ours
+    return false;
+  } finally {
+    client.close();
+  }
+}
+
+/** @throws MeshError where a folder holds something that is no backup, or the backup of other data */
+async function mayHold(folder: string, { id, before }: Lineage, db: Reading): Promise<void> {
   const names = await readdir(folder).catch(() => [] as string[]);
   // a first backup that was cut off left its database under the name that it has until the end
-  if (names.length === 0 || names.includes('backup.json') || names.includes(unfinished)) return;
-  throw new MeshError(
-    'folder-taken',
-    `${folder} holds something else already.`,
-    'Name an empty folder, a new one, or one of an earlier backup.',
-  );
+  if (names.length === 0 || (names.includes(unfinished) && !names.includes('backup.json'))) return;
+  const about = await aboutOf(folder);
+  if (!names.includes('backup.json'))
+    throw new MeshError(
+      'folder-taken',
+      `${folder} holds something else already.`,
+      'Name an empty folder, a new one, or one of an earlier backup.',
+    );
+  const ours = about?.of ? about.of === id || before.includes(about.of) : await sharesProject(folder, db);
+  if (!ours)
+    throw new MeshError(
+      'folder-taken',
+      `${folder} holds the backup of another data folder${about?.madeAt ? `, of ${about.madeAt.slice(0, 10)}` : ''}.`,
+      `It stays as it is. Name another, such as ${await freeBeside(folder)}.`,
+      'folder',
+    );
 }
 
 const counts = async (db: Reading) => ({
@@ -79,7 +130,8 @@ async function saveInto(
   const root = resolve(blobs.root);
   if (folder === root || root.startsWith(`${folder}/`))
     throw new MeshError('bad-params', 'The data folder cannot be saved into itself.', 'Name another folder.', 'folder');
-  await mayHold(folder);
+  const lineage = await namedLineage(database);
+  await mayHold(folder, lineage, database.db);
   await mkdir(folder, { recursive: true });
   const fresh = join(folder, unfinished);
   for (const end of ['', ...besides]) await rm(fresh + end, { force: true });
@@ -93,30 +145,25 @@ async function saveInto(
   } finally {
     await copy.close();
   }
-  let bytes = 0;
-  let copied = 0;
-  let done = 0;
-  const total = needed.meshes.size + needed.sources.size;
-  for (const kind of kinds)
-    for (const name of needed[kind]) {
-      progress(done++ / Math.max(1, total));
-      if (!/^[0-9a-f]{64}$/.test(name)) continue;
-      const target = join(folder, kind, name.slice(0, 2), name);
-      const from = (await exists(blobs.path(kind, name))) ? blobs.path(kind, name) : blobs.trashPath(kind, name);
-      const found = await stat(from).catch(() => null);
-      // what is missing here, the doctor tells of
-      if (!found) continue;
-      bytes += found.size;
-      const there = await stat(target).catch(() => null);
-      if (there?.size === found.size) continue;
-      await mkdir(dirname(target), { recursive: true });
-      await copyFile(from, `${target}.part`, constants.COPYFILE_FICLONE);
-      await rename(`${target}.part`, target);
-      copied++;
+  const files = filesIn(needed);
+  const done = { bytes: 0, copied: 0, mended: 0 };
+  const without: string[] = [];
+  for (const [i, file] of files.entries()) {
+    progress(i / Math.max(1, files.length));
+    const how = await saveFile(file, folder, blobs);
+    if (how === 'missing') {
+      // hashes in a waiting job may be of either kind
+      if (!(await exists(pathIn(folder, otherKind(file))))) without.push(`${file.kind}/${file.name}`);
+      continue;
     }
+    done.bytes += (await stat(pathIn(folder, file))).size;
+    if (how === 'copied') done.copied++;
+    if (how === 'mended') done.mended++;
+  }
   const madeAt = new Date().toISOString();
-  const report: BackupView = { folder, madeAt, ...counted, bytes, copied };
-  await writeFile(join(folder, 'backup.json.part'), JSON.stringify({ format, version: 1, ...report }, null, 2));
+  const report: BackupView = { folder, madeAt, ...counted, ...done, damaged: without.length };
+  const about = { format, version: 1, of: lineage.id, ...report, without };
+  await writeFile(join(folder, 'backup.json.part'), JSON.stringify(about, null, 2));
   await rename(join(folder, 'backup.json.part'), join(folder, 'backup.json'));
   await rename(fresh, join(folder, 'jasmorphe.db'));
   // its write-ahead file was emptied into it when it was closed
@@ -125,22 +172,87 @@ async function saveInto(
   return report;
 }
 
+const filesIn = (needed: Needs): KeptFile[] =>
+  kinds.flatMap((kind) =>
+    [...needed[kind]].filter((name) => /^[0-9a-f]{64}$/.test(name)).map((name) => ({ kind, name })),
+  );
+
+const otherKind = ({ kind, name }: KeptFile): KeptFile => ({ kind: kind === 'meshes' ? 'sources' : 'meshes', name });
+
+/** Where a backup holds a file. */
+const pathIn = (folder: string, { kind, name }: KeptFile): string => join(folder, kind, name.slice(0, 2), name);
+
+/** Does a file hold what its name says? */
+const isWhole = (path: string, name: string): Promise<boolean> =>
+  hashOfFile(path).then(
+    (hash) => hash === name,
+    () => false,
+  );
+
+/** Copies a file under a temporary name first, and looks whether what arrived is what its name says. False, and nothing there, where it is not. */
+async function copyWhole(from: string, to: string, name: string): Promise<boolean> {
+  const part = `${to}.part`;
+  await mkdir(dirname(to), { recursive: true });
+  try {
+    await copyFile(from, part, constants.COPYFILE_FICLONE);
+    if (!(await isWhole(part, name))) return false;
+    await rename(part, to);
+    return true;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return false;
+    throw error;
+  } finally {
+    await rm(part, { force: true });
+  }
+}
+
+/** Takes a file of a backup into a data folder, if it is whole there. */
+export async function bringFile(folder: string, file: KeptFile, blobs: BlobStore): Promise<boolean> {
+  const temporary = blobs.incomingPath();
+  if (!(await copyWhole(pathIn(folder, file), temporary, file.name))) return false;
+  await blobs.adopt(file.kind, file.name, temporary);
+  return true;
+}
+
 /**
- * Looks at a backup: a copy of its database beside `work`, brought to our version, and whether its files are there.
+ * Sees to it that a backup holds a file, whole; a copy that was there is read through as well. What is damaged or missing in
+ * the data folder comes back from the backup where that has it.
+ */
+async function saveFile(
+  file: KeptFile,
+  folder: string,
+  blobs: BlobStore,
+): Promise<'there' | 'copied' | 'mended' | 'missing'> {
+  const { kind, name } = file;
+  const to = pathIn(folder, file);
+  const inTrash = !(await blobs.has(kind, name));
+  const from = inTrash ? blobs.trashPath(kind, name) : blobs.path(kind, name);
+  const sound = inTrash ? await isWhole(from, name) : await blobs.isSound(kind, name);
+  if (await isWhole(to, name)) return sound ? 'there' : (await bringFile(folder, file, blobs)) ? 'mended' : 'there';
+  return sound && (await copyWhole(from, to, name)) ? 'copied' : 'missing';
+}
+
+/** What a backup says of itself. @throws MeshError `no-backup` */
+export async function mustBeBackup(folder: string): Promise<About> {
+  const about = await aboutOf(folder).catch(() => null);
+  if (about?.format !== format || !existsSync(join(folder, 'jasmorphe.db')))
+    throw new MeshError('no-backup', `${folder} holds no backup.`, 'Name the folder that a backup was made into.');
+  return about;
+}
+
+/**
+ * Opens a backup: a copy of its database beside `work`, brought to our version.
  *
  * @throws MeshError `no-backup`, `backup-damaged`
  */
-async function openBackup(from: string, work: string): Promise<{ folder: string; needed: Needs }> {
+async function openBackup(
+  from: string,
+  work: string,
+): Promise<{ folder: string; needed: Needs; without: ReadonlySet<string> }> {
   const folder = resolve(from);
-  const about = await readFile(join(folder, 'backup.json'), 'utf8')
-    .then((text) => JSON.parse(text) as { format?: string } | null)
-    .catch(() => null);
-  if (about?.format !== format || !existsSync(join(folder, 'jasmorphe.db')))
-    throw new MeshError('no-backup', `${folder} holds no backup.`, 'Name the folder that a backup was made into.');
+  const about = await mustBeBackup(folder);
   await rm(work, { force: true });
   await copyFile(join(folder, 'jasmorphe.db'), work);
-  const damagedBackup = (why: string) =>
-    new MeshError('backup-damaged', `The backup is damaged: ${why}.`, 'Nothing was changed. Take another one.');
   let copy: Database;
   try {
     copy = await openDatabase(work);
@@ -150,50 +262,80 @@ async function openBackup(from: string, work: string): Promise<{ folder: string;
   try {
     const { rows } = await copy.client.execute('PRAGMA quick_check(1)');
     if (textOf(rows[0]?.[0]) !== 'ok') throw damagedBackup('its database is torn');
-    const needed = await needsOf(copy.db);
-    for (const kind of kinds)
-      for (const name of needed[kind]) {
-        if (!/^[0-9a-f]{64}$/.test(name)) continue;
-        const other = kind === 'meshes' ? 'sources' : 'meshes';
-        const at = (k: KeptKind) => join(folder, k, name.slice(0, 2), name);
-        // hashes in a waiting job may be of either kind
-        if (!(await exists(at(kind))) && !(await exists(at(other))))
-          throw damagedBackup(`the file ${name.slice(0, 12)} is missing from ${kind}`);
-      }
-    return { folder, needed };
+    return { folder, needed: await needsOf(copy.db), without: new Set(about.without) };
   } finally {
     await copy.close();
   }
 }
 
-/** Copies the files of a backup into a data folder; those that are there stay. */
-async function bringFiles(folder: string, needed: Needs, blobs: BlobStore): Promise<void> {
-  for (const kind of kinds)
-    for (const name of needed[kind]) {
-      if (!/^[0-9a-f]{64}$/.test(name)) continue;
-      const from = join(folder, kind, name.slice(0, 2), name);
-      if (!(await exists(from)) || (await blobs.ensure(kind, name))) continue;
-      const temporary = blobs.incomingPath();
-      await copyFile(from, temporary, constants.COPYFILE_FICLONE);
-      await blobs.adopt(kind, name, temporary);
+const damagedBackup = (why: string, hint = 'Nothing was changed. Take another one.', field?: string): MeshError =>
+  new MeshError('backup-damaged', `The backup is damaged: ${why}.`, hint, field);
+
+/**
+ * Takes the files of a backup into a data folder. Those that are there and whole stay; each is held to its name on the way.
+ *
+ * @param anyway goes on without those that are missing from the backup or damaged there
+ * @returns how many there are not, in the backup or here
+ * @throws MeshError `backup-damaged`
+ */
+async function bringFiles(
+  { folder, needed, without }: Awaited<ReturnType<typeof openBackup>>,
+  blobs: BlobStore,
+  anyway: boolean,
+): Promise<number> {
+  let lost = 0;
+  const wrong: string[] = [];
+  for (const file of filesIn(needed)) {
+    if ((await blobs.isSound(file.kind, file.name)) || (await bringFile(folder, file, blobs))) continue;
+    // hashes in a waiting job may be of either kind
+    const other = otherKind(file);
+    if (!needed[other.kind].has(other.name) || !(await exists(pathIn(folder, other)))) {
+      lost++;
+      const named = `${file.kind}/${file.name}`;
+      // a backup says itself what it could not save
+      if (!without.has(named)) wrong.push(named.slice(0, file.kind.length + 13));
     }
+  }
+  if (wrong.length > 0 && !anyway)
+    throw damagedBackup(
+      `${wrong.length} ${wrong.length === 1 ? 'file of it is' : 'files of it are'} missing or not what the name says: ${wrong.slice(0, 3).join(', ')}`,
+      'Nothing was changed. Take another one, or restore without them: their steps are worked out anew where that can be.',
+      'anyway',
+    );
+  return lost;
+}
+
+/** Copies of what was there before a restore that are kept, the newest. */
+const copiesKept = 3;
+
+/** Removes older copies of what was there before a restore. */
+async function thinCopies(root: string): Promise<void> {
+  const copies = (await readdir(root)).filter((f) => /^before-restore-.*\.db$/.test(f)).sort();
+  for (const old of copies.slice(0, -copiesKept)) await rm(join(root, old), { force: true });
 }
 
 /**
  * Puts the backup in the place of all that is there, while it is in use. What was there is saved beside the database
- * first. Jobs must have ended, and nothing may be written meanwhile.
+ * first; of such copies the newest are kept. Jobs must have ended, and nothing may be written meanwhile.
  *
- * @returns where what was there is saved
+ * @returns where what was there is saved, and how many files are missing by now
  */
-export async function restoreInto(database: Database, blobs: BlobStore, from: string): Promise<string> {
+export async function restoreInto(
+  database: Database,
+  blobs: BlobStore,
+  from: string,
+  anyway = false,
+): Promise<{ before: string; lost: number }> {
   const work = join(blobs.root, 'restoring.db');
   try {
-    const { folder, needed } = await openBackup(from, work);
-    await bringFiles(folder, needed, blobs);
+    const backup = await openBackup(from, work);
+    const lost = await bringFiles(backup, blobs, anyway);
     const before = join(blobs.root, `before-restore-${new Date().toISOString().replace(/[:.]/g, '-')}.db`);
     await database.client.execute({ sql: 'VACUUM INTO ?', args: [before] });
     await replaceRows(database.file, work);
-    return before;
+    await branched(database);
+    await thinCopies(blobs.root);
+    return { before, lost };
   } finally {
     for (const end of ['', ...besides]) await rm(work + end, { force: true });
   }
@@ -230,8 +372,8 @@ async function replaceRows(file: string, other: string): Promise<void> {
   }
 }
 
-/** Puts a backup into a folder that nobody works in and that holds no data yet. */
-export async function restoreTo(folder: string, from: string): Promise<void> {
+/** Puts a backup into a folder that nobody works in and that holds no data yet. @returns how many files are missing */
+export async function restoreTo(folder: string, from: string, anyway = false): Promise<number> {
   if (existsSync(join(folder, 'jasmorphe.db')))
     throw new MeshError(
       'folder-taken',
@@ -242,9 +384,15 @@ export async function restoreTo(folder: string, from: string): Promise<void> {
   const blobs = new BlobStore(folder);
   const work = join(folder, 'restoring.db');
   try {
-    const { folder: source, needed } = await openBackup(from, work);
-    await bringFiles(source, needed, blobs);
+    const lost = await bringFiles(await openBackup(from, work), blobs, anyway);
+    const database = await openDatabase(work);
+    try {
+      await branched(database);
+    } finally {
+      await database.close();
+    }
     await rename(work, join(folder, 'jasmorphe.db'));
+    return lost;
   } finally {
     for (const end of ['', ...besides]) await rm(work + end, { force: true });
   }

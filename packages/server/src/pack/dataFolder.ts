@@ -11,7 +11,8 @@ import { openDatabase } from '../store/database.ts';
 import { FolderInUse, lockFolder } from '../store/folderLock.ts';
 import { Library } from '../store/Library.ts';
 import { backUp, countOfFolder, restoreTo } from './backup.ts';
-import { alteredAgainstTerms, unpack, writePack, type PackCount } from './packArchive.ts';
+import { alteredAgainstTerms, writePack, type PackCount } from './packArchive.ts';
+import { putPack, readPack } from './readPack.ts';
 
 /** Opens what is in a data folder, for as long as something is done with it. Reads beside a server that works there. */
 export async function withFolder<T>(
@@ -77,7 +78,16 @@ export const packFrom = (folder: string, project: string, to: string, word: bool
 export const unpackInto = (folder: string, archive: string): Promise<PackCount & { projectId: string }> => {
   if (!existsSync(archive))
     throw new MeshError('cannot', `"${archive}" cannot be read: there is no such file.`, 'Check the path.');
-  return alone(folder, () => withFolder(folder, ({ packs }, blobs) => unpack(archive, blobs, packs), true));
+  return alone(folder, () =>
+    withFolder(
+      folder,
+      async ({ packs, arrivals }, blobs) => {
+        const read = await readPack(archive, blobs);
+        return arrivals.taking((take) => putPack(read, take, packs));
+      },
+      true,
+    ),
+  );
 };
 
 export const backUpFolder = async (
@@ -96,8 +106,8 @@ export const backUpFolder = async (
   }
 };
 
-export const restoreFolder = (folder: string, from: string): Promise<PackCount> =>
+export const restoreFolder = (folder: string, from: string, anyway: boolean): Promise<PackCount & { lost: number }> =>
   alone(folder, async () => {
-    await restoreTo(folder, from);
-    return countOfFolder(folder);
+    const lost = await restoreTo(folder, from, anyway);
+    return { ...(await countOfFolder(folder)), lost };
   });

@@ -23,7 +23,7 @@ import { jointsOf } from '@jasmorphe/contracts/joints';
 import { exportBedful, exportFile, exportWithStruts } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
-import { receiveUpload } from '../http/upload.ts';
+import { fileNameOf, withUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
 import type { Holds } from '../store/Bodies.ts';
 import { liesOtherwise, mayLie } from '../store/lieStill.ts';
@@ -44,7 +44,7 @@ const referenceNames = {
 } as const;
 
 export function bodyRoutes(services: Services): Router {
-  const { library, blobs, queue, requests, events, options } = services;
+  const { library, queue, requests, events, options } = services;
   const router = Router();
   /** @param final what only a redo comes back to is forgotten by it */
   const mayMove =
@@ -118,15 +118,14 @@ export function bodyRoutes(services: Services): Router {
   });
   router.post('/bodies/:id/references/scan', async (q, r) => {
     const body = await library.bodies.body(q.params.id);
-    const upload = await receiveUpload(q, blobs, options.uploadLimitBytes);
-    const { unit } = check(UploadOptions, upload.fields);
-    r.status(202).json(
-      await requests.reference(body, upload.fileName.slice(0, 80), {
-        sourceHash: upload.hash,
-        fileName: upload.fileName,
-        unit,
-      }),
-    );
+    const limits = { limitBytes: options.uploadLimitBytes, most: 1 };
+    const job = await withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
+      const { unit } = check(UploadOptions, fields);
+      await take(file);
+      const fileName = fileNameOf(file);
+      return requests.reference(body, fileName.slice(0, 80), { sourceHash: file.hash, fileName, unit });
+    });
+    r.status(202).json(job);
   });
   router.patch('/references/:id', async (q, r) => {
     const change = check(ChangeReference, q.body);

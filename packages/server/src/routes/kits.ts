@@ -16,13 +16,14 @@ import { lineOperations, UploadOptions } from '@jasmorphe/contracts/requests';
 import { fileNameIn, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
-import { receiveUpload, receiveUploads } from '../http/upload.ts';
+import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import { gatherKit, mostPhotoBytes } from '../kit/gatherKit.ts';
 import type { Services } from '../Services.ts';
 
 /** Kits: many files as one job, and one operation on many pieces. */
-export function kitRoutes({ library, blobs, batches, requests, events, options }: Services): Router {
+export function kitRoutes(services: Services): Router {
+  const { library, blobs, batches, requests, events, options } = services;
   const router = Router();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
   router.get('/projects/:id/kit', async (q, r) => {
@@ -31,22 +32,26 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
   });
   router.post('/projects/:id/kit', async (q, r) => {
     await library.projects.mustExist(q.params.id);
-    const { files, fields } = await receiveUploads(q, blobs, options.uploadLimitBytes, mostPieces);
-    try {
+    const limits = { limitBytes: options.uploadLimitBytes, most: mostPieces };
+    const drop = await withUpload(q, services, limits, async ({ files, fields, take }) => {
       const reading = check(UploadOptions, fields);
-      const gathered = await gatherKit(blobs, files);
-      if (gathered.meshes.length > mostPieces)
-        throw new ApiError(
-          413,
-          'too-large',
-          `${gathered.meshes.length} meshes are more than one kit may have, ${mostPieces}.`,
-          'Divide it over several projects.',
-        );
-      r.status(202).json(await batches.import(q.params.id, gathered, reading));
-    } finally {
-      // archives, and what was refused
-      for (const { temporary } of files) await rm(temporary, { force: true });
-    }
+      const unpacked: string[] = [];
+      try {
+        const gathered = await gatherKit(blobs, files, unpacked);
+        if (gathered.meshes.length > mostPieces)
+          throw new ApiError(
+            413,
+            'too-large',
+            `${gathered.meshes.length} meshes are more than one kit may have, ${mostPieces}.`,
+            'Divide it over several projects.',
+          );
+        for (const file of [...gathered.meshes, ...gathered.photos, ...gathered.notes]) await take(file);
+        return await batches.import(q.params.id, gathered, reading);
+      } finally {
+        for (const temporary of unpacked) await rm(temporary, { force: true });
+      }
+    });
+    r.status(202).json(drop);
     told(q.params.id);
   });
   router.post('/projects/:id/pieces', async (q, r) => {
@@ -141,11 +146,14 @@ export function kitRoutes({ library, blobs, batches, requests, events, options }
   });
   router.post('/projects/:id/photos', async (q, r) => {
     await library.projects.mustExist(q.params.id);
-    const upload = await receiveUpload(q, blobs, mostPhotoBytes);
-    const { text, bodyId } = check(PhotoFields, upload.fields);
-    await ofProject(bodyId, q.params.id);
-    const { hash, fileName } = upload;
-    r.status(201).json(await library.attachments.addPhoto(q.params.id, bodyId ?? null, hash, fileName, text));
+    const limits = { limitBytes: mostPhotoBytes, most: 1 };
+    const photo = await withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
+      const { text, bodyId } = check(PhotoFields, fields);
+      await ofProject(bodyId, q.params.id);
+      await take(file);
+      return library.attachments.addPhoto(q.params.id, bodyId ?? null, file.hash, fileNameOf(file), text);
+    });
+    r.status(201).json(photo);
     told(q.params.id);
   });
   router.patch('/attachments/:id', async (q, r) => {

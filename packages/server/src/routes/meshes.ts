@@ -6,7 +6,7 @@ import type { Services } from '../Services.ts';
 
 const forEver = 'public, max-age=31536000, immutable';
 
-export function meshRoutes({ library, blobs, pool }: Services): Router {
+export function meshRoutes({ library, blobs, pool, remaker }: Services): Router {
   const router = Router();
   const making = new Map<string, Promise<void>>();
   router.get('/steps/:id', async (q, r) => {
@@ -16,8 +16,7 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
   });
   router.get('/meshes/:hash', async (q, r) => {
     const { hash } = await library.meshes.mesh(q.params.hash);
-    await blobs.ensure('meshes', hash);
-    await blobs.verify('meshes', hash);
+    await remaker.all([hash]);
     r.set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': forEver });
     r.sendFile(blobs.path('meshes', hash), { cacheControl: false, dotfiles: 'allow' });
   });
@@ -40,7 +39,6 @@ export function meshRoutes({ library, blobs, pool }: Services): Router {
     if (!(await blobs.has('display', name))) {
       let work = making.get(name);
       if (!work) {
-        await blobs.ensure('meshes', hash);
         work = pool.display(hash, budget).finally(() => making.delete(name));
         making.set(name, work);
       }

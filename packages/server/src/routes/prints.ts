@@ -2,6 +2,7 @@ import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
+import { instantOf } from '@jasmorphe/core/planning/days/instants';
 import { refusalOf, standingOf, takeBackRefusal, type PrintOutcome } from '@jasmorphe/core/planning/printState';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -137,7 +138,7 @@ export function printRoutes({ library, events }: Services): Router {
           durationS: entry.durationS ?? null,
           materialG: entry.materialG ?? null,
           note: entry.note,
-          at: entry.at ?? new Date().toISOString(),
+          at: (entry.at === undefined ? new Date() : new Date(instantOf(entry.at, 'at'))).toISOString(),
         },
         follows,
         entry.spoolId !== undefined && entry.materialG !== undefined

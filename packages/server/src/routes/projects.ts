@@ -1,5 +1,4 @@
 import { Router } from 'express';
-import { rm } from 'node:fs/promises';
 import { isAbsolute, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Origin } from '@jasmorphe/contracts/Origin';
@@ -15,15 +14,17 @@ import {
 } from '@jasmorphe/contracts/requests';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { ApiError } from '../http/ApiError.ts';
-import { receiveUpload, receiveUploads } from '../http/upload.ts';
+import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
-import { alteredAgainstTerms, unpack, writePack } from '../pack/packArchive.ts';
+import { alteredAgainstTerms, writePack } from '../pack/packArchive.ts';
+import { putPack } from '../pack/readPack.ts';
 import type { Services } from '../Services.ts';
 
 /** An archive of a project is far larger than a file of it, bytes. */
 const mostPackBytes = 64 * 2 ** 30;
 
-export function projectRoutes({ library, blobs, queue, requests, events, options }: Services): Router {
+export function projectRoutes(services: Services): Router {
+  const { library, blobs, queue, requests, pool, remaker, events, options } = services;
   const router = Router();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
   router.get('/projects', async (_q, r) => void r.json(await library.shelf.projects()));
@@ -34,16 +35,13 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
     r.status(201).json(project);
   });
   router.post('/projects/unpack', async (q, r) => {
-    const {
-      files: [{ temporary }],
-    } = await receiveUploads(q, blobs, mostPackBytes, 1);
-    try {
-      const done = await unpack(temporary, blobs, library.packs);
-      told(done.projectId);
-      r.status(201).json(done);
-    } finally {
-      await rm(temporary, { force: true });
-    }
+    const limits = { limitBytes: mostPackBytes, most: 1 };
+    const done = await withUpload(q, services, limits, async ({ files: [{ temporary }], take }) =>
+      putPack(await pool.unpack(temporary), take, library.packs),
+    );
+    services.refreshFacts();
+    told(done.projectId);
+    r.status(201).json(done);
   });
   router.get('/projects/:id', async (q, r) => void r.json(await library.projects.project(q.params.id)));
   router.patch('/projects/:id', async (q, r) => {
@@ -81,9 +79,7 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
     if (altered.length > 0 && word !== 'yes') throw noDerivatives(altered);
     if (word === 'ask') return void r.status(204).end();
     // what is missing is told before the first byte goes out
-    for (const m of packed.rows.meshes)
-      if (!(await blobs.ensure('meshes', m.hash)))
-        throw new ApiError(500, 'file-missing', 'A mesh of the project is missing.', '"jasmorphe doctor" tells more.');
+    await remaker.all(packed.rows.meshes.map((m) => m.hash));
     const { stream } = writePack(packed, blobs);
     const name = `${safeFileName(packed.rows.projects[0].name)}.jasmorphe.zip`;
     r.set({ 'Content-Type': 'application/zip', 'Content-Disposition': disposition(name) });
@@ -103,28 +99,30 @@ export function projectRoutes({ library, blobs, queue, requests, events, options
     r.status(201).json(await library.backUp(folder ?? join(`${options.dataFolder}-backups`, day)));
   });
   router.post('/backup/restore', async (q, r) => {
-    const { folder } = check(RestoreRequest, q.body);
+    const { folder, anyway } = check(RestoreRequest, q.body);
     await queue.endJobsOf('all');
-    const before = await library.restore(folder);
+    const restored = await library.restore(folder, anyway);
     // jobs that were at work when the backup was made
     await queue.start();
     events.send({ type: 'everything' });
-    r.json({ before });
+    r.json(restored);
   });
   router.post('/projects/:id/models', async (q, r) => {
     await library.projects.mustExist(q.params.id);
-    const upload = await receiveUpload(q, blobs, options.uploadLimitBytes);
-    const { unit, licence, objects } = check(UploadOptions, upload.fields);
-    r.status(202).json(
-      await requests.import({
+    const limits = { limitBytes: options.uploadLimitBytes, most: 1 };
+    const job = await withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
+      const { unit, licence, objects } = check(UploadOptions, fields);
+      await take(file);
+      return requests.import({
         projectId: q.params.id,
-        sourceHash: upload.hash,
-        fileName: upload.fileName,
+        sourceHash: file.hash,
+        fileName: fileNameOf(file),
         licence,
         params: { unit },
         objects,
-      }),
-    );
+      });
+    });
+    r.status(202).json(job);
   });
   return router;
 }

@@ -10,8 +10,22 @@ export type KeptKind = 'meshes' | 'sources';
 
 const isMissing = (error: unknown): boolean => (error as NodeJS.ErrnoException)?.code === 'ENOENT';
 
-/** Paths whose content was held against their names since this thread began. */
-const verified = new Set<string>();
+/** SHA-256 of a file, read piece by piece. */
+export async function hashOfFile(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
+}
+
+/** Paths whose content was held against their names since this thread began, as they were then. */
+const verified = new Map<string, string>();
+
+/** Changes when a file is written; null where there is none. */
+const stampOf = (path: string): Promise<string | null> =>
+  stat(path).then(
+    ({ size, mtimeMs }) => `${size} ${mtimeMs}`,
+    () => null,
+  );
 
 /**
  * Files named by what they hold. A file is written under a temporary name, synced, and renamed, so that it is either
@@ -20,7 +34,7 @@ const verified = new Set<string>();
  */
 export class BlobStore {
   constructor(readonly root: string) {
-    for (const kind of ['meshes', 'sources', 'display', 'incoming', 'trash/meshes', 'trash/sources'])
+    for (const kind of ['meshes', 'sources', 'display', 'incoming', 'trash/meshes', 'trash/sources', 'trash/damaged'])
       mkdirSync(join(root, kind), { recursive: true });
   }
 
@@ -56,36 +70,62 @@ export class BlobStore {
   }
 
   /**
-   * Holds the content of a file against its name, once a thread.
+   * Holds the content of a file against its name, once a thread and for as long as nobody writes it.
    *
    * @throws StoreError when it is missing or damaged
    */
   async verify(kind: KeptKind, name: string): Promise<void> {
-    if (verified.has(this.path(kind, name))) return;
-    const hash = createHash('sha256');
+    const path = this.path(kind, name);
+    const stamp = await stampOf(path);
+    if (stamp !== null && verified.get(path) === stamp) return;
+    const found = stamp === null ? null : await hashOfFile(path);
+    this.settle(kind, name, found, stamp);
+  }
+
+  /**
+   * What is wrong with a file: it is missing, or does not hold what its name says; null where nothing is. One that is damaged is
+   * put aside, so that it is fetched from elsewhere or worked out anew.
+   */
+  async troubleWith(kind: KeptKind, name: string): Promise<'file-missing' | 'file-damaged' | null> {
+    if (!(await this.ensure(kind, name))) return 'file-missing';
     try {
-      for await (const chunk of createReadStream(this.path(kind, name))) hash.update(chunk as Buffer);
+      await this.verify(kind, name);
+      return null;
     } catch (error) {
-      throw isMissing(error) ? new StoreError('file-missing', `${kind}/${name}`) : error;
+      if (!(error instanceof StoreError)) throw error;
+      if (error.trouble !== 'file-damaged') return 'file-missing';
+      await this.putAside(kind, name);
+      return 'file-damaged';
     }
-    this.settle(kind, name, hash.digest('hex'));
+  }
+
+  /** Is a file in its place, and does it hold what its name says? See `troubleWith`. */
+  async isSound(kind: KeptKind, name: string): Promise<boolean> {
+    return (await this.troubleWith(kind, name)) === null;
+  }
+
+  /** Moves a file that is not what its name says out of the way; it is kept, for whoever wants to look at it. */
+  async putAside(kind: KeptKind, name: string): Promise<void> {
+    await rename(this.path(kind, name), join(this.root, 'trash', 'damaged', name)).catch((error: unknown) => {
+      // somebody else did so a moment ago
+      if (!isMissing(error)) throw error;
+    });
   }
 
   /** @throws StoreError when the file is missing, or when a first reading finds it damaged */
   async read(kind: KeptKind, name: string): Promise<Buffer> {
-    let bytes: Buffer;
-    try {
-      bytes = await readFile(this.path(kind, name));
-    } catch (error) {
-      throw isMissing(error) ? new StoreError('file-missing', `${kind}/${name}`) : error;
-    }
-    if (!verified.has(this.path(kind, name))) this.settle(kind, name, createHash('sha256').update(bytes).digest('hex'));
+    const path = this.path(kind, name);
+    const stamp = await stampOf(path);
+    if (stamp === null) throw new StoreError('file-missing', `${kind}/${name}`);
+    const bytes = await readFile(path);
+    if (verified.get(path) !== stamp) this.settle(kind, name, createHash('sha256').update(bytes).digest('hex'), stamp);
     return bytes;
   }
 
-  private settle(kind: KeptKind, name: string, found: string): void {
-    if (found !== name) throw new StoreError('file-damaged', `${kind}/${name}`);
-    verified.add(this.path(kind, name));
+  private settle(kind: KeptKind, name: string, found: string | null, stamp: string | null): void {
+    if (found !== name || stamp === null)
+      throw new StoreError(found === null ? 'file-missing' : 'file-damaged', `${kind}/${name}`);
+    verified.set(this.path(kind, name), stamp);
   }
 
   /** Writes bytes under their SHA-256 and returns it. */
@@ -97,7 +137,7 @@ export class BlobStore {
 
   async write(kind: BlobKind, name: string, bytes: Uint8Array): Promise<void> {
     // what is written again is in use again: its date keeps a collector away
-    if (await this.touch(kind, name)) return;
+    if ((kind === 'display' || (await this.isSound(kind, name))) && (await this.touch(kind, name))) return;
     const temporary = this.incomingPath();
     const file = await open(temporary, 'wx');
     try {
@@ -114,10 +154,16 @@ export class BlobStore {
 
   private async touch(kind: BlobKind, name: string): Promise<boolean> {
     const now = new Date();
-    return utimes(this.path(kind, name), now, now).then(
-      () => true,
-      () => false,
-    );
+    const path = this.path(kind, name);
+    try {
+      await utimes(path, now, now);
+    } catch {
+      return false;
+    }
+    // its date alone is another
+    const stamp = await stampOf(path);
+    if (stamp !== null && verified.has(path)) verified.set(path, stamp);
+    return true;
   }
 
   /** Moves a finished temporary file to its place. */
@@ -125,7 +171,11 @@ export class BlobStore {
     const path = this.path(kind, name);
     mkdirSync(dirname(path), { recursive: true });
     await rename(temporary, path);
-    verified.delete(path);
+  }
+
+  /** Removes a file for good that came a moment ago and was refused. */
+  async remove(kind: KeptKind, name: string): Promise<void> {
+    await rm(this.path(kind, name), { force: true });
   }
 
   /** Removes what can be made again. */
@@ -137,7 +187,6 @@ export class BlobStore {
   async discard(kind: KeptKind, name: string): Promise<void> {
     const to = this.trashPath(kind, name);
     await rename(this.path(kind, name), to);
-    verified.delete(this.path(kind, name));
     const now = new Date();
     await utimes(to, now, now);
   }

@@ -1,10 +1,11 @@
+import { Arrivals, type KeptFile } from './Arrivals.ts';
 import { Attachments } from './Attachments.ts';
 import { Batches } from './Batches.ts';
 import { Bedfuls } from './Bedfuls.ts';
 import type { BlobStore } from './BlobStore.ts';
 import { Bodies } from './Bodies.ts';
 import { BodyViews } from './BodyViews.ts';
-import { collectUnneeded, type Collected } from './collect.ts';
+import { collectUnneeded, needsOf, type Collected } from './collect.ts';
 import type { Database } from './database.ts';
 import { Dismissals } from './Dismissals.ts';
 import { Joints } from './Joints.ts';
@@ -52,6 +53,7 @@ export class Library {
   readonly twins: Twins;
   readonly attachments: Attachments;
   readonly packs: Packs;
+  readonly arrivals: Arrivals;
 
   constructor(
     private readonly database: Database,
@@ -78,6 +80,7 @@ export class Library {
     this.twins = new Twins(db, this.writer, this.views);
     this.attachments = new Attachments(db, this.writer);
     this.packs = new Packs(db, this.writer);
+    this.arrivals = new Arrivals(blobs, (files) => this.forget(files));
   }
 
   /** Saves everything into a folder, while it is in use. */
@@ -86,8 +89,17 @@ export class Library {
   }
 
   /** Puts a backup in the place of everything, while nothing else is changed. Jobs must have ended. */
-  restore(folder: string): Promise<string> {
-    return this.writer.alone(() => restoreInto(this.database, this.blobs, folder));
+  restore(folder: string, anyway: boolean): ReturnType<typeof restoreInto> {
+    return this.writer.alone(() => restoreInto(this.database, this.blobs, folder, anyway));
+  }
+
+  /** Removes files that nothing on record needs, while nothing else is changed. */
+  private async forget(files: readonly KeptFile[]): Promise<void> {
+    if (files.length === 0) return;
+    await this.writer.alone(async () => {
+      const needed = await needsOf(this.database.db);
+      for (const { kind, name } of files) if (!needed[kind].has(name)) await this.blobs.remove(kind, name);
+    });
   }
 
   /** Moves what nothing can come back to into the trash, while nothing else is changed. */

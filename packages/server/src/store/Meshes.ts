@@ -7,9 +7,10 @@ import { ApiError } from '../http/ApiError.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
 import type { Reading, Statement } from './database.ts';
-import { isNamed, rowsOf } from './named.ts';
+import { isNamed, isOneOf, rowsOf } from './named.ts';
 import { meshView, stepView, type StepRow } from './rowViews.ts';
-import { meshes, steps } from './schema.ts';
+import { meshes, models, steps } from './schema.ts';
+import { sourceOf } from './sourceOf.ts';
 import type { Writer } from './Writer.ts';
 
 const queriesOf = (db: Reading) => ({
@@ -79,7 +80,7 @@ export class Meshes {
     return rows.map(stepView).filter((s) => isStepOf(s, catalogue.cuts));
   }
 
-  /** A step that is known and whose meshes are all there; null when it has to be worked out. */
+  /** A step that is known and whose meshes are all there, whole; null when it has to be worked out. */
   async knownStep(id: string): Promise<{ step: StepView; outputs: StoredMesh[] } | null> {
     const step = await this.step(id);
     if (!step) return null;
@@ -88,11 +89,29 @@ export class Meshes {
     const outputs: StoredMesh[] = [];
     for (const hash of step.outputs) {
       const row = byHash.get(hash);
-      if (!row || !(await this.blobs.ensure('meshes', hash))) return null;
+      if (!row || !(await this.blobs.isSound('meshes', hash))) return null;
       const { triangles, vertices, bytes, facts } = row;
       outputs.push({ hash, triangles, vertices, bytes, facts: readInspection(facts) });
     }
     return { step, outputs };
+  }
+
+  /** Steps on record that made a mesh, the last first, each with the name of the file that it read where it read one. */
+  async makersOf(hash: string): Promise<{ step: StepRow; fileName: string }[]> {
+    const rows = await this.db
+      .select()
+      .from(steps)
+      .where(sql`${hash} in (select value from json_each(${steps.outputs}))`)
+      .orderBy(desc(steps.createdAt));
+    const sources = rows.flatMap((s) => s.inputs.flatMap((input) => sourceOf(input) ?? []));
+    const named = await this.db
+      .select({ hash: models.sourceHash, name: models.sourceName })
+      .from(models)
+      .where(isOneOf(models.sourceHash, sources));
+    return rows.map((step) => {
+      const source = step.inputs.map(sourceOf).find((s) => s !== null);
+      return { step, fileName: named.find((n) => n.hash === source)?.name ?? '' };
+    });
   }
 
   /** Statements that store a finished step with its meshes. */
@@ -103,7 +122,12 @@ export class Meshes {
         this.db
           .insert(meshes)
           .values({ ...m, createdAt })
-          .onConflictDoNothing(),
+          // what was found just now counts, and not what an earlier version found, or another computer
+          .onConflictDoUpdate({
+            target: meshes.hash,
+            set: { facts: m.facts },
+            setWhere: sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) < ${m.facts.version}`,
+          }),
       ),
       this.db
         .insert(steps)

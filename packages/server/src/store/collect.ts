@@ -14,6 +14,7 @@ import {
   references,
   steps,
 } from './schema.ts';
+import { sourceOf } from './sourceOf.ts';
 
 /** Steps that no line took (previews) are kept so long, ms. */
 const previewsKeptMs = 7 * 86_400_000;
@@ -30,8 +31,6 @@ export interface Needs {
   /** the tables hold no mesh at all: beside files that exist that is a question, not an order */
   blank: boolean;
 }
-
-const sourceOf = (input: string): string | null => (input.startsWith('source:') ? input.slice(7) : null);
 
 /** Reads from all tables which meshes and sources are needed, and which steps no line can come back to. */
 export async function needsOf(db: Reading, keptMs = previewsKeptMs): Promise<Needs> {

@@ -1,8 +1,8 @@
 import { eq } from 'drizzle-orm';
-import { existsSync, mkdirSync } from 'node:fs';
-import { rename } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Problem } from '@jasmorphe/contracts/views';
+import { bringFile, mustBeBackup } from '../pack/backup.ts';
 import { BlobStore, type KeptKind } from './BlobStore.ts';
 import { needsOf } from './collect.ts';
 import { openDatabase, type Database, type Reading } from './database.ts';
@@ -14,8 +14,16 @@ const kinds: KeptKind[] = ['meshes', 'sources'];
 const few = (names: string[]): string =>
   names.slice(0, 3).join(', ') + (names.length > 3 ? ` and ${names.length - 3} more` : '');
 
-/** What can be seen of a data folder without reading its files: whether the database is whole and all files are there. */
-export async function quickLook({ client, db }: Database, blobs: BlobStore): Promise<Problem[]> {
+/**
+ * What can be seen of a data folder without reading its files: whether the database is whole and all files are there.
+ *
+ * @param from a backup, from which missing ones are fetched
+ */
+export async function quickLook(
+  { client, db }: Database,
+  blobs: BlobStore,
+  from: string | null = null,
+): Promise<Problem[]> {
   const problems: Problem[] = [];
   const { rows } = await client.execute('PRAGMA quick_check(3)');
   const words = rows.map((r) => String(r[0] as string));
@@ -35,22 +43,27 @@ export async function quickLook({ client, db }: Database, blobs: BlobStore): Pro
       there.add(name);
     }
     const missing: string[] = [];
+    let back = 0;
     for (const name of needed[kind]) {
       if (!/^[0-9a-f]{64}$/.test(name) || there.has(name)) continue;
       // hashes in a waiting job may be of either kind
       if (kind === 'meshes' && (await blobs.has('sources', name))) continue;
       if (kind === 'sources' && (await blobs.has('meshes', name))) continue;
-      if (!(await blobs.ensure(kind, name))) missing.push(name.slice(0, 12));
+      if (await blobs.ensure(kind, name)) continue;
+      missing.push(name.slice(0, 12));
+      if (from !== null && (await bringFile(from, { kind, name }, blobs))) back++;
     }
     if (missing.length > 0)
       problems.push({
         code: 'file-missing',
         message: `${missing.length} ${missing.length === 1 ? 'file is' : 'files are'} missing from ${kind}/: ${few(missing)}.`,
         hint:
-          kind === 'meshes'
-            ? 'Copy them back from a backup, or do their steps again: a step whose mesh is gone is worked out anew.'
-            : 'Copy them back from a backup; what was made of them is still there.',
-        mended: false,
+          from !== null
+            ? `${back} of them came back from the backup.`
+            : kind === 'meshes'
+              ? 'Fetch them from a backup with --mend --from FOLDER; else they are worked out anew when they are asked for.'
+              : 'Fetch them from a backup with --mend --from FOLDER; what was made of them is still there.',
+        mended: back === missing.length,
       });
   }
   if (needed.blank && files > 0)
@@ -84,20 +97,20 @@ async function looseRows(db: Reading): Promise<Problem[]> {
 }
 
 /** Files whose content is not what their name says. With `mend` they are put aside, so that their steps are worked out anew. */
-async function damagedFiles(blobs: BlobStore, mend: boolean): Promise<Problem[]> {
+async function damagedFiles(blobs: BlobStore, mend: boolean, from: string | null): Promise<Problem[]> {
   const problems: Problem[] = [];
   for (const kind of kinds) {
     const damaged: string[] = [];
+    let back = 0;
     for await (const { name } of blobs.list(kind)) {
       try {
         await blobs.verify(kind, name);
       } catch (error) {
         if (troubleOf(error)?.code !== 'file-damaged') throw error;
         damaged.push(name.slice(0, 12));
-        if (mend) {
-          mkdirSync(join(blobs.root, 'trash', 'damaged'), { recursive: true });
-          await rename(blobs.path(kind, name), join(blobs.root, 'trash', 'damaged', name));
-        }
+        if (!mend) continue;
+        await blobs.putAside(kind, name);
+        if (from !== null && (await bringFile(from, { kind, name }, blobs))) back++;
       }
     }
     if (damaged.length > 0)
@@ -105,19 +118,28 @@ async function damagedFiles(blobs: BlobStore, mend: boolean): Promise<Problem[]>
         code: 'file-damaged',
         message: `${damaged.length} ${damaged.length === 1 ? 'file' : 'files'} in ${kind}/ changed since written: ${few(damaged)}.`,
         hint: mend
-          ? 'Put aside in trash/damaged/. Copy them back from a backup, or do their steps again.'
-          : 'Copy them back from a backup, or run the doctor with --mend to put them aside.',
+          ? `Put aside in trash/damaged/. ${fetched(back, damaged.length)}`
+          : 'Fetch them from a backup with --mend --from FOLDER; or with --mend alone put them aside, so that their steps are worked out anew.',
         mended: mend,
       });
   }
   return problems;
 }
 
+const fetched = (back: number, all: number): string =>
+  back === all
+    ? 'All came back from the backup.'
+    : `${back > 0 ? `${back} came back from the backup; the others` : 'They'} are worked out anew when they are asked for, as far as their files are there.`;
+
 /**
  * Looks a data folder over: the database, that every file is there and holds what its name says, that lines are whole,
  * and that no job is marked as running by nobody. Mends only while no server works in the folder.
+ *
+ * @param from a backup, from which files are fetched that are missing or damaged
+ * @throws MeshError `no-backup` where that is none
  */
-export async function examine(folder: string, mend: boolean): Promise<Problem[]> {
+export async function examine(folder: string, mend: boolean, from: string | null = null): Promise<Problem[]> {
+  if (from !== null) await mustBeBackup(from);
   const file = join(folder, 'jasmorphe.db');
   if (!existsSync(file))
     return [
@@ -139,9 +161,10 @@ export async function examine(folder: string, mend: boolean): Promise<Problem[]>
     const { db } = database;
     try {
       const blobs = new BlobStore(folder);
-      const problems = await quickLook(database, blobs);
+      const backup = mend && lock !== null ? from : null;
+      const problems = await quickLook(database, blobs, backup);
       if (!problems.some((p) => p.code === 'database-damaged')) problems.push(...(await looseRows(db)));
-      problems.push(...(await damagedFiles(blobs, mend && lock !== null)));
+      problems.push(...(await damagedFiles(blobs, mend && lock !== null, backup)));
       if (lock) {
         const left = await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'running'));
         if (left.length > 0) {

@@ -154,7 +154,7 @@ export const kitApi = api.injectEndpoints({
     backUp: b.mutation<BackupView, { folder?: string }>({
       query: (body) => ({ url: 'backup', method: 'POST', body }),
     }),
-    restore: b.mutation<{ before: string }, { folder: string }>({
+    restore: b.mutation<{ before: string; lost: number }, { folder: string; anyway: boolean }>({
       query: (body) => ({ url: 'backup/restore', method: 'POST', body }),
     }),
   }),

@@ -31,6 +31,11 @@ export function DaysSide({ view, picked }: { view: DaysView; picked: BedfulView 
           </Note>
         ),
       )}
+      {view.leftOut.map((text) => (
+        <Note key={text} tone="attention">
+          {text}
+        </Note>
+      ))}
       {left.length > 0 && (
         <Note tone="attention">
           Not in this plan, since they are not as they were kept, or another is on their bed:{' '}

@@ -4,6 +4,8 @@ import NativeSelect from '@mui/material/NativeSelect';
 import OutlinedInput from '@mui/material/OutlinedInput';
 import { useCallback, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { isArchive, isPack } from '@jasmorphe/core/kit/pieceNames';
+import { countOf } from '@jasmorphe/core/words/numbers';
 import { useCreateProjectMutation, useHealthQuery, useShelfQuery, wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useUnpackMutation } from '../app/kitApi.ts';
@@ -17,6 +19,7 @@ import { DropSheet } from '../project/DropSheet.tsx';
 import { FilePicker } from '../project/FilePicker.tsx';
 import { projectNameOf } from '../project/projectName.ts';
 import { useImport } from '../project/useImport.ts';
+import { zipNames } from '../project/zipNames.ts';
 import { Note } from '../ui/Note.tsx';
 import { Toggles } from '../ui/Toggles.tsx';
 import { ProjectCard } from './ProjectCard.tsx';
@@ -24,8 +27,10 @@ import { onShelf, partOf, shelfParts, shelfSorts, type ShelfPart, type ShelfSort
 
 const AboutProject = lazyPart(() => import('../about/AboutProject.tsx'));
 
-/** What the archive of a project is called. */
-const packName = /\.jasmorphe\.zip$/i;
+/** The archive of a project, whatever it is called by now; one that is cut off is told by its name. */
+const isPackFile = async (file: File): Promise<boolean> =>
+  /\.jasmorphe( ?\(\d+\))?\.zip$/i.test(file.name) || (isArchive(file.name) && isPack(await zipNames(file)));
+
 const partWords: Record<ShelfPart, string> = { shelf: 'On the shelf', archived: 'Archive', removed: 'Taken off' };
 const sortWords: Record<ShelfSort, string> = {
   touched: 'last touched',
@@ -61,26 +66,37 @@ export function Shelf() {
     [create, navigate],
   );
   const [unpack, { isLoading: unpacking }] = useUnpackMutation();
-  const [part, setPart] = useState<ShelfPart>('shelf');
+  const [chosen, setPart] = useState<ShelfPart>('shelf');
   const [sort, setSort] = useState<ShelfSort>('touched');
   const [looked, setLooked] = useState('');
   const [about, setAbout] = useState<string | null>(null);
   const target = useCallback(
     async (files: File[]): Promise<string | null> => {
-      const packs = files.filter((f) => packName.test(f.name));
+      const packed = await Promise.all(files.map(isPackFile));
+      const packs = files.filter((_, i) => packed[i]);
       if (packs.length === 0) return newProject(files);
       for (const file of packs) {
         const { data, error: refused } = await unpack(file);
         if (data) void navigate(`/project/${data.projectId}`);
         else dispatch(say({ text: wordsOf(refused).message, hint: wordsOf(refused).hint, tone: 'failure' }));
       }
+      if (packs.length < files.length)
+        dispatch(
+          say({
+            text: `${countOf(files.length - packs.length, 'file')} beside the packs of projects: nothing was done with them.`,
+            hint: 'Drop them without the packs.',
+            tone: 'failure',
+          }),
+        );
       return null;
     },
     [newProject, unpack, navigate, dispatch],
   );
   const { over, importFiles } = useImport(target);
+  const has = (p: ShelfPart) => p === 'shelf' || (projects ?? []).some((x) => partOf(x) === p);
+  // the last of a part may have been put back
+  const part = has(chosen) ? chosen : 'shelf';
   const shown = onShelf(projects ?? [], part, looked, sort);
-  const has = (p: ShelfPart) => p === 'shelf' || projects?.some((x) => partOf(x) === p);
   return (
     <div className="page">
       <TopBar>

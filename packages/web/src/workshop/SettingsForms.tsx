@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Settings } from '@jasmorphe/contracts/workshopRequests';
 import { nightRuleNames, nightRules } from '@jasmorphe/core/planning/days/HomeHours';
-import { whole } from '@jasmorphe/core/words/numbers';
+import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import { wordsOf } from '../app/api.ts';
 import { useBackUpMutation, useRestoreMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
@@ -106,7 +106,11 @@ export function Backups() {
   const [sure, setSure] = useState(false);
   const [backUp, saving] = useBackUpMutation();
   const [restore, restoring] = useRestoreMutation();
-  const trouble = saving.error ?? restoring.error;
+  const busy = saving.isLoading || restoring.isLoading;
+  const putBack = (anyway: boolean): void => {
+    setSure(false);
+    void restore({ folder: from.trim(), anyway });
+  };
   return (
     <ThingSection aria-label="Backups">
       <h2 className="question">Save everything</h2>
@@ -120,7 +124,7 @@ export function Backups() {
       <Actions>
         <Button
           variant="contained"
-          disabled={saving.isLoading || restoring.isLoading}
+          disabled={busy}
           onClick={() => void backUp(folder.trim() ? { folder: folder.trim() } : {})}
         >
           {saving.isLoading ? 'Saving' : 'Save everything now'}
@@ -132,6 +136,18 @@ export function Backups() {
           pieces, {whole(Math.ceil(saving.data.bytes / 2 ** 20))} MB; {whole(saving.data.copied)} files were new.
         </Note>
       )}
+      {saving.data && saving.data.mended > 0 && (
+        <Note tone="attention">
+          {countOf(saving.data.mended, 'file')} of the data folder, damaged or missing, came back from this backup.
+        </Note>
+      )}
+      {saving.data && saving.data.damaged > 0 && (
+        <Note tone="failure">
+          <b>{countOf(saving.data.damaged, 'file')} could not be saved: damaged, or missing.</b> What was worked out is
+          worked out anew when it is looked at; the files that you dropped have to be dropped again.
+        </Note>
+      )}
+      <Trouble of={saving.error} />
       <h2 className="question">Put a saved state back</h2>
       <WordsField
         label="Folder that it was saved into"
@@ -141,20 +157,14 @@ export function Backups() {
         onChange={(v) => {
           setFrom(v);
           setSure(false);
+          restoring.reset();
         }}
       />
       <Actions>
         {sure ? (
           <>
             <span>Everything becomes as it was then. What is here now is saved beside the data first.</span>
-            <Button
-              variant="contained"
-              disabled={restoring.isLoading}
-              onClick={() => {
-                setSure(false);
-                void restore({ folder: from.trim() });
-              }}
-            >
+            <Button variant="contained" disabled={busy} onClick={() => putBack(false)}>
               Put it back
             </Button>
             <Button variant="text" onClick={() => setSure(false)}>
@@ -162,7 +172,7 @@ export function Backups() {
             </Button>
           </>
         ) : (
-          <Button variant="outlined" disabled={from.trim() === ''} onClick={() => setSure(true)}>
+          <Button variant="outlined" disabled={busy || from.trim() === ''} onClick={() => setSure(true)}>
             Put it back …
           </Button>
         )}
@@ -170,13 +180,28 @@ export function Backups() {
       {restoring.data && (
         <Note tone="advice" role="status">
           <b>Everything is as it was saved.</b> What was here before is in {restoring.data.before}.
+          {restoring.data.lost > 0 &&
+            ` ${countOf(restoring.data.lost, 'file')} missing: what was worked out is worked out anew when it is looked at.`}
         </Note>
       )}
-      {trouble !== undefined && (
-        <Note tone="failure" role="alert">
-          <b>{wordsOf(trouble).message}</b> {wordsOf(trouble).hint}
-        </Note>
-      )}
+      <Trouble of={restoring.error}>
+        {wordsOf(restoring.error).field === 'anyway' && (
+          <Actions>
+            <Button variant="outlined" disabled={busy} onClick={() => putBack(true)}>
+              Put it back without them
+            </Button>
+          </Actions>
+        )}
+      </Trouble>
     </ThingSection>
   );
 }
+
+/** Why something was refused, as its answer says. */
+const Trouble = ({ of, children }: { of: unknown; children?: ReactNode }) =>
+  of !== undefined && (
+    <Note tone="failure" role="alert">
+      <b>{wordsOf(of).message}</b> {wordsOf(of).hint}
+      {children}
+    </Note>
+  );

@@ -282,7 +282,7 @@ export class PlanRequest {
   @IsPartOf(HomeHours)
   home: Partial<HomeHours> = {};
 
-  @AreEach(PlanPrinter, 1, 50)
+  @AreEach(PlanPrinter, 0, 50)
   printers: PlanPrinter[];
 
   @AreEach(PlanBedful, 0, 2000)

@@ -1,3 +1,4 @@
+import { isMoment, isWholeDay } from '../../params/moments.ts';
 import { MeshError } from '../../run/MeshError.ts';
 
 const two = (n: number): string => String(n).padStart(2, '0');
@@ -21,16 +22,10 @@ export function localTime(ms: number): string {
  * @throws MeshError `bad-params`
  */
 export function instantOf(text: string, field: string, ofDay: 'begin' | 'end' = 'begin'): number {
-  const day = /^(\d{4})-(\d\d)-(\d\d)$/.exec(text);
-  if (day) {
-    const [y, m, d] = day.slice(1).map(Number);
-    const midnight = new Date(y, m - 1, d);
-    // 31 February is no day
-    if (midnight.getMonth() === m - 1 && midnight.getDate() === d)
-      return ofDay === 'begin' ? midnight.getTime() : new Date(y, m - 1, d, 23, 59).getTime();
-  } else if (/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(text)) {
-    const ms = new Date(text).getTime();
-    if (Number.isFinite(ms)) return ms;
+  if (isWholeDay(text)) {
+    const [y, m, d] = text.split('-').map(Number);
+    return (ofDay === 'begin' ? new Date(y, m - 1, d) : new Date(y, m - 1, d, 23, 59)).getTime();
   }
+  if (isMoment(text)) return new Date(text).getTime();
   throw new MeshError('bad-params', `"${text}" is no time.`, 'Write 2026-11-28 or 2026-11-28T17:30.', field);
 }

@@ -7,6 +7,7 @@ import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
 import { ApiError } from '../../http/ApiError.ts';
 import { mayLie } from '../../store/lieStill.ts';
+import { sourceOf } from '../../store/sourceOf.ts';
 import { refuseLoss } from '../../store/Stakes.ts';
 import type { Relied } from '../../store/Writer.ts';
 import { jobKind, share, type JobContext } from '../JobKind.ts';
@@ -36,10 +37,10 @@ export class LinePayload {
 }
 
 /** The file that a model's line begins with: that of its first step, which undo brings back too. */
-const sourceOf = ({ model, line }: Body): { hash: string; name: string } => {
-  const input = line[0]?.inputs[0] ?? '';
-  return { hash: input.startsWith('source:') ? input.slice(7) : model.sourceHash, name: model.sourceName };
-};
+const fileOf = ({ model, line }: Body): { hash: string; name: string } => ({
+  hash: sourceOf(line[0]?.inputs[0] ?? '') ?? model.sourceHash,
+  name: model.sourceName,
+});
 
 /** Steps of a line from some place on, worked out one after another. */
 async function replay(
@@ -47,7 +48,7 @@ async function replay(
   { bodyId, from, planned, source: given }: LinePayload,
 ) {
   const body = await library.bodies.body(bodyId);
-  const source = given ?? sourceOf(body);
+  const source = given ?? fileOf(body);
   const stepIds = body.stepIds.slice(0, from);
   const statements: Statement[] = [];
   const outputs: string[] = [];
