@@ -5,7 +5,7 @@ import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { SavePlace } from '@jasmorphe/contracts/requests';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
-import { act, answers, fireEvent, patience, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { act, answers, fireEvent, InForm, patience, sent, show, store, type, waitFor, within } from './dom.tsx';
 
 const { Decision } = await import('../src/decision/Decision.tsx');
 const { ChoiceField, LengthField, YesNoField } = await import('../src/forms/Fields.tsx');
@@ -63,7 +63,9 @@ describe('fields', () => {
   it('a length is read in many ways, in the unit on display; what is not understood is marked and kept', () => {
     const taken: (number | null)[] = [];
     const { getByRole, getByLabelText, queryByRole } = show(
-      <LengthField label="Wall" mm={3} onChange={(mm) => taken.push(mm)} />,
+      <InForm>
+        <LengthField label="Wall" mm={3} onChange={(mm) => taken.push(mm)} />
+      </InForm>,
     );
     const field = getByLabelText('Wall') as HTMLInputElement;
     expect(field.value).equal('3.00 mm');
@@ -79,7 +81,11 @@ describe('fields', () => {
   it('inches are shown where inches are on display, and a bare number is one', () => {
     store.dispatch(setUnit('in'));
     const taken: (number | null)[] = [];
-    const { getByLabelText } = show(<LengthField label="Wall" mm={25.4} onChange={(mm) => taken.push(mm)} />);
+    const { getByLabelText } = show(
+      <InForm>
+        <LengthField label="Wall" mm={25.4} onChange={(mm) => taken.push(mm)} />
+      </InForm>,
+    );
     expect((getByLabelText('Wall') as HTMLInputElement).value).equal('1.00 in');
     type(getByLabelText('Wall'), '2');
     expect(taken).eql([50.8]);
@@ -92,17 +98,19 @@ describe('a form over a params class', () => {
     const form = useParamsForm<Record<string, unknown>>(Class as never, start as never);
     values = form.values;
     return (
-      <ParamFields of={form}>
-        {'wall' in start && <ParamLength name="wall" label="Wall" />}
-        {'drains' in start && <ParamNumber name="drains" label="Drains" />}
-        {'detail' in start && <ParamLength name="detail" label="Detail" />}
-        {'ratio' in start && <ParamFactor name="ratio" label="Ratio" />}
-        {'shrinkage' in start && <ParamNumber name="shrinkage" label="Shrinkage" />}
-        {'name' in start && <ParamText name="name" label="Name" />}
-        <button type="button" onClick={() => form.set({ wall: 7 })}>
-          seven
-        </button>
-      </ParamFields>
+      <InForm>
+        <ParamFields of={form}>
+          {'wall' in start && <ParamLength name="wall" label="Wall" />}
+          {'drains' in start && <ParamNumber name="drains" label="Drains" />}
+          {'detail' in start && <ParamLength name="detail" label="Detail" />}
+          {'ratio' in start && <ParamFactor name="ratio" label="Ratio" />}
+          {'shrinkage' in start && <ParamNumber name="shrinkage" label="Shrinkage" />}
+          {'name' in start && <ParamText name="name" label="Name" />}
+          <button type="button" onClick={() => form.set({ wall: 7 })}>
+            seven
+          </button>
+        </ParamFields>
+      </InForm>
     );
   };
   /** What the server and the command line say of the same value. */

@@ -7,7 +7,7 @@ import type { TriMesh, Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { box } from '../../core/test/solids.ts';
-import { act, fireEvent, patience, show, store, type, waitFor, within } from './dom.tsx';
+import { act, fireEvent, patience, show, store, type, waitFor, within, InForm } from './dom.tsx';
 import { served } from './display.ts';
 import { dividedReport } from './divided.ts';
 import { xyz } from './things.ts';
@@ -117,18 +117,20 @@ describe('own cuts', () => {
     const told: PlaneCut[][] = [];
     const picked: (number | null)[] = [];
     const at = show(
-      <OwnCuts
-        cuts={cuts}
-        middle={[10, 10, 30]}
-        picked={0}
-        handles="move"
-        longestMm={60}
-        part={null}
-        onHandles={() => undefined}
-        onPick={(i) => picked.push(i)}
-        onChange={(next) => told.push(next)}
-        {...change}
-      />,
+      <InForm>
+        <OwnCuts
+          cuts={cuts}
+          middle={[10, 10, 30]}
+          picked={0}
+          handles="move"
+          longestMm={60}
+          part={null}
+          onHandles={() => undefined}
+          onPick={(i) => picked.push(i)}
+          onChange={(next) => told.push(next)}
+          {...change}
+        />
+      </InForm>,
     );
     return { at, told, picked };
   };

@@ -117,6 +117,7 @@ configure({ asyncUtilTimeout: haste * 15_000 });
 const { Provider } = await import('react-redux');
 const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');
+const { FieldsContext, useHold } = await import('../src/forms/hold.ts');
 
 export { store };
 export const { act, fireEvent, within } = library;
@@ -189,6 +190,17 @@ export function show(element: React.ReactNode, at = '/') {
     <Provider store={store}>
       <MemoryRouter initialEntries={[at]}>{element}</MemoryRouter>
     </Provider>,
+  );
+}
+
+/** Fields by themselves, in a form that nothing is done with; what holds its button is told at the end. */
+export function InForm({ children }: { children: React.ReactNode }) {
+  const { wrong, fields } = useHold(() => undefined);
+  return (
+    <FieldsContext value={fields}>
+      {children}
+      <p data-testid="held">{wrong}</p>
+    </FieldsContext>
   );
 }
 

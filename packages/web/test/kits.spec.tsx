@@ -169,7 +169,7 @@ describe('one thing done to many pieces', () => {
     fireEvent.click(dialog.getByRole('button', { name: 'Size' }));
     fireEvent.change(dialog.getByLabelText('The factor comes from'), { target: { value: 'length' } });
     type(dialog.getByLabelText('shall be'), '150');
-    expect(dialog.getByText(/×3\.0000 for all/)).not.equal(null);
+    await dialog.findByText(/×3\.0000 for all/);
     fireEvent.click(dialog.getByRole('button', { name: 'Work out what each gives' }));
     await waitFor(() => dialog.getByText('It has no size.'), patience);
     expect(dialog.getByText('Something is at work on it just now.')).not.equal(null);

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { useState } from 'react';
 import type { PlacedBody } from '../src/bench/benchSlice.ts';
 import { box } from '../../core/test/solids.ts';
-import { act, fireEvent, patience, show, store, type, waitFor } from './dom.tsx';
+import { act, fireEvent, patience, show, store, type, waitFor, InForm } from './dom.tsx';
 import { served } from './display.ts';
 import { referenceOf } from './things.ts';
 
@@ -24,15 +24,17 @@ describe('lengths measured on the bench', () => {
     const Held = () => {
       const [list, setList] = useState<Taken>(first);
       return (
-        <Readings
-          hash={hash}
-          scale={scale}
-          readings={list}
-          onChange={(next) => {
-            held.now = next;
-            setList(next);
-          }}
-        />
+        <InForm>
+          <Readings
+            hash={hash}
+            scale={scale}
+            readings={list}
+            onChange={(next) => {
+              held.now = next;
+              setList(next);
+            }}
+          />
+        </InForm>
       );
     };
     return { at: show(<Held />), held };

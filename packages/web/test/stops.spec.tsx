@@ -5,7 +5,7 @@ import { stopsInForce, stopsOf } from '@jasmorphe/contracts/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import type { PrintStop, StopWish } from '@jasmorphe/core/planning/layers/StopWish';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
-import { answers, fireEvent, sent, show, store, type, waitFor, within } from './dom.tsx';
+import { answers, fireEvent, sent, show, store, type, waitFor, within, InForm } from './dom.tsx';
 import { bedful, part as bedfulPart } from './dayThings.ts';
 import { bodyOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
@@ -229,7 +229,9 @@ describe('what is kept bare, and skin that nobody sees', () => {
     const bare = useBare('a part', taken ? (pose(taken) as never) : undefined);
     return (
       <>
-        <BareAndHidden longestMm={100} of={bare} />
+        <InForm>
+          <BareAndHidden longestMm={100} of={bare} />
+        </InForm>
         <output>{JSON.stringify([bare.params, bare.asTaken])}</output>
       </>
     );

@@ -36,14 +36,14 @@ export const finite = (x: unknown): x is number => typeof x === 'number' && Numb
 export const triple = (v: unknown): v is number[] => Array.isArray(v) && v.length === 3 && v.every(finite);
 export const tripleOf = (items: Schema): Schema => ({ type: 'array', items, minItems: 3, maxItems: 3 });
 
-const mostMm = 1e6;
+export const mostMm = 1e6;
 const positive: Schema = { type: 'number', exclusiveMinimum: 0 };
 const lengthMm: Schema = { ...positive, maximum: mostMm };
 export const mm: Schema = { type: 'number', minimum: 0, maximum: mostMm };
 export const isMm = (v: unknown): v is number => finite(v) && v >= 0 && v <= mostMm;
 const isLength = (v: unknown): v is number => finite(v) && v > 0 && v <= mostMm;
 const factor: Schema = { type: 'number', minimum: 1e-4, maximum: 1e5 };
-const isFactor = (v: unknown): v is number => finite(v) && v >= 1e-4 && v <= 1e5;
+export const isFactor = (v: unknown): v is number => finite(v) && v >= 1e-4 && v <= 1e5;
 export const fields = (properties: Record<string, Schema>, required: string[]): Schema => ({
   type: 'object',
   properties,

@@ -11,6 +11,8 @@ import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useEndBedfulMutation, useStartBedfulMutation, useUndoBedfulMutation } from '../app/daysApi.ts';
 import { useLength } from '../app/useLength.ts';
 import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
+import { FieldsContext, useHold } from '../forms/hold.ts';
+import { WrongField } from '../forms/WrongField.tsx';
 import { Note } from '../ui/Note.tsx';
 import { useMaterialsQuery, useSpoolsQuery } from '../workshop/workshopApi.ts';
 import { ByLog } from './ByLog.tsx';
@@ -31,9 +33,21 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
   );
   const printing = bedful.parts.filter((p) => p.state === 'printing');
   const unclear = Object.values(stopped).some((mm) => mm === null) || (spoolId !== '' && grams === null);
+  const submit = () => {
+    if (held) return;
+    void end({
+      id: bedful.id,
+      modelId: bedful.modelId,
+      stopped: said,
+      ...(hours === null ? {} : { hours }),
+      ...(spoolId !== '' && grams !== null ? { taken: [{ spoolId, grams }] } : {}),
+    });
+  };
+  const { wrong, fields } = useHold(submit);
+  const held = isLoading || unclear || wrong !== null;
   const said = Object.entries(stopped).map(([tag, mm]) => ({ tag, heightMm: mm ?? 0 }));
   return (
-    <>
+    <FieldsContext value={fields}>
       <fieldset className="fields">
         <legend className="label">Tick what stopped; all else looks right</legend>
         {printing.map(({ tag, heightMm }) => (
@@ -56,7 +70,7 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
                 label={`${tag} stopped at, by calipers`}
                 hint="from the bed, as it lies; 0 if nothing stands"
                 mm={stopped[tag]}
-                refused={(stopped[tag] ?? 0) > heightMm + 0.5 ? 'higher than it is' : null}
+                most={heightMm + 0.5}
                 onChange={(mm) => setStopped((old) => ({ ...old, [tag]: mm }))}
               />
             )}
@@ -67,6 +81,8 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
           hint={`planned: ${secondsText(bedful.durationS)}; what is said here teaches the plan`}
           value={hours}
           optional
+          least={0}
+          most={10_000}
           onChange={setHours}
         />
         <ChoiceField
@@ -75,25 +91,13 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
           choices={[{ value: '', text: 'not said' }, ...suiting.map((s) => ({ value: s.id, text: s.name }))]}
           onChange={setSpool}
         />
-        {spoolId !== '' && <NumberField label="Grams" value={grams} onChange={setGrams} />}
+        {spoolId !== '' && <NumberField label="Grams" value={grams} least={0} most={100_000} onChange={setGrams} />}
       </fieldset>
-      <Button
-        variant="contained"
-        size="large"
-        disabled={isLoading || unclear}
-        onClick={() =>
-          void end({
-            id: bedful.id,
-            modelId: bedful.modelId,
-            stopped: said,
-            ...(hours === null ? {} : { hours }),
-            ...(spoolId !== '' && grams !== null ? { taken: [{ spoolId, grams }] } : {}),
-          })
-        }
-      >
+      <Button variant="contained" size="large" disabled={held} onClick={submit}>
         {said.length === 0 ? 'It is off the bed, all looks right' : `It is off the bed, ${said.length} stopped`}
       </Button>
-    </>
+      <WrongField wrong={wrong} />
+    </FieldsContext>
   );
 }
 

@@ -21,7 +21,10 @@ export function DueDate({
         value={value === null ? null : dayjs(value)}
         format="YYYY-MM-DD"
         disablePast
-        onAccept={(day) => onChange(day?.isValid() ? day.format('YYYY-MM-DD') : null)}
+        onAccept={(day, { validationError }) => {
+          // one that is none, or past, is marked and changes nothing; emptied, there is none
+          if (validationError === null) onChange(day === null ? null : day.format('YYYY-MM-DD'));
+        }}
         slotProps={{ field: { clearable: true }, textField: { size: 'small', fullWidth: true } }}
       />
     </LocalizationProvider>

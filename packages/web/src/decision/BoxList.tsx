@@ -25,7 +25,8 @@ export function BoxList({
             label={`${words.one}, ${i + 1}`}
             hint={words.hint}
             mm={acrossOf(box)}
-            onChange={(mm) => mm !== null && mm > 0 && onChange(boxes.map((b, k) => (k === i ? grown(b, mm) : b)))}
+            above0
+            onChange={(mm) => mm !== null && onChange(boxes.map((b, k) => (k === i ? grown(b, mm) : b)))}
           />
           <IconButton
             size="small"

@@ -56,7 +56,8 @@ export function Brushes({
               : `across; drawn over the model, it paints ${words.paints}`
           }
           mm={2 * brush.radiusMm}
-          onChange={(mm) => mm !== null && mm > 0 && dispatch(holdBrush({ ...brush, radiusMm: mm / 2 }))}
+          above0
+          onChange={(mm) => mm !== null && dispatch(holdBrush({ ...brush, radiusMm: mm / 2 }))}
         />
       )}
     </>

@@ -3,6 +3,7 @@ import FormLabel from '@mui/material/FormLabel';
 import NativeSelect from '@mui/material/NativeSelect';
 import Switch from '@mui/material/Switch';
 import { useId, useState } from 'react';
+import { isFactor, mostMm } from '@jasmorphe/core/params/checks';
 import { parseFactor, parseLength } from '@jasmorphe/core/formats/quantity';
 import { lengthText } from '@jasmorphe/core/words/numbers';
 import { useAppSelector } from '../app/store.ts';
@@ -18,25 +19,48 @@ export interface LengthFieldProps extends LineProps {
   onChange: (mm: number | null) => void;
   /** may be left empty */
   optional?: boolean;
+  /** what is too short or too long is refused by whoever has the field */
+  any?: boolean;
+  /** more than nothing, mm */
+  above0?: boolean;
+  most?: number;
   /** why the length is not taken; null when it is */
   refused?: string | null;
 }
 
-/** A length that may be typed as 42.5, 1.75 m or 15 1/2 in; a bare number is in the unit on display. */
-export function LengthField({ mm, onChange, optional = false, refused, ...line }: LengthFieldProps) {
+/**
+ * A length that may be typed as 42.5, 1.75 m or 15 1/2 in; a bare number is in the unit on display. Nothing is shorter than
+ * nothing.
+ */
+export function LengthField({
+  mm,
+  onChange,
+  optional = false,
+  any = false,
+  above0 = false,
+  most = any ? Infinity : mostMm,
+  refused,
+  ...line
+}: LengthFieldProps) {
   const unit = useAppSelector((s) => s.ui.unit);
   const shown = mm === null ? '' : lengthText(mm, unit).replace(/\u2009/g, '');
   // while it is typed into, x4 and +5% work on the length that stood there
   const [before, setBefore] = useState<number | undefined>(undefined);
   const read = (text: string) => parseLength(text, unit, before ?? mm ?? undefined);
+  const wrongOf = (text: string): string | null => {
+    if (text.trim() === '') return optional ? null : `wants ${lengthExample}`;
+    const found = read(text);
+    if (found === null) return lengthExample;
+    if (!any && (found < 0 || (above0 && found === 0)))
+      return `a length ${above0 ? 'above' : 'of'} 0${above0 ? '' : ' or more'}`;
+    return found > most ? `at most ${lengthText(most, unit)}` : null;
+  };
   return (
     <TypedLine
       {...line}
       shown={shown}
       placeholder={optional ? 'none' : ''}
-      wrongOf={(text) =>
-        text.trim() === '' ? (optional ? null : `wants ${lengthExample}`) : read(text) === null ? lengthExample : null
-      }
+      wrongOf={wrongOf}
       refused={refused}
       onBegin={() => setBefore(mm ?? undefined)}
       onType={(text) => onChange(text.trim() === '' ? null : read(text))}
@@ -49,6 +73,9 @@ export interface NumberFieldProps extends LineProps {
   onChange: (value: number | null) => void;
   optional?: boolean;
   refused?: string | null;
+  /** smallest and largest that are taken */
+  least?: number;
+  most?: number;
   /** what a text must look like */
   example?: string;
 }
@@ -59,6 +86,8 @@ export function NumberField({
   onChange,
   optional = false,
   refused,
+  least = -Infinity,
+  most = Infinity,
   example = 'a number such as 12.5',
   ...line
 }: NumberFieldProps) {
@@ -69,11 +98,18 @@ export function NumberField({
       .trim();
     return plain !== '' && Number.isFinite(Number(plain)) ? Number(plain) : null;
   };
+  const wrongOf = (text: string): string | null => {
+    if (text.trim() === '') return optional ? null : example;
+    const found = read(text);
+    if (found === null) return example;
+    if (found < least) return `${least} or more`;
+    return found > most ? `at most ${most}` : null;
+  };
   return (
     <TypedLine
       {...line}
       shown={value === null ? '' : String(Number(value.toPrecision(6)))}
-      wrongOf={(text) => (text.trim() === '' ? (optional ? null : example) : read(text) === null ? example : null)}
+      wrongOf={wrongOf}
       refused={refused}
       onType={(text) => onChange(text.trim() === '' ? null : read(text))}
     />
@@ -88,12 +124,17 @@ export function FactorField({
   ...line
 }: LineProps & { value: number; onChange: (factor: number) => void; refused?: string | null }) {
   const [before, setBefore] = useState(value);
+  const wrongOf = (text: string): string | null => {
+    const found = parseFactor(text, before);
+    if (found === null) return 'such as x4, 400%, +5%, 1:6 or 62 in / 15.5 in';
+    return isFactor(found) ? null : 'a factor from 0.0001 to 100 000';
+  };
   return (
     <TypedLine
       {...line}
       shown={`x${Number(value.toPrecision(6))}`}
       onBegin={() => setBefore(value)}
-      wrongOf={(t) => (parseFactor(t, before) === null ? 'such as x4, 400%, +5%, 1:6 or 62 in / 15.5 in' : null)}
+      wrongOf={wrongOf}
       refused={refused}
       onType={(t) => onChange(parseFactor(t, before)!)}
     />

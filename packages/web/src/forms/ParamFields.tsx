@@ -1,7 +1,6 @@
 import type { ReactNode } from 'react';
 import { FormProvider, useController, useFormContext, type FieldValues } from 'react-hook-form';
 import { paramFact, rangeWords, type ParamFacts } from '@jasmorphe/core/params/facts';
-import { useLength } from '../app/useLength.ts';
 import { ClassContext, useClass } from './classContext.ts';
 import { ChoiceField, FactorField, LengthField, NumberField, TextField, YesNoField, type Choice } from './Fields.tsx';
 import type { ParamsForm } from './useParamsForm.ts';
@@ -40,20 +39,21 @@ function useParam(name: string): {
   };
 }
 
-const open = (param: ParamFacts): boolean => !param.required && param.standard === undefined;
+/** May it be left empty? */
+export const isOpen = (param: ParamFacts): boolean => !param.required && param.standard === undefined;
 
 interface ParamLengthProps extends ParamProps {
+  /** counts here, though its class lets it be left out */
+  needed?: boolean;
   /** largest that makes sense here, mm, where that is less than the param takes */
   most?: number;
   /** told once the field has another value */
   onChanged?: () => void;
 }
 
-export function ParamLength({ name, label, hint, most, onChanged }: ParamLengthProps) {
+export function ParamLength({ name, label, hint, needed = false, most, onChanged }: ParamLengthProps) {
   const { param, value, change, refused } = useParam(name);
-  const length = useLength();
   const mm = (value as number | undefined) ?? null;
-  const beyond = most !== undefined && mm !== null && mm > most ? `at most ${length(most)}` : null;
   return (
     <LengthField
       label={label}
@@ -63,8 +63,10 @@ export function ParamLength({ name, label, hint, most, onChanged }: ParamLengthP
         change(v);
         onChanged?.();
       }}
-      optional={open(param)}
-      refused={refused ?? beyond}
+      optional={!needed && isOpen(param)}
+      any
+      most={most}
+      refused={refused}
     />
   );
 }
@@ -81,7 +83,7 @@ export function ParamNumber({ name, label, hint, standing }: ParamProps & { stan
       hint={hint ?? param.help}
       value={(value as number | undefined) ?? standing ?? null}
       onChange={change}
-      optional={open(param)}
+      optional={isOpen(param)}
       example={example}
       refused={refused}
     />

@@ -3,8 +3,8 @@ import FormHelperText from '@mui/material/FormHelperText';
 import FormLabel from '@mui/material/FormLabel';
 import Input from '@mui/material/Input';
 import { useEffect, useId, useRef, useState } from 'react';
-import { useFieldState } from '../decision/fieldsOfDecision.ts';
 import { Tip } from '../ui/Tip.tsx';
+import { useFieldState } from './hold.ts';
 
 /** What every field of a card has. */
 export interface LineProps {
@@ -54,7 +54,7 @@ export function TypedLine({
   useEffect(() => {
     if (!editing) setText((old) => (understands.current(old) === null ? shown : old));
   }, [shown, editing]);
-  const { submit } = useFieldState(label, why !== null, why ?? '');
+  const { submit } = useFieldState(label, why);
   return (
     <FormControl
       error={why !== null}

@@ -15,18 +15,21 @@ import { paramsResolver } from './paramsResolver.ts';
 export interface ParamsForm<P extends FieldValues> {
   Class: new () => P;
   form: UseFormReturn<P>;
-  /** as they stand in the fields, or stood before one became wrong */
+  /** as they stand in the fields; a field that is wrong has what it had before, and holds the button for as long as it is shown */
   values: P;
   set: (change: Partial<P>) => void;
 }
 
-/** Would all of them be taken? Those left open are not asked for. */
-function taken<P extends FieldValues>(Class: new () => P, values: P): boolean {
+/** Which of them would not be taken? Those left open are not asked for. */
+function refusedOf<P extends FieldValues>(Class: new () => P, values: P): string[] {
   const params = Object.assign(new Class(), values);
   for (const [key, value] of Object.entries(values))
     if (value === null || value === undefined) delete (params as FieldValues)[key];
-  return validateSync(params, { skipMissingProperties: true }).length === 0;
+  return validateSync(params, { skipMissingProperties: true }).map((error) => error.property);
 }
+
+const isSame = (a: FieldValues, b: FieldValues): boolean =>
+  Object.keys({ ...a, ...b }).every((key) => Object.is(a[key], b[key]));
 
 /**
  * The fields of a card, held by the class of its params.
@@ -41,14 +44,19 @@ export function useParamsForm<P extends FieldValues>(Class: new () => P, start: 
     resolver: useMemo(() => paramsResolver(Class), [Class]),
   });
   const watched = useWatch({ control: form.control }) as P;
-  const [values, setValues] = useState(begun);
-  const good = useMemo(() => taken(Class, watched), [Class, watched]);
-  // kept for the time when a field is wrong
-  if (good && values !== watched) setValues(watched);
+  const [last, setLast] = useState<P>(begun);
+  // one that is wrong, and may be shown no more, takes none of the others with it
+  const values = useMemo(() => {
+    const refused = refusedOf(Class, watched);
+    return refused.length === 0
+      ? watched
+      : { ...watched, ...Object.fromEntries(refused.map((name) => [name, last[name] as unknown])) };
+  }, [Class, watched, last]);
+  if (!isSame(values, last)) setLast(values);
   return {
     Class,
     form,
-    values: good ? watched : values,
+    values,
     set(change) {
       for (const [name, value] of Object.entries(change))
         form.setValue(name as Path<P>, value as PathValue<P, Path<P>>, { shouldValidate: true, shouldDirty: true });

@@ -9,6 +9,7 @@ import type { BatchAnswers, KitView } from '@jasmorphe/contracts/kitViews';
 import type { PrinterView } from '@jasmorphe/contracts/views';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
+import { isFactor } from '@jasmorphe/core/params/checks';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { countOf, fixed } from '@jasmorphe/core/words/numbers';
 import { useBodyQuery, wordsOf } from '../app/api.ts';
@@ -18,7 +19,9 @@ import { say } from '../app/uiSlice.ts';
 import { useLength } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
 import { ChoiceField, FactorField, LengthField } from '../forms/Fields.tsx';
+import { FieldsContext, useHold } from '../forms/hold.ts';
 import { PrinterField } from '../forms/PrinterField.tsx';
+import { WrongField } from '../forms/WrongField.tsx';
 import { FigureTable } from '../ui/FigureTable.tsx';
 import { Note } from '../ui/Note.tsx';
 import { Toggles } from '../ui/Toggles.tsx';
@@ -35,66 +38,84 @@ const leads: Record<Deed, string> = {
   divide: 'What does not fit the bed is divided; what fits stays in one piece, ready to print.',
 };
 
-/** The factor, however it is said: as such, or by how long one side of one piece is to be. */
+/** The factor as it is said: as such, or by how long one side of one piece is to be. */
+interface SizeWish {
+  way: 'factor' | 'length';
+  factor: number;
+  pieceId: string;
+  side: Side;
+  /** null: as long as it is */
+  toMm: number | null;
+}
+
+/** The factor that a wish comes to; null while it is not known what the piece was sized by so far. */
+function useFactorOf(kit: KitView, { way, factor, pieceId, side, toMm }: SizeWish): number | null {
+  const piece = kit.pieces.find((p) => p.id === pieceId);
+  const { currentData: body } = useBodyQuery(pieceId, { skip: way === 'factor' });
+  if (way === 'factor') return factor;
+  if (!piece || !body) return null;
+  const soFar = lastStepOf(body.line, body.cursor, catalogue.size)?.report.factor.x ?? 1;
+  const wanted = kitFactor(piece, side, toMm ?? sideOf(piece, side), soFar);
+  return isFactor(wanted) ? wanted : null;
+}
+
 function SizeFields({
   kit,
-  pieceIds,
-  onFactor,
+  wish,
+  factor,
+  onChange,
 }: {
   kit: KitView;
-  pieceIds: readonly string[];
-  onFactor: (factor: number) => void;
+  wish: SizeWish;
+  /** that the wish comes to */
+  factor: number | null;
+  onChange: (wish: SizeWish) => void;
 }) {
-  const [way, setWay] = useState<'factor' | 'length'>('factor');
-  const [factor, setFactor] = useState(1);
-  const [pieceId, setPieceId] = useState(pieceIds[0]);
-  const [side, setSide] = useState<Side>('longest');
-  const piece = kit.pieces.find((p) => p.id === pieceId) ?? kit.pieces[0];
-  const { data: body } = useBodyQuery(piece.id);
-  const sized = body && lastStepOf(body.line, body.cursor, catalogue.size);
-  const soFar = sized?.report.factor.x ?? 1;
-  const [toMm, setToMm] = useState<number | null>(null);
-  const tell = (f: number) => {
-    setFactor(f);
-    onFactor(f);
-  };
-  const byLength = (mm: number | null, of = piece, by: Side = side) => {
-    setToMm(mm);
-    if (mm !== null && mm > 0) tell(kitFactor(of, by, mm, soFar));
-  };
+  const set = (change: Partial<SizeWish>) => onChange({ ...wish, ...change });
+  const piece = kit.pieces.find((p) => p.id === wish.pieceId);
   return (
     <>
       <ChoiceField
         label="The factor comes from"
-        value={way}
+        value={wish.way}
         choices={[
           { value: 'factor', text: 'a number' },
           { value: 'length', text: 'a length of one piece' },
         ]}
-        onChange={setWay}
+        onChange={(way) => set({ way })}
       />
-      {way === 'factor' ? (
-        <FactorField label="Factor" hint="of the sizes as the files have them" value={factor} onChange={tell} />
+      {wish.way === 'factor' ? (
+        <FactorField
+          label="Factor"
+          hint="of the sizes as the files have them"
+          value={wish.factor}
+          onChange={(f) => set({ factor: f })}
+        />
       ) : (
-        <>
-          <ChoiceField
-            label="Piece"
-            value={piece.id}
-            choices={kit.pieces.filter((p) => p.aside === null).map((p) => ({ value: p.id, text: p.name }))}
-            onChange={setPieceId}
-          />
-          <ChoiceField
-            label="Side"
-            value={side}
-            choices={sides.map((s) => ({ value: s, text: s }))}
-            onChange={(s) => {
-              setSide(s);
-              byLength(toMm, piece, s);
-            }}
-          />
-          <LengthField label="shall be" mm={toMm ?? sideOf(piece, side)} onChange={(mm) => byLength(mm)} />
-          <p className="quiet">That is ×{fixed(factor, 4)} for all of them.</p>
-        </>
+        piece && (
+          <>
+            <ChoiceField
+              label="Piece"
+              value={piece.id}
+              choices={kit.pieces.filter((p) => p.aside === null).map((p) => ({ value: p.id, text: p.name }))}
+              onChange={(pieceId) => set({ pieceId, toMm: null })}
+            />
+            <ChoiceField
+              label="Side"
+              value={wish.side}
+              choices={sides.map((s) => ({ value: s, text: s }))}
+              onChange={(side) => set({ side, toMm: null })}
+            />
+            <LengthField
+              key={`${piece.id} ${wish.side}`}
+              label="shall be"
+              above0
+              mm={wish.toMm ?? sideOf(piece, wish.side)}
+              onChange={(toMm) => set({ toMm })}
+            />
+            {factor !== null && <p className="quiet">That is ×{fixed(factor, 4)} for all of them.</p>}
+          </>
+        )
       )}
     </>
   );
@@ -154,7 +175,14 @@ export function BatchDialog({
 }) {
   const dispatch = useAppDispatch();
   const [deed, setDeed] = useState<Deed>('mend');
-  const [factor, setFactor] = useState(1);
+  const [wish, setWish] = useState<SizeWish>({
+    way: 'factor',
+    factor: 1,
+    pieceId: pieceIds[0],
+    side: 'longest',
+    toMm: null,
+  });
+  const factor = useFactorOf(kit, wish);
   const [wall, setWall] = useState<number | null>(figures.shellWallMm.value);
   const { printer, choose } = usePrinter(printers);
   const [run, running] = useRunBatchMutation();
@@ -163,7 +191,7 @@ export function BatchDialog({
   const { currentData: answers } = useBatchAnswersQuery(dryId ?? '', { skip: dryId === null });
   const own: Record<Deed, object> = {
     mend: {},
-    size: { factor },
+    size: { factor: factor === null ? null : Number(factor.toPrecision(9)) },
     hollow: { wall },
     divide: { bed: printer?.profile.bedMm ?? [220, 220, 250] },
   };
@@ -192,7 +220,9 @@ export function BatchDialog({
     } else if (dry) setDryId(data.id);
     else onClose();
   };
-  const unready = (deed === 'hollow' && wall === null) || running.isLoading;
+  const { wrong, fields } = useHold(() => undefined);
+  const unknown = (deed === 'hollow' && wall === null) || (deed === 'size' && factor === null);
+  const unready = unknown || wrong !== null || running.isLoading;
   const close = () => {
     forget();
     onClose();
@@ -208,11 +238,14 @@ export function BatchDialog({
           onToggle={changed((d: Deed) => setDeed(d))}
         />
         <p className="lead">{leads[deed]}</p>
-        <div className="fields">
-          {deed === 'size' && <SizeFields kit={kit} pieceIds={pieceIds} onFactor={changed(setFactor)} />}
-          {deed === 'hollow' && <LengthField label="Wall" mm={wall} onChange={changed(setWall)} />}
-          {deed === 'divide' && <PrinterField printers={printers} value={printer?.id} onChange={changed(choose)} />}
-        </div>
+        <FieldsContext value={fields}>
+          <div className="fields">
+            {deed === 'size' && <SizeFields kit={kit} wish={wish} factor={factor} onChange={changed(setWish)} />}
+            {deed === 'hollow' && <LengthField label="Wall" above0 mm={wall} onChange={changed(setWall)} />}
+            {deed === 'divide' && <PrinterField printers={printers} value={printer?.id} onChange={changed(choose)} />}
+          </div>
+        </FieldsContext>
+        <WrongField wrong={wrong} />
         {answers && <Answers answers={answers} />}
       </DialogContent>
       <DialogActions>

@@ -10,6 +10,7 @@ export function WordsField({
   maxLength,
   rows,
   placeholder,
+  invalid = false,
 }: {
   label: string;
   value: string;
@@ -18,6 +19,7 @@ export function WordsField({
   /** lines, where there may be several */
   rows?: number;
   placeholder?: string;
+  invalid?: boolean;
 }) {
   const id = useId();
   return (
@@ -33,6 +35,7 @@ export function WordsField({
         multiline={rows !== undefined}
         minRows={rows}
         maxRows={rows === undefined ? undefined : 2 * rows}
+        error={invalid}
         inputProps={{ maxLength }}
         sx={rows === undefined ? {} : { height: 'auto', padding: '6px' }}
         onChange={(e) => onChange(e.target.value)}

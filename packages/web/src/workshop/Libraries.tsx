@@ -120,7 +120,8 @@ function Measures({ value, onChange }: { value: Partial<SaveBody>; onChange: (m:
           label={measureWords[name]}
           hint={name in own ? undefined : 'the published figure, until it is measured'}
           mm={own[name] ?? usual[name]}
-          onChange={(mm) => mm && onChange({ ...own, [name]: mm })}
+          above0
+          onChange={(mm) => mm !== null && onChange({ ...own, [name]: mm })}
         />
       ))}
     </div>

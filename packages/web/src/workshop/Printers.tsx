@@ -8,7 +8,7 @@ import { printerClasses } from '@jasmorphe/core/trade/printerClasses';
 import { fixed, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { FigureTable } from '../ui/FigureTable.tsx';
-import { WordsField } from '../ui/WordsField.tsx';
+import { CodedField } from '../forms/CodedField.tsx';
 import { fitsText, keepOutsText, readFits, readKeepOuts } from './keepOuts.ts';
 import { printKinds, ThingForm, type FieldGroup } from './ThingForm.tsx';
 import { useAllPrintersQuery, useRetirePrinterMutation, useSavePrinterMutation } from './workshopApi.ts';
@@ -94,7 +94,7 @@ const groups: readonly FieldGroup<Profile>[] = [
     title: 'Cost and wear',
     fields: [
       { key: 'pricePerKg', label: 'Material, per kg', as: 'number' },
-      { key: 'densityGCm3', label: 'Density, g/cm³', as: 'number', optional: true },
+      { key: 'densityGCm3', label: 'Density, g/cm³', as: 'number' },
       { key: 'powerW', label: 'Power, W', as: 'number' },
       { key: 'hoursRun', label: 'Hours run before', as: 'number' },
       { key: 'partLifeH', label: 'Nozzle or screen lasts, h', hint: '0: nobody counts', as: 'number' },
@@ -109,45 +109,35 @@ export const hoursLeft = ({ profile, loggedH }: Pick<PrinterView, 'profile' | 'l
   profile.partLifeH > 0 ? profile.partLifeH - (profile.hoursRun + loggedH - profile.partSinceH) : null;
 
 /** Places where nothing may stand, typed as corners. */
-function KeepOutsField({ value, onChange }: { value: readonly KeepOut[]; onChange: (value: KeepOut[]) => void }) {
-  const [text, setText] = useState(() => keepOutsText(value));
-  return (
-    <WordsField
-      label={`Keep-outs of the bed, mm${readKeepOuts(text) === null ? ': such as 0,0-20,15; 200,0-220,15' : ''}`}
-      value={text}
-      maxLength={400}
-      placeholder="0,0-20,15; 200,0-220,15"
-      onChange={(typed) => {
-        setText(typed);
-        const read = readKeepOuts(typed);
-        if (read) onChange(read);
-      }}
-    />
-  );
-}
+const KeepOutsField = ({ value, onChange }: { value: readonly KeepOut[]; onChange: (value: KeepOut[]) => void }) => (
+  <CodedField<readonly KeepOut[]>
+    label="Keep-outs of the bed, mm"
+    value={value}
+    written={keepOutsText}
+    read={readKeepOuts}
+    example="0,0-20,15; 200,0-220,15"
+    maxLength={400}
+    onChange={(keepOuts) => onChange([...keepOuts])}
+  />
+);
 
 /** Steps of the fit gauge that went in, typed by material; and the gauge itself, to print. */
-function FitsField({ value, onChange }: { value: readonly FitReading[]; onChange: (value: FitReading[]) => void }) {
-  const [text, setText] = useState(() => fitsText(value));
-  return (
-    <>
-      <WordsField
-        label={`Fit by material, mm${readFits(text) === null ? ': such as PLA 0.15; PETG 0.2' : ''}`}
-        value={text}
-        maxLength={800}
-        placeholder="PLA 0.15; PETG 0.2"
-        onChange={(typed) => {
-          setText(typed);
-          const read = readFits(typed);
-          if (read) onChange(read);
-        }}
-      />
-      <Link href="/api/gauge" underline="hover" download>
-        Fetch a fit gauge to print
-      </Link>
-    </>
-  );
-}
+const FitsField = ({ value, onChange }: { value: readonly FitReading[]; onChange: (value: FitReading[]) => void }) => (
+  <>
+    <CodedField<readonly FitReading[]>
+      label="Fit by material, mm"
+      value={value}
+      written={fitsText}
+      read={readFits}
+      example="PLA 0.15; PETG 0.2"
+      maxLength={800}
+      onChange={(fits) => onChange([...fits])}
+    />
+    <Link href="/api/gauge" underline="hover" download>
+      Fetch a fit gauge to print
+    </Link>
+  </>
+);
 
 /** Printers: what they are, what they can, and how far they have run. */
 export function Printers() {

@@ -3,7 +3,10 @@ import { useState, type ReactNode } from 'react';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { wordsOf } from '../app/api.ts';
+import { paramFact } from '@jasmorphe/core/params/facts';
 import { ChoiceField, LengthField, NumberField, YesNoField, type Choice } from '../forms/Fields.tsx';
+import { FieldsContext, useHold } from '../forms/hold.ts';
+import { isOpen } from '../forms/ParamFields.tsx';
 import { Note } from '../ui/Note.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
 import { ThingActions, ThingSection } from './ThingSection.ts';
@@ -17,7 +20,7 @@ export type FieldOf<T> = {
   when?: (value: Partial<T>) => boolean;
 } & (
   | { as: 'words'; maxLength: number; rows?: number; placeholder?: string }
-  | { as: 'number'; optional?: boolean }
+  | { as: 'number' }
   | { as: 'length' }
   | { as: 'room' }
   | { as: 'yesNo' }
@@ -61,10 +64,13 @@ function RoomField({
 
 function Field<T extends object>({
   of,
+  optional,
   value,
   onChange,
 }: {
   of: FieldOf<T>;
+  /** may be left empty */
+  optional: boolean;
   value: unknown;
   onChange: (value: unknown) => void;
 }) {
@@ -87,12 +93,20 @@ function Field<T extends object>({
           label={label}
           hint={hint}
           value={(value as number | undefined) ?? null}
-          optional={of.optional}
+          optional={optional}
           onChange={(v) => onChange(v ?? undefined)}
         />
       );
     case 'length':
-      return <LengthField label={label} hint={hint} mm={(value as number | undefined) ?? null} onChange={onChange} />;
+      return (
+        <LengthField
+          label={label}
+          hint={hint}
+          mm={(value as number | undefined) ?? null}
+          optional={optional}
+          onChange={(v) => onChange(v ?? undefined)}
+        />
+      );
     case 'room':
       return <RoomField label={label} value={(value as number[] | undefined) ?? [0, 0, 0]} onChange={onChange} />;
     case 'yesNo':
@@ -148,44 +162,55 @@ export function ThingForm<T extends object>({
     setRefused(null);
     setValue((old) => ({ ...old, ...change }));
   };
-  const problem = problemOf(Class, value);
+  // what was typed into a field that is no longer shown does not count
+  const hidden = groups.flatMap((g) => g.fields.filter((f) => f.when && !f.when(value)).map((f) => f.key));
+  const counting: Partial<T> = { ...value, ...Object.fromEntries(hidden.map((key) => [key, start[key]])) };
+  const problem = problemOf(Class, counting);
+  const submit = () => {
+    if (!held) void keep();
+  };
+  const { wrong, fields } = useHold(submit);
+  const held = problem !== null || wrong !== null || saving;
   const keep = async () => {
     setSaving(true);
-    const { error } = await save(value);
+    const { error } = await save(counting);
     setSaving(false);
     if (error) {
       const { message, hint } = wordsOf(error);
       setRefused([message, hint].filter(Boolean).join(' '));
     } else onClose();
   };
-  const says = refused ?? problem;
+  const says = refused ?? wrong ?? problem;
   return (
     <ThingSection aria-label={title}>
       <h2 className="question">{title}</h2>
-      {groups.map((group) => {
-        const shown = group.fields.filter((f) => !f.when || f.when(value));
-        return shown.length === 0 ? null : (
-          <fieldset key={group.title} className="fields">
-            <legend className="label accent">{group.title}</legend>
-            {shown.map((f) => (
-              <Field
-                key={f.key}
-                of={f}
-                value={value[f.key]}
-                onChange={(v) => set({ [f.key]: v } as unknown as Partial<T>)}
-              />
-            ))}
-          </fieldset>
-        );
-      })}
-      {more?.(value, set)}
+      <FieldsContext value={fields}>
+        {groups.map((group) => {
+          const shown = group.fields.filter((f) => !f.when || f.when(value));
+          return shown.length === 0 ? null : (
+            <fieldset key={group.title} className="fields">
+              <legend className="label accent">{group.title}</legend>
+              {shown.map((f) => (
+                <Field
+                  key={f.key}
+                  of={f}
+                  optional={isOpen(paramFact(Class, f.key))}
+                  value={value[f.key]}
+                  onChange={(v) => set({ [f.key]: v } as unknown as Partial<T>)}
+                />
+              ))}
+            </fieldset>
+          );
+        })}
+        {more?.(value, set)}
+      </FieldsContext>
       {says !== null && (
         <Note tone="attention" role="status">
           {says}
         </Note>
       )}
       <ThingActions>
-        <Button variant="contained" disabled={problem !== null || saving} onClick={() => void keep()}>
+        <Button variant="contained" disabled={held} onClick={submit}>
           {button}
         </Button>
         <Button variant="text" onClick={onClose}>

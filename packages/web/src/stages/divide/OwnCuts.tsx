@@ -165,7 +165,8 @@ export function OwnCuts({
               label="Box, across"
               hint="sections that have their middle in it are cut, others are left whole"
               mm={acrossOf(open.within)}
-              onChange={(mm) => mm !== null && mm > 0 && set(picked!, { ...open, within: grown(open.within!, mm) })}
+              above0
+              onChange={(mm) => mm !== null && set(picked!, { ...open, within: grown(open.within!, mm) })}
             />
           )}
           <NumberField

@@ -11,6 +11,8 @@ import { useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
+import { FieldsContext, useHold } from '../../forms/hold.ts';
+import { WrongField } from '../../forms/WrongField.tsx';
 import { JobPhase } from '../../jobs/JobProgress.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { useDraft } from '../useDraft.ts';
@@ -67,8 +69,12 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
     setWords('');
   };
   const pick = usePickedPlace('stop', (at) => add({ at }));
+  const addAt = () => {
+    if (mm !== null && wrong === null) add({ mm });
+  };
+  const { wrong, fields } = useHold(addAt);
   return (
-    <>
+    <FieldsContext value={fields}>
       <ChoiceField
         label="Stop for"
         value={what}
@@ -93,10 +99,10 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
         onChange={setMm}
       />
       <Actions>
-        <Button variant="outlined" disabled={mm === null} onClick={() => mm !== null && add({ mm })}>
+        <Button variant="outlined" disabled={mm === null || wrong !== null} onClick={addAt}>
           Add the stop
         </Button>
-        <Button variant="text" aria-pressed={pick.asking} onClick={pick.toggle}>
+        <Button variant="text" aria-pressed={pick.asking} disabled={wrong !== null} onClick={pick.toggle}>
           {pick.asking
             ? what === 'insert'
               ? 'Click into the hollow …'
@@ -106,7 +112,8 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
               : 'Pick the height on the bench'}
         </Button>
       </Actions>
-    </>
+      <WrongField wrong={wrong} />
+    </FieldsContext>
   );
 }
 

@@ -1,7 +1,6 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { styled } from '@mui/material/styles';
-import { useCallback, useState } from 'react';
 import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import { heldBy } from '@jasmorphe/contracts/laidPart';
 import { stopsInForce } from '@jasmorphe/contracts/stops';
@@ -14,7 +13,7 @@ import { useMovePrintMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
 import { useLength } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
-import { FieldsContext } from '../../decision/fieldsOfDecision.ts';
+import { FieldsContext, useHold } from '../../forms/hold.ts';
 import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
 import { useParamsForm } from '../../forms/useParamsForm.ts';
 import { KeyCap } from '../../ui/KeyCap.tsx';
@@ -47,14 +46,13 @@ function OnTheBed({
   const length = useLength();
   const form = useParamsForm(CreateLogEntry, {});
   const height = form.values.heightMm;
-  const [unclear, setUnclear] = useState(false);
-  const tell = useCallback((_id: string, why: string | null) => setUnclear(why !== null), []);
-  const given = height !== undefined && !unclear ? height : null;
   const stopped = () => {
     if (given !== null && !busy) say('failed', given);
   };
+  const { wrong, fields } = useHold(stopped);
+  const given = height !== undefined && wrong === null ? height : null;
   return (
-    <FieldsContext value={{ tell, submit: stopped }}>
+    <FieldsContext value={fields}>
       <Button variant="contained" size="large" disabled={busy} onClick={() => say('passed')}>
         Looks right
       </Button>

@@ -103,7 +103,8 @@ export function NewBody({
               key={name}
               label={measureWords[name]}
               mm={mm}
-              onChange={(v) => v && setOwn((o) => ({ ...o, [name]: v }))}
+              above0
+              onChange={(v) => v !== null && setOwn((o) => ({ ...o, [name]: v }))}
             />
           ))}
           <TextField label="Name" value={name} maxLength={80} onChange={setName} />

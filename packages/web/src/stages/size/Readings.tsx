@@ -120,7 +120,8 @@ export function Readings({
                 label={`Reading ${i + 1} in truth`}
                 hideLabel
                 mm={r.real}
-                onChange={(v) => v && onChange(readings.map((x, j) => (j === i ? { ...x, real: v } : x)))}
+                above0
+                onChange={(v) => v !== null && onChange(readings.map((x, j) => (j === i ? { ...x, real: v } : x)))}
               />,
               <>
                 ×{fixed(averaged.each[i].factor, averaged.each[i].factor >= 10 ? 2 : 3)}

@@ -49,7 +49,7 @@ export function WayFields({ choice, hash, scaled, even, wearer, worn, onBody }: 
       return (
         <>
           <Along label="Along" />
-          <ParamLength name="to" label="Shall be" />
+          <ParamLength name="to" label="Shall be" needed />
         </>
       );
     case 'factor':
@@ -61,8 +61,8 @@ export function WayFields({ choice, hash, scaled, even, wearer, worn, onBody }: 
           <Readings hash={hash} scale={scaled} readings={readings} onChange={setReadings} />
           {readings.length === 0 && (
             <>
-              <ParamLength name="measured" label="Or: on the model it is" />
-              <ParamLength name="real" label="It should be" />
+              <ParamLength name="measured" label="Or: on the model it is" needed />
+              <ParamLength name="real" label="It should be" needed />
             </>
           )}
         </>
@@ -72,7 +72,7 @@ export function WayFields({ choice, hash, scaled, even, wearer, worn, onBody }: 
         <>
           <Along label="Original is long along" />
           <ParamFactor name="ratio" label="Ratio, such as 1:6" />
-          <ParamLength name="original" label="The original measures" />
+          <ParamLength name="original" label="The original measures" needed />
         </>
       );
     case 'body':

@@ -4,6 +4,7 @@ import type { Axis } from '@jasmorphe/core/mesh/axes';
 import type { Xyz, Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { SizeParams } from '@jasmorphe/core/operations/size/describe';
+import { isFactor } from '@jasmorphe/core/params/checks';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useParamsForm, type ParamsForm } from '../../forms/useParamsForm.ts';
 import type { TakenReading } from './Readings.tsx';
@@ -77,7 +78,7 @@ export function useSizeChoice(old: SizeKept, before: Xyz, now: Xyz, scaled: numb
         bed: filling,
         body: fitting,
       }[way];
-      return even === null ? null : [even, even, even];
+      return even !== null && isFactor(even) ? [even, even, even] : null;
     },
     params(bed, triple) {
       switch (way) {
