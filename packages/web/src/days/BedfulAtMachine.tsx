@@ -33,19 +33,18 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
   );
   const printing = bedful.parts.filter((p) => p.state === 'printing');
   const unclear = Object.values(stopped).some((mm) => mm === null) || (spoolId !== '' && grams === null);
-  const submit = () => {
-    if (held) return;
-    void end({
-      id: bedful.id,
-      modelId: bedful.modelId,
-      stopped: said,
-      ...(hours === null ? {} : { hours }),
-      ...(spoolId !== '' && grams !== null ? { taken: [{ spoolId, grams }] } : {}),
-    });
-  };
-  const { wrong, fields } = useHold(submit);
-  const held = isLoading || unclear || wrong !== null;
   const said = Object.entries(stopped).map(([tag, mm]) => ({ tag, heightMm: mm ?? 0 }));
+  const { wrong, held, submit, fields } = useHold(
+    () =>
+      void end({
+        id: bedful.id,
+        modelId: bedful.modelId,
+        stopped: said,
+        ...(hours === null ? {} : { hours }),
+        ...(spoolId !== '' && grams !== null ? { taken: [{ spoolId, grams }] } : {}),
+      }),
+    isLoading || unclear,
+  );
   return (
     <FieldsContext value={fields}>
       <fieldset className="fields">

@@ -41,11 +41,10 @@ interface DecisionProps {
 /** An open question with its answers side by side, their consequences computed, one of them advised. */
 export function Decision(props: DecisionProps) {
   const { options, chosen, action } = props;
-  const submit = () => {
-    if (!held) action.run();
-  };
-  const { wrong, fields } = useHold(submit);
-  const held = action.disabled || props.busy || wrong !== null || props.stake != null;
+  const { wrong, held, submit, fields } = useHold(
+    action.run,
+    action.disabled === true || props.busy || props.stake != null,
+  );
   useKeys('decision', { do: submit });
   const broken = options[chosen]?.preview;
   return (

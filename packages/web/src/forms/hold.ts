@@ -14,10 +14,15 @@ export const FieldsContext = createContext<Fields | null>(null);
  * Holds a button back while a field that is shown is wrong: what stands in the fields then is not what would be done. Every
  * field stands within such a `FieldsContext`.
  *
- * @param submit what the button does; it looks for itself whether it may
- * @returns what is wrong first, by its field; null when nothing is
+ * @param run what the button does
+ * @param blocked it is held back for other reasons
+ * @returns what is wrong first, by its field, null when nothing is; whether the button is held; and what does what it does
+ *   unless it is
  */
-export function useHold(submit: () => void): { wrong: string | null; fields: Fields } {
+export function useHold(
+  run: () => void,
+  blocked = false,
+): { wrong: string | null; held: boolean; submit: () => void; fields: Fields } {
   const [all, setAll] = useState<Record<string, string>>({});
   const tell = useCallback(
     (id: string, why: string | null) =>
@@ -28,10 +33,15 @@ export function useHold(submit: () => void): { wrong: string | null; fields: Fie
       }),
     [],
   );
+  const wrong = Object.values(all)[0] ?? null;
+  const held = blocked || wrong !== null;
+  const submit = (): void => {
+    if (!held) run();
+  };
   const last = useRef(submit);
   useEffect(() => void (last.current = submit));
   const fields = useMemo(() => ({ tell, submit: () => last.current() }), [tell]);
-  return { wrong: Object.values(all)[0] ?? null, fields };
+  return { wrong, held, submit, fields };
 }
 
 /** Tells whoever acts on a field that its text is not understood or not taken, for as long as it is not. */

@@ -220,9 +220,8 @@ export function BatchDialog({
     } else if (dry) setDryId(data.id);
     else onClose();
   };
-  const { wrong, fields } = useHold(() => undefined);
   const unknown = (deed === 'hollow' && wall === null) || (deed === 'size' && factor === null);
-  const unready = unknown || wrong !== null || running.isLoading;
+  const { wrong, held, fields } = useHold(() => undefined, unknown || running.isLoading);
   const close = () => {
     forget();
     onClose();
@@ -252,10 +251,10 @@ export function BatchDialog({
         <Button variant="text" onClick={close}>
           Close
         </Button>
-        <Button variant="outlined" disabled={unready} onClick={() => void ask(true)}>
+        <Button variant="outlined" disabled={held} onClick={() => void ask(true)}>
           Work out what each gives
         </Button>
-        <Button variant="contained" disabled={unready} onClick={() => void ask(false)} data-testid="do-to-all">
+        <Button variant="contained" disabled={held} onClick={() => void ask(false)} data-testid="do-to-all">
           {verbs[deed]} {countOf(pieceIds.length, 'piece')}
         </Button>
       </DialogActions>

@@ -166,11 +166,6 @@ export function ThingForm<T extends object>({
   const hidden = groups.flatMap((g) => g.fields.filter((f) => f.when && !f.when(value)).map((f) => f.key));
   const counting: Partial<T> = { ...value, ...Object.fromEntries(hidden.map((key) => [key, start[key]])) };
   const problem = problemOf(Class, counting);
-  const submit = () => {
-    if (!held) void keep();
-  };
-  const { wrong, fields } = useHold(submit);
-  const held = problem !== null || wrong !== null || saving;
   const keep = async () => {
     setSaving(true);
     const { error } = await save(counting);
@@ -180,6 +175,7 @@ export function ThingForm<T extends object>({
       setRefused([message, hint].filter(Boolean).join(' '));
     } else onClose();
   };
+  const { wrong, held, submit, fields } = useHold(() => void keep(), problem !== null || saving);
   const says = refused ?? wrong ?? problem;
   return (
     <ThingSection aria-label={title}>

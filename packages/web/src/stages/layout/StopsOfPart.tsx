@@ -69,10 +69,7 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
     setWords('');
   };
   const pick = usePickedPlace('stop', (at) => add({ at }));
-  const addAt = () => {
-    if (mm !== null && wrong === null) add({ mm });
-  };
-  const { wrong, fields } = useHold(addAt);
+  const { wrong, held, submit, fields } = useHold(() => mm !== null && add({ mm }), mm === null);
   return (
     <FieldsContext value={fields}>
       <ChoiceField
@@ -99,7 +96,7 @@ function AddStop({ onAdd }: { onAdd: (wish: StopWish) => void }) {
         onChange={setMm}
       />
       <Actions>
-        <Button variant="outlined" disabled={mm === null || wrong !== null} onClick={addAt}>
+        <Button variant="outlined" disabled={held} onClick={submit}>
           Add the stop
         </Button>
         <Button variant="text" aria-pressed={pick.asking} disabled={wrong !== null} onClick={pick.toggle}>

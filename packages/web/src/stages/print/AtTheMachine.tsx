@@ -46,10 +46,10 @@ function OnTheBed({
   const length = useLength();
   const form = useParamsForm(CreateLogEntry, {});
   const height = form.values.heightMm;
-  const stopped = () => {
-    if (given !== null && !busy) say('failed', given);
-  };
-  const { wrong, fields } = useHold(stopped);
+  const { wrong, held, submit, fields } = useHold(
+    () => height !== undefined && say('failed', height),
+    height === undefined || busy,
+  );
   const given = height !== undefined && wrong === null ? height : null;
   return (
     <FieldsContext value={fields}>
@@ -64,7 +64,7 @@ function OnTheBed({
           most={part.heightMm}
         />
       </ParamFields>
-      <Button variant="outlined" color="error" size="large" disabled={busy || given === null} onClick={stopped}>
+      <Button variant="outlined" color="error" size="large" disabled={held} onClick={submit}>
         {given === null ? 'It stopped: give the height' : `It stopped at ${length(given)}`}
       </Button>
     </FieldsContext>
