@@ -335,7 +335,7 @@ function keptPart(p: Partial<DividedPart>): DividedPart {
 
 export const description = describe<'divide', DivideParams, DivideReport & Proven>({
   name: 'divide',
-  version: 8,
+  version: 9,
   makes: 'parts',
   takes: 'mesh',
   stop: 'divide',

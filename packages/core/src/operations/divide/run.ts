@@ -1,9 +1,9 @@
 import { volumeOf } from '../../mesh/measures.ts';
 import { identity3 } from '../../mesh/transform.ts';
 import { boundsOf, sizeOf, xyz, type TriMesh } from '../../mesh/TriMesh.ts';
-import { apartOf, assemblyOf } from '../../planning/cuts/assembly.ts';
+import { apartOf, assemblyOf, inSlideOrder } from '../../planning/cuts/assembly.ts';
 import { checkFacesOut } from '../../planning/cuts/checkCuts.ts';
-import { fromPlane } from '../../planning/cuts/cutSolid.ts';
+import { fromPlane, reachOver } from '../../planning/cuts/cutSolid.ts';
 import { overBy } from '../../planning/cuts/planDivision.ts';
 import { drawnApart } from '../../planning/cuts/planPicture.ts';
 import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
@@ -24,7 +24,7 @@ import { addBands } from './joins/bands.ts';
 import { boltReach } from './joins/bolts.ts';
 import { reachOf } from './joins/decide.ts';
 import { addJoins, type JoinsMade } from './joins/joins.ts';
-import { sitesOf, type Site } from './joins/sites.ts';
+import { holding, sitesOf, type Site } from './joins/sites.ts';
 import { levelsOf } from './levels.ts';
 import { nameLumps, plainOf } from './names.ts';
 import { engraveTags } from './tags.ts';
@@ -150,13 +150,14 @@ export const divide = makeOperation(description, async ([mesh], params, context)
             sliceContext(work, 0.5, 0.55),
           )
         : 0;
-    const sites = sitesOf(keep, lumps, cuts);
+    const meeting = sitesOf(keep, lumps, cuts);
+    const sites = holding(meeting);
     const beside = besideOf(sites, lumps, cuts);
     // as they were cut: joins are not in one another's way, and tags are of no account
-    const look = lookOf(keep, bare, sites, params.join === 'dovetail');
+    const look = lookOf(keep, bare, meeting, params.join === 'dovetail');
     const drawn = drawnApart(keep, lumps, cuts);
-    const steps = assemblyOf(nodes, cuts, look);
-    const ways = waysOffLoops(steps, bare, cuts);
+    const found = assemblyOf(nodes, cuts, look);
+    const foundWays = waysOffLoops(found, bare, cuts);
     const made: JoinsMade | null =
       params.join === 'none' && !params.joinPlaces
         ? null
@@ -170,12 +171,20 @@ export const divide = makeOperation(description, async ([mesh], params, context)
               clearance: params.clearance,
               widest: params.joinMm,
               places: params.joinPlaces ?? [],
-              locked: new Set(ways.flatMap((way, i) => (way === undefined || way === 'across' ? [] : [steps[i].cut]))),
+              locked: new Set(
+                foundWays.flatMap((way, i) => (way === undefined || way === 'across' ? [] : [found[i].cut])),
+              ),
               mesh,
               fits: (points) => fitsQuickly(points, spaces, [identity3]),
             },
             sliceContext(work, 0.55, 0.7),
           );
+    const steps = inSlideOrder(
+      found,
+      (s) => made?.slides.get(s.whole) ?? null,
+      (part, way) => reachOver(bare[part], { normal: way, offset: 0 }).hi,
+    );
+    const ways = steps.map((s) => foundWays[found.findIndex((f) => f.parts === s.parts)]);
     const untagged = params.labels
       ? engraveTags({ kernel, keep }, lumps, cuts, { heightMm: params.labelMm, depthMm: params.labelDepthMm })
       : 0;
@@ -203,7 +212,9 @@ export const divide = makeOperation(description, async ([mesh], params, context)
           cut: s.cut + 1,
           glueMm2: glueOf(sites, s),
         })),
-        interlocked: steps.flatMap((s, i) => (ways[i] === null ? [s.parts.map((p) => parts[p].tag).join('+')] : [])),
+        interlocked: steps.flatMap((s, i) =>
+          ways[i] === null || (ways[i] === undefined && s.stuck) ? [s.parts.map((p) => parts[p].tag).join('+')] : [],
+        ),
         loose: made?.loose ?? [],
         mixable: made?.mixable ?? [],
         leftOut: made?.leftOut ?? [],

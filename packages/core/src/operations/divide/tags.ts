@@ -5,7 +5,7 @@ import { roomiestPlaces } from '../../planning/cuts/roomiestPlaces.ts';
 import { glyphHeight, glyphs } from '../../words/glyphOutlines.ts';
 import { place, type Lump } from './contact.ts';
 import { prism, type Maker } from './joins/shapes.ts';
-import { sitesOf } from './joins/sites.ts';
+import { holding, sitesOf } from './joins/sites.ts';
 
 /** How tags are engraved, mm. */
 export interface TagLook {
@@ -128,7 +128,7 @@ export function engraveTags(maker: Maker, lumps: Lump[], cuts: readonly PlaneCut
   const { keep, kernel } = maker;
   const tools = lumps.map((): ReturnType<typeof place>[] => []);
   let bare = 0;
-  for (const { cut: number, below, above, shared, over } of sitesOf(keep, lumps, cuts)) {
+  for (const { cut: number, below, above, shared, over } of holding(sitesOf(keep, lumps, cuts))) {
     const cut = cuts[number];
     const turn = upOnCut(cut);
     for (const [own, other, way] of [

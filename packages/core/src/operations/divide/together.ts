@@ -27,31 +27,65 @@ export function slideOr(made: JoinsMade | null, step: AssemblyStep, cuts: readon
 
 /** Outlines that overlap by less pass one another, mm²: what rounding leaves where parts share a wall. */
 const passMm2 = 0.5;
+/** Heights at which is looked what of one lies below what of another. */
+const levels = 16;
 
-/** What the order of assembly asks of parts: which meet, and whether one passes another, by their outlines along the way. */
+/** A part turned so that it goes off along z, and what is known of it so. */
+interface Turned {
+  solid: Solid;
+  outline: CrossSection;
+  lo: number;
+  hi: number;
+}
+
+/** What the order of assembly asks of parts: which meet, and whether one passes another on its way. */
 export function lookOf(keep: Keep, solids: readonly Solid[], sites: readonly Site[], slides: boolean): AssemblyLook {
-  const outlines = new Map<string, CrossSection>();
-  const along = (part: number, direction: Vec3): CrossSection => {
-    // the same outline seen from both ends, for those that come from below
-    const up = direction.find((x) => x !== 0)! < 0 ? vec3((k) => -direction[k]) : direction;
-    const key = `${part} ${up.join()}`;
-    const known = outlines.get(key);
+  const turned = new Map<string, Turned>();
+  const along = (part: number, off: Vec3): Turned => {
+    const key = `${part} ${off.join()}`;
+    const known = turned.get(key);
     if (known) return known;
-    const made = keep(keep(solids[part].transform(toZ(up))).project());
-    outlines.set(key, made);
+    const solid = keep(solids[part].transform(toZ(off)));
+    const { min, max } = solid.boundingBox();
+    const made = { solid, outline: keep(solid.project()), lo: min[2], hi: max[2] };
+    turned.set(key, made);
     return made;
   };
+  /** One goes off along z where nothing of it lies below anything of the other. */
+  const passes = (a: Turned, b: Turned): boolean => {
+    if (b.hi <= a.lo || keep(a.outline.intersect(b.outline)).area() < passMm2) return true;
+    const [from, to] = [Math.max(a.lo, b.lo), Math.min(a.hi, b.hi)];
+    // it lies below the other as a whole
+    if (to <= from) return false;
+    for (let i = 0; i <= levels; i++) {
+      const z = from + ((to - from) * i) / levels;
+      const under = keep(keep(a.solid.trimByPlane([0, 0, -1], -z)).project());
+      const over = keep(keep(b.solid.trimByPlane([0, 0, 1], z)).project());
+      if (keep(under.intersect(over)).area() >= passMm2) return false;
+    }
+    return true;
+  };
+  const known = new Map<string, boolean>();
+  const passing = (a: number, b: number, off: Vec3): boolean => {
+    const key = `${a} ${b} ${off.join()}`;
+    const found = known.get(key) ?? passes(along(a, off), along(b, off));
+    known.set(key, found);
+    return found;
+  };
   return {
-    atOnce: () => slides,
-    touch: (some, others, cut) =>
-      sites.some(
-        (s) =>
-          s.cut === cut &&
-          ((some.includes(s.above) && others.includes(s.below)) ||
-            (some.includes(s.below) && others.includes(s.above))),
-      ),
-    free: (some, others, direction) =>
-      some.every((a) => others.every((b) => keep(along(a, direction).intersect(along(b, direction))).area() < passMm2)),
+    slides: () => slides,
+    touch: (some, others, cut) => {
+      let [best, most] = [-1, 0];
+      for (const s of sites)
+        if (
+          (cut === undefined || s.cut === cut) &&
+          s.areaMm2 > most &&
+          ((some.includes(s.above) && others.includes(s.below)) || (some.includes(s.below) && others.includes(s.above)))
+        )
+          [best, most] = [s.cut, s.areaMm2];
+      return best;
+    },
+    free: (some, others, off) => some.every((a) => others.every((b) => passing(a, b, off))),
   };
 }
 

@@ -14,81 +14,200 @@ export interface AssemblyStep {
   cut: number;
   /** what is whole after it */
   whole: CutNode;
+  /** no way was found in which nothing is in its way */
+  stuck: boolean;
 }
 
 /** What is asked of the parts themselves. */
 export interface AssemblyLook {
-  /** do any of these share a face on a cut? */
-  touch: (some: readonly number[], others: readonly number[], cut: number) => boolean;
-  /** does nothing of the others stand in the way of these when they come along a direction? */
-  free: (some: readonly number[], others: readonly number[], direction: Vec3) => boolean;
-  /** must all that lies above go on in one movement, as along slides? */
-  atOnce: (whole: CutNode) => boolean;
+  /** do any of these share a face, on a cut or on any? The cut on which they share most, or -1 */
+  touch: (some: readonly number[], others: readonly number[], cut?: number) => number;
+  /** does nothing of the others stand in the way of these when they go off along a direction? */
+  free: (some: readonly number[], others: readonly number[], off: Vec3) => boolean;
+  /** do parts slide on along the face of what was cut there? Their way is known later, and put in order then */
+  slides: (whole: CutNode) => boolean;
+}
+
+/** What is together before a cut is closed: on one side of it. */
+interface Group {
+  parts: number[];
+  side: 1 | -1;
+}
+
+const partsOf = (groups: readonly Group[]): number[] => groups.flatMap((g) => g.parts);
+
+/** Groups by what touches what, over any of them: each such set can be put together by itself. */
+function connected(groups: readonly Group[], touch: (a: Group, b: Group) => boolean): Group[][] {
+  const out: Group[][] = [];
+  const left = new Set(groups);
+  for (const first of groups) {
+    if (!left.delete(first)) continue;
+    const own = [first];
+    for (const a of own)
+      for (const b of left)
+        if (touch(a, b)) {
+          left.delete(b);
+          own.push(b);
+        }
+    out.push(own);
+  }
+  return out;
 }
 
 /**
- * How parts go together again: what a cut parted last is joined first. What lay above a cut is put on to what lay below
- * along the cut's normal; a plane lies between the two but for crumbs that stayed with their neighbour, so nothing stands
- * in the way, and pins along the normal slide in. Where a cut left several bodies on a side they go on one by one, each
- * when it touches what is together already and nothing on its own side is in its way; what cannot goes on at once.
+ * How parts go together again: what a cut parted last is joined first. Found by taking apart (Homem de Mello and Sanderson,
+ * AND/OR graph representation of assembly plans, IEEE Trans. Robotics and Automation 6(2), 1990): of the bodies that a cut left
+ * one goes off along the cut's normal, or several that hold together, if nothing is in its way and what is left still holds
+ * together. What goes off from many goes off from fewer, so that no choice is to be regretted. Each such step joins two that
+ * are each in one: what holds together in `n` parts takes `n - 1` of them.
  */
-export function assemblyOf(
-  nodes: readonly CutNode[],
-  cuts: readonly PlaneCut[],
-  { touch, free, atOnce }: AssemblyLook,
-): AssemblyStep[] {
+export function assemblyOf(nodes: readonly CutNode[], cuts: readonly PlaneCut[], look: AssemblyLook): AssemblyStep[] {
   const steps: AssemblyStep[] = [];
   const children = new Map<CutNode, Set<CutNode>>();
   for (const node of nodes)
     for (let n = node; n.parent; n = n.parent) children.set(n.parent, (children.get(n.parent) ?? new Set()).add(n));
   const number = new Map(nodes.map((n, i) => [n, i]));
-  const put = (node: CutNode): number[] => {
+
+  /** Puts bodies together that a cut parted and that hold together; `base` stays where it is. */
+  const close = (groups: readonly Group[], base: Group, cut: number, whole: CutNode): void => {
+    if (groups.length < 2) return;
+    const { normal } = cuts[cut];
+    const edges = new Map(groups.map((g) => [g, new Set<Group>()]));
+    for (const a of groups)
+      for (const b of groups) if (a !== b && look.touch(a.parts, b.parts, cut) >= 0) edges.get(a)!.add(b);
+    const holds = (some: readonly Group[]): Group[][] => connected(some, (a, b) => edges.get(a)!.has(b));
+    const off = (g: readonly Group[]): Vec3[] => {
+      const sides = new Set(g.map((x) => x.side));
+      return ([1, -1] as const).flatMap((side) => (sides.has(side) ? [vec3((k) => side * normal[k])] : []));
+    };
+    const sideOf = (way: Vec3): 1 | -1 => (way.every((x, k) => Math.sign(x) === Math.sign(normal[k])) ? 1 : -1);
+    const goes = (some: readonly Group[], rest: readonly Group[], way: Vec3): boolean => {
+      const side = sideOf(way);
+      return some.every((a) =>
+        // the cut lies between what goes off on its own side and what is on the other
+        rest.every((b) => (a.side === side && b.side !== side) || look.free(a.parts, b.parts, way)),
+      );
+    };
+    const takeApart = (set: readonly Group[]): void => {
+      if (set.length < 2) return;
+      const candidates = set.flatMap((g): Group[][] => {
+        const rest = holds(set.filter((x) => x !== g));
+        // one by itself; where others hang on it alone, one of those, or it with all of them
+        if (rest.length === 1) return g === base ? [] : [[g]];
+        const hanging = rest.filter((part) => !part.includes(base));
+        return g === base ? hanging : [...hanging, [g, ...hanging.flat()]];
+      });
+      candidates.sort((a, b) => a.length - b.length);
+      const tries = candidates.flatMap((some) => {
+        const rest = set.filter((x) => !some.includes(x));
+        return off(some).map((way) => ({ some, rest, way }));
+      });
+      const free = look.slides(whole) ? tries[0] : tries.find((t) => goes(t.some, t.rest, t.way));
+      const found = free ?? tries[0];
+      takeApart(found.some);
+      takeApart(found.rest);
+      steps.push({
+        parts: partsOf(found.some),
+        on: partsOf(found.rest),
+        direction: vec3((k) => 0 - found.way[k]),
+        cut,
+        whole,
+        stuck: free === undefined,
+      });
+    };
+    takeApart(groups);
+  };
+
+  /** Puts together what a node was cut into. @returns what then holds together, each by itself: one as a rule */
+  const put = (node: CutNode): number[][] => {
     const own = number.get(node);
-    if (own !== undefined) return [own];
-    const below: number[][] = [];
-    const above: number[][] = [];
+    if (own !== undefined) return [[own]];
+    const groups: Group[] = [];
     let cut = 0;
     for (const child of children.get(node) ?? []) {
       cut = Math.abs(child.side) - 1;
-      (child.side > 0 ? above : below).push(put(child));
+      for (const parts of put(child)) groups.push({ parts, side: child.side > 0 ? 1 : -1 });
     }
-    const down = vec3((k) => -cuts[cut].normal[k]);
-    const add = (parts: number[], on: number[], direction: Vec3): void => {
-      steps.push({ parts, on, direction, cut, whole: node });
-    };
-    if (below.length === 0) return above.flat();
-    const onBelow = [below.reduce((a, b) => (b.length > a.length ? b : a))];
-    const onAbove: number[][] = [];
-    const waiting = {
-      above: [...above],
-      below: below.filter((b) => b !== onBelow[0]),
-    };
-    /** Puts on one body of a side that is ready, if there is one. */
-    const one = (side: 'above' | 'below'): boolean => {
-      const [same, other] = side === 'above' ? [onAbove, onBelow] : [onBelow, onAbove];
-      const direction = side === 'above' ? down : cuts[cut].normal;
-      const next = waiting[side].find((body) => touch(body, other.flat(), cut) && free(body, same.flat(), direction));
-      if (!next) return false;
-      add(next, [...onBelow, ...onAbove].flat(), direction);
-      waiting[side].splice(waiting[side].indexOf(next), 1);
-      same.push(next);
-      return true;
-    };
-    if (!atOnce(node)) while (one('above') || one('below'));
-    if (waiting.above.length > 0) {
-      add(waiting.above.flat(), [...onBelow, ...waiting.below, ...onAbove].flat(), down);
-    } else if (waiting.below.length > 0) {
-      add(waiting.below.flat(), [...onBelow, ...onAbove].flat(), cuts[cut].normal);
-    }
-    return [...below, ...above].flat();
+    return connected(groups, (a, b) => look.touch(a.parts, b.parts, cut) >= 0).map((set) => {
+      const below = set.filter((g) => g.side < 0);
+      close(
+        set,
+        (below.length > 0 ? below : set).reduce((a, b) => (b.parts.length > a.parts.length ? b : a)),
+        cut,
+        node,
+      );
+      return partsOf(set);
+    });
   };
-  const roots = new Set<CutNode>();
+  const roots = new Map<CutNode, true>();
   for (let n of nodes) {
     while (n.parent) n = n.parent;
-    roots.add(n);
+    roots.set(n, true);
   }
-  roots.forEach((r) => put(r));
+  let together = [...roots.keys()].flatMap((root) => put(root).map((parts) => ({ parts, whole: root })));
+  // what meets only over a cut that was made before or after the one that parted it
+  for (let grown = true; grown;) {
+    grown = false;
+    for (const b of together.slice(1)) {
+      const a = together.find((x) => x !== b && look.touch(x.parts, b.parts) >= 0);
+      if (!a) continue;
+      const [on, some] = a.parts.length >= b.parts.length ? [a, b] : [b, a];
+      const cut = look.touch(on.parts, some.parts);
+      const away = vec3((k) => cuts[cut].normal[k]);
+      const down = vec3((k) => -cuts[cut].normal[k]);
+      const up = look.free(some.parts, on.parts, away);
+      steps.push({
+        parts: some.parts,
+        on: on.parts,
+        direction: up ? down : away,
+        cut,
+        whole: on.whole,
+        stuck: !up && !look.free(some.parts, on.parts, down),
+      });
+      together = [
+        { parts: [...on.parts, ...some.parts], whole: on.whole },
+        ...together.filter((x) => x !== a && x !== b),
+      ];
+      grown = true;
+      break;
+    }
+  }
   return steps;
+}
+
+/** What slides on along the same face goes on one by one, what goes farthest first. @param reach of a part along a direction */
+export function inSlideOrder(
+  steps: readonly AssemblyStep[],
+  wayOf: (step: AssemblyStep) => Vec3 | null,
+  reach: (part: number, way: Vec3) => number,
+): AssemblyStep[] {
+  const out: AssemblyStep[] = [];
+  for (let i = 0; i < steps.length;) {
+    const way = wayOf(steps[i]);
+    let end = i + 1;
+    const last = (): AssemblyStep => steps[end - 1];
+    // each of them goes on to what all before it made
+    while (
+      way !== null &&
+      end < steps.length &&
+      steps[end].whole === steps[i].whole &&
+      wayOf(steps[end])?.join() === way.join() &&
+      steps[end].on.length === last().on.length + last().parts.length
+    )
+      end++;
+    const run = steps.slice(i, end);
+    if (way === null || run.length === 1) out.push(...run);
+    else {
+      const farthest = (s: AssemblyStep): number => Math.max(...s.parts.map((p) => reach(p, way)));
+      let { on } = run[0];
+      for (const step of [...run].sort((a, b) => farthest(b) - farthest(a))) {
+        out.push({ ...step, on });
+        on = [...on, ...step.parts];
+      }
+    }
+    i = end;
+  }
+  return out;
 }
 
 /**

@@ -40,7 +40,7 @@ import {
   type Maker,
   type Outline,
 } from './shapes.ts';
-import { fleshAt, sitesOf, type Flesh, type Site } from './sites.ts';
+import { fleshAt, holding, sitesOf, type Flesh, type Site } from './sites.ts';
 
 /** What became of the joins. */
 export interface JoinsMade {
@@ -116,7 +116,7 @@ class JoinMaker {
     private readonly cuts: readonly PlaneCut[],
     private readonly wishes: JoinOptions,
   ) {
-    this.sites = sitesOf(maker.keep, lumps, cuts);
+    this.sites = holding(sitesOf(maker.keep, lumps, cuts));
     this.bodies = lumps.map(() => ({ out: [], added: [], taken: [] }));
     this.rails = lumps.map(() => []);
   }

@@ -35,6 +35,8 @@ function lastShared(a: CutNode, b: CutNode): CutNode | null {
 
 /** Smaller faces hold nothing, mm² (our own judgement). */
 const leastMm2 = 1;
+/** Smaller ones are what rounding leaves, mm². */
+const meetMm2 = 0.01;
 
 /** By how much one part is pushed into the other to see where they meet along a membrane, mm. */
 const pressMm = 0.05;
@@ -61,7 +63,7 @@ function sitesAlong(keep: Keep, lumps: readonly Lump[], cut: PlaneCut, number: n
     above.flatMap((up): Site[] => {
       const shared = sharedAlong(keep, lumps[below], lumps[up], cut);
       const areaMm2 = shared?.area() ?? 0;
-      if (!shared || areaMm2 < leastMm2) return [];
+      if (!shared || areaMm2 < meetMm2) return [];
       const group = lastShared(lumps[below].node, lumps[up].node);
       return [{ cut: number, below, above: up, shared, areaMm2, over, group }];
     }),
@@ -90,7 +92,10 @@ export function spanOver(shared: CrossSection, over: (u: number, v: number) => n
   return { lo, hi };
 }
 
-/** All faces that two parts share, cut by cut. */
+/** What is large enough to hold a join, or a drop of glue. */
+export const holding = (sites: readonly Site[]): Site[] => sites.filter((s) => s.areaMm2 >= leastMm2);
+
+/** All faces that two parts share, cut by cut, however small. */
 export function sitesOf(keep: Keep, lumps: readonly Lump[], cuts: readonly PlaneCut[]): Site[] {
   const sites: Site[] = [];
   cuts.forEach((cut, number) => {
@@ -104,7 +109,7 @@ export function sitesOf(keep: Keep, lumps: readonly Lump[], cuts: readonly Plane
         if (a.above || !b.above) continue;
         const shared = keep(a.section.intersect(b.section));
         const areaMm2 = shared.area();
-        if (areaMm2 < leastMm2) continue;
+        if (areaMm2 < meetMm2) continue;
         const group = lastShared(lumps[a.index].node, lumps[b.index].node);
         sites.push({ cut: number, below: a.index, above: b.index, shared, areaMm2, over: null, group });
       }
