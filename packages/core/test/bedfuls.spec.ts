@@ -12,6 +12,8 @@ import { layPart } from '@jasmorphe/core/planning/bedfuls/layPart';
 import { bedfulS, expectedInTurnS, expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
 import { placeOnBed } from '@jasmorphe/core/planning/bedfuls/placeOnBed';
 import { shadowOf } from '@jasmorphe/core/planning/bedfuls/Shadow';
+import { flatFit } from '@jasmorphe/core/planning/bedFit';
+import { roomBeside } from '@jasmorphe/core/planning/room';
 import { pose } from '@jasmorphe/core/operations/pose/run';
 import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { quietContext } from '@jasmorphe/core/run/context';
@@ -164,6 +166,46 @@ describe('packing', () => {
       expect(bedfuls.length).equal(1);
       expect(bedfuls[0].fillPct).above(90);
     });
+
+  it('what fits by the search of `fit` is always placed: to the edge, beside keep-outs, askew; and is kept there', async () => {
+    const put = (mesh: TriMesh, printer: PrinterProfile) => {
+      const { bedfuls, left } = bedfulsOf([part(mesh)], [printer], 'fewest', quietContext);
+      const again = bedfulsOf([part(mesh)], [printer], 'fewest', quietContext, { placed: bedfuls });
+      return { bedfuls, left, clashes: again.bedfuls.flatMap((b) => b.clashes) };
+    };
+    // all but the last two millimetres of a bed
+    const whole = put(await box(240, 203, 50), printerOf(244, 204, { marginMm: 0.5 }));
+    expect([whole.left, whole.clashes, whole.bedfuls.length]).eql([[], [], 1]);
+    const mm = fc.integer({ min: 40, max: 300 });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.tuple(mm, mm),
+        fc.tuple(mm, mm),
+        fc.double({ min: 0, max: 5, noNaN: true }),
+        fc.boolean(),
+        fc.double({ min: 0.97, max: 1, noNaN: true }),
+        async ([x, y], [wide, deep], marginMm, corner, share) => {
+          const keepOuts = corner ? [{ min: [0, 0], max: [x / 4, y / 5] }] : [];
+          const printer = printerOf(x, y, { marginMm, keepOuts });
+          const room = roomBeside(printer.bedMm, marginMm, printer.keepOuts);
+          const plain = await box(wide, deep, 20);
+          const scaled = (by: number): Float32Array => plain.positions.map((p, k) => (k % 3 === 2 ? p : p * by));
+          const flat = (points: Float32Array): number => flatFit(points, [room[0], room[1], 1e9]).value;
+          // as large as it may be, or a little less
+          const mesh = { ...plain, positions: scaled(flat(plain.positions) * share) };
+          expect(flat(mesh.positions)).least(1 - 1e-5);
+          const { left, clashes, bedfuls } = put(mesh, printer);
+          expect([left, clashes], JSON.stringify({ x, y, wide, deep, marginMm, corner, share })).eql([[], []]);
+          const { min, max } = boundsOf(placeOnBed(mesh, identity3, bedfuls[0].parts[0]));
+          for (const k of [0, 1]) {
+            expect(min[k]).least(marginMm - 0.01);
+            expect(max[k]).most([x, y][k] - marginMm + 0.01);
+          }
+        },
+      ),
+      { numRuns: 60, seed: 3 },
+    );
+  });
 
   it('nests true shapes: L pieces lie in one another, which their boxes could not', async () => {
     const l: Outline = [

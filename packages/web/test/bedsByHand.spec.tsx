@@ -46,8 +46,9 @@ describe('beds by hand', () => {
     expect(wouldClash(a1, { x: 106, y: 50 }, beds[0], 5)).equal(false);
     expect(wouldClash(a1, { x: 108, y: 50 }, beds[0], 5)).equal(true);
     expect(wouldClash(a1, { x: 108, y: 80 }, beds[0], 5)).equal(false);
-    expect(wouldClash(a1, { x: 19, y: 50 }, beds[0], 5)).equal(true);
-    expect(wouldClash(a1, { x: 21, y: 50 }, beds[0], 5)).equal(false);
+    // to the very edge, which the drawing passes by up to 2 mm
+    expect(wouldClash(a1, { x: 17.9, y: 50 }, beds[0], 5)).equal(true);
+    expect(wouldClash(a1, { x: 18.1, y: 50 }, beds[0], 5)).equal(false);
   });
 });
 

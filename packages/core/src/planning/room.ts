@@ -25,7 +25,15 @@ export function roomOf(bed: readonly number[], margin: number): Vec3 {
  *
  * @throws MeshError `bad-params` when nothing is left
  */
-export function roomBeside(bed: readonly number[], margin: number, keepOuts: readonly KeepOut[]): Vec3 {
+export const roomBeside = (bed: readonly number[], margin: number, keepOuts: readonly KeepOut[]): Vec3 =>
+  rectangleBeside(bed, margin, keepOuts).room;
+
+/** The same, with where its front left corner lies on the bed, mm. */
+export function rectangleBeside(
+  bed: readonly number[],
+  margin: number,
+  keepOuts: readonly KeepOut[],
+): { room: Vec3; corner: [number, number] } {
   const [, , z] = roomOf(bed, margin);
   const far = [bed[0] - margin, bed[1] - margin];
   const edges = [0, 1].map((k) =>
@@ -34,18 +42,21 @@ export function roomBeside(bed: readonly number[], margin: number, keepOuts: rea
       .sort((a, b) => a - b),
   );
   let best: [number, number] = [0, 0];
+  let corner: [number, number] = [0, 0];
   for (const x0 of edges[0])
     for (const x1 of edges[0].filter((x) => x > x0)) {
       const across = keepOuts.filter(({ min, max }) => min[0] < x1 && max[0] > x0);
       for (const y0 of edges[1])
         for (const y1 of edges[1]) {
           if ((x1 - x0) * (y1 - y0) <= best[0] * best[1] || y1 <= y0) continue;
-          if (!across.some(({ min, max }) => min[1] < y1 && max[1] > y0)) best = [x1 - x0, y1 - y0];
+          if (across.some(({ min, max }) => min[1] < y1 && max[1] > y0)) continue;
+          best = [x1 - x0, y1 - y0];
+          corner = [x0, y0];
         }
     }
   if (!(best[0] > 0))
     throw new MeshError('bad-params', 'The keep-outs leave no room on the bed.', 'Take some of them away.', 'beds');
-  return [best[0], best[1], z];
+  return { room: [best[0], best[1], z], corner };
 }
 
 /** A bed with what may be used of it, mm, and what prints on it where that was said. */

@@ -88,7 +88,7 @@ const sum = ({ bedfuls }: BedfulsReport, of: (b: BedfulOnScreen) => number): num
 
 export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
   name: 'bedfuls',
-  version: 5,
+  version: 6,
   kept: (report) => ({
     left: [],
     doneS: 0,

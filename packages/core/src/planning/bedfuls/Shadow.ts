@@ -20,6 +20,11 @@ export interface Shadow {
   turn: number;
   /** where the middle of the mesh's box lies, in cells from the lower left corner */
   middle: [number, number];
+  /** of the mesh's box, mm; and how many cells lie before it, to the left and to the front */
+  box: [number, number];
+  lead: [number, number];
+  /** how far its brim or raft reaches beyond that box: left, front, right, back, mm */
+  hold: [number, number, number, number];
 }
 
 /** Float32 rounding must not reach into the next cell, as a share of one. */
@@ -56,9 +61,14 @@ export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: nu
     y[v] = (y[v] - y0) / cellMm + grown;
   }
   for (let i = 0; i < triangleCount(mesh); i++) cover(x, y, t[3 * i], t[3 * i + 1], t[3 * i + 2], covered, nx, ny);
+  const hold: Shadow['hold'] = [0, 0, 0, 0];
   const grownTo = growMm > 0 ? grow(covered, nx, ny, growMm / cellMm) : covered;
   if (holdMm > 0) {
-    const foot = grow(footOf(mesh, x, y, nx, ny), nx, ny, (growMm + holdMm) / cellMm);
+    const under = footOf(mesh, x, y, nx, ny);
+    const foot = grow(under, nx, ny, (growMm + holdMm) / cellMm);
+    const [i0, j0, wide, deep] = filled(under, nx, ny);
+    const ends = [i0, j0, nx - i0 - wide, ny - j0 - deep].map((cells) => (cells - grown) * cellMm);
+    ends.forEach((mm, k) => (hold[k] = Math.max(0, holdMm - Math.max(0, mm))));
     for (let k = 0; k < foot.length; k++) grownTo[k] |= foot[k];
   }
   // a brim that stays under what leans out takes no room beside it
@@ -72,6 +82,9 @@ export function shadowOf(mesh: TriMesh, turn: number, cellMm: number, growMm: nu
     cellMm,
     turn,
     middle: [grown + (x1 - x0) / cellMm / 2 - i0, grown + (y1 - y0) / cellMm / 2 - j0],
+    box: [x1 - x0, y1 - y0],
+    lead: [grown - i0, grown - j0],
+    hold,
   };
 }
 

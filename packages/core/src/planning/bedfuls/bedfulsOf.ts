@@ -3,15 +3,27 @@ import { boundsOf, sizeOf, type TriMesh } from '../../mesh/TriMesh.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
 import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
-import { roomOf } from '../room.ts';
+import { hull2d } from '../../section/hull2d.ts';
+import { flatFit } from '../bedFit.ts';
+import { rectangleBeside, roomOf } from '../room.ts';
 import type { BedfulAim, TurnRule } from './aims.ts';
-import { BedCells } from './BedCells.ts';
-import { bedfulS, expectedInTurnS, expectedS, packBeds, type BedOfPrinter, type Packable } from './packBeds.ts';
+import { fitsIn } from './BedCells.ts';
+import {
+  bedfulS,
+  cellsOf,
+  expectedInTurnS,
+  expectedS,
+  packBeds,
+  type BedOfPrinter,
+  type Packable,
+} from './packBeds.ts';
 import { isSameShadow, shadowOf, type Shadow } from './Shadow.ts';
 
 /** Cells along the longer side of the largest bed, and the finest that is told apart, mm. */
 const cellsAcross = 256;
 const finestMm = 0.5;
+/** Places are kept so finely, mm. */
+const handMm = 0.01;
 /** Turns about the vertical that are tried, and which of them each rule allows, quarters first. */
 const turns = 8;
 const turnsAllowed: Record<TurnRule, readonly number[]> = {
@@ -62,16 +74,32 @@ export interface BedfulFigures {
   inTurn: boolean;
 }
 
-/** A bed with the room that shadows may cover, grown by half the gap between parts. */
-function bedOf(profile: PrinterProfile, apartMm: number): BedOfPrinter {
-  const [x, y] = roomOf(profile.bedMm, profile.marginMm);
-  const m = profile.marginMm;
-  // half the gap around a part may reach over the margin: nothing stands there to keep away from
-  const keepOuts = profile.keepOuts.map(({ min, max }) => ({
-    min: [min[0] - m + apartMm / 2, min[1] - m + apartMm / 2] as [number, number],
-    max: [max[0] - m + apartMm / 2, max[1] - m + apartMm / 2] as [number, number],
-  }));
-  return { profile, room: [x + apartMm, y + apartMm], keepOuts };
+/** A bed with the room that parts may lie in. */
+function bedOf(profile: PrinterProfile): BedOfPrinter {
+  const { bedMm, marginMm: m, keepOuts } = profile;
+  const [x, y] = roomOf(bedMm, m);
+  const { room, corner } = rectangleBeside(bedMm, m, keepOuts);
+  return {
+    profile,
+    room: [x, y],
+    keepOuts: keepOuts.map(({ min, max }) => ({
+      min: [min[0] - m, min[1] - m] as [number, number],
+      max: [max[0] - m, max[1] - m] as [number, number],
+    })),
+    clear: { corner: [corner[0] - m, corner[1] - m], size: [room[0], room[1]] },
+  };
+}
+
+/** The turn about the vertical at which a mesh fits a rectangle best, radians. */
+function fittingTurn({ positions }: TriMesh, room: readonly [number, number]): number {
+  const seen: number[] = [];
+  for (let k = 0; k < positions.length; k += 3) seen.push(positions[k], positions[k + 1]);
+  const hull = hull2d(seen);
+  const corners = Float32Array.from({ length: (3 * hull.length) / 2 }, (_, k) =>
+    k % 3 === 2 ? 0 : hull[2 * Math.floor(k / 3) + (k % 3)],
+  );
+  const { m } = flatFit(corners, [room[0], room[1], Infinity]);
+  return Math.atan2(m[1][0], m[0][0]);
 }
 
 /** What is asked of bedfuls beside what counts. */
@@ -106,15 +134,15 @@ export function bedfulsOf(
   const gaps = printers.map(({ headRadiusMm, bedMm: [x, y] }, b) =>
     Math.min(Math.hypot(x, y), turned[b] ? Math.max(apartMm, headRadiusMm) : apartMm),
   );
-  const beds = printers.map((profile, b): BedOfPrinter => ({ ...bedOf(profile, gaps[b]), inTurn: turned[b] }));
+  const beds = printers.map((profile, b): BedOfPrinter => ({ ...bedOf(profile), inTurn: turned[b] }));
   const shadowed = (mesh: TriMesh, part: number, b: number, turn: number): Shadow =>
     shadowOf(mesh, turn, cellMm, gaps[b] / 2, parts[part].holdMm);
-  /** Could it lie on a bed at any turn? No two points of it are farther apart than the bed's own corners, its gap within them. */
+  /** Could it lie on a bed at any turn? No two points of it are farther apart than the bed's own corners. */
   const mayFit = (part: number, b: number): boolean => {
     const mesh = laid[part][b];
     if (!mesh) return false;
     const [x, y] = sizeOf(boundsOf(mesh));
-    return Math.max(x, y) + gaps[b] <= Math.hypot(...beds[b].room);
+    return fitsIn(Math.max(x, y), Math.hypot(...beds[b].room));
   };
   const cellMm = Math.max(finestMm, Math.max(...beds.flatMap((b) => b.room)) / cellsAcross);
   const laid = parts.map(({ mesh, rotations }) => rotations.map((rows) => rows && placeMesh(mesh, rows)));
@@ -130,7 +158,7 @@ export function bedfulsOf(
   const packables = parts.map(({ durationS }, i): Packable => {
     context.checkCancelled();
     context.progress((0.4 * i) / parts.length, 'Drawing shadows');
-    const shadows = beds.map(({ room }, b) => {
+    const shadows = beds.map(({ room, clear }, b) => {
       const mesh = laid[i][b];
       if (!mesh || !isLow(i, b) || taken.has(i) || !mayFit(i, b)) return [];
       const all: Shadow[] = [];
@@ -138,7 +166,10 @@ export function bedfulsOf(
         const shadow = shadowed(mesh, i, b, (2 * Math.PI * k) / turns);
         if (!all.some((s) => isSameShadow(s, shadow))) all.push(shadow);
       }
-      return all.filter((s) => s.nx * cellMm <= room[0] + 1e-6 && s.ny * cellMm <= room[1] + 1e-6);
+      const fits = ({ box }: Shadow): boolean => fitsIn(box[0], room[0]) && fitsIn(box[1], room[1]);
+      // what goes in askew alone
+      if (turn === 'any' && !all.some(fits)) all.push(shadowed(mesh, i, b, fittingTurn(mesh, clear.size)));
+      return all.filter(fits);
     });
     return {
       shadows,
@@ -149,11 +180,11 @@ export function bedfulsOf(
   });
   const told = (
     printer: number,
-    on: readonly { part: number; shadow: Shadow | null; at: { x: number; y: number }; turnDeg: number }[],
+    on: readonly { part: number; at: { x: number; y: number }; turnDeg: number }[],
     clashes: number[],
+    covered: number,
   ): BedfulFigures => {
-    const { profile, room } = beds[printer];
-    const cells = Math.floor(room[0] / cellMm) * Math.floor(room[1] / cellMm);
+    const { profile } = beds[printer];
     const times = on.map((p) => parts[p.part].durationS[printer]);
     const durationS = bedfulS(times, profile);
     const inOrder = turned[printer]
@@ -165,23 +196,38 @@ export function bedfulsOf(
       inTurn: turned[printer] && on.length > 1,
       expectedS: turned[printer] ? expectedInTurnS(times, profile) : expectedS(durationS),
       clashes,
-      fillPct: (100 * on.reduce((n, p) => n + (p.shadow?.count ?? 0), 0)) / cells,
+      fillPct: 100 * covered,
       durationS,
       materialG: on.reduce((n, p) => n + parts[p.part].materialG[printer], 0),
     };
   };
   const kept = placed.map(({ printer, parts: on }) => {
-    const { profile, room, keepOuts } = beds[printer];
-    const cells = new BedCells(room, cellMm, keepOuts);
-    const shift = profile.marginMm - gaps[printer] / 2;
+    const { profile, room } = beds[printer];
+    const cells = cellsOf(beds[printer], cellMm);
+    // what must stay free, by itself: a part that is clear of it by its true box needs no gap there
+    const emptied = cellsOf(beds[printer], cellMm);
+    const parted = cellsOf({ ...beds[printer], keepOuts: [] }, cellMm);
+    const { free } = cells;
+    const shift = profile.marginMm;
     const clashes: number[] = [];
+    /** Does a box lie within a rectangle, where a hand put it? */
+    const isWithin = (
+      { box }: Shadow,
+      at: readonly [number, number],
+      corner: readonly [number, number],
+      size: readonly [number, number],
+    ): boolean =>
+      at.every((middle, k) => {
+        const from = middle - shift - box[k] / 2 - corner[k];
+        return from >= -handMm && from + box[k] <= size[k] + handMm;
+      });
     const tall = on.filter(({ part }) => isTall(part, printer)).length;
     const drawn = on.map(({ part, at, turnDeg }) => {
       const mesh = laid[part][printer] ?? parts[part].mesh;
       // nothing is drawn of what is larger than the bed
       if (!mayFit(part, printer)) {
         clashes.push(part);
-        return { part, shadow: null, at, turnDeg };
+        return { part, at, turnDeg };
       }
       const shadow = shadowed(mesh, part, printer, (turnDeg * Math.PI) / 180);
       const place = {
@@ -191,23 +237,32 @@ export function bedfulsOf(
       const passes = tall < 2 || !isTall(part, printer);
       const fits =
         laid[part][printer] !== null && isLow(part, printer) && settingsOf(part) === settingsOf(on[0].part) && passes;
-      if (!fits || !cells.isFree(shadow, place)) clashes.push(part);
-      else cells.put(shadow, place);
-      return { part, shadow, at, turnDeg };
+      const { clear } = beds[printer];
+      const alone = emptied.isFree(shadow, place) || isWithin(shadow, [at.x, at.y], clear.corner, clear.size);
+      const lies = alone && isWithin(shadow, [at.x, at.y], [0, 0], room) && parted.isFree(shadow, place);
+      if (!fits || !lies) clashes.push(part);
+      else {
+        cells.put(shadow, place);
+        parted.put(shadow, place);
+      }
+      return { part, at, turnDeg };
     });
-    return told(printer, drawn, clashes);
+    return told(printer, drawn, clashes, (free - cells.free) / (cells.nx * cells.ny));
   });
   const { bedfuls, left } = packBeds(packables, beds, aim, cellMm, sliceContext(context, 0.4, 1));
   const packed = bedfuls
     .sort((a, b) => a.printer - b.printer)
     .map(({ printer, puts }) => {
-      const shift = beds[printer].profile.marginMm - gaps[printer] / 2;
+      const shift = beds[printer].profile.marginMm;
+      const cells = cellsOf(beds[printer], cellMm);
+      const { free } = cells;
       const on = puts.map(({ part, turn, x, y }) => {
         const shadow = packables[part].shadows[printer][turn];
+        cells.put(shadow, { x, y });
         const at = { x: shift + (x + shadow.middle[0]) * cellMm, y: shift + (y + shadow.middle[1]) * cellMm };
-        return { part, shadow, at, turnDeg: (shadow.turn * 180) / Math.PI };
+        return { part, at, turnDeg: (shadow.turn * 180) / Math.PI };
       });
-      return told(printer, on, []);
+      return told(printer, on, [], (free - cells.free) / (cells.nx * cells.ny));
     });
   return { bedfuls: [...kept, ...packed], left: left.filter((part) => !taken.has(part)) };
 }

@@ -4,7 +4,7 @@ import type { KeepOut } from '../../params/checks.ts';
 import { figures } from '../../trade/figures.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 import type { BedfulAim } from './aims.ts';
-import { BedCells, type Lean, type Place } from './BedCells.ts';
+import { BedCells, fitsIn, type Lean, type Place } from './BedCells.ts';
 import type { Shadow } from './Shadow.ts';
 
 /** A bed that parts are put on. */
@@ -14,6 +14,8 @@ export interface BedOfPrinter {
   room: readonly [number, number];
   /** in the room's own place */
   keepOuts: readonly KeepOut[];
+  /** what of the room is clear of them, as what fits is held against it: its corner and its sides, mm */
+  clear: { corner: readonly [number, number]; size: readonly [number, number] };
   /** parts are printed one after the other there */
   inTurn?: boolean;
 }
@@ -83,6 +85,10 @@ export function expectedInTurnS(
   }, 0);
 }
 
+/** The cells of a bed on which nothing lies yet. */
+export const cellsOf = ({ room, keepOuts, profile }: BedOfPrinter, cellMm: number): BedCells =>
+  new BedCells(room, cellMm, keepOuts, profile.marginMm);
+
 /** Does it stand along the bed, rather than aslant? */
 const isQuarter = ({ turn }: Shadow): boolean => Math.abs(Math.sin(2 * turn)) < 1e-9;
 
@@ -118,10 +124,27 @@ class Packer {
       if (!best || far < best.far) best = { put: { part, turn, ...place }, shadow, far };
     }
     if (!best) return false;
-    filling.cells.put(best.shadow, best.put);
-    filling.puts.push(best.put);
-    filling.times.push(this.parts[part].durationS[filling.printer]);
+    this.lay(filling, best.put, best.shadow);
     return true;
+  }
+
+  private lay(filling: Filling, put: Put, shadow: Shadow): void {
+    filling.cells.put(shadow, put);
+    filling.puts.push(put);
+    filling.times.push(this.parts[put.part].durationS[filling.printer]);
+  }
+
+  /** Puts a part on an empty bed by its true box, where it lies clear of what must stay free but its gap does not. */
+  private putClear(filling: Filling, part: number): boolean {
+    const { clear } = this.beds[filling.printer];
+    for (const [turn, shadow] of this.parts[part].shadows[filling.printer].entries()) {
+      const { box, lead } = shadow;
+      if (!fitsIn(box[0], clear.size[0]) || !fitsIn(box[1], clear.size[1])) continue;
+      const [x, y] = clear.corner.map((mm, k) => mm / this.cellMm - lead[k]);
+      this.lay(filling, { part, turn, x, y }, shadow);
+      return true;
+    }
+    return false;
   }
 
   /** Does the head's carriage pass over all but one of them? */
@@ -140,10 +163,9 @@ class Packer {
       if (open.some((f) => f.settings === settings && this.passes(f, part) && may(f, part) && this.put(f, part, lean)))
         continue;
       for (const printer of begin(part, open)) {
-        const { room, keepOuts } = this.beds[printer];
-        const cells = new BedCells(room, this.cellMm, keepOuts);
+        const cells = cellsOf(this.beds[printer], this.cellMm);
         const filling: Filling = { printer, puts: [], times: [], cells, settings };
-        if (!this.put(filling, part, lean)) continue;
+        if (!this.put(filling, part, lean) && !this.putClear(filling, part)) continue;
         open.push(filling);
         break;
       }
@@ -168,7 +190,12 @@ class Judge {
     private readonly cellMm: number,
   ) {}
 
-  private cellsOf = (b: number): number => (this.beds[b].room[0] * this.beds[b].room[1]) / this.cellMm ** 2;
+  /** of the room and of what a gap or brim may reach over its edges */
+  private cellsOf = (b: number): number => {
+    const beyond = Math.max(0, ...this.parts.flatMap((p) => p.shadows[b].flatMap((s) => s.lead)));
+    const [x, y] = this.beds[b].room.map((mm) => mm / this.cellMm + 2 * beyond + 1);
+    return x * y;
+  };
 
   readonly largestBed = (): number => Math.max(...this.beds.map((_, b) => this.cellsOf(b)));
 

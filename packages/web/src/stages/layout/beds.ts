@@ -38,7 +38,8 @@ export const placedOf = (beds: readonly DrawnBed[]): PlacedOnBed[] =>
       printer,
       parts: parts.map(({ tag, at, turnDeg }) => ({
         tag,
-        at: { x: Math.round(at.x * 10) / 10, y: Math.round(at.y * 10) / 10 },
+        // so fine that what fills its bed still does
+        at: { x: Math.round(at.x * 1000) / 1000, y: Math.round(at.y * 1000) / 1000 },
         turnDeg,
       })),
     }));
@@ -102,6 +103,9 @@ const rowsOf = (path: string): Rectangle[] =>
     high: Number(high),
   }));
 
+/** Drawn rows are up to so much too wide, mm. */
+const drawnMm = 2;
+
 /** Would a part overlap others of a bed or their gap, or reach beyond it, with its middle there? By the drawn shadows. */
 export function wouldClash(
   part: Pick<DrawnPart, 'tag' | 'path'>,
@@ -111,9 +115,10 @@ export function wouldClash(
 ): boolean {
   const own = rowsOf(part.path).map((r) => ({ ...r, x: r.x + at.x, y: r.y + at.y }));
   const [wide, deep] = bed.bedMm;
-  if (own.some((r) => r.x < 0 || r.y < 0 || r.x + r.wide > wide || r.y + r.high > deep)) return true;
-  // drawn rows are up to 2 mm too wide
-  const gap = Math.max(0, apartMm - 2);
+  const beyond = ({ x, y, wide: w, high }: Rectangle): boolean =>
+    x < -drawnMm || y < -drawnMm || x + w > wide + drawnMm || y + high > deep + drawnMm;
+  if (own.some(beyond)) return true;
+  const gap = Math.max(0, apartMm - drawnMm);
   return bed.parts.some(
     (other) =>
       other.tag !== part.tag &&
