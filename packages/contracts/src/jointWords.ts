@@ -41,6 +41,12 @@ export function adviceFor(joint: Joint, joins: readonly PlacedJoin[], waits: rea
   const of = (kind: PlacedJoin['kind']): PlacedJoin[] => joins.filter((j) => j.kind === kind);
   const out: string[] = [];
   if (waits.length > 0) out.push(`Not off the bed yet: ${waits.join(', ')}.`);
+  if (joint.rest)
+    return [
+      ...out,
+      'It is what is left of a print that stopped: the cut face goes down on to the last good layer.',
+      'Roughen both faces with coarse paper, glue, and weight it down for about 30 min.',
+    ];
   out.push('Put it together dry first.');
   if (kinds.has('dowel')) out.push(`Dowels: ${sizes(of('dowel'))} mm, glued into one side first.`);
   if (kinds.has('square')) out.push(`Square dowels: ${sizes(of('square'))} mm, glued into one side first.`);

@@ -410,7 +410,7 @@ export const routes: Route[] = [
   {
     method: 'put',
     path: '/api/bodies/{id}/joints/{key}',
-    summary: 'Tick a joint off that is done on the bench',
+    summary: 'Tick a joint off that is done on the bench (query: anyway=yes where a part of it is not off the bed yet)',
     gives: 'body',
   },
   {

@@ -83,6 +83,13 @@ export class RemoveQuery {
   forever: 'yes' | 'no' = 'no';
 }
 
+export class JointQuery {
+  /** yes: though a part of it is not off the bed yet */
+  @IsOptional()
+  @IsIn(['yes', 'no'])
+  anyway: 'yes' | 'no' = 'no';
+}
+
 export class PackQuery {
   /** yes: files that may not be passed on are for oneself alone; ask: only whether that must be said */
   @IsOptional()

@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { ErrorBody, JobView, LogEntryView, PartView } from '@jasmorphe/contracts/views';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import type { BookTablesView } from '@jasmorphe/contracts/dayViews';
+import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
 import { readArchive } from '@jasmorphe/core/formats/archive';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';
@@ -33,7 +34,12 @@ describe('prints', function () {
     const joints = jointsOf(await body());
     expect(joints.length).greaterThan(0);
     const path = (key: string) => `/api/bodies/${id}/joints/${key}`;
-    for (let i = 0; i < 2; i++) expect((await client.call('PUT', path(joints[0].key))).status).equal(200);
+    // nothing of it is off the bed: that is asked about
+    const waits = await client.call<ErrorBody>('PUT', path(joints[0].key));
+    expect([waits.status, waits.body.error.code, waits.body.error.field]).eql([409, 'parts-wait', 'anyway']);
+    expect((await body()).joined).eql([]);
+    for (let i = 0; i < 2; i++)
+      expect((await client.call('PUT', `${path(joints[0].key)}?anyway=yes`)).status).equal(200);
     expect((await body()).joined).eql([joints[0].key]);
     expect((await client.call<ErrorBody>('PUT', path('nothing'))).status).equal(404);
     // cut otherwise there are other joints; undone, the tick is there again
@@ -97,6 +103,18 @@ describe('prints', function () {
     await client.step(a.id, 'recut', { printed: 5, up: a.up });
     [rest] = await parts();
     expect([rest.tag, rest.state]).eql([`${a.tag}r2`, 'planned']);
+    // each rest goes on to its stump, by the area of the cut: a square of 25.4 mm that was halved
+    const whole = await client.body(a.modelId);
+    const rests = jointsOf(whole).filter((j) => j.rest);
+    expect(rests.map((j) => [j.name, j.from, waitsOf(j, whole)])).eql([
+      [`${a.tag}r1`, [a.tag], []],
+      [`${a.tag}r2`, [`${a.tag}r1`], [`${a.tag}r2`]],
+    ]);
+    const { size } = a.mesh.facts;
+    expect(rests[0].glueMm2).closeTo(size.x * size.y, 0.1);
+    const tables = await client.call<BookTablesView>('GET', `/api/projects/${projectId}/book/tables`);
+    expect(tables.body.assembly.rows.slice(0, 2).map((r) => [r[2], r[3]])).eql(rests.map((j) => [j.name, j.from[0]]));
+    expect(String(tables.body.parts.rows[0].at(-2))).match(new RegExp(`^${a.tag}r1, its stump: glue alone`));
     expect((await say(rest, 'passed')).status).equal(201);
     expect(await state()).equal('printed');
     // undone one by one: printed, the second recut, stopped, started, the first recut, stopped, started

@@ -1,12 +1,12 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { PartName } from '@jasmorphe/core/params/checks';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fetchedStages, answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
+import { fetchedStages, answers, fireEvent, sent, show, store, waitFor, within } from './dom.tsx';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { dividedReport } from './divided.ts';
 import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
@@ -157,7 +157,7 @@ describe('what a divide is asked for again', () => {
 describe('Finish', () => {
   const body = (joined: string[] = []) => {
     const parts: PartView[] = ['A1', 'B1', 'C1'].map((tag) =>
-      partOf(tag, { state: tag === 'A1' ? 'planned' : 'printed', mesh: { hash: `mesh-${tag}` } as never }),
+      partOf(tag, { state: tag === 'A1' ? 'planned' : 'printed' }),
     );
     const params = { ...new catalogue.divide.params(), bed: [60, 60, 60] };
     return bodyOf({ line: [imported(), stepOf('divide', params, dividedReport())], parts, joined });
@@ -167,7 +167,7 @@ describe('Finish', () => {
     const [first, second] = jointsOf(body());
     expect(first.parts).eql(['C1']);
     const other = body();
-    other.parts[2].mesh = { hash: 'another' } as never;
+    other.parts[2].meshHash = 'another';
     const [changed, both] = jointsOf(other);
     expect(changed.key).not.equal(first.key);
     expect(both.key).not.equal(second.key);
@@ -194,11 +194,56 @@ describe('Finish', () => {
     card.getByText('2. Put B1 + C1 on A1');
     card.getByText('Not off the bed yet: A1.');
     card.getByText(/Epoxy/);
+    // what cannot be yet is asked about, and done only then
+    const asked = sent.length;
+    answers.set(`PUT /api/bodies/b/joints/${second.key}`, made);
+    fireEvent.click(card.getByRole('button', { name: 'Done' }));
+    fireEvent.click(within(card.getByRole('alert')).getByRole('button', { name: 'Leave it' }));
+    expect(card.queryByRole('alert')).equal(null);
+    fireEvent.click(card.getByRole('checkbox', { name: 'Joint 2 is done' }));
+    within(card.getByRole('alert')).getByText('A1 is not off the bed yet.');
+    expect(sent.length).equal(asked);
+    fireEvent.click(card.getByRole('button', { name: 'It is joined' }));
+    await waitFor(() =>
+      expect(sent.at(-1)).deep.include({ method: 'PUT', path: `/api/bodies/b/joints/${second.key}` }),
+    );
     card.unmount();
     expect(store.getState().bench.joint).equal(null);
     const all = show(<Decision body={body([first.key, second.key])} printers={[]} onOpen={() => undefined} />);
     all.getByText('All 2 joints are done.');
     expect(stages.finish.stand(body([first.key]), String)).eql({ figure: '1 of 2 joined', state: 'open' });
+  });
+
+  it('what is left of a part that stopped goes on to its stump first, rest by rest, and then where the part went', () => {
+    const recut = (n: number) =>
+      stepOf(
+        'recut',
+        { printed: 9, up: [0, 0, 1] },
+        { contactAreaMm2: 320 },
+        {
+          inputs: [n === 1 ? 'mesh-A1' : 'rest-1'],
+          outputs: [`rest-${n}`],
+        },
+      );
+    const made = body();
+    const before = jointsOf(made);
+    const line = [recut(1), recut(2)];
+    Object.assign(made.parts[0], { tag: 'A1r2', rests: 2, line, cursor: 2, state: 'planned' });
+    const joints = jointsOf(made);
+    expect(joints.map((j) => [j.name, j.from, j.rest])).eql([
+      ['A1r1', ['A1'], true],
+      ['A1r2', ['A1r1'], true],
+      ...before.map((j) => [j.name, j.from, false]),
+    ]);
+    expect(joints[0]).deep.include({ direction: xyz(0, 0, -1), glueMm2: 320 });
+    // where the part went is known as before
+    expect(joints.slice(2).map((j) => j.key)).eql(before.map((j) => j.key));
+    expect(joints.map((j) => waitsOf(j, made))).eql([[], ['A1r2'], [], ['A1r2']]);
+    made.parts[0].state = 'printed';
+    expect(joints.map((j) => waitsOf(j, made))).eql([[], [], [], []]);
+    expect(adviceFor(joints[0], [], []).join(' ')).match(/last good layer.*weight it down/);
+    const card = show(<stages.finish.Decision body={made} printers={[]} onOpen={() => undefined} />);
+    card.getByText('1. Put A1r1 on A1');
   });
 
   it('says from where a part comes, and what each join wants', () => {

@@ -2,7 +2,7 @@ import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
 import { rateBy } from '@jasmorphe/core/planning/days/failures';
 import type { BedfulPartView } from '@jasmorphe/contracts/dayViews';
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { cutTag, jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
 import { heldBy, settingsOf } from '@jasmorphe/contracts/laidPart';
 import { adviceForPart, madeOf } from '@jasmorphe/contracts/partAdvice';
 import { poseAfter } from '@jasmorphe/contracts/poses';
@@ -48,15 +48,17 @@ const stateWords: Record<PartView['state'], string> = {
   aside: 'set aside',
 };
 
-/** To which parts it is joined, and by what: "B3: 4 pins". */
-function joinsTo(part: DividedPart | undefined): string[] {
-  return (part?.beside ?? []).map(({ tag, cut }) => {
-    const own = part!.joins.filter((j) => j.to === tag && j.cut === cut);
+/** To which parts it is joined, and by what: "B3: 4 pins"; what is left of one that stopped to what stands of it first. */
+function joinsTo(part: DividedPart | undefined, { tag: own, rests }: PartView): string[] {
+  const stump = rests > 1 ? `${cutTag(own)}r${rests - 1}` : cutTag(own);
+  const joins = (part?.beside ?? []).map(({ tag, cut }) => {
+    const made = part!.joins.filter((j) => j.to === tag && j.cut === cut);
     const kinds = new Map<string, number>();
-    for (const j of own) kinds.set(j.kind, (kinds.get(j.kind) ?? 0) + 1);
+    for (const j of made) kinds.set(j.kind, (kinds.get(j.kind) ?? 0) + 1);
     const by = [...kinds].map(([kind, n]) => countOf(n, kind)).join(', ');
     return `${tag}: ${by || 'glue alone'}`;
   });
+  return rests > 0 ? [`${stump}, its stump: glue alone`, ...joins] : joins;
 }
 
 async function partOf(
@@ -76,7 +78,7 @@ async function partOf(
   // on the printer that it goes on, which need not be the one that it was laid for
   const taken = bedful?.parts.find(isOn) ?? part.posed;
   const perHour = rateOf(bedful?.printerId ?? null, part.printer);
-  const joins = joinsTo(made);
+  const joins = joinsTo(made, part);
   const found = pose && posed ? (catalogue.pose.findings?.of(pose.params, pose.report) ?? []) : [];
   return {
     tag: part.tag,
@@ -104,18 +106,15 @@ async function partOf(
 function stepsOf(body: BodyView): BookStep[] {
   const step = lastStepOf(body.line, body.cursor, catalogue.divide);
   if (!step) return [];
-  const printed = new Set(body.parts.filter((p) => p.state === 'printed').map((p) => p.tag));
+  const begun = body.parts.some((p) => p.state === 'printed' || p.rests > 0);
   return jointsOf(body).map((joint, i) => ({
     model: body.name,
     no: i + 1,
     put: joint.parts.join(' + '),
     to: joint.from.join(', '),
     from: wayWords(joint.direction),
-    advice: adviceFor(
-      joint,
-      joinsOf(step.report, joint),
-      printed.size === 0 ? [] : joint.parts.filter((t) => !printed.has(t)),
-    ),
+    // of a model of which nothing is printed it need not be said
+    advice: adviceFor(joint, joinsOf(step.report, joint), begun ? waitsOf(joint, body) : []),
   }));
 }
 

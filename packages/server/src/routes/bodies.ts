@@ -7,6 +7,7 @@ import {
   ExportQuery,
   FindingsQuery,
   ImportAgain,
+  JointQuery,
   MoveCursor,
   MoveLine,
   PreviewOperation,
@@ -19,7 +20,7 @@ import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { tipKeys } from '@jasmorphe/contracts/poses';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
 import { exportBedful, exportFile, exportWithStruts } from '../exportFile.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -164,7 +165,17 @@ export function bodyRoutes(services: Services): Router {
   });
   router.put('/bodies/:id/joints/:key', async (q, r) => {
     const view = await library.views.view(q.params.id);
-    if (!jointsOf(view).some((j) => j.key === q.params.key)) throw ApiError.notFound('joint', q.params.key);
+    const joint = jointsOf(view).find((j) => j.key === q.params.key);
+    if (!joint) throw ApiError.notFound('joint', q.params.key);
+    const waits = waitsOf(joint, view);
+    if (waits.length > 0 && check(JointQuery, q.query).anyway !== 'yes')
+      throw new ApiError(
+        409,
+        'parts-wait',
+        `${waits.slice(0, 6).join(', ')} ${waits.length === 1 ? 'is' : 'are'} not off the bed yet.`,
+        'Say at Print how that ended, or that it is joined all the same (anyway=yes).',
+        'anyway',
+      );
     await library.joints.tick(q.params.id, q.params.key);
     r.json(await changed(q.params.id));
   });

@@ -154,8 +154,12 @@ export const api = createApi({
       query: ({ bodyId, code }) => ({ url: `bodies/${bodyId}/dismissals/${code}`, method: 'DELETE' }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    tickJoint: b.mutation<unknown, { bodyId: string; key: string; done: boolean }>({
-      query: ({ bodyId, key, done }) => ({ url: `bodies/${bodyId}/joints/${key}`, method: done ? 'PUT' : 'DELETE' }),
+    tickJoint: b.mutation<unknown, { bodyId: string; key: string; done: boolean; anyway?: boolean }>({
+      query: ({ bodyId, key, done, anyway }) => ({
+        url: `bodies/${bodyId}/joints/${key}`,
+        method: done ? 'PUT' : 'DELETE',
+        params: anyway ? { anyway: 'yes' } : undefined,
+      }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     tickTip: b.mutation<unknown, { partId: string; key: string; done: boolean }>({

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import { styled } from '@mui/material/styles';
 import { useEffect, useMemo, useState } from 'react';
-import { jointsOf, type Joint } from '@jasmorphe/contracts/joints';
+import { cutTag, jointsOf, waitsOf, type Joint } from '@jasmorphe/contracts/joints';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { areaText, countOf, whole } from '@jasmorphe/core/words/numbers';
@@ -34,16 +34,17 @@ const Line = styled(Row)({
 /** How far the parts of a joint are held off on the bench. */
 const heldOff = 0.6;
 
-const viewOf = ({ parts, from, direction }: Joint, idOf: (tags: readonly string[]) => string[]): ShownJoint => ({
+const viewOf = ({ parts, from, direction, rest }: Joint, idOf: (tags: readonly string[]) => string[]): ShownJoint => ({
   put: idOf(parts),
-  on: idOf(from),
+  // the stump is no body of its own
+  on: rest ? [] : idOf(from),
   direction: [direction.x, direction.y, direction.z],
 });
 
 /** Shows a joint on the bench for as long as it is looked at. */
 function useShownJoint(joint: Joint | undefined, ids: ReadonlyMap<string, string>): void {
   const dispatch = useAppDispatch();
-  const idOf = (tags: readonly string[]): string[] => tags.flatMap((t) => ids.get(t) ?? []);
+  const idOf = (tags: readonly string[]): string[] => tags.flatMap((t) => ids.get(cutTag(t)) ?? []);
   // what else changes about the model does not show it anew
   const view = joint && JSON.stringify(viewOf(joint, idOf));
   useEffect(() => {
@@ -96,17 +97,29 @@ function JointLine({
 export function FinishDecision({ body }: StageProps) {
   const joints = useMemo(() => jointsOf(body), [body]);
   const report = lastStepOf(body.line, body.cursor, catalogue.divide)?.report;
-  const ids = useMemo(() => new Map(body.parts.map((p) => [p.tag, p.id])), [body.parts]);
+  const ids = useMemo(() => new Map(body.parts.map((p) => [cutTag(p.tag), p.id])), [body.parts]);
   const [tick] = useTickJointMutation();
   const [picked, setPicked] = useState<string | null>(null);
   const done = new Set(body.joined);
-  const printed = new Set(body.parts.filter((p) => p.state === 'printed').map((p) => p.tag));
-  const waits = (j: Joint): string[] => [...j.parts, ...j.from].filter((t) => !printed.has(t));
+  const printed = body.parts.filter((p) => p.state === 'printed').length;
+  const waits = (j: Joint): string[] => waitsOf(j, body);
   const next = joints.find((j) => !done.has(j.key) && waits(j).length === 0) ?? joints.find((j) => !done.has(j.key));
   const shown = joints.find((j) => j.key === picked) ?? next ?? joints[0];
   useShownJoint(joints.length > 0 ? shown : undefined, ids);
   const at = shown ? joints.indexOf(shown) : -1;
   const own = report && shown ? joinsOf(report, shown) : [];
+  // what cannot be yet is asked about first
+  const [doubted, setDoubted] = useState<string | null>(null);
+  const asked = joints.find((j) => j.key === doubted);
+  const say = (j: Joint, isDone: boolean, anyway = false): void => {
+    if (isDone && !anyway && waits(j).length > 0) {
+      setDoubted(j.key);
+      return;
+    }
+    setDoubted(null);
+    void tick({ bodyId: body.id, key: j.key, done: isDone, anyway });
+    if (j === shown) setPicked(isDone ? (joints[joints.indexOf(j) + 1]?.key ?? j.key) : j.key);
+  };
   const ticked = joints.filter((j) => done.has(j.key)).length;
   return (
     <section className="decision" aria-label="Decision">
@@ -119,7 +132,7 @@ export function FinishDecision({ body }: StageProps) {
             : 'One part alone: nothing has to be put together.'
           : ticked === joints.length
             ? `All ${whole(joints.length)} joints are done.`
-            : `${whole(ticked)} of ${countOf(joints.length, 'joint')} done, ${whole(printed.size)} of ${whole(body.parts.length)} parts off the bed.`}
+            : `${whole(ticked)} of ${countOf(joints.length, 'joint')} done, ${whole(printed)} of ${whole(body.parts.length)} parts off the bed.`}
       </p>
       {shown && (
         <JointCard aria-label={`Joint ${at + 1}`} role="group">
@@ -141,13 +154,7 @@ export function FinishDecision({ body }: StageProps) {
             <Button variant="outlined" disabled={at <= 0} onClick={() => setPicked(joints[at - 1].key)}>
               Back
             </Button>
-            <Button
-              variant="contained"
-              onClick={() => {
-                void tick({ bodyId: body.id, key: shown.key, done: !done.has(shown.key) });
-                setPicked(done.has(shown.key) ? shown.key : (joints[at + 1]?.key ?? shown.key));
-              }}
-            >
+            <Button variant="contained" onClick={() => say(shown, !done.has(shown.key))}>
               {done.has(shown.key) ? 'Not done after all' : 'Done'}
             </Button>
             <Button variant="outlined" disabled={at >= joints.length - 1} onClick={() => setPicked(joints[at + 1].key)}>
@@ -155,6 +162,22 @@ export function FinishDecision({ body }: StageProps) {
             </Button>
           </Actions>
         </JointCard>
+      )}
+      {asked && (
+        <Note tone="attention" role="alert">
+          <b>
+            {waits(asked).join(', ')} {waits(asked).length === 1 ? 'is' : 'are'} not off the bed yet.
+          </b>{' '}
+          Is {asked.parts.join(' + ')} on {asked.from.join(' + ')} joined all the same?
+          <Actions>
+            <Button variant="outlined" onClick={() => say(asked, true, true)}>
+              It is joined
+            </Button>
+            <Button variant="text" onClick={() => setDoubted(null)}>
+              Leave it
+            </Button>
+          </Actions>
+        </Note>
       )}
       {joints.length > 0 && (
         <Rows component="ol" aria-label="Joints">
@@ -167,7 +190,7 @@ export function FinishDecision({ body }: StageProps) {
               open={j === shown}
               waits={waits(j)}
               onOpen={() => setPicked(j.key)}
-              onTick={(on) => void tick({ bodyId: body.id, key: j.key, done: on })}
+              onTick={(on) => say(j, on)}
             />
           ))}
         </Rows>
