@@ -92,7 +92,7 @@ export interface DaysProject {
   dueOn: string | null;
   /** the day is past and it is not ready */
   overdue: boolean;
-  /** tags of parts that wait and are on no bedful; of several models with their names */
+  /** all that is to be printed of it and is in none of the bedfuls that are planned, with how it stands: no day can be told while there is any */
   loose: string[];
 }
 

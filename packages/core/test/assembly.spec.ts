@@ -8,7 +8,7 @@ import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { fromSolid, loadKernel, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
 import { run, torus } from './solids.ts';
 
-const { divide, hollow } = operations;
+const { cuts: plans, divide, hollow } = operations;
 
 /** A tube along a closed line that winds about a ring: a torus knot of `p` turns about the axis and `q` about the ring. */
 function knot(p: number, q: number, big: number, small: number, tube: number, n: number, m: number): TriMesh {
@@ -112,6 +112,9 @@ describe('the order of assembly', function () {
           });
           const { outputs, report } = await run(divide, mesh, { bed: [200, 200, 200], cuts, join: 'none' });
           putTogether(report, what);
+          // what is drawn before it is cut are the parts that there will be
+          const planned = (await run(plans, mesh, { bed: [200, 200, 200], cuts })).report;
+          expect([planned.picture.parts.length, planned.parts], what).eql([report.parts.length, report.parts.length]);
           steps += report.order.length;
           stuck += report.interlocked.length;
           const solids = new Map(report.parts.map((p, i) => [p.tag, toSolid(kernel, outputs[i])]));

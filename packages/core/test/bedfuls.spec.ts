@@ -22,6 +22,9 @@ import { box, codeOf, run, sphere } from './solids.ts';
 
 type Outline = [number, number][];
 
+/** Failures an hour where no log tells. */
+const usual = figures.failuresPerH.value;
+
 const printerOf = (x: number, y: number, change: object = {}): PrinterProfile =>
   parseParams(PrinterProfile, { name: 'p', bedMm: [x, y, 200], marginMm: 0, ...change });
 const plate = async (outline: Outline, high = 3): Promise<TriMesh> =>
@@ -329,7 +332,17 @@ describe('bedfuls of parts by their meshes', () => {
     expect(report.left).eql(['A2']);
     const [bedful] = report.bedfuls;
     expect([bedful.printer, bedful.bedMm, bedful.durationS, bedful.materialG]).eql(['Long bed', [120, 100], 7200, 40]);
-    expect(bedful.expectedS).closeTo(expectedS(7200), 1e-9);
+    expect(bedful.expectedS).closeTo(expectedS(7200, usual), 1e-9);
+    // by the rate of the printer itself where that is known
+    const failures = [{ printer: 'Long bed', perHour: 0.05 }];
+    expect((await planned(meshes, { printers, parts, failures })).bedfuls[0].expectedS).closeTo(
+      (3600 * Math.expm1(0.05 * 2)) / 0.05,
+      1e-6,
+    );
+    for (const perHour of [0, -1, 2, NaN])
+      expect(await codeOf(() => planned(meshes, { printers, parts, failures: [{ printer: 'x', perHour }] }))).equal(
+        'bad-params',
+      );
     expect(report.doneS).equal(7200 + figures.changeBedS.value);
     const rows = [...bedful.parts[0].path.matchAll(/M(\S+) (\S+)h(\S+)v2h/g)].map((m) => m.slice(1).map(Number));
     expect(rows.reduce((sum, [, , wide]) => sum + 2 * wide, 0)).equal(1200);
@@ -385,7 +398,7 @@ describe('what a choice of bedfuls is best at', () => {
     expect(few.length).equal(1);
     const safe = bedfulsOf(long(12), one, 'least-lost', quietContext).bedfuls;
     expect(safe.length).above(3);
-    const lostOf = (all: BedfulFigures[]): number => all.reduce((s, b) => s + expectedS(b.durationS), 0);
+    const lostOf = (all: BedfulFigures[]): number => all.reduce((s, b) => s + expectedS(b.durationS, usual), 0);
     expect(lostOf(safe)).below(0.6 * lostOf(few));
     const two = [printerOf(200, 200), { ...printerOf(120, 120), name: 'q' }];
     const soon = bedfulsOf(long(12, 2), two, 'soonest', quietContext).bedfuls;
@@ -464,9 +477,9 @@ describe('one after the other', () => {
     // the first as if alone; the other without making ready, and as if alone where it fails
     const r = figures.failuresPerH.value / 3600;
     const fails = 1 - Math.exp(-r * (72_000 - 300));
-    expect(own.expectedS).closeTo(expectedS(36_000) + fails / r + fails * expectedS(72_000), 1e-6);
+    expect(own.expectedS).closeTo(expectedS(36_000, usual) + fails / r + fails * expectedS(72_000, usual), 1e-6);
     const [beside] = bedfulsOf(parts, [printer()], 'fewest', quietContext).bedfuls;
-    expect(beside.expectedS).closeTo(expectedS(108_000 - 300), 1e-6);
+    expect(beside.expectedS).closeTo(expectedS(108_000 - 300, usual), 1e-6);
     expect(beside.expectedS).above(own.expectedS);
     const resin = [printerOf(200, 120, { kind: 'resin' })];
     expect(bedfulsOf(parts, resin, 'fewest', quietContext, { inTurn: true }).bedfuls[0].inTurn).equal(false);
@@ -491,9 +504,9 @@ describe('hours in turn', () => {
         fc.array(fc.double({ min: 301, max: 200_000, noNaN: true }), { minLength: 1, maxLength: 8 }),
         (times) => {
           const profile = Object.assign(new PrinterProfile(), { startS: 300 });
-          const turned = expectedInTurnS(times, profile);
+          const turned = expectedInTurnS(times, profile, usual);
           expect(turned).least(bedfulS(times, profile) - 1e-6);
-          expect(turned).most(expectedS(bedfulS(times, profile)) * (1 + 1e-9));
+          expect(turned).most(expectedS(bedfulS(times, profile), usual) * (1 + 1e-9));
           expect(expectedInTurnS(times, profile, 0)).closeTo(bedfulS(times, profile), 1e-6);
         },
       ),

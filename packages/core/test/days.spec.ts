@@ -10,6 +10,7 @@ import { calibrationOf, erlangBelow, failureRate } from '@jasmorphe/core/plannin
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { instantOf, localTime } from '@jasmorphe/core/planning/days/instants';
 import { planDays } from '@jasmorphe/core/planning/days/planDays';
+import { notesText, planSays } from '@jasmorphe/core/planning/days/planWords';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { Presence } from '@jasmorphe/core/planning/days/Presence';
 import { drawOn, type Want } from '@jasmorphe/core/planning/days/spools';
@@ -266,7 +267,34 @@ describe('what fails', () => {
     expect(ms(readyP90)).above(ms(ready));
     const sure = plan([{ name: '1', hours: 40 }], { home: always });
     expect(sure.lateProbability).equal(null);
-    expect(sure.expectedS).closeTo(expectedS(40 * 3600), 1e-6);
+    expect(sure.expectedS).closeTo(expectedS(40 * 3600, figures.failuresPerH.value), 1e-6);
+  });
+
+  it('of a project that is not all on bedfuls no day is told, nor bench work; of the others it is', () => {
+    const bedfuls = ['a', 'b'].map((project, i) => ({ name: `${i}`, hours: 10, project }));
+    const of = (a: object, b: object = {}) =>
+      plan(bedfuls, {
+        home: always,
+        projects: [
+          { name: 'a', joints: 3, ...a },
+          { name: 'b', joints: 3, ...b },
+        ],
+      });
+    const whole = of({});
+    const some = of({ without: ['A3', 'A7 (stopped)'] });
+    const [a, b] = some.projects;
+    expect([a.ready, a.readyP90, a.lateProbability, a.without]).eql([null, null, null, ['A3', 'A7 (stopped)']]);
+    expect(ms(a.printed)).equal(Math.max(...some.days.filter((d) => d.project === 'a').map((d) => ms(d.doneAt))));
+    expect(some.bench.map((w) => w.project)).not.include('a');
+    expect(some.ready).equal(b.ready);
+    expect(ms(b.ready)).most(ms(whole.projects[1].ready));
+    expect(some.notes).deep.include({ kind: 'without', project: 'a', parts: ['A3', 'A7 (stopped)'] });
+    expect(notesText(some.notes).map((n) => n.text)).include(
+      'When a is ready nobody can tell: 2 parts of it are in none of these bedfuls: A3, A7 (stopped).',
+    );
+    const none = of({ without: ['A3'] }, { without: ['B1'] });
+    expect([none.ready, none.readyP90]).eql([null, null]);
+    expect(planSays(none)).match(/^What is on bedfuls is printed by .*When it is ready nobody can tell/);
   });
 
   it('each project has its own deadline; what is wanted first is printed first', () => {

@@ -183,7 +183,7 @@ describe('presence', () => {
     const diary = new Diary(new Presence(hoursOf(), friday));
     expect(diary.earliest(friday, 14 * hour)).equal(Infinity);
     // 36 joints are 9 h of glue: five on Friday evening, the rest on Saturday
-    const { bench, readyMs } = finishProject(0, { joints: 36, slow: 0 }, friday, diary);
+    const { bench, readyMs } = finishProject(0, { joints: 36, slow: 0, without: [] }, friday, diary);
     const glue = bench.filter((b) => b.what === 'glue').map((b) => [b.fromMs, b.toMs]);
     expect(glue).eql([
       [at(27, 17), at(27, 22)],
@@ -193,8 +193,8 @@ describe('presence', () => {
     expect(seams).equal(36 * figures.seamJointS.value * 1000);
     expect(readyMs).equal(bench.at(-1)!.toMs);
     const nobody = new Diary(new Presence(hoursOf({ weekdayTo: '17:00', weekendTo: '09:00' }), friday));
-    expect(finishProject(0, { joints: 1, slow: 0 }, friday, nobody)).eql({ bench: [], readyMs: Infinity });
-    expect(finishProject(0, { joints: 0, slow: 0 }, friday, nobody)).eql({ bench: [], readyMs: friday });
+    expect(finishProject(0, { joints: 1, slow: 0, without: [] }, friday, nobody)).eql({ bench: [], readyMs: Infinity });
+    expect(finishProject(0, { joints: 0, slow: 0, without: [] }, friday, nobody)).eql({ bench: [], readyMs: friday });
   });
 });
 
@@ -257,8 +257,13 @@ describe('words of a plan', () => {
     expect(clockText('2026-11-27T17:10+05:30')).equal('Fri 27 Nov, 17:10');
     expect(clockText('2026-11-27T17:10+05:30', false)).equal('Fri 27 Nov');
     expect(clockText(null)).equal('—');
-    expect(planSays({ ready: null } as DaysPlan)).equal('Part of it finds no time.');
-    const said = { ready: '2026-12-01T20:30+00:00', readyP90: '2026-12-03T20:30+00:00', lateProbability: 0.25 };
+    expect(planSays({ ready: null, projects: [] as object[] } as DaysPlan)).equal('Part of it finds no time.');
+    const said = {
+      ready: '2026-12-01T20:30+00:00',
+      readyP90: '2026-12-03T20:30+00:00',
+      lateProbability: 0.25,
+      projects: [] as DaysPlan['projects'],
+    };
     expect(planSays(said as DaysPlan)).equal(
       'Ready on Tue 1 Dec, 20:30 if nothing fails; nine times of ten by Thu 3 Dec, 20:30. 1 chance in 4 of being late.',
     );

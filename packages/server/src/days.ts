@@ -1,7 +1,17 @@
-import type { CurveOfProject, DaysOtherwise, DaysView, HoursByLog, RateOfPrinter } from '@jasmorphe/contracts/dayViews';
+import type {
+  BedfulView,
+  CurveOfProject,
+  DaysOtherwise,
+  DaysView,
+  HoursByLog,
+  RateOfPrinter,
+} from '@jasmorphe/contracts/dayViews';
 import { jointsOf } from '@jasmorphe/contracts/joints';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
-import { calibrationBy, failureRate, rateBy } from '@jasmorphe/core/planning/days/failures';
+import { calibrationBy, rateBy } from '@jasmorphe/core/planning/days/failures';
+import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import { roughDurationS } from '@jasmorphe/core/planning/estimate';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { gatherDays, type Gathered } from './gatherDays.ts';
 import { otherCutsOf } from './otherCuts.ts';
@@ -50,29 +60,66 @@ export async function ratesOf({ library }: Services): Promise<RateOfPrinter[]> {
 }
 
 /**
- * Where cutting a project pays: its whole as it is cut now, its hours by those parts that are on bedfuls.
+ * How long each part of models prints, s, without the start of its printer: by its bedful; as it was laid; of what is not laid yet by
+ * its volume and skin, against what such figures come to for those that are.
+ */
+function hoursOfParts(
+  bodies: readonly BodyView[],
+  bedfuls: readonly BedfulView[],
+  printers: readonly PrinterView[],
+): { seconds: number; startS: number; printerId: string | null }[] {
+  const on = new Map(bedfuls.flatMap((b) => b.parts.map((p) => [`${p.modelId} ${p.meshHash}`, { b, p }] as const)));
+  const profileOf = (printerId: string | null): PrinterProfile =>
+    (printers.find((p) => p.id === printerId) ?? printers[0])?.profile ?? new PrinterProfile();
+  const usual = bedfuls.find((b) => b.printerId !== null)?.printerId ?? null;
+  const all = bodies.flatMap(({ id, parts }) =>
+    parts.map((part) => {
+      const there = on.get(`${id} ${part.mesh.hash}`);
+      const printerId = there?.b.printerId ?? usual;
+      const profile = profileOf(printerId);
+      const { volumeMm3, areaMm2 } = part.mesh.facts;
+      const { heightMm, posed } = part;
+      const piece = { volumeMm3: volumeMm3 ?? 0, areaMm2, heightMm, columnsMm3: posed?.supportMm3 ?? 0 };
+      const known = there?.p.durationS ?? posed?.durationS ?? null;
+      const laying = (s: number): number => Math.max(0, s - profile.startS);
+      return {
+        known: known === null ? null : laying(known),
+        rough: laying(roughDurationS(piece, profile)),
+        startS: profile.startS,
+        printerId,
+      };
+    }),
+  );
+  const both = all.filter((p) => p.known !== null && p.rough > 0);
+  const sum = (of: (p: (typeof all)[number]) => number): number => both.reduce((n, p) => n + of(p), 0);
+  const ratio = both.length > 0 ? sum((p) => p.known!) / sum((p) => p.rough) : 1;
+  return all.map(({ known, rough, startS, printerId }) => ({ seconds: known ?? ratio * rough, startS, printerId }));
+}
+
+/**
+ * Where cutting a project pays: its whole as it is cut now.
  *
- * @returns null where none is
+ * @returns null where none of its parts is on a bedful
  */
 function curveOf({ request, projects, bedfuls, printers, log, bodies }: Gathered, at: number): CurveOfProject | null {
   const { id } = projects[at];
   const { sizeMm, pieceMm, pieces } = request.projects[at];
   const own = bedfuls.filter((b) => b.projectId === id);
-  const laid = own.flatMap((b) =>
-    b.parts.map((p) => ({ ...p, startS: printers.find((q) => q.id === b.printerId)?.profile.startS ?? 0 })),
-  );
-  if (laid.length === 0) return null;
-  const mean = (of: (part: (typeof laid)[number]) => number): number =>
-    laid.reduce((n, p) => n + of(p), 0) / laid.length;
-  const hours = log.reduce((n, e) => n + e.hours, 0);
+  if (own.every((b) => b.parts.length === 0)) return null;
+  const mine = bodies.filter((b) => b.projectId === id && b.aside === null);
+  const hours = hoursOfParts(mine, own, printers);
+  const allS = hours.reduce((n, h) => n + h.seconds, 0);
+  // each printer fails at its own rate, for as long as it prints
+  const rateOf = (printerId: string | null): number =>
+    rateBy(log, request.printers[printers.findIndex((p) => p.id === printerId)]?.name ?? '').perHour;
   const curve = cutCurve({
     modelMm: sizeMm,
     pieceMm,
     pieces,
-    joints: bodies.filter((b) => b.projectId === id).reduce((n, b) => n + jointsOf(b).length, 0),
-    printS: pieces * mean((p) => Math.max(0, p.durationS - p.startS)),
-    startS: mean((p) => p.startS),
-    perHour: failureRate({ failed: log.filter((e) => e.failed).length, hours, prints: log.length }).perHour,
+    joints: mine.reduce((n, b) => n + jointsOf(b).length, 0),
+    printS: allS,
+    startS: hours.reduce((n, h) => n + h.startS, 0) / hours.length,
+    perHour: hours.reduce((n, h) => n + h.seconds * rateOf(h.printerId), 0) / Math.max(1e-9, allS),
   });
   return curve && { projectId: id, curve, pieceMm };
 }

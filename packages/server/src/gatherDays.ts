@@ -23,6 +23,8 @@ import type { Library } from './store/Library.ts';
 
 /** No bedful takes longer. */
 const mostHours = 10_000;
+/** Of a part as it is called in a plan. */
+const mostNameLetters = 200;
 /** Of a material as prints of the log name it. */
 const mostMaterialLetters = 200;
 /** Prints of the log that are looked at, the last. */
@@ -140,7 +142,25 @@ const partOf = (meshHash: string, body: BodyView | undefined): PlanPart | null =
   return { volumeMm3, areaMm2, heightMm: part.heightMm, columnsMm3: part.posed?.supportMm3 ?? 0 };
 };
 
-function finishOf(name: string, own: readonly BodyView[], dueOn: string): PlanProject {
+/** What is to be printed of models and is on none of the bedfuls that are planned, each as it is called, and how it stands. */
+function withoutOf(own: readonly BodyView[], on: ReadonlySet<string>): string[] {
+  return own.flatMap((b) => {
+    const called = (tag: string): string =>
+      own.length === 1 ? tag : b.parts.length === 1 ? b.name : `${b.name} ${tag}`;
+    const parts = b.parts.flatMap(({ tag, state, posed, mesh }) => {
+      if (state === 'printed' || state === 'aside' || on.has(`${b.id} ${mesh.hash}`)) return [];
+      const how =
+        state === 'failed' ? ' (stopped)' : state === 'printing' ? ' (by itself)' : posed === null ? ' (not laid)' : '';
+      return [called(tag) + how];
+    });
+    return [
+      ...(b.parts.length === 0 ? [`${b.name} (not divided)`] : parts),
+      ...(b.copies > 1 ? [`${b.name} (${b.copies - 1} more of it)`] : []),
+    ].map((name) => name.slice(-mostNameLetters));
+  });
+}
+
+function finishOf(name: string, own: readonly BodyView[], dueOn: string, without: readonly string[]): PlanProject {
   const open = own.flatMap((b) => jointsOf(b).filter((j) => !b.joined.includes(j.key)));
   const parts = own.flatMap((b) => b.parts);
   const sides = parts.map((p) => longestOf(p.mesh.facts.size));
@@ -152,6 +172,7 @@ function finishOf(name: string, own: readonly BodyView[], dueOn: string): PlanPr
     sizeMm: Math.max(0, ...own.map((b) => longestOf(b.mesh.facts.size))),
     pieceMm: sides.length > 0 ? sides.reduce((a, b) => a + b, 0) / sides.length : 0,
     pieces: parts.length,
+    without: [...without],
   };
 }
 
@@ -170,7 +191,8 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   const sorter = new Sorter();
   const planned = sorter.takes(
     'projects',
-    shelf.filter((p) => rows.some((r) => r.projectId === p.id)),
+    // one that is wanted by a day is told of though nothing of it is on a bedful yet
+    shelf.filter((p) => p.dueOn !== null || rows.some((r) => r.projectId === p.id)),
     PlanProject,
     ({ name }) => Object.assign(new PlanProject(), { name }),
     (p) => p.name,
@@ -179,6 +201,9 @@ export async function gatherDays(library: Library): Promise<Gathered> {
   const all = (await library.views.allModels()).filter((m) => planned.some((p) => p.id === m.projectId));
   const views = await library.views.viewsOf(all.map((m) => m.id));
   const bodies = [...views.values()].filter((v): v is BodyView => !(v instanceof Error));
+  const unread = new Map<string, string[]>();
+  for (const { id, name, projectId } of all)
+    if (views.get(id) instanceof Error) unread.set(projectId, [...(unread.get(projectId) ?? []), name]);
   const entries = await library.prints.inForceOf();
   const told = await kept.told(rows, views, entries);
   const bedfuls = told.filter((b) => planned.some((p) => p.id === b.projectId));
@@ -237,11 +262,10 @@ export async function gatherDays(library: Library): Promise<Gathered> {
       name: p.name,
       dueOn: p.dueOn,
       overdue: readable(p.dueOn) !== '' && instantOf(p.dueOn!, 'dueOn', 'end') < nowMs,
-      loose: own.flatMap((b) =>
-        b.parts
-          .filter((q) => q.state === 'planned' && !on.has(`${b.id} ${q.mesh.hash}`))
-          .map((q) => (own.length === 1 ? q.tag : b.parts.length === 1 ? b.name : `${b.name} ${q.tag}`)),
-      ),
+      loose: [
+        ...withoutOf(own, on),
+        ...(unread.get(p.id) ?? []).map((name) => `${name} (cannot be read)`.slice(-mostNameLetters)),
+      ],
     };
   });
   const planBedfulOf = (b: BedfulView): PlanBedful => ({
@@ -277,6 +301,7 @@ export async function gatherDays(library: Library): Promise<Gathered> {
         names[i],
         bodies.filter((b) => b.projectId === p.id && b.aside === null),
         p.overdue ? '' : readable(p.dueOn),
+        p.loose,
       ),
     ),
     spools: sorter.takes(

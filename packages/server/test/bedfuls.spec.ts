@@ -333,15 +333,22 @@ describe('bedfuls beside everything else', function () {
     const n = (await parts()).length;
     expect(all.length).equal(n);
     const { startS } = printer.profile;
-    const records = (await days()).plan.records;
-    // the rate of all printers together
-    const [failed, hours] = records.reduce(([f, h], r) => [f + r.perHour * (160 + r.hours) - 1, h + r.hours], [0, 0]);
-    const rate = (1 + failed) / (160 + hours);
+    // of the printer itself
+    const rate = (await days()).plan.records.find((r) => r.printer === printer.profile.name)!.perHour;
     const mean = all.reduce((sum, p) => sum + p.durationS - startS, 0) / n;
     const byHand =
       n * (expectedS(mean + startS, rate) + figures.changeBedS.value) +
       (n - 1) * (figures.glueJointS.value + figures.seamJointS.value);
     expect(curve.nowS / byHand).closeTo(1, 1e-6);
+    // with only the quickest part on a bedful it is of all of them still, as they were laid
+    const [first, ...others] = (await kept()).bedfuls;
+    for (const b of others) await client.call('DELETE', `/api/bedfuls/${b.id}`);
+    const again = (await client.call<DaysOtherwise>('GET', '/api/days/otherwise')).body.curves;
+    expect(again.find((c) => c.projectId === projectId)!.curve.nowS / byHand).closeTo(1, 1e-6);
+    const { plan, projects } = await days();
+    const told = plan.projects[projects.findIndex((p) => p.id === projectId)];
+    expect(told.without.sort()).eql(others.flatMap((b) => b.parts.map((p) => p.tag)).sort());
+    expect([told.ready, first.parts.some((p) => told.without.includes(p.tag))]).eql([null, false]);
   });
 
   it('tables of the book tell sizes as parts lie, and what is put away is planned no more', async () => {

@@ -72,7 +72,7 @@ describe('the page of days', () => {
     expect(bars.length).equal(3);
     expect(bars[0].title).match(/^Bedful \d, Long bed: load Fri 27 Nov, 17:00/);
     getByText(/^Ready on .* if nothing fails; nine times of ten by/);
-    getByText(/2 parts of Carnyx/);
+    getByText('2 of it are in none of these bedfuls');
     getByText(/Bedful \d of \w+ wants \d+ g more than is left/);
     expect(container.querySelector('.strip')!.textContent).match(/Grey 1.*To buy: filament/);
     getByText('240 of 500 h');
@@ -248,18 +248,20 @@ describe('a project and its day', () => {
     const past = show(
       <DueProject
         project={project({ overdue: true, loose })}
-        planned={{ ...(planned as object), lateProbability: null } as never}
+        planned={{ ...(planned as object), ready: null, lateProbability: null } as never}
       />,
     );
-    past.getByText('That day is past. It is ready on Sun 20 Dec, 18:00.');
-    const link = past.getByText('14 parts of Carnyx are on no bedful that waits');
+    past.getByText('That day is past.');
+    const link = past.getByText('14 of it are in none of these bedfuls');
     expect(link.getAttribute('href')).equal('/project/p1/layout');
-    expect(link.parentElement!.textContent)
-      .match(/C1, C2, .*C12 …$/)
-      .not.contain('C13');
+    // all of them, and no day
+    expect(link.parentElement!.textContent).equal(
+      `When Carnyx is ready nobody can tell. 14 of it are in none of these bedfuls: ${loose.join(', ')}.`,
+    );
+    expect(past.queryByText(/Ready on/)).equal(null);
     past.unmount();
     show(<DueProject project={project({ loose: ['C1'] })} planned={planned} />).getByText(
-      /1 part of Carnyx is on no bedful/,
+      '1 of it is in none of these bedfuls',
     );
   });
 });

@@ -473,7 +473,7 @@ describe('Divide', () => {
     ).equal(true);
     fireEvent.click(card.getByRole('button', button(/^Plan the cuts/)));
     await waitFor(() => expect(card.getByRole('row', { name: /^Parts/ }).textContent).equal('Parts3433'), patience);
-    card.getByText(/Best of 400 ways to cut/);
+    card.getByText(/400 ways to cut looked at in all/);
     card.getByText('Fewest is advised.');
     expect(askedOf('cuts').at(-1)!.params).deep.include({ bed: [60, 60, 60], margin: 3 });
     fireEvent.click(card.getByRole('button', button('Cleanest')));
@@ -499,7 +499,7 @@ describe('Divide', () => {
     const asked = askedOf('cuts').filter((a) => !a.ifKnown);
     expect(asked[0].params, 'the first to be asked').deep.include({ plan: 'fewest', quick: true });
     expect(asked.filter((a) => a.params.quick).length).equal(1);
-    card.getByText(/Best of 12 ways to cut/);
+    card.getByText(/12 ways to cut looked at/);
     fireEvent.click(card.getByRole('button', button('Cleanest')));
     fireEvent.click(card.getByRole('button', button(/^Cut into 5/)));
     await waitFor(() => expect(done().length).equal(1));

@@ -7,7 +7,7 @@ import type { PrintStop, StopWish } from '@jasmorphe/core/planning/layers/StopWi
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { answers, fireEvent, sent, show, store, type, waitFor, within, InForm } from './dom.tsx';
 import { bedful, part as bedfulPart } from './dayThings.ts';
-import { bodyOf, partOf, printerOf, stepOf, xyz } from './things.ts';
+import { bodyOf, factsOf, meshOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { StopsOfPart } = await import('../src/stages/layout/StopsOfPart.tsx');
 const { AdviceOfPart } = await import('../src/stages/layout/AdviceOfPart.tsx');
@@ -283,7 +283,13 @@ describe('what is set for a part', () => {
   const pose0 = { footMm2: 100, supportMm3: 2000, heightMm: 200 } as never;
   const divided = (beside: object[]) =>
     bodyOf({
-      line: [stepOf('divide', {}, { parts: [{ tag: 'B3', beside, footMm2: 100 }], cuts: [] })],
+      line: [
+        stepOf(
+          'divide',
+          {},
+          { parts: [{ tag: 'B3', beside, footMm2: 100, pose: { rotation: partOf('B3').rotation } }], cuts: [] },
+        ),
+      ],
       cursor: 1,
     });
 
@@ -300,6 +306,20 @@ describe('what is set for a part', () => {
     expect(rest[0].text).match(/^Slower, and lift the nozzle/);
     expect(rest.length).equal(3);
     expect(adviceForPart(divided([]), { ...part, tag: 'B30' }, null, {})).eql([]);
+    // not laid yet it stands where its divide put it, and what is left of it on the face of the cut; turned since, nobody knows
+    const high = { ...part, heightMm: 90, mesh: meshOf('mesh-B3', factsOf(50, 40, 90)) };
+    const feet = (of: object) => adviceForPart(divided([]), { ...high, ...of }, null, {}).map((a) => a.reason);
+    expect(feet({})).eql(['90 mm on a foot of 100 mm²: tall thin parts get knocked over']);
+    const recut = stepOf('recut', { printed: 9, up: [0, 0, 1] }, { contactAreaMm2: 64 }, { outputs: ['rest'] });
+    expect(feet({ tag: 'B3r1', line: [recut], cursor: 1, mesh: meshOf('rest', factsOf(50, 40, 80)) })).eql([
+      '80 mm on a foot of 64 mm²: tall thin parts get knocked over',
+    ]);
+    const onItsSide = [
+      [1, 0, 0],
+      [0, 0, -1],
+      [0, 1, 0],
+    ];
+    expect(feet({ rotation: onItsSide })).eql([]);
     const { getByRole, unmount } = show(<AdviceOfPart advice={told} />);
     expect(getByRole('region', { name: 'Advice' }).textContent).match(/knocked over/);
     unmount();

@@ -8,6 +8,10 @@ import { ink, Sheet, type Paper } from './Sheet.ts';
 const mm = (value: number): string => `${fixed(value, value >= 1000 ? 0 : 1)} mm`;
 const sum = <T>(all: readonly T[], of: (one: T) => number): number => all.reduce((n, one) => n + of(one), 0);
 
+/** Tags of parts, with their models before them where there are several. */
+const listOf = (parts: readonly BookPart[], several: boolean): string =>
+  parts.map((p) => (several ? `${p.model} ${p.tag}` : p.tag)).join(', ');
+
 function cover(sheet: Sheet, book: Book): void {
   const { parts, bedfuls, plan, models } = book;
   sheet.label('Build book');
@@ -31,18 +35,27 @@ function cover(sheet: Sheet, book: Book): void {
     sheet.y += Math.max(h + 34, high - 30);
   }
   sheet.rule();
+  const loose = parts.filter((p) => p.bedful === null);
+  // figures of a few parts are not those of the whole
+  const of = loose.length > 0 ? ` for ${parts.length - loose.length} of ${countOf(parts.length, 'part')}` : '';
   const rows: [string, string][] = [
     ...models.map((m): [string, string] => [m.name, sizeText(m.size, mm)]),
     ['Parts', `${countOf(parts.length, 'part')}, ${countOf(bedfuls.length, 'bedful')}`],
-    ['Printing', `${secondsText(sum(bedfuls, (b) => b.durationS))} as planned for the bedfuls`],
+    ['Printing', `${secondsText(sum(bedfuls, (b) => b.durationS))} as planned for the bedfuls${of && `,${of}`}`],
     [
       'Material',
-      `${massText(sum(bedfuls, (b) => b.materialG))}, about ${fixed(book.cost.amount, 2)} ${book.cost.currency}`,
+      `${massText(sum(bedfuls, (b) => b.materialG))}, about ${fixed(book.cost.amount, 2)} ${book.cost.currency}${of}`,
     ],
+    ...(loose.length > 0 ? [['On no bedful', listOf(loose, models.length > 1)] satisfies [string, string]] : []),
   ];
   if (plan) {
     rows.push(['Expected', `${secondsText(plan.expectedS)} of what waits, with what failures cost`]);
-    rows.push(['Ready to paint', `${clockText(plan.ready)}; nine times of ten by ${clockText(plan.readyP90)}`]);
+    rows.push([
+      'Ready to paint',
+      plan.projects[0].without.length > 0
+        ? `Nobody can tell. In none of its bedfuls: ${plan.projects[0].without.join(', ')}`
+        : `${clockText(plan.ready)}; nine times of ten by ${clockText(plan.readyP90)}`,
+    ]);
     rows.push(['Your own hours', secondsText(plan.handsS)]);
     if (book.dueOn)
       rows.push([

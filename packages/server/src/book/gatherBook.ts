@@ -225,10 +225,13 @@ export async function gatherBook(
       currency: settings.currency,
     },
     steps,
-    cautions: cautionsOf(
-      new Set(bedfuls.map((b) => b.kind)),
-      steps,
-      Math.max(0, ...models.flatMap((m) => [m.size.x, m.size.y, m.size.z])),
-    ),
+    cautions: [
+      ...days.leftOut,
+      ...cautionsOf(
+        new Set(bedfuls.map((b) => b.kind)),
+        steps,
+        Math.max(0, ...models.flatMap((m) => [m.size.x, m.size.y, m.size.z])),
+      ),
+    ],
   };
 }

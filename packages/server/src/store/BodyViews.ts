@@ -141,9 +141,9 @@ export class BodyViews {
   }
 
   /** Ids of all models, in the order in which they came. */
-  async allModels(): Promise<{ id: string; projectId: string }[]> {
+  async allModels(): Promise<{ id: string; name: string; projectId: string }[]> {
     return this.db
-      .select({ id: models.id, projectId: models.projectId })
+      .select({ id: models.id, name: models.name, projectId: models.projectId })
       .from(models)
       .orderBy(asc(models.createdAt), asc(models.id));
   }

@@ -22,7 +22,8 @@ export function DaysSide({ view, picked }: { view: DaysView; picked: BedfulView 
       <div className="label accent">Days</div>
       <h2 className="question">Ready by when?</h2>
       {plan.days.length > 0 && <p>{planSays(plan)}</p>}
-      {notesText(plan.notes).map(({ severity, text }) =>
+      {/* what is on no bedful is told with its project */}
+      {notesText(plan.notes.filter((n) => n.kind !== 'without')).map(({ severity, text }) =>
         severity === 'note' ? (
           <small key={text}>{text}</small>
         ) : (

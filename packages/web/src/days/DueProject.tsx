@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import type { DaysProject } from '@jasmorphe/contracts/dayViews';
 import type { PlannedProject } from '@jasmorphe/core/planning/days/DaysPlan';
 import { clockText, latenessText } from '@jasmorphe/core/planning/days/planWords';
-import { countOf } from '@jasmorphe/core/words/numbers';
+import { whole } from '@jasmorphe/core/words/numbers';
 import { useChangeProjectMutation } from '../app/api.ts';
 import { Note } from '../ui/Note.tsx';
 import { DueDate } from './DueDate.tsx';
@@ -17,7 +17,11 @@ export function DueProject({ project, planned }: { project: DaysProject; planned
         value={project.dueOn}
         onChange={(dueOn) => void change({ id: project.id, dueOn: dueOn ?? '' })}
       />
-      {project.overdue && <Note tone="failure">That day is past. It is ready on {clockText(planned.ready)}.</Note>}
+      {project.overdue && (
+        <Note tone="failure">
+          That day is past.{planned.ready !== null && ` It is ready on ${clockText(planned.ready)}.`}
+        </Note>
+      )}
       {planned.lateProbability !== null && (
         <small>
           Ready on {clockText(planned.ready)}. {latenessText(planned.lateProbability)}.
@@ -26,12 +30,11 @@ export function DueProject({ project, planned }: { project: DaysProject; planned
       <Link to={`/project/${project.id}/book`}>Build book of {project.name}</Link>
       {project.loose.length > 0 && (
         <Note tone="attention">
+          When {project.name} is ready nobody can tell.{' '}
           <Link to={`/project/${project.id}/layout`}>
-            {countOf(project.loose.length, 'part')} of {project.name}{' '}
-            {project.loose.length === 1 ? 'is on no bedful' : 'are on no bedful'} that waits
-          </Link>{' '}
-          and not in this plan: {project.loose.slice(0, 12).join(', ')}
-          {project.loose.length > 12 && ' …'}
+            {whole(project.loose.length)} of it {project.loose.length === 1 ? 'is' : 'are'} in none of these bedfuls
+          </Link>
+          : {project.loose.join(', ')}.
         </Note>
       )}
     </div>

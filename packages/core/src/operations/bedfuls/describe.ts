@@ -6,6 +6,7 @@ import { bedfulAims, turnRules, type BedfulAim, type TurnRule } from '../../plan
 import { ArePlacedBedfuls, type PlacedOnBed } from '../../planning/bedfuls/PlacedOnBed.ts';
 import { IsLaidParts, type LaidPart } from '../../planning/bedfuls/LaidPart.ts';
 import { ArePrinters, type PrinterProfile } from '../../planning/PrinterProfile.ts';
+import { AreFailureRates, type RateOfName } from '../../planning/bedfuls/RateOfName.ts';
 import { figures } from '../../trade/figures.ts';
 import { countOf, fixed, massText, secondsText, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
@@ -39,6 +40,11 @@ export class BedfulsParams {
   @IsOptional()
   @IsBoolean()
   inTurn: boolean = false;
+
+  @Param('how often each printer fails, by its log', { flag: null })
+  @IsOptional()
+  @AreFailureRates(50)
+  failures: RateOfName[] = [];
 
   @Param('how parts may be turned about the vertical')
   @IsOptional()
@@ -130,7 +136,7 @@ export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
       {
         label: 'Expected',
         of: (r) => secondsText(sum(r, (b) => b.expectedS)),
-        method: `hours with what failures cost: (e^(rt) − 1) / r for each bedful, one failure in ${fixed(1 / figures.failuresPerH.value, 0)} h (our own judgement)`,
+        method: `hours with what failures cost: (e^(rt) − 1) / r for each bedful, by the log of each printer; without one, a failure in ${fixed(1 / figures.failuresPerH.value, 0)} h (our own judgement)`,
       },
       {
         label: 'Last one done',

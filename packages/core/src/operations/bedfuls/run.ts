@@ -54,7 +54,7 @@ function numbered(
 /** Puts parts on beds: what goes where, and how long each bed takes. No mesh changes. */
 export const bedfuls = makeOperation(
   description,
-  async ([, ...meshes], { printers, parts, placed, for: aim, apart, inTurn, turn }, context) => {
+  async ([, ...meshes], { printers, parts, placed, for: aim, apart, inTurn, turn, failures }, context) => {
     const profiles = printers.map((p) => parseParams(PrinterProfile, p));
     const laid = parts.map(({ rotation, durationS, materialG, heightMm, settings, holdMm, laidFor }, i) => {
       const mesh = weldExact(meshes[i]);
@@ -77,6 +77,7 @@ export const bedfuls = makeOperation(
       placed: numbered(placed, parts, profiles),
       inTurn,
       turn,
+      perHour: profiles.map((p) => failures.find((f) => f.printer === p.name)?.perHour),
     });
     /** Its outline from above; none of what is so large that no bed could take it. */
     const drawn = (part: number, printer: number, turnDeg: number): string => {

@@ -106,7 +106,7 @@ export const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 36
 
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
-  version: 6,
+  version: 7,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',

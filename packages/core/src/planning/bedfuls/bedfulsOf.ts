@@ -75,7 +75,7 @@ export interface BedfulFigures {
 }
 
 /** A bed with the room that parts may lie in. */
-function bedOf(profile: PrinterProfile): BedOfPrinter {
+function bedOf(profile: PrinterProfile): Omit<BedOfPrinter, 'perHour'> {
   const { bedMm, marginMm: m, keepOuts } = profile;
   const [x, y] = roomOf(bedMm, m);
   const { room, corner } = rectangleBeside(bedMm, m, keepOuts);
@@ -115,6 +115,8 @@ export interface BedfulWishes {
   inTurn?: boolean;
   /** how they may be turned; what was put by hand stays as it was turned */
   turn?: TurnRule;
+  /** failures an hour, by printer; the usual rate where nobody says */
+  perHour?: readonly (number | undefined)[];
 }
 
 /**
@@ -127,14 +129,18 @@ export function bedfulsOf(
   printers: readonly PrinterProfile[],
   aim: BedfulAim,
   context: RunContext,
-  { apartMm = figures.partsApartMm.value, placed = [], inTurn = false, turn = 'any' }: BedfulWishes = {},
+  { apartMm = figures.partsApartMm.value, placed = [], inTurn = false, turn = 'any', perHour = [] }: BedfulWishes = {},
 ): { bedfuls: BedfulFigures[]; left: number[] } {
   const turned = printers.map(({ kind }) => inTurn && kind === 'filament');
   // no two things on a bed are farther apart than its corners
   const gaps = printers.map(({ headRadiusMm, bedMm: [x, y] }, b) =>
     Math.min(Math.hypot(x, y), turned[b] ? Math.max(apartMm, headRadiusMm) : apartMm),
   );
-  const beds = printers.map((profile, b): BedOfPrinter => ({ ...bedOf(profile), inTurn: turned[b] }));
+  const beds = printers.map((profile, b): BedOfPrinter => ({
+    ...bedOf(profile),
+    inTurn: turned[b],
+    perHour: perHour[b] ?? figures.failuresPerH.value,
+  }));
   const shadowed = (mesh: TriMesh, part: number, b: number, turn: number): Shadow =>
     shadowOf(mesh, turn, cellMm, gaps[b] / 2, parts[part].holdMm);
   /** Could it lie on a bed at any turn? No two points of it are farther apart than the bed's own corners. */
@@ -184,7 +190,7 @@ export function bedfulsOf(
     clashes: number[],
     covered: number,
   ): BedfulFigures => {
-    const { profile } = beds[printer];
+    const { profile, perHour: rate } = beds[printer];
     const times = on.map((p) => parts[p.part].durationS[printer]);
     const durationS = bedfulS(times, profile);
     const inOrder = turned[printer]
@@ -194,7 +200,7 @@ export function bedfulsOf(
       printer,
       parts: inOrder.map(({ part, at, turnDeg }) => ({ part, at, turnDeg })),
       inTurn: turned[printer] && on.length > 1,
-      expectedS: turned[printer] ? expectedInTurnS(times, profile) : expectedS(durationS),
+      expectedS: turned[printer] ? expectedInTurnS(times, profile, rate) : expectedS(durationS, rate),
       clashes,
       fillPct: 100 * covered,
       durationS,

@@ -18,6 +18,8 @@ export interface BedOfPrinter {
   clear: { corner: readonly [number, number]; size: readonly [number, number] };
   /** parts are printed one after the other there */
   inTurn?: boolean;
+  /** failures an hour */
+  perHour: number;
 }
 
 /** A part to be put on a bed. By printer, where that differs. */
@@ -61,7 +63,7 @@ export function bedfulS(times: readonly number[], { kind, startS }: PrinterProfi
 }
 
 /** Time that a print takes in the mean when it fails at a rate and begins anew each time: (e^(rt) - 1) / r. */
-export const expectedS = (seconds: number, perHour: number = figures.failuresPerH.value): number => {
+export const expectedS = (seconds: number, perHour: number): number => {
   const r = perHour / 3600;
   return r > 0 ? Math.expm1(r * seconds) / r : seconds;
 };
@@ -74,7 +76,7 @@ export const expectedS = (seconds: number, perHour: number = figures.failuresPer
 export function expectedInTurnS(
   times: readonly number[],
   { startS }: Pick<PrinterProfile, 'startS'>,
-  perHour: number = figures.failuresPerH.value,
+  perHour: number,
 ): number {
   const r = perHour / 3600;
   if (!(r > 0)) return times.reduce((sum, s) => sum + s, 0) - Math.max(0, times.length - 1) * startS;
@@ -209,9 +211,9 @@ class Judge {
   /** In the mean, s: where parts are printed one after the other only the one that fails begins anew. */
   private expectedOf(bedful: Bedful): number {
     const { printer, puts } = bedful;
-    const { inTurn, profile } = this.beds[printer];
+    const { inTurn, profile, perHour } = this.beds[printer];
     const times = puts.map((p) => this.parts[p.part].durationS[printer]);
-    return inTurn ? expectedInTurnS(times, profile) : expectedS(bedfulS(times, profile));
+    return inTurn ? expectedInTurnS(times, profile, perHour) : expectedS(bedfulS(times, profile), perHour);
   }
 
   private covered = ({ printer, puts }: Bedful): number =>

@@ -186,7 +186,11 @@ export async function planDivision(mesh: TriMesh, aim: PlanAim, context: RunCont
       looked: tries.reduce((n, t) => n + t.looked, 0),
       grid: chosen.planned === grid,
       figures: chosen.figures,
-      picture: planPicture(keep, stand.solid, chosen.cuts, crumbRule),
+      picture: planPicture(keep, stand.solid, chosen.cuts, crumbRule, {
+        parts: chosen.figures.parts,
+        solid: () => keep(toSolid(kernel, mesh)),
+        bodies: () => exactBodies(kernel, keep),
+      }),
     };
   });
 }
@@ -270,7 +274,11 @@ export async function judgeDivision(
     }
     return {
       figures: { ...figures, parts: all.length, fitting: all.length - misfits.length },
-      picture: planPicture(keep, stand.solid, cuts, crumbRule),
+      picture: planPicture(keep, stand.solid, cuts, crumbRule, {
+        parts: all.length,
+        solid: () => keep(toSolid(kernel, mesh)),
+        bodies: () => exactBodies(kernel, keep),
+      }),
       misfits,
     };
   });

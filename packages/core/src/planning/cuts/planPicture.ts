@@ -3,7 +3,7 @@ import { cross, normalize, vec3 } from '../../mesh/transform.ts';
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import type { Solid } from '../../solid/kernel.ts';
 import { apartOf } from './assembly.ts';
-import { kernelBodies, type Keep } from './bodies.ts';
+import { kernelBodies, type Bodies, type Keep } from './bodies.ts';
 import { cutSolid, type CrumbRule, type CutBody } from './cutSolid.ts';
 import type { PlaneCut } from './PlaneCut.ts';
 
@@ -67,8 +67,20 @@ export function drawnApart(
   };
 }
 
-/** Draws a plan on the stand-in it was made on. */
-export function planPicture(keep: Keep, solid: Solid, cuts: readonly PlaneCut[], crumbs: CrumbRule): PlanPicture {
-  const { parts, ...size } = drawnApart(keep, cutSolid(keep, kernelBodies(keep), solid, cuts, crumbs), cuts);
+/**
+ * Draws a plan on the stand-in it was made on; where that falls into another number of parts than there are, on the solid itself.
+ *
+ * @param truth the solid, and how many parts it was cut into
+ */
+export function planPicture(
+  keep: Keep,
+  standIn: Solid,
+  cuts: readonly PlaneCut[],
+  crumbs: CrumbRule,
+  truth: { parts: number; solid: () => Solid; bodies: () => Bodies },
+): PlanPicture {
+  const light = cutSolid(keep, kernelBodies(keep), standIn, cuts, crumbs);
+  const bodies = light.length === truth.parts ? light : cutSolid(keep, truth.bodies(), truth.solid(), cuts, crumbs);
+  const { parts, ...size } = drawnApart(keep, bodies, cuts);
   return { ...size, parts: parts.map((p) => p.rings) };
 }

@@ -78,7 +78,9 @@ export type PlanNote =
   | { kind: 'swap-alone'; bedful: string; spool: string }
   | { kind: 'unseen'; bedful: string }
   | { kind: 'stands-still'; bedful: string; says: string; hours: number }
-  | { kind: 'late'; project: string };
+  | { kind: 'late'; project: string }
+  /** parts of a project that are on no bedful: no day can be told for it */
+  | { kind: 'without'; project: string; parts: string[] };
 
 /** How often a printer fails and how its hours compare with what was said, by its log. */
 export interface PrinterRecord {
@@ -97,7 +99,11 @@ export interface PrinterRecord {
 
 export interface PlannedProject {
   project: string;
-  /** null: part of it finds no time */
+  /** parts that are on no bedful; while there are any it has no day */
+  without: string[];
+  /** when what is on bedfuls is printed; null: part of it finds no time */
+  printed: string | null;
+  /** null: part of it finds no time, or is on no bedful */
   ready: string | null;
   readyP90: string | null;
   deadline: string | null;
@@ -110,6 +116,7 @@ export interface DaysPlan {
   from: string;
   /** the first that there is */
   deadline: string | null;
+  /** of those projects that are on bedfuls as a whole; null where none is */
   ready: string | null;
   /** in nine of ten courses of failures */
   readyP90: string | null;

@@ -221,6 +221,11 @@ export class PlanProject {
   @IsOptional()
   @IsCount()
   pieces: number = 0;
+
+  /** Parts of it that are on none of the bedfuls: while there are any, nobody can tell when it is ready. */
+  @IsOptional()
+  @AreNames(10_000)
+  without: string[] = [];
 }
 
 export class PlanSpool {

@@ -6,6 +6,8 @@ export interface Finish {
   joints: number;
   /** of those that take slow glue */
   slow: number;
+  /** parts that are not there when the last bedful is off: nothing is put together then */
+  without: readonly string[];
 }
 
 /** Work on the bench, or a wait for glue and filler. */

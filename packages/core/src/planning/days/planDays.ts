@@ -162,7 +162,9 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   const runs = Array.from({ length: courses }, () => timetableOf(times, order, printerOf, courseOf(input, random))).map(
     (t) => t.readyMs,
   );
-  const readyAll = (ready: readonly number[]): number => Math.max(fromMs, ...ready);
+  const isWhole = projects.map((p) => p.without.length === 0);
+  const wholes = (ready: readonly number[]): number[] => ready.filter((_, i) => isWhole[i]);
+  const readyAll = (ready: readonly number[]): number => Math.max(fromMs, ...wholes(ready));
   const shareOf = (is: (ready: readonly number[]) => boolean): number => runs.filter(is).length / runs.length;
   const ninth = (values: number[]): string | null =>
     told(
@@ -193,6 +195,8 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   const readyMs = readyAll(timetable.readyMs);
   for (const [i, ms] of timetable.readyMs.entries())
     if (ms > (deadlinesMs[i] ?? Infinity)) notes.push({ kind: 'late', project: projects[i].name });
+  for (const { name, without } of projects)
+    if (without.length > 0) notes.push({ kind: 'without', project: name, parts: without });
   const benchMs = timetable.bench
     .filter((b) => b.what === 'glue' || b.what === 'seams')
     .reduce((n, b) => n + b.toMs - b.fromMs, 0);
@@ -202,10 +206,10 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
   return {
     from: localTime(fromMs),
     deadline: told(deadlinesMs.reduce<number>((least, ms) => Math.min(least, ms ?? Infinity), Infinity)),
-    ready: told(readyMs),
-    readyP90: ninth(runs.map(readyAll)),
-    lateProbability: deadlinesMs.some((ms) => ms !== null)
-      ? shareOf((ready) => ready.some((ms, i) => ms > (deadlinesMs[i] ?? Infinity)))
+    ready: isWhole.includes(true) || projects.length === 0 ? told(readyMs) : null,
+    readyP90: isWhole.includes(true) || projects.length === 0 ? ninth(runs.map(readyAll)) : null,
+    lateProbability: deadlinesMs.some((ms, i) => ms !== null && isWhole[i])
+      ? shareOf((ready) => ready.some((ms, i) => isWhole[i] && ms > (deadlinesMs[i] ?? Infinity)))
       : null,
     printS: days.reduce((n, d) => n + d.durationS, 0),
     expectedS: days.reduce((n, d) => n + d.expectedS, 0),
@@ -225,10 +229,14 @@ export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Orde
     })),
     projects: projects.map(({ name }, i) => ({
       project: name,
-      ready: told(timetable.readyMs[i]),
-      readyP90: ninth(runs.map((ready) => ready[i])),
+      without: projects[i].without,
+      printed: told(
+        Math.max(fromMs, ...timetable.placed.filter((p) => tasks[p.task].project === i).map((p) => p.doneMs)),
+      ),
+      ready: isWhole[i] ? told(timetable.readyMs[i]) : null,
+      readyP90: isWhole[i] ? ninth(runs.map((ready) => ready[i])) : null,
       deadline: told(deadlinesMs[i] ?? Infinity),
-      lateProbability: deadlinesMs[i] === null ? null : shareOf((ready) => ready[i] > deadlinesMs[i]!),
+      lateProbability: deadlinesMs[i] === null || !isWhole[i] ? null : shareOf((ready) => ready[i] > deadlinesMs[i]!),
       printS: days.filter((d) => d.project === name).reduce((n, d) => n + d.durationS, 0),
     })),
     spools: spools.map((s, i) => ({

@@ -1,4 +1,4 @@
-import { fixed, massText, secondsText } from '../../words/numbers.ts';
+import { countOf, fixed, massText, secondsText } from '../../words/numbers.ts';
 import type { DaysPlan, PlannedBedful, PlanNote, PrinterRecord } from './DaysPlan.ts';
 import { expectedS } from '../bedfuls/packBeds.ts';
 import type { FailureRate } from './failures.ts';
@@ -24,6 +24,7 @@ export const noteSeverity: Record<PlanNote['kind'], 'failure' | 'attention' | 'n
   'wish-missed': 'attention',
   'swap-alone': 'attention',
   'stands-still': 'attention',
+  without: 'attention',
   unseen: 'note',
 };
 
@@ -42,6 +43,8 @@ export function noteText(note: PlanNote): string {
       return `${note.bedful} stands still for ${secondsText(note.hours * 3600)} at a stop (${note.says || 'something to do'}) until somebody comes: begin it at another time.`;
     case 'unseen':
       return `Nobody is there to look at ${note.bedful} again while it prints.`;
+    case 'without':
+      return `When ${note.project || 'it'} is ready nobody can tell: ${countOf(note.parts.length, 'part')} of it ${note.parts.length === 1 ? 'is' : 'are'} in none of these bedfuls: ${note.parts.join(', ')}.`;
     case 'late':
       return `${note.project || 'What is planned'} is not ready by the deadline.`;
   }
@@ -140,9 +143,15 @@ export function whatIfName({ kind, what }: Pick<WhatIf, 'kind' | 'what'>): strin
 /** Spools of a kilogram that hold so much. */
 export const spoolsFor = (grams: number): number => Math.max(0, Math.ceil(grams / 1000 - 1e-9));
 
+/** The last of instants, whatever zone each is in. */
+const latest = (instants: readonly string[]): string =>
+  instants.reduce((a, b) => (Date.parse(b) > Date.parse(a) ? b : a));
+
 /** What the whole comes to, in a sentence. */
-export const planSays = ({ ready, readyP90, lateProbability }: DaysPlan): string =>
+export const planSays = ({ ready, readyP90, lateProbability, projects }: DaysPlan): string =>
   ready === null
-    ? 'Part of it finds no time.'
+    ? projects.some((p) => p.without.length > 0)
+      ? `What is on bedfuls is printed ${projects.some((p) => p.printed === null) ? 'in part: some of it finds no time' : `by ${clockText(latest(projects.map((p) => p.printed!)))}`}. When it is ready nobody can tell: not all of it is on bedfuls.`
+      : 'Part of it finds no time.'
     : `Ready on ${clockText(ready)} if nothing fails; nine times of ten by ${clockText(readyP90)}.` +
       (lateProbability === null ? '' : ` ${latenessText(lateProbability)}.`);

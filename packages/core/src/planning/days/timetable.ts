@@ -51,7 +51,7 @@ export interface Halt {
 export interface Timetable {
   placed: Placed[];
   bench: BenchWork[];
-  /** by project; Infinity where part of it finds no time */
+  /** by project; Infinity where part of it finds no time. Of one that is not all on bedfuls, when those are printed */
   readyMs: number[];
   /** by which wanted starts were missed, all together */
   lateStartsMs: number;
@@ -228,6 +228,8 @@ export function timetableOf(
   }
   const inOrder = [...readyMs.keys()].sort((a, b) => readyMs[a] - readyMs[b] || a - b);
   for (const project of inOrder) {
+    // what is not all printed is not put together
+    if (times.finishes[project].without.length > 0) continue;
     const done = finishProject(project, times.finishes[project], readyMs[project], diary);
     readyMs[project] = done.readyMs;
     bench.push(...done.bench);

@@ -24,8 +24,9 @@ export function labelOf(chosen: Column, plans: Plans): string {
 /** How many ways were looked at, and for which printers. */
 export function leadOf(ready: boolean, { planning, looked }: Plans, names: string): string {
   if (!ready) return 'The skin must be closed before it can be cut.';
-  if (planning) return `Best of ${whole(looked)} ways to cut so far, for ${names}. Still looking.`;
-  return looked > 0 ? `Best of ${whole(looked)} ways to cut, for ${names}.` : `For ${names}.`;
+  // each plan is the best of its own search
+  if (planning) return `${whole(looked)} ways to cut looked at so far in all, for ${names}. Still looking.`;
+  return looked > 0 ? `${whole(looked)} ways to cut looked at in all, for ${names}.` : `For ${names}.`;
 }
 
 /** What was done, in a line; `anew` plans once more. */

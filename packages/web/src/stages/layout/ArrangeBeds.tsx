@@ -13,7 +13,7 @@ import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { massText, secondsText } from '@jasmorphe/core/words/numbers';
-import { useKeepBedfulsMutation } from '../../app/daysApi.ts';
+import { useKeepBedfulsMutation, useRatesQuery } from '../../app/daysApi.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField } from '../../forms/Fields.tsx';
 import { Note } from '../../ui/Note.tsx';
@@ -124,8 +124,14 @@ export function ArrangeBeds({
   const [keep, keeping] = useKeepBedfulsMutation();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 3 } }));
   const beds = past.at(-1)!;
+  const { data: rates, isLoading: looking } = useRatesQuery();
   const [preview] = usePreviews(body.id, body.mesh.hash, [
-    ask(catalogue.bedfuls, { ...bedfulParams(parts, printers, 'fewest', { inTurn, turn }), placed: placedOf(beds) }),
+    looking
+      ? null
+      : ask(catalogue.bedfuls, {
+          ...bedfulParams(parts, printers, 'fewest', { inTurn, turn, rates }),
+          placed: placedOf(beds),
+        }),
   ]);
   const report = reportOf(preview, catalogue.bedfuls);
   // what the program put itself stands behind what was put by hand

@@ -14,7 +14,7 @@ import {
 } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { countOf, fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
-import { useKeepBedfulsMutation } from '../../app/daysApi.ts';
+import { useKeepBedfulsMutation, useRatesQuery } from '../../app/daysApi.ts';
 import { useLength } from '../../app/useLength.ts';
 import { Consequences } from '../../decision/Consequences.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
@@ -108,10 +108,14 @@ export function BedfulPlans({
   const [chosen, setChosen] = useState(0);
   const [keep, keeping] = useKeepBedfulsMutation();
   const { inTurn, turn } = rules;
+  const { data: rates, isLoading: looking } = useRatesQuery();
   const previews = usePreviews(
     body.id,
     body.mesh.hash,
-    bedfulAims.map((aim) => ask(catalogue.bedfuls, bedfulParams(parts, printers, aim, rules))),
+    bedfulAims.map((aim) =>
+      // asked with what is known of how often each printer fails, and not before that is known
+      looking ? null : ask(catalogue.bedfuls, bedfulParams(parts, printers, aim, { ...rules, rates })),
+    ),
   );
   const reports = previews.map((p) => reportOf(p, catalogue.bedfuls));
   const report = reports[chosen];

@@ -1,5 +1,5 @@
 import { laidTogether } from '@jasmorphe/contracts/laidPart';
-import type { LaidModelView } from '@jasmorphe/contracts/dayViews';
+import type { LaidModelView, RateOfPrinter } from '@jasmorphe/contracts/dayViews';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
@@ -47,11 +47,20 @@ export const bedfulParams = (
   parts: readonly LaidPart[],
   printers: readonly PrinterView[],
   aim: BedfulAim,
-  { inTurn = false, turn = 'any' }: { inTurn?: boolean; turn?: TurnRule } = {},
+  {
+    inTurn = false,
+    turn = 'any',
+    rates = [],
+  }: { inTurn?: boolean; turn?: TurnRule; rates?: readonly RateOfPrinter[] } = {},
 ): Partial<ParamsOf<'bedfuls'>> => ({
   for: aim,
   printers: printers.map(({ profile }) => ({ name: profile.name, ...printingOf(profile) })),
   parts: [...parts],
+  // a rate that is a little other asks nothing anew
+  failures: printers.flatMap(({ id, profile }) => {
+    const rate = rates.find((r) => r.printerId === id);
+    return rate ? [{ printer: profile.name, perHour: Number(Math.min(1, rate.perHour).toPrecision(3)) }] : [];
+  }),
   ...(inTurn ? { inTurn } : {}),
   ...(turn === 'any' ? {} : { turn }),
 });
