@@ -6,7 +6,7 @@ import { toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { cancelledError, quietContext } from '@jasmorphe/core/run/context';
 import { sweepLayers } from '@jasmorphe/core/section/layers';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
-import { isSound } from '@jasmorphe/core/inspect/Inspection';
+import { cavitiesOf, isSound } from '@jasmorphe/core/inspect/Inspection';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { boundsOf, concatMeshes, flipMesh, sizeOf, triangleCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
@@ -221,6 +221,19 @@ describe('hollow', () => {
     expect(inspectMesh(outputs[0], { brief: true }).shells).equal(1);
     await expectSound(outputs[0]);
     for (const d of report.cavities[0].drains) expect(d.at.z).lessThan(4);
+  });
+
+  it('a drain that is as wide as the cavity is refused', async () => {
+    const ball = await sphere(50, 48);
+    for (const drain of [500, 94]) {
+      const refused: unknown = await run(hollow, ball, { wall: 3, drains: 2, drain }).catch((e: unknown) => e);
+      expect(isMeshError(refused) && `${refused.field}: ${refused.message}`).match(
+        /^drain: .*as wide as the cavity that it is for: 9[34]\.\d mm/,
+      );
+    }
+    expect((await run(hollow, ball, { wall: 3, drains: 2, drain: 20 })).report.cavities[0].drains.length).equal(2);
+    expect(cavitiesOf(inspectMesh((await run(hollow, ball, { wall: 3 })).outputs[0])).count).equal(1);
+    expect(cavitiesOf(inspectMesh(ball)).count).equal(0);
   });
 
   it('a dumb-bell stood on end drains only the lower bell without a hole above, and the way up matters', async () => {

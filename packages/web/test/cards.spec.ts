@@ -1,14 +1,13 @@
 import { expect } from 'chai';
 import type { BodyView, StepView } from '@jasmorphe/contracts/views';
-import { countOf, lengthText, volumeText } from '@jasmorphe/core/words/numbers';
+import { countOf, saidAgain, speakers, volumeText } from '@jasmorphe/core/words/numbers';
 import { tokens } from '../src/app/tokens.ts';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
 import { paramWords } from '../src/ledger/stepWords.ts';
 import { projectNameOf } from '../src/project/projectName.ts';
 import { laterWords } from '../src/stages/laterSteps.ts';
 
-const mm = (x: number) => lengthText(x, 'mm');
-const inch = (x: number) => lengthText(x, 'in');
+const { mm, in: inch } = speakers;
 const step = (operation: string, params: object, outputs: string[] = ['out']): StepView =>
   ({
     operation,
@@ -81,6 +80,19 @@ describe('cards', () => {
     expect(paramWords(step('size', { constructor: 1, nonsense: 2 }), mm)).eql([]);
     expect([countOf(1, 'part'), countOf(2, 'part')]).eql(['1 part', '2 parts']);
     expect([volumeText(1_234_567, true), volumeText(1500)]).eql(['1\u2009235 mL', '1.5 cm³']);
+    // an inch is 25.4 mm: its square 645.16 mm², its cube 16 387.064 mm³ (international yard and pound agreement, 1959)
+    expect([mm.area(645.16), inch.area(645.16), mm.volume(16_387.064), inch.volume(16_387.064)]).eql([
+      '6.5 cm²',
+      '1.0 in²',
+      '16.4 cm³',
+      '1.0 in³',
+    ]);
+    // bottles of resin say millilitres everywhere; layers keep their digits
+    expect([inch.volume(5000, true), inch.fine(0.2, 2), mm.fine(0.12)]).eql(['5.0 mL', '0.008 in', '0.120 mm']);
+    expect(saidAgain('0.20 mm layers, 0.40 mm nozzle, 2 walls', inch)).equal(
+      '0.008 in layers, 0.016 in nozzle, 2 walls',
+    );
+    expect(saidAgain('0.20 mm layers, brim of 8 mm', mm)).equal('0.20 mm layers, brim of 8 mm');
   });
 
   it('a card says what later steps will do when they replay, those in force alone', () => {

@@ -207,6 +207,18 @@ describe('Hollow', () => {
     expect(wallsAround(0.333)).eql([0.233, 0.333, 0.466]);
   });
 
+  it('what is hollow already is not called solid', () => {
+    const shells = [
+      { volumeMm3: 480_000, inside: null },
+      { volumeMm3: -120_000, inside: 0 },
+    ];
+    const facts = factsOf(100, 80, 60, { volumeMm3: 360_000, shells: 2, shellList: shells });
+    const body = bodyOf({ mesh: meshOf('m', facts) });
+    at('hollow', body, [filament]).getByText(/It has 1 hollow of 120 cm³ in it already; its material is 360 cm³/);
+    expect(stages.hollow.stand(body, String).figure).equal('1 hollow in it');
+    expect(stages.hollow.stand(bodyOf(), String).figure).equal('solid');
+  });
+
   it('estimates at once by skin times wall, and works all three out when asked', async () => {
     answering((_, p) => report(Number(p.wall)));
     const card = at('hollow', bodyOf(), [filament]);

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
+import { inMm } from '@jasmorphe/core/words/numbers';
 import { nozzlesMm } from '@jasmorphe/core/trade/figures';
 import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { bodyOf, deviation, factsOf, imported, jobOf, partOf, printerOf, referenceOf, stepOf, xyz } from './things.ts';
@@ -70,6 +71,7 @@ describe('rows of the size', () => {
     least: 0.8,
     grown: 1,
     length: mm,
+    say: inMm,
   };
   const cells = (rows: ReturnType<typeof sizeRows>, label: string) => rows.find((r) => r.label === label)!.cells;
 
@@ -84,6 +86,11 @@ describe('rows of the size', () => {
     // thickness is spread evenly to 10 mm: 0.8 mm is 8 % of it, at twice the size 4 %
     expect(cells(rows, 'Skin too thin')).eql(['8.0 %', '4.0 %', null]);
     expect(cells(rows, 'Flats stand off')).eql(['0.1 mm', '0.2 mm', null]);
+    // the thinnest is what the findings say, and what all but one in a hundred are over stands apart
+    expect(cells(rows, 'Thinnest wall')).eql(['0.4 mm', '0.8 mm', null]);
+    const found = { kind: 'thin-walls', values: { leastMm: 0.07, areaMm2: 3 } };
+    const thin = sizeRows({ ...basis, facts: { ...factsOf(10, 20, 30), findings: [found] } as never }, [[2, 2, 2]]);
+    expect([cells(thin, 'Thinnest wall'), cells(thin, 'of 99 % of the skin')]).eql([['0.14 mm'], ['0.8 mm']]);
   });
 
   it('a stretch knows no walls; a hollow that replays keeps its wall, and its shell is skin times wall', () => {
@@ -206,13 +213,13 @@ describe('walls', () => {
       least: 0.8,
       nozzleMm: 0.4,
       finer: 0.2,
-      length: mm,
+      say: { ...inMm, length: mm },
     });
     const cells = Object.fromEntries(rows.map((r) => [r.label, r.cells]));
     expect(cells['Least wall']).eql(['0.4 mm', '0.8 mm', '0.4 mm']);
     expect(cells['Still too thin']).eql(['4.0 %', '0.1 %', '4.0 %']);
     // 20 cm2 of skin counted on both sides is 10 of wall, half of it with the finer nozzle
-    expect(cells['Area lost']).eql(['5.0 cm²', '0.1 cm²', '10.0 cm²']);
+    expect(cells['Area lost']).eql(['5.0 cm²', '0.10 cm²', '10.0 cm²']);
     expect(cells['Material added']).eql(['none', '1.5 cm³', 'none']);
   });
 

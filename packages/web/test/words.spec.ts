@@ -10,7 +10,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { operationOf } from '@jasmorphe/core/operations/runs';
 import { cividis } from '../src/bench/cividis.ts';
 import { toolIds, tools, type ToolId } from '../src/tools/tools.ts';
-import { fixed, lengthText, massText, secondsText, volumeText, whole } from '@jasmorphe/core/words/numbers';
+import { fixed, inMm, lengthText, massText, secondsText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import { stepFigure, stepTitle } from '../src/ledger/stepWords.ts';
 import { findingsOf } from '../src/project/findingsOf.ts';
 import { clearanceParams } from '../src/stages/size/clearanceParams.ts';
@@ -43,6 +43,8 @@ const body = (line: StepView[], change: Partial<BodyView> = {}): BodyView =>
     ...change,
   });
 const mm = (v: number) => `${v} mm`;
+/** Says lengths as they are. */
+const plain = { ...inMm, length: mm };
 const imported = step('import', { unitFrom: 'guess', unit: 'm', unitReason: '1.75 across', notes: [] });
 
 describe('figures as they are shown', () => {
@@ -184,13 +186,13 @@ describe('findings', () => {
 
 describe('the ledger', () => {
   it('gives each step its one figure', () => {
-    expect(stepFigure(step('import', { triangles: 412_806 }), mm)).equal('412\u2009806');
-    expect(stepFigure(step('mend', { method: 'join', deviation: { maxMm: 0.08 } }), mm)).equal('join, dev 0.08 mm');
-    expect(stepFigure(step('size', { factor: { x: 21.43, y: 21.43, z: 21.43 } }), mm)).equal('×21.4');
-    expect(stepFigure(step('size', { factor: { x: 1, y: 1, z: 3 } }), mm)).equal('×1.00 1.00 3.00');
-    expect(stepFigure(step('hollow', {}, { wall: 9 }), mm)).equal('9 mm');
-    expect(stepFigure(step('divide', { parts: Array(12) }), mm)).equal('12 parts');
-    expect(stepFigure(step('recut', { cutAtMm: 47.2 }), mm)).equal('at 47.2 mm');
+    expect(stepFigure(step('import', { triangles: 412_806 }), plain)).equal('412\u2009806');
+    expect(stepFigure(step('mend', { method: 'join', deviation: { maxMm: 0.08 } }), plain)).equal('join, dev 0.08 mm');
+    expect(stepFigure(step('size', { factor: { x: 21.43, y: 21.43, z: 21.43 } }), plain)).equal('×21.4');
+    expect(stepFigure(step('size', { factor: { x: 1, y: 1, z: 3 } }), plain)).equal('×1.00 1.00 3.00');
+    expect(stepFigure(step('hollow', {}, { wall: 9 }), plain)).equal('9 mm');
+    expect(stepFigure(step('divide', { parts: Array(12) }), plain)).equal('12 parts');
+    expect(stepFigure(step('recut', { cutAtMm: 47.2 }), plain)).equal('at 47.2 mm');
   });
 });
 
@@ -205,14 +207,14 @@ describe('tools', () => {
 
   it('every answer that can be worked out sends what its operation accepts', () => {
     for (const id of toolIds)
-      for (const option of tools[id].options(b, valuesOf(id, b), bench()))
+      for (const option of tools[id].options(b, valuesOf(id, b), bench(), inMm))
         if (option.params) parseParams(operationOf(id).params, option.params);
         else expect(option.wants, `${id} ${option.name}`).match(/\.$/);
   });
 
   it('crop takes the box once it is changed, else the section, and the picked piece once there is a point', () => {
     const of = (change: Record<string, number>, state: object) =>
-      tools.crop.options(b, valuesOf('crop', b, change), bench(state));
+      tools.crop.options(b, valuesOf('crop', b, change), bench(state), inMm);
     expect(of({}, {}).map((o) => o.params !== null)).eql([true, true, false, false]);
     expect(of({}, { points: [[1, 2, 3]] })[2].params).eql({ keep: 'picked', at: [1, 2, 3] });
     expect(of({ maxz: 4 }, {})[3].params).eql({ min: [0, 0, 0], max: [10, 10, 4] });
@@ -269,9 +271,9 @@ describe('sizing in words', () => {
       (['import', 'size', 'thicken', 'crop', 'divide', 'simplify', 'sample', 'recut'] as const).map(stepTitle),
     ).eql(['Imported', 'Sized', 'Thickened', 'Cropped', 'Divided', 'Simplified', 'Cut as a test piece', 'Recut']);
     const thick = step('thicken', { minMm: 0.8 });
-    expect(stepFigure(thick, (mm) => `${mm} mm`)).equal('to 0.8 mm');
+    expect(stepFigure(thick, plain)).equal('to 0.8 mm');
     // a study never stands in a line, and has no figure there
-    expect(stepFigure(step('fit', {}), String)).equal('');
+    expect(stepFigure(step('fit', {}), plain)).equal('');
   });
 
   it('puts what a study found among the findings, worst first, numbered for the bench', () => {

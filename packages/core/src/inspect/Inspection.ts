@@ -45,6 +45,21 @@ export const isSound = (i: Inspection): boolean =>
   (i.selfIntersectingPairs ?? 0) === 0 &&
   (i.volumeMm3 ?? 0) > 0;
 
+/**
+ * Hollows that are shut in within a solid: closed shells that lie in another and look the other way. What is open to the outside,
+ * as through a drain, cannot be told from the outside.
+ */
+export function cavitiesOf({ shellList = [] }: Partial<Pick<Inspection, 'shellList'>>): {
+  count: number;
+  volumeMm3: number;
+} {
+  const shut = shellList.filter(({ inside, volumeMm3 }) => {
+    const around = inside === null ? null : shellList[inside].volumeMm3;
+    return volumeMm3 !== null && around !== null && volumeMm3 < 0 && around > 0;
+  });
+  return { count: shut.length, volumeMm3: shut.reduce((n, s) => n - s.volumeMm3!, 0) };
+}
+
 /** A finding as it was kept before findings had kinds and values: a sentence under a code. */
 interface OldFinding extends Omit<Finding, 'kind' | 'key' | 'values'> {
   code: string;

@@ -1,10 +1,12 @@
-import { areaText, fixed, volumeText, type Speaker } from '../words/numbers.ts';
+import { areaText, fixed, speakers, type ShownUnit, type Speaker } from '../words/numbers.ts';
 import { stopText, stopTroubleText } from '../trade/stopKinds.ts';
 import type { Finding, FindingKind, FindingValues } from './Finding.ts';
 
 /** How the figures of findings are said: with the unit, and without where it is said once for two. */
 export interface FindingSpeaker extends Speaker {
   bare: (mm: number) => string;
+  /** an area that may be a few mm² */
+  small: (mm2: number) => string;
 }
 
 /** Three digits or so, whatever the size. */
@@ -17,21 +19,29 @@ const figure = (value: number): string =>
         ? value.toFixed(2)
         : value.toPrecision(1);
 
-const speaker = (unit: 'mm' | 'in'): FindingSpeaker => {
+const speaker = (unit: ShownUnit): FindingSpeaker => {
   const bare = (mm: number) => figure(unit === 'in' ? mm / 25.4 : mm);
-  return { bare, length: (mm) => `${bare(mm)} ${unit}` };
+  return {
+    ...speakers[unit],
+    bare,
+    length: (mm) => `${bare(mm)} ${unit}`,
+    area: (mm2) => (unit === 'in' ? `${figure(mm2 / 25.4 ** 2)} in²` : `${figure(mm2 / 100)} cm²`),
+    small: (mm2) =>
+      unit === 'in'
+        ? `${figure(mm2 / 25.4 ** 2)} in²`
+        : mm2 < 0.1
+          ? 'under 0.1 mm²'
+          : mm2 < 50
+            ? `${fixed(mm2, 1)} mm²`
+            : areaText(mm2),
+  };
 };
-const speakers = { mm: speaker('mm'), in: speaker('in') };
-
-/** An area that may be a few mm². */
-const smallArea = (mm2: number): string =>
-  mm2 < 0.1 ? 'under 0.1 mm²' : mm2 < 50 ? `${fixed(mm2, 1)} mm²` : areaText(mm2);
+const findingSpeakers = { mm: speaker('mm'), in: speaker('in') };
 
 /** A part by its tag, where it has one. */
 const of = (tag: string): string => tag || 'It';
 
 const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
-const cm2 = (mm2: number): string => `${figure(mm2 / 100)} cm²`;
 const listed = (tags: readonly string[]): string => `${tags.slice(0, 6).join(', ')}${tags.length > 6 ? ' …' : ''}`;
 
 /** What is said of each kind. */
@@ -71,12 +81,12 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   degenerate: (v) => `${counted(v.triangles, 'triangle has', 'triangles have')} no area.`,
   facets: (v, { length }) =>
     `Facets will show at this size: flats stand up to ${length(v.riseMm)} off a smooth curve, at ${counted(v.edges, 'edge', 'edges')}.`,
-  'near-skins': (v, { length }) =>
-    `Two skins lie within ${length(v.leastMm)} of each other over ${cm2(v.areaMm2)}. Move them apart or unite them.`,
-  'thin-walls': (v, { length }) =>
-    `A wall is only ${length(v.leastMm)} thick at this size, over ${cm2(v.areaMm2)}. It may vanish or break.`,
-  'thin-gaps': (v, { length }) =>
-    `A gap is only ${length(v.leastMm)} wide at this size, over ${cm2(v.areaMm2)}. It will close in printing.`,
+  'near-skins': (v, { length, area }) =>
+    `Two skins lie within ${length(v.leastMm)} of each other over ${area(v.areaMm2)}. Move them apart or unite them.`,
+  'thin-walls': (v, { length, area }) =>
+    `A wall is only ${length(v.leastMm)} thick at this size, over ${area(v.areaMm2)}. It may vanish or break.`,
+  'thin-gaps': (v, { length, area }) =>
+    `A gap is only ${length(v.leastMm)} wide at this size, over ${area(v.areaMm2)}. It will close in printing.`,
   'file-note': (v) => v.text,
   'unit-guess': (v) => `The file states no unit. ${v.unit} was taken: ${v.reason}.`,
   undrained: (v) =>
@@ -107,21 +117,21 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     v.tipDeg < 0
       ? `${of(v.tag)} falls over by itself as it lies. Lay it on another side, or give it a raft.`
       : `${of(v.tag)} falls over when it leans by ${fixed(v.tipDeg, 0)}°: a brim of about 8 mm, slower, and a lift of the nozzle while it travels keep it up.`,
-  cup: (v, { length }) =>
-    `${v.tag ? `${v.tag}: a` : 'A'} hollow of ${volumeText(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
-  'starts-in-air': (v) =>
-    `${v.tag && `${v.tag}: `}${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${smallArea(v.largestMm2)}: each wants a support.`,
+  cup: (v, { length, volume }) =>
+    `${v.tag ? `${v.tag}: a` : 'A'} hollow of ${volume(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
+  'starts-in-air': (v, { small }) =>
+    `${v.tag && `${v.tag}: `}${counted(v.places, 'place starts', 'places start')} in mid-air, the largest ${small(v.largestMm2)}: each wants a support.`,
   'print-stopped': (v, { length }) => `${v.tag} stopped at ${length(v.heightMm)}. Decide what can be saved.`,
   'rest-waits': (v) => `${v.tag}, the rest of a part that stopped, waits to be printed.`,
   'to-mend': (v) => `${v.name}: ${counted(v.count, 'finding', 'findings')} to mend.`,
-  'thin-place': (v, { length }) =>
-    `A wall of ${length(v.leastMm)} over ${cm2(v.areaMm2)} is thinner than ${length(v.underMm)}.`,
+  'thin-place': (v, { length, area }) =>
+    `A wall of ${length(v.leastMm)} over ${area(v.areaMm2)} is thinner than ${length(v.underMm)}.`,
   'place-denied': (v) =>
     `${v.place}: whole it ${v.way === 'stand' ? 'does not stand there' : v.way === 'pass' ? 'does not pass' : 'does not go in'}; ${(100 * v.largestFactor).toFixed(0)} % of this size would.${v.parts ? ` Dismantled, ${v.parts.fit} of ${v.parts.of} parts do.` : ''}`,
-  contact: (v, { length }) =>
+  contact: (v, { length, area }) =>
     v.through
-      ? `The body comes through the skin at the ${v.region}, by ${length(v.deepestMm)}, over ${cm2(v.areaMm2)}.`
-      : `It presses at the ${v.region}: ${length(v.deepestMm)} too little room over ${cm2(v.areaMm2)}, lining included.`,
+      ? `The body comes through the skin at the ${v.region}, by ${length(v.deepestMm)}, over ${area(v.areaMm2)}.`
+      : `It presses at the ${v.region}: ${length(v.deepestMm)} too little room over ${area(v.areaMm2)}, lining included.`,
 };
 
 /** A finding as a sentence or two, lengths in the unit of whoever reads it. What an earlier version found speaks for itself. */
@@ -129,7 +139,7 @@ export function findingSentence(finding: Pick<Finding, 'kind' | 'values'>, unit:
   const say = sentences[finding.kind] as ((v: unknown, say: FindingSpeaker) => string) | undefined;
   const { text } = finding.values as { text?: string };
   return say && (finding.kind === 'file-note' || text === undefined)
-    ? say(finding.values, speakers[unit])
+    ? say(finding.values, findingSpeakers[unit])
     : (text ?? '');
 }
 

@@ -9,7 +9,7 @@ import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useEndBedfulMutation, useStartBedfulMutation, useUndoBedfulMutation } from '../app/daysApi.ts';
-import { useLength } from '../app/useLength.ts';
+import { useSpeaker } from '../app/useLength.ts';
 import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
 import { FieldsContext, useHold } from '../forms/hold.ts';
 import { WrongField } from '../forms/WrongField.tsx';
@@ -111,7 +111,7 @@ const AtMachine = styled('section')({
 export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
   const [start, starting] = useStartBedfulMutation();
   const [undo, undoing] = useUndoBedfulMutation();
-  const length = useLength();
+  const say = useSpeaker();
   const of = { id: bedful.id, modelId: bedful.modelId };
   const odd = bedful.parts.filter((p) => p.trouble !== null);
   const busy = starting.isLoading || undoing.isLoading;
@@ -134,7 +134,7 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
           of this one is lost.
         </Note>
       )}
-      {bedful.state !== 'done' && <StopsHere stops={bedful.stops.map((s) => stopLine(s, s.says, { length }))} />}
+      {bedful.state !== 'done' && <StopsHere stops={bedful.stops.map((s) => stopLine(s, s.says, say))} />}
       {bedful.state === 'waiting' && bedful.printerId === null && (
         <Note tone="attention">{bedful.printer} is gone, or no longer printed with. Plan the bedfuls anew.</Note>
       )}

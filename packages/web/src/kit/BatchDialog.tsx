@@ -16,7 +16,7 @@ import { useBodyQuery, wordsOf } from '../app/api.ts';
 import { useBatchAnswersQuery, useCancelBatchMutation, useRunBatchMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
-import { useLength } from '../app/useLength.ts';
+import { useSpeaker } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
 import { ChoiceField, FactorField, LengthField } from '../forms/Fields.tsx';
 import { FieldsContext, useHold } from '../forms/hold.ts';
@@ -123,7 +123,7 @@ function SizeFields({
 
 /** What it would give on each piece, as far as that is known. */
 function Answers({ answers: { operation, answers, batch } }: { answers: BatchAnswers }) {
-  const length = useLength();
+  const say = useSpeaker();
   const { words } = descriptionOf(operation);
   const rows = (words.rows ?? []).slice(0, 5);
   return (
@@ -137,7 +137,7 @@ function Answers({ answers: { operation, answers, batch } }: { answers: BatchAns
           cells: [
             a.name,
             ...(a.step
-              ? rows.map((r) => (r.when && !r.when(a.step!.report) ? '—' : r.of(a.step!.report, { length })))
+              ? rows.map((r) => (r.when && !r.when(a.step!.report) ? '—' : r.of(a.step!.report, say)))
               : [
                   <span key="why" className={a.state === 'failed' ? 'cellFailed' : 'quiet'}>
                     {a.error?.message ?? (a.state === 'waiting' ? 'working' : a.state)}

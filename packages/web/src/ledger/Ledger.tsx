@@ -3,21 +3,21 @@ import { useState } from 'react';
 import type { BodyView, StepView } from '@jasmorphe/contracts/views';
 import { useMoveCursorMutation, useMoveLineMutation } from '../app/api.ts';
 import { secondsText, whole } from '@jasmorphe/core/words/numbers';
-import { useLength } from '../app/useLength.ts';
+import { useSpeaker } from '../app/useLength.ts';
 import { lineMovedBy } from './lineMovedBy.ts';
 import { paramWords, stepFigure, stepTitle } from './stepWords.ts';
 
 function Details({ step, index, body }: { step: StepView; index: number; body: BodyView }) {
   const [move] = useMoveCursorMutation();
-  const length = useLength();
+  const say = useSpeaker();
   const inForce = index < body.cursor;
-  const params = paramWords(step, length);
+  const params = paramWords(step, say);
   return (
     <div className={`ledgerStep${inForce ? '' : ' off'}`}>
       <b>
         {index + 1} {stepTitle(step.operation)}
       </b>
-      <span className="figure">{stepFigure(step, length)}</span>
+      <span className="figure">{stepFigure(step, say)}</span>
       <small className="quiet">
         {params.join(' · ') || 'as it came'} · took {secondsText(step.elapsedMs / 1000)}
       </small>
@@ -38,7 +38,7 @@ function Details({ step, index, body }: { step: StepView; index: number; body: B
 export function Ledger({ body, own }: { body: BodyView; own?: BodyView }) {
   const [open, setOpen] = useState(false);
   const [move] = useMoveLineMutation();
-  const length = useLength();
+  const say = useSpeaker();
   const busy = body.busyJobId !== null || (own?.busyJobId ?? null) !== null;
   const back = lineMovedBy(body, own, 'undo');
   const on = lineMovedBy(body, own, 'redo');
@@ -57,12 +57,12 @@ export function Ledger({ body, own }: { body: BodyView; own?: BodyView }) {
         <div className="ledgerLine">
           {body.line.map((step, i) => (
             <span key={step.id + i} className={i < body.cursor ? '' : 'off'}>
-              <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, length)}</span>
+              <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, say)}</span>
             </span>
           ))}
           {own?.line.map((step, i) => (
             <span key={step.id + i} className={i < own.cursor ? '' : 'off'}>
-              {own.name} <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, length)}</span>
+              {own.name} <b>{stepTitle(step.operation)}</b> <span className="figure">{stepFigure(step, say)}</span>
             </span>
           ))}
         </div>

@@ -2,6 +2,7 @@ import type { FindingKind } from '@jasmorphe/core/inspect/Finding';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { descriptionOf, type OperationName, type ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import { paramFact, type ParamFacts } from '@jasmorphe/core/params/facts';
+import type { Speaker } from '@jasmorphe/core/words/numbers';
 import type { BenchState } from '../bench/benchSlice.ts';
 
 /** A figure of a tool that the maker may change. */
@@ -34,7 +35,7 @@ export interface Tool<N extends OperationName = OperationName> {
   /** a place on the model may be picked */
   asksForPoint?: boolean;
   fields: (body: BodyView) => ToolField[];
-  options: (body: BodyView, values: Record<string, number | null>, bench: BenchState) => ToolOption<N>[];
+  options: (body: BodyView, values: Record<string, number | null>, bench: BenchState, say: Speaker) => ToolOption<N>[];
   /** the answer to begin with */
   advised: (body: BodyView) => number;
 }

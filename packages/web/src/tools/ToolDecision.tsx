@@ -2,9 +2,10 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { useController, type FieldValues } from 'react-hook-form';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { mmPerUnit } from '@jasmorphe/core/formats/units';
 import { descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { useRunStepMutation, wordsOf } from '../app/api.ts';
-import { useLength } from '../app/useLength.ts';
+import { useSpeaker } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { askForPoints } from '../bench/benchSlice.ts';
 import { CompareTools } from '../bench/CompareTools.tsx';
@@ -22,12 +23,15 @@ const atOnce = 400_000;
 /** A number that stands for no param of its own, such as a side of a box. */
 function FreeNumber({ field: { id, label, hint, unit = 'mm', value } }: { field: ToolField }) {
   const { field } = useController<FieldValues>({ name: id });
+  const shown = useAppSelector((s) => s.ui.unit);
+  const per = unit === 'mm' ? mmPerUnit[shown] : 1;
+  const now = (field.value as number | null | undefined) ?? null;
   return (
     <NumberField
-      label={`${label}, ${unit}`}
+      label={`${label}, ${unit === 'mm' ? shown : unit}`}
       hint={hint}
-      value={(field.value as number | null | undefined) ?? null}
-      onChange={field.onChange}
+      value={now === null ? null : now / per}
+      onChange={(v) => field.onChange(v === null ? null : v * per)}
       optional={value === null}
     />
   );
@@ -52,14 +56,14 @@ export default function ToolDecision({
   const tool = toolOf(toolId);
   const { words, shows, params: Params } = descriptionOf(toolId);
   const dispatch = useAppDispatch();
-  const length = useLength();
+  const say = useSpeaker();
   const bench = useAppSelector((s) => s.bench);
   const fields = tool.fields(body);
   const form = useParamsForm<FieldValues>(Params, Object.fromEntries(fields.map((f) => [f.id, f.value ?? undefined])));
   const values = Object.fromEntries(
     fields.map((f) => [f.id, (form.values[f.id] as number | null | undefined) ?? null]),
   );
-  const options = tool.options(body, values, bench);
+  const options = tool.options(body, values, bench, say);
   const [chosen, setChosen] = useState(() => tool.advised(body));
   const [add, adding] = useRunStepMutation();
   const previews = usePreviews(
@@ -85,7 +89,7 @@ export default function ToolDecision({
         </>
       );
     if (option.params === null) return option.wants;
-    return ready ? words.says?.(ready.report, { length }) : 'Being worked out on this mesh.';
+    return ready ? words.says?.(ready.report, say) : 'Being worked out on this mesh.';
   };
   return (
     <Decision
@@ -96,7 +100,7 @@ export default function ToolDecision({
       rows={(words.rows ?? []).map((row) => ({
         label: row.label,
         method: row.method,
-        cells: previews.map((p) => (p.state === 'ready' ? row.of(p.step.report, { length }) : null)),
+        cells: previews.map((p) => (p.state === 'ready' ? row.of(p.step.report, say) : null)),
       }))}
       chosen={chosen}
       onChoose={setChosen}

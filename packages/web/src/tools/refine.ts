@@ -10,10 +10,10 @@ export const refine: Tool<'refine'> = {
     paramField('refine', 'crease', 'Creases from, °'),
     paramField('refine', 'tolerance', 'Tolerance', { hint: 'Your own', empty: true }),
   ],
-  options: (_, v) => {
+  options: (_, v, _bench, { fine }) => {
     const t = v.tolerance ?? figures.facetMm.value;
     return [t * 2, t, t / 2].map((x) => ({
-      name: `${roughly(x)} mm`,
+      name: fine(roughly(x)),
       params: { tolerance: roughly(x), ...(v.crease ? { crease: v.crease } : {}) },
     }));
   },

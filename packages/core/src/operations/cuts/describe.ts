@@ -21,7 +21,7 @@ import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import type { PlanPicture } from '../../planning/cuts/planPicture.ts';
 import type { PlanFigures } from '../../planning/cuts/planCuts.ts';
 import { planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
-import { fixed, lengthBrief, secondsText, volumeText, whole } from '../../words/numbers.ts';
+import { fixed, lengthBrief, secondsText, whole, volumeBrief } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 
 export class CutsParams {
@@ -150,8 +150,8 @@ export const description = describe<'cuts', CutsParams, CutsReport>({
       },
       {
         label: 'Support',
-        of: (r) => volumeText(r.supportMm3),
-        brief: (r) => (r.supportMm3 < 1e6 ? volumeText(r.supportMm3) : `${fixed(r.supportMm3 / 1e6, 1)} L`),
+        of: (r, { volume }) => volume(r.supportMm3),
+        brief: (r, say) => volumeBrief(r.supportMm3, say),
         method: 'room under the overhangs of all parts, each in the best of up to ten poses; on a light stand-in',
       },
       {

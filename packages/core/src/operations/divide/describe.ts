@@ -1,6 +1,6 @@
 import { longestOf, middleOf, stageFinding } from '../../inspect/stageFinding.ts';
 import { isUnsound, proofMethod, proofText } from '../proofWords.ts';
-import { fixed, whole, countOf, volumeText, areaText, sizeText, type Speaker } from '../../words/numbers.ts';
+import { fixed, whole, countOf, sizeText, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import {
   ArrayMaxSize,
@@ -477,7 +477,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
       },
       {
         label: 'Bands',
-        of: (r) => volumeText(r.bandMm3),
+        of: (r, { volume }) => volume(r.bandMm3),
         method: 'flesh added along cut faces inside the shell',
         when: (r) => r.bandMm3 > 0,
       },
@@ -486,13 +486,13 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
     says: (r) => r.reason,
     table: {
       heads: ['Part', 'Size', 'Lies', 'Foot', 'Volume', 'Fits'],
-      rows: (r, { length }) =>
+      rows: (r, { length, area, volume }) =>
         r.parts.map((p) => [
           p.tag,
           sizeText(p.size, length),
           `${length(p.heightMm)} high`,
-          areaText(p.footMm2),
-          volumeText(p.volumeMm3),
+          area(p.footMm2),
+          volume(p.volumeMm3),
           p.fits ? 'yes' : 'no',
         ]),
     },

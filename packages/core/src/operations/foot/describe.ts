@@ -1,4 +1,4 @@
-import { fixed, volumeText } from '../../words/numbers.ts';
+import { fixed } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
 import { IsDirection, IsLengthMm } from '../../params/checks.ts';
@@ -58,7 +58,7 @@ export const description = describe<'foot', FootParams, FootReport & Proven>({
         method: 'area of the section, holes left out',
         of: (r) => `${fixed(r.contactAreaMm2 / 100, 1)} cm²`,
       },
-      { label: 'Lost', of: (r) => (r.removedVolumeMm3 === null ? '—' : volumeText(r.removedVolumeMm3)) },
+      { label: 'Lost', of: (r, { volume }) => (r.removedVolumeMm3 === null ? '—' : volume(r.removedVolumeMm3)) },
     ],
     says: (r, { length }) =>
       `It then stands on ${fixed(r.contactAreaMm2 / 100, 1)} cm², ${length(r.heightMm)} above the old bottom.`,

@@ -1,6 +1,6 @@
 import { stageFinding } from '../../inspect/stageFinding.ts';
 import { isUnsound, proofMethod, proofText } from '../proofWords.ts';
-import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
+import { fixed, whole, countOf } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { IsBoolean, IsInt, IsOptional, Max, Min } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
@@ -104,8 +104,8 @@ export const description = describe<'hollow', HollowParams, HollowReport & Prove
     replays: ({ wall }, { length }) => `hollow keeps its wall of ${length(wall)}`,
     rows: [
       { label: 'Saved', of: (r) => `${fixed(r.savedPct, 1)} %` },
-      { label: 'Material', of: (r, { liquid }) => volumeText(r.volumeMm3, liquid) },
-      { label: 'Solid', of: (r, { liquid }) => volumeText(r.solidVolumeMm3, liquid), method: 'as it was before' },
+      { label: 'Material', of: (r, { volume, liquid }) => volume(r.volumeMm3, liquid) },
+      { label: 'Solid', of: (r, { volume, liquid }) => volume(r.solidVolumeMm3, liquid), method: 'as it was before' },
       {
         label: 'Thinnest wall',
         of: (r, { length }) => length(r.wall.minMm),
@@ -116,7 +116,7 @@ export const description = describe<'hollow', HollowParams, HollowReport & Prove
       { label: 'Drains', of: (r) => whole(r.cavities.reduce((n, c) => n + c.drains.length, 0)) },
       {
         label: 'Trapped liquid',
-        of: (r, { liquid }) => volumeText(r.trappedMm3, liquid ?? true),
+        of: (r, { volume, liquid }) => volume(r.trappedMm3, liquid ?? true),
         method: 'flood of a grid from the drains, in the pose given by up',
       },
       { label: 'Sound solid', of: (r) => proofText(r.proof), bad: isUnsound, method: proofMethod },

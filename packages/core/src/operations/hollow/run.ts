@@ -18,6 +18,7 @@ import {
   concatMeshes,
   diagonalOf,
   flipMesh,
+  sizeOf,
   subMesh,
   triangleCount,
   xyz,
@@ -83,6 +84,16 @@ export const hollow = makeOperation(description, async ([input], params, context
       'Give a thinner wall, or print it solid.',
       'wall',
     );
+  if (params.drains > 0) {
+    const widest = Math.max(...cavities.map((c) => Math.min(...sizeOf(boundsOf(c)).slice(0, 2))));
+    if (params.drain >= widest)
+      throw new MeshError(
+        'cannot',
+        `A drain of ${params.drain} mm is as wide as the cavity that it is for: ${widest.toFixed(1)} mm.`,
+        'Give a narrower drain, or none.',
+        'drain',
+      );
+  }
   cavity = concatMeshes(pieces);
   context.progress(0.72, 'Measuring the wall');
   const wall = wallFigures(mesh, cavity, base, context);

@@ -6,7 +6,7 @@ import type { Insert } from '../../planning/layers/insertAt.ts';
 import type { Pause } from '../../planning/layers/layerBounds.ts';
 import type { VariableHeights } from '../../planning/layers/variableHeights.ts';
 import type { Island } from '../../section/layers.ts';
-import { areaText, fixed, secondsText, whole } from '../../words/numbers.ts';
+import { fixed, secondsText, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 import { LyingParams } from '../lying.ts';
 
@@ -82,11 +82,11 @@ export const description = describe<'layers', LayersParams, LayersReport>({
     button: 'Look through the layers',
     rows: [
       { label: 'Layers', of: (r, { length }) => `${whole(r.layers)} of ${length(r.layerMm)}` },
-      { label: 'Largest', of: (r) => areaText(r.maxAreaMm2) },
+      { label: 'Largest', of: (r, { area }) => area(r.maxAreaMm2) },
       {
         label: 'Largest jump',
-        of: (r, { length }) =>
-          r.jumps.length === 0 ? 'none' : `${areaText(r.jumps[0].byMm2)} at ${length(r.jumps[0].zMm)}`,
+        of: (r, { length, area }) =>
+          r.jumps.length === 0 ? 'none' : `${area(r.jumps[0].byMm2)} at ${length(r.jumps[0].zMm)}`,
         method: 'by how much a layer is larger than the one below it',
       },
       { label: 'In mid-air', of: (r) => whole(r.islands.length), method: 'areas that start with nothing under them' },

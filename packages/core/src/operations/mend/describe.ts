@@ -1,4 +1,4 @@
-import { fixed, whole, countOf, volumeText } from '../../words/numbers.ts';
+import { fixed, whole, countOf } from '../../words/numbers.ts';
 import { Param, saysLength, saysWhen } from '../../params/Param.ts';
 import { IsArray, IsBoolean, IsIn, IsInt, IsOptional, Min } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
@@ -175,7 +175,7 @@ export const description = describe<'mend', MendParams, MendReport>({
       },
       {
         label: 'and hold',
-        of: (r) => (r.patches ? `${r.patches.bulgeMm3 > 0 ? '+' : ''}${volumeText(r.patches.bulgeMm3)}` : '—'),
+        of: (r, { volume }) => (r.patches ? `${r.patches.bulgeMm3 > 0 ? '+' : ''}${volume(r.patches.bulgeMm3)}` : '—'),
         when: (r) => r.patches !== null,
         method: 'volume beyond a cone from the middle of each rim',
       },

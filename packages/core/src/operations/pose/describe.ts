@@ -9,7 +9,7 @@ import type { SchoolPose } from '../../planning/pose/posesOf.ts';
 import { schoolNames, schools, type PoseName, type School } from '../../planning/pose/schools.ts';
 import { IsPrinter, type PrinterProfile } from '../../planning/PrinterProfile.ts';
 import { figures } from '../../trade/figures.ts';
-import { areaText, secondsText, volumeText, whole, type Speaker } from '../../words/numbers.ts';
+import { secondsText, whole, type Speaker } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 import { poseRows, upText } from './poseRows.ts';
 import { whyOf } from './why.ts';
@@ -128,14 +128,14 @@ export const description = describe<'pose', PoseParams, PoseReport>({
     says: (r, say) => whyOf(takenOf(r), r.poses, say),
     table: {
       heads: ['School', 'Height', 'Foot', 'Support', 'In mid-air', 'Print', 'Hands'],
-      rows: (r, { length }) =>
+      rows: (r, { length, area, volume }) =>
         r.poses.length < 2
           ? []
           : r.poses.map((p) => [
               `${schoolNames[p.school]}${p.fits ? '' : ', does not fit'}`,
               length(p.heightMm),
-              areaText(p.footMm2),
-              volumeText(p.supportMm3),
+              area(p.footMm2),
+              volume(p.supportMm3),
               whole(p.islands),
               secondsText(p.durationS),
               secondsText(p.handS),

@@ -1,12 +1,12 @@
 import type { SchoolPose } from '../../planning/pose/posesOf.ts';
 import { figures } from '../../trade/figures.ts';
 import {
-  areaText,
+  areaBrief,
   fixed,
   lengthBrief,
   massText,
   secondsText,
-  volumeText,
+  volumeBrief,
   whole,
   type Speaker,
 } from '../../words/numbers.ts';
@@ -23,11 +23,6 @@ export interface PoseRow {
 
 export const upText = ({ up }: SchoolPose): string => [up.x, up.y, up.z].map((c) => fixed(c, 3)).join(', ');
 
-/** The same without tenths from ten on, where room is short. */
-const areaShort = (mm2: number): string => `${fixed(mm2 / 100, mm2 >= 1000 ? 0 : mm2 >= 100 ? 1 : 2)} cm²`;
-const volumeShort = (mm3: number): string =>
-  mm3 >= 1e6 ? `${fixed(mm3 / 1e6, 1)} L` : `${fixed(mm3 / 1000, mm3 >= 1e4 ? 0 : 1)} cm³`;
-
 /** What a pose comes to, a row a figure. */
 export const poseRows: readonly PoseRow[] = [
   {
@@ -43,8 +38,8 @@ export const poseRows: readonly PoseRow[] = [
   },
   {
     label: 'Foot',
-    of: (p) => areaText(p.footMm2),
-    brief: (p) => areaShort(p.footMm2),
+    of: (p, { area }) => area(p.footMm2),
+    brief: (p, say) => areaBrief(p.footMm2, say),
     method: 'what the first layer lays on the bed',
   },
   {
@@ -56,47 +51,47 @@ export const poseRows: readonly PoseRow[] = [
   },
   {
     label: 'Support',
-    of: (p) => volumeText(p.supportMm3),
-    brief: (p) => volumeShort(p.supportMm3),
+    of: (p, { volume }) => volume(p.supportMm3),
+    brief: (p, say) => volumeBrief(p.supportMm3, say),
     method:
       'room under overhangs, down to the bed or to the part; along lines at most a three-hundredth of its length apart',
   },
   {
     label: 'on the part',
-    of: (p) => volumeText(p.toPartMm3),
-    brief: (p) => volumeShort(p.toPartMm3),
+    of: (p, { volume }) => volume(p.toPartMm3),
+    brief: (p, say) => volumeBrief(p.toPartMm3, say),
     method: 'of that, what stands on the part itself and leaves marks at both ends',
     when: (p) => p.toPartMm3 > 0,
   },
   {
     label: 'shut inside',
-    of: (p) => volumeText(p.insideMm3),
+    of: (p, { volume }) => volume(p.insideMm3),
     method: 'in cavities without a way out: it stays there, and is not counted',
     when: (p) => p.insideMm3 > 0,
   },
   {
     label: 'Bridged',
-    of: (p) => areaText(p.bridgedMm2),
-    brief: (p) => areaShort(p.bridgedMm2),
+    of: (p, { area }) => area(p.bridgedMm2),
+    brief: (p, say) => areaBrief(p.bridgedMm2, say),
     method: `overhang that spans up to ${figures.bridgeMm.value} mm between two sides: it needs nothing`,
     when: (p) => p.bridgedMm2 > 0,
   },
   {
     label: 'Kept bare',
-    of: (p) => areaText(p.bareMm2),
+    of: (p, { area }) => area(p.bareMm2),
     method: 'overhang in boxes in which nothing may stand',
     when: (p) => p.bareMm2 > 0,
   },
   {
     label: 'Skin marked',
-    of: (p) => areaText(p.scarMm2),
-    brief: (p) => areaShort(p.scarMm2),
+    of: (p, { area }) => area(p.scarMm2),
+    brief: (p, say) => areaBrief(p.scarMm2, say),
     method: 'skin that is seen, touched by support; faces that are glued do not count',
   },
   {
     label: 'Steps',
-    of: (p) => `${fixed(p.stepMm, 3)} mm`,
-    brief: (p) => `${fixed(p.stepMm, 2)} mm`,
+    of: (p, { fine }) => fine(p.stepMm),
+    brief: (p, { fine }) => fine(p.stepMm, 2),
     method: 'mean height of the steps of the layers on skin that is seen (cusp height)',
   },
   {
@@ -106,24 +101,24 @@ export const poseRows: readonly PoseRow[] = [
   },
   {
     label: 'Largest peel',
-    of: (p) => areaText(p.maxPeelMm2),
-    brief: (p) => areaShort(p.maxPeelMm2),
+    of: (p, { area }) => area(p.maxPeelMm2),
+    brief: (p, say) => areaBrief(p.maxPeelMm2, say),
     method: 'area of the largest layer',
     when: (_, kind) => kind === 'resin',
   },
   {
     label: 'Largest jump',
-    of: (p, { length }) => `${areaText(p.peelJumpMm2)} at ${length(p.peelJumpAtMm)}`,
-    brief: (p) => areaShort(p.peelJumpMm2),
+    of: (p, { length, area }) => `${area(p.peelJumpMm2)} at ${length(p.peelJumpAtMm)}`,
+    brief: (p, say) => areaBrief(p.peelJumpMm2, say),
     method: 'by how much a layer is larger than the one below it',
     when: (_, kind) => kind === 'resin',
   },
   {
     label: 'Cups',
-    of: (p) =>
+    of: (p, { volume }) =>
       p.cups.length === 0
         ? 'none'
-        : `${whole(p.cups.length)}, ${volumeText(
+        : `${whole(p.cups.length)}, ${volume(
             p.cups.reduce((a, c) => a + c.volumeMm3, 0),
             true,
           )}`,

@@ -1,20 +1,20 @@
 import type { SchoolPose } from '../../planning/pose/posesOf.ts';
 import { schoolNames, type PoseName } from '../../planning/pose/schools.ts';
-import { areaText, fixed, secondsText, volumeText, type Speaker } from '../../words/numbers.ts';
+import { secondsText, type Speaker } from '../../words/numbers.ts';
 
 type Why = (pose: SchoolPose, say: Speaker) => string;
 
 const own: Record<PoseName, Why> = {
-  best: (p) =>
-    `It costs least in all: ${secondsText(p.durationS)} of printing, ${secondsText(p.handS)} of your hands, ${volumeText(p.supportMm3)} of support.`,
-  flat: (p) => `It stands on the broadest foot, ${areaText(p.footMm2)}.`,
-  lean: (p, { length }) =>
-    `It leans back, so that no layer peels more than ${areaText(p.maxPeelMm2)} or grows by more than ${areaText(p.peelJumpMm2)} at once; it is ${length(p.heightMm)} high.`,
+  best: (p, { volume }) =>
+    `It costs least in all: ${secondsText(p.durationS)} of printing, ${secondsText(p.handS)} of your hands, ${volume(p.supportMm3)} of support.`,
+  flat: (p, { area }) => `It stands on the broadest foot, ${area(p.footMm2)}.`,
+  lean: (p, { length, area }) =>
+    `It leans back, so that no layer peels more than ${area(p.maxPeelMm2)} or grows by more than ${area(p.peelJumpMm2)} at once; it is ${length(p.heightMm)} high.`,
   low: (p, { length }) => `It lies as low as it goes: ${length(p.heightMm)}.`,
-  own: (p) =>
-    `As you turned it: ${secondsText(p.durationS)} of printing, ${secondsText(p.handS)} of your hands, ${volumeText(p.supportMm3)} of support.`,
-  stand: (p) =>
-    `It spares the skin that is seen: ${areaText(p.scarMm2)} touched by support, steps of ${fixed(p.stepMm, 3)} mm in the mean.`,
+  own: (p, { volume }) =>
+    `As you turned it: ${secondsText(p.durationS)} of printing, ${secondsText(p.handS)} of your hands, ${volume(p.supportMm3)} of support.`,
+  stand: (p, { area, fine }) =>
+    `It spares the skin that is seen: ${area(p.scarMm2)} touched by support, steps of ${fine(p.stepMm)} in the mean.`,
 };
 
 /** Are two poses one: is the same up, but for a third of a degree? */

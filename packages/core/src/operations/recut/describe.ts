@@ -1,4 +1,4 @@
-import { fixed, whole, volumeText, areaText, type Speaker } from '../../words/numbers.ts';
+import { fixed, whole, type Speaker } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
 import { figures } from '../../trade/figures.ts';
@@ -72,8 +72,8 @@ export const description = describe<'recut', RecutParams, RecutReport & Proven>(
       },
       { label: 'Layers kept', of: (r) => whole(r.layersKept) },
       { label: 'Still to print', of: (r, { length }) => length(r.remainingHeightMm) },
-      { label: 'Volume', of: (r, { liquid }) => volumeText(r.remainingVolumeMm3, liquid) },
-      { label: 'Glue face', of: (r) => areaText(r.contactAreaMm2), method: 'area of the cut' },
+      { label: 'Volume', of: (r, { volume, liquid }) => volume(r.remainingVolumeMm3, liquid) },
+      { label: 'Glue face', of: (r, { area }) => area(r.contactAreaMm2), method: 'area of the cut' },
       { label: 'in areas', of: (r) => whole(r.islandsAtCut), method: 'each is glued by itself' },
     ],
     fileWord: 'rest',

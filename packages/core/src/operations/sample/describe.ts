@@ -1,4 +1,4 @@
-import { fixed, volumeText, sizeText } from '../../words/numbers.ts';
+import { fixed, sizeText } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
 import type { Xyz } from '../../mesh/TriMesh.ts';
@@ -53,7 +53,7 @@ export const description = describe<'sample', SampleParams, SampleReport & Prove
         of: (r) => (r.kind === 'small' ? `a copy at ×${Number(r.factor.toPrecision(4))}` : 'a region at full size'),
       },
       { label: 'Size', of: (r, { length }) => sizeText(r.size, length) },
-      { label: 'Volume', of: (r) => volumeText(r.volumeMm3) },
+      { label: 'Volume', of: (r, { volume }) => volume(r.volumeMm3) },
       { label: 'of the whole', of: (r) => `${fixed(r.sharePct, 1)} %`, method: 'at full size' },
     ],
     fileWord: 'test',

@@ -1,4 +1,4 @@
-import { fixed, whole, volumeText } from '../../words/numbers.ts';
+import { fixed, whole } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
 import { IsIn, IsOptional } from 'class-validator';
 import type { Deviation } from '../../mesh/deviation.ts';
@@ -57,7 +57,7 @@ export const description = describe<'thicken', ThickenParams, ThickenReport & Pr
     rows: [
       { label: 'Thin skin before', of: (r) => `${fixed(r.thinBeforePct, 1)} %` },
       { label: 'after', of: (r) => `${fixed(r.thinAfterPct, 1)} %` },
-      { label: 'Material added', of: (r) => volumeText(r.addedMm3) },
+      { label: 'Material added', of: (r, { volume }) => volume(r.addedMm3) },
       { label: 'Deviation, worst', of: (r, { length }) => length(r.deviation.maxMm) },
       { label: 'Triangles', of: (r) => whole(r.trianglesAfter) },
     ],

@@ -1,5 +1,5 @@
 import { stageFinding } from '../../inspect/stageFinding.ts';
-import { fixed, areaText } from '../../words/numbers.ts';
+import { fixed } from '../../words/numbers.ts';
 import { Param } from '../../params/Param.ts';
 import { IsOptional } from 'class-validator';
 import type { Flats } from '../../inspect/facets.ts';
@@ -73,18 +73,19 @@ export const description = describe<'thickness', ThicknessParams, ThicknessRepor
       { label: 'typical', of: (r, { length }) => length(r.medianMm) },
       {
         label: 'Thin skin',
-        of: (r) => (r.belowMinAreaPct === null ? '—' : `${fixed(r.belowMinAreaPct, 1)} %, ${areaText(r.thinAreaMm2)}`),
+        of: (r, { area }) =>
+          r.belowMinAreaPct === null ? '—' : `${fixed(r.belowMinAreaPct, 1)} %, ${area(r.thinAreaMm2)}`,
         method: 'below the least wall given',
       },
     ],
     table: {
       heads: ['Thin at', 'Least', 'Across', 'Area'],
-      rows: (r, { length }) =>
+      rows: (r, { length, area }) =>
         r.places.map((p) => [
           [p.at.x, p.at.y, p.at.z].map((c) => fixed(c, 1)).join(', '),
           length(p.leastMm),
           length(p.spanMm),
-          areaText(p.areaMm2),
+          area(p.areaMm2),
         ]),
     },
   },

@@ -6,7 +6,7 @@ import { Param } from '../../params/Param.ts';
 import type { CleanBox } from '../../planning/cuts/CleanBox.ts';
 import type { TipReason } from '../../planning/tips/findTips.ts';
 import { tipSizes, type TipSize } from '../../trade/tipSizes.ts';
-import { fixed, volumeText, whole } from '../../words/numbers.ts';
+import { fixed, whole } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 import { LyingParams } from '../lying.ts';
 
@@ -134,7 +134,7 @@ export const description = describe<'tips', TipsParams, TipsReport>({
       },
       {
         label: 'Their volume',
-        of: (r) => volumeText(r.struts?.volumeMm3 ?? 0),
+        of: (r, { volume }) => volume(r.struts?.volumeMm3 ?? 0),
         when: (r) => r.struts !== null,
       },
     ],

@@ -1,7 +1,7 @@
 import { IsNumber, IsOptional, Max, Min } from 'class-validator';
 import { Param } from '../../params/Param.ts';
 import { figures } from '../../trade/figures.ts';
-import { areaText, fixed } from '../../words/numbers.ts';
+import { fixed } from '../../words/numbers.ts';
 import { describe } from '../Description.ts';
 
 export class TraitsParams {
@@ -43,7 +43,7 @@ export const description = describe<'traits', TraitsParams, TraitsReport>({
       {
         label: 'Overhang',
         method: 'skin that leans out, but for the foot',
-        of: (r) => `${areaText(r.overhangMm2)}, ${fixed(r.overhangPct, 1)} %`,
+        of: (r, { area }) => `${area(r.overhangMm2)}, ${fixed(r.overhangPct, 1)} %`,
       },
       {
         label: 'Detail',

@@ -7,9 +7,9 @@ import type { NaturalPlane } from '@jasmorphe/core/planning/cuts/naturalPlanes';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planeOf } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import type { Mirror } from '@jasmorphe/core/planning/cuts/symmetry';
-import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
-import { useAppDispatch } from '../../app/store.ts';
-import { useLength } from '../../app/useLength.ts';
+import { fixed } from '@jasmorphe/core/words/numbers';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { setSection } from '../../bench/benchSlice.ts';
 import { axisLook, chartMargin, tooltipLook } from '../../ui/chartLook.ts';
 import { Toggles } from '../../ui/Toggles.tsx';
@@ -19,7 +19,7 @@ import { Row, Rows } from '../../ui/Rows.ts';
 
 interface Sampled {
   at: number;
-  cm2: number;
+  mm2: number;
 }
 
 /** The axis that a direction is nearest to. */
@@ -44,6 +44,9 @@ export default function AreaProfile({
   onCut: (cut: PlaneCut) => void;
 }) {
   const length = useLength();
+  const say = useSpeaker();
+  const unit = useAppSelector((s) => s.ui.unit);
+  const mm2 = unit === 'in' ? 25.4 ** 2 : 100;
   const dispatch = useAppDispatch();
   const [axis, setAxis] = useState<Axis>('z');
   const [found, setFound] = useState<{ of: string; data: Sampled[]; flats: NaturalPlane[]; mirrors: Mirror[] } | null>(
@@ -57,7 +60,7 @@ export default function AreaProfile({
     const look = async () => {
       const profile = await fullMesh().profile(hash, k, 160);
       const flats = await fullMesh().undersides(hash, k);
-      const data = profile.map(({ at, areaMm2 }) => ({ at, cm2: Math.max(0, areaMm2) / 100 }));
+      const data = profile.map(({ at, areaMm2 }) => ({ at, mm2: Math.max(0, areaMm2) }));
       const mirrors = (await fullMesh().mirrors(hash)).filter((m) => longestOf(m.normal) === k);
       if (live) setFound({ of: key, data, flats, mirrors });
     };
@@ -91,7 +94,7 @@ export default function AreaProfile({
   const across = cuts.filter((c) => Math.abs(c.normal[k]) === 1);
   return (
     <ChartFigure aria-label={`Section area along ${axis}, with the cuts across it`}>
-      <figcaption className="label">Section area, cm²</figcaption>
+      <figcaption className="label">Section area, {unit === 'in' ? 'in²' : 'cm²'}</figcaption>
       <Toggles
         label="Along which axis"
         choices={axes.map((a) => ({ value: a, text: a }))}
@@ -115,15 +118,15 @@ export default function AreaProfile({
               tickFormatter={(v: number) => length(v, false)}
               {...axisLook}
             />
-            <YAxis domain={[0, 'auto']} width={34} tickFormatter={(v: number) => fixed(v, 0)} {...axisLook} />
+            <YAxis domain={[0, 'auto']} width={34} tickFormatter={(v: number) => fixed(v / mm2, 0)} {...axisLook} />
             <Tooltip
-              formatter={(v) => [`${fixed(Number(v), 1)} cm²`, 'area']}
+              formatter={(v) => [say.area(Number(v)), 'area']}
               labelFormatter={(v) => `${axis} ${length(Number(v))}, click to cut here`}
               contentStyle={tooltipLook}
             />
             <Area
               type="linear"
-              dataKey="cm2"
+              dataKey="mm2"
               stroke="var(--verdigris)"
               fill="var(--verdigrisGround)"
               isAnimationActive={false}
@@ -173,7 +176,7 @@ export default function AreaProfile({
             <Row key={f.at}>
               <span>
                 A flat begins at {axis} <span className="figure">{length(f.at)}</span>; a cut there saves{' '}
-                <span className="figure">{volumeText(f.supportMm3)}</span> of support.
+                <span className="figure">{say.volume(f.supportMm3)}</span> of support.
               </span>
               <Button variant="text" size="small" onClick={() => onCut(planeOf({ axis, mm: f.at }))}>
                 Cut there

@@ -9,7 +9,7 @@ import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
 import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { pickPart, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -39,7 +39,7 @@ const firstWishes: Wishes = { parts: 0.5, seam: 0.5, support: 0.25, time: 0 };
 
 /** On which beds, and where shall it be cut? */
 export function DivideDecision({ body, printers }: StageProps) {
-  const length = useLength();
+  const say = useSpeaker();
   const dispatch = useAppDispatch();
   const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.divide);
   const base = useStageBase(body, after);
@@ -141,7 +141,7 @@ export function DivideDecision({ body, printers }: StageProps) {
       question="Where shall it be cut?"
       lead={leadOf(ready, plans, names)}
       options={columns.map((c) => ({ name: columnNames[c], preview: plans.previewOf(c), taken: isDone(c) }))}
-      rows={rowsFor(columns, plans, done, length)}
+      rows={rowsFor(columns, plans, done, say)}
       chosen={columns.indexOf(chosen)}
       onChoose={(i) => setPicked(columns[i])}
       advised={advised ? columns.indexOf(advised.style) : null}

@@ -4,8 +4,8 @@ import { styled } from '@mui/material/styles';
 import type { DividedPart } from '@jasmorphe/core/operations/divide/describe';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
-import { areaText, fixed, massText, sizeText, volumeText } from '@jasmorphe/core/words/numbers';
-import { useLength } from '../../app/useLength.ts';
+import { fixed, massText, sizeText } from '@jasmorphe/core/words/numbers';
+import { useSpeaker } from '../../app/useLength.ts';
 import { withOneMore, type JoinedFace } from './usePegs.ts';
 import { CloseIcon } from '../../ui/icons.tsx';
 import { FigurePairs } from '../../ui/layout.ts';
@@ -67,7 +67,8 @@ export function PartCard({
   /** leaves the joins of a face to the program again; null where none were placed by hand */
   onAutomatic: (() => void) | null;
 }) {
-  const length = useLength();
+  const say = useSpeaker();
+  const { length } = say;
   const byHand = faces.filter((f) => f.own);
   const shown = part.joins.filter((j) => !byHand.some((f) => f.cut === j.cut && f.to === j.to));
   return (
@@ -78,7 +79,7 @@ export function PartCard({
       </div>
       <FigurePairs>
         <dt>Volume</dt>
-        <dd className="figure">{volumeText(part.volumeMm3)}</dd>
+        <dd className="figure">{say.volume(part.volumeMm3)}</dd>
         <dt>Mass, solid</dt>
         <dd className="figure">{massText((part.volumeMm3 / 1000) * density)}</dd>
         <dt>Lies</dt>
@@ -95,7 +96,7 @@ export function PartCard({
               <Button variant="text" onClick={() => onPick(b.tag)}>
                 {b.tag}
               </Button>
-              <span className="figure">{areaText(b.areaMm2)}</span>
+              <span className="figure">{say.area(b.areaMm2)}</span>
               {onMerge && (
                 <Button variant="text" color="inherit" onClick={() => onMerge(b.cut)}>
                   Merge, without cut {b.cut}

@@ -4,7 +4,8 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { sliversOf, type DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { planNames } from '@jasmorphe/core/planning/cuts/styles';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { countOf, whole } from '@jasmorphe/core/words/numbers';
+import { countOf, lengthBrief, whole, type Speaker } from '@jasmorphe/core/words/numbers';
+import { useSpeaker } from '../../app/useLength.ts';
 import type { ConsequenceRow } from '../../decision/Decision.tsx';
 import { failed, rowsOf } from '../../decision/rowsOf.tsx';
 import { columnNames, type Column } from './answers.ts';
@@ -31,11 +32,13 @@ export function leadOf(ready: boolean, { planning, looked }: Plans, names: strin
 
 /** What was done, in a line; `anew` plans once more. */
 export function Done({ report, anew }: { report: DivideReport; anew: (() => void) | null }) {
+  const say = useSpeaker();
   const slivers = sliversOf(report.parts).length;
   return (
     <>
       <b>{countOf(report.parts.length, 'part')}.</b> {report.reason}{' '}
-      {slivers > 0 && `${slivers} ${slivers === 1 ? 'is a sliver' : 'are slivers'} under ${figures.sliverMm.value} mm.`}{' '}
+      {slivers > 0 &&
+        `${slivers} ${slivers === 1 ? 'is a sliver' : 'are slivers'} under ${lengthBrief(figures.sliverMm.value, say.length)}.`}{' '}
       {anew && (
         <Button variant="text" onClick={anew}>
           Plan it anew
@@ -73,12 +76,12 @@ export function rowsFor(
   columns: readonly Column[],
   plans: Plans,
   done: DivideReport | undefined,
-  length: (mm: number) => string,
+  say: Speaker,
 ): ConsequenceRow[] {
   const reports = columns.map(plans.reportIn);
   const leave = ['On each printer', ...(columns.length > 1 ? ['Seam in all'] : [])];
-  const rows = [...rowsOf(catalogue.cuts, reports, { length }, { leave }), ...printerRows(reports)]
-    .map((row) => withCut(row, columns, done, length))
+  const rows = [...rowsOf(catalogue.cuts, reports, say, { leave }), ...printerRows(reports)]
+    .map((row) => withCut(row, columns, done, say))
     .filter((row) => columns.some((c) => c !== 'cut') || row.cells.some((cell) => cell !== null));
   if (reports.every((report) => report === null)) return rows;
   const cells = reports.map((report, i) =>
@@ -92,7 +95,7 @@ function withCut(
   row: ConsequenceRow,
   columns: readonly Column[],
   done: Parameters<typeof cutSo>[0] | undefined,
-  length: (mm: number) => string,
+  say: Speaker,
 ): ConsequenceRow {
   const at = columns.indexOf('cut');
   if (at < 0 || !done) return row;
@@ -101,7 +104,7 @@ function withCut(
   const cells: Record<string, ReactNode> = {
     Parts: whole(parts),
     'Fit the bed': fitting === parts ? 'all' : failed(whole(fitting)),
-    'Seam in all': length(seamMm),
+    'Seam in all': say.length(seamMm),
     Slivers: whole(slivers),
   };
   return { ...row, cells: row.cells.map((c, i) => (i === at ? (cells[row.label] ?? null) : c)) };

@@ -5,9 +5,10 @@ import { useEffect, useMemo, useState } from 'react';
 import { cutTag, jointsOf, waitsOf, type Joint } from '@jasmorphe/contracts/joints';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { areaText, countOf, whole } from '@jasmorphe/core/words/numbers';
+import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import { useTickJointMutation } from '../../app/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { setExplode, showJoint, type ShownJoint } from '../../bench/benchSlice.ts';
 import { Note } from '../../ui/Note.tsx';
 import type { StageProps } from '../Stage.ts';
@@ -77,6 +78,7 @@ function JointLine({
   onOpen: () => void;
   onTick: (done: boolean) => void;
 }) {
+  const { area } = useSpeaker();
   return (
     <Line>
       <Checkbox
@@ -88,13 +90,14 @@ function JointLine({
       <Button variant="text" color={open ? 'primary' : 'inherit'} aria-pressed={open} onClick={onOpen}>
         {number}. {joint.parts.join(' + ')} on {joint.from.join(' + ')}
       </Button>
-      <span className="figure">{waits.length > 0 ? `waits for ${waits.length}` : areaText(joint.glueMm2)}</span>
+      <span className="figure">{waits.length > 0 ? `waits for ${waits.length}` : area(joint.glueMm2)}</span>
     </Line>
   );
 }
 
 /** What comes next on the bench: the parts in the order in which they go together, joint by joint. */
 export function FinishDecision({ body }: StageProps) {
+  const { area } = useSpeaker();
   const joints = useMemo(() => jointsOf(body), [body]);
   const report = lastStepOf(body.line, body.cursor, catalogue.divide)?.report;
   const ids = useMemo(() => new Map(body.parts.map((p) => [cutTag(p.tag), p.id])), [body.parts]);
@@ -143,7 +146,7 @@ export function FinishDecision({ body }: StageProps) {
             <dt>Comes</dt>
             <dd>{wayWords(shown.direction)}</dd>
             <dt>Glue</dt>
-            <dd className="figure">{areaText(shown.glueMm2)}</dd>
+            <dd className="figure">{area(shown.glueMm2)}</dd>
           </FigurePairs>
           <Bullets>
             {adviceFor(shown, own, waits(shown)).map((a) => (

@@ -1,12 +1,12 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { isSound } from '@jasmorphe/core/inspect/Inspection';
+import { cavitiesOf, isSound } from '@jasmorphe/core/inspect/Inspection';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
-import { useLength } from '../../app/useLength.ts';
+import { countOf, fixed, massText } from '@jasmorphe/core/words/numbers';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { elapsedRow, rowsOf } from '../../decision/rowsOf.tsx';
@@ -36,6 +36,7 @@ export const wallsAround = (wall: number): number[] => [0.7, 1, 1.4].map((k) => 
 /** How thick shall the wall be? Estimates at once, exact figures when asked. */
 export function HollowDecision({ body, printers }: StageProps) {
   const length = useLength();
+  const say = useSpeaker();
   const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.hollow);
   const base = useStageBase(body, after);
   const { printer, choose, resin, density } = usePrinter(printers);
@@ -67,6 +68,8 @@ export function HollowDecision({ body, printers }: StageProps) {
       (asked || done) && !unchanged(w) ? ask(catalogue.hollow, paramsOf(w), { after, ifKnown: !asked }) : null,
     ),
   );
+  // what is hollow already is not called solid
+  const cavities = done ? { count: 0, volumeMm3: 0 } : cavitiesOf(facts);
   const solid = done ? done.solidVolumeMm3 : facts.volumeMm3;
   const reports = walls.map((w, i) => (unchanged(w) ? done! : reportOf(previews[i], catalogue.hollow)));
   // a thin shell holds about its skin times its wall; shown with a sign that it is an estimate
@@ -80,12 +83,12 @@ export function HollowDecision({ body, printers }: StageProps) {
   const [saved, material, ...others] = rowsOf(
     catalogue.hollow,
     reports,
-    { length, liquid: resin },
+    { ...say, liquid: resin },
     {
       leave: ['Solid', 'typical'],
       rough: {
         Saved: rough((mm3) => `${fixed(100 * (1 - mm3 / (solid ?? 1)), 0)} %`),
-        Material: rough((mm3) => volumeText(mm3, resin)),
+        Material: rough((mm3) => say.volume(mm3, resin)),
       },
     },
   );
@@ -94,16 +97,20 @@ export function HollowDecision({ body, printers }: StageProps) {
     if (old.openBase) return 'The underside is open: whatever is inside runs out.';
     if (!resin) return '';
     return done!.trappedMm3 > 1
-      ? `${volumeText(done!.trappedMm3, true)} of liquid could not run out: give each cavity ${figures.drainsPerCavity.value} drains.`
+      ? `${say.volume(done!.trappedMm3, true)} of liquid could not run out: give each cavity ${figures.drainsPerCavity.value} drains.`
       : 'Nothing is trapped.';
   };
+  const holds =
+    cavities.count > 0
+      ? `It has ${countOf(cavities.count, 'hollow')} of ${say.volume(cavities.volumeMm3, resin)} in it already; its material is ${solid === null ? '—' : say.volume(solid)}.`
+      : `Solid it holds ${solid === null ? '—' : say.volume(solid)}.`;
   return (
     <Decision
       step={done ? 'Hollowed' : 'Decision'}
       question="How thick shall the wall be?"
       lead={
         ready
-          ? `Solid it holds ${solid === null ? '—' : volumeText(solid)}. The outer skin stays exactly as it is.`
+          ? `${holds} The outer skin stays exactly as it is.`
           : 'The skin must be closed before there is an inside to take out.'
       }
       options={walls.map((w, i) => ({ name: length(w), preview: previews[i], taken: unchanged(w) }))}
@@ -124,7 +131,7 @@ export function HollowDecision({ body, printers }: StageProps) {
       advice={
         done ? (
           <>
-            <b>{fixed(done.savedPct, 0)} % saved.</b> {trapped()} {laterWords(body, applied.index, length)}
+            <b>{fixed(done.savedPct, 0)} % saved.</b> {trapped()} {laterWords(body, applied.index, say)}
           </>
         ) : (
           <>

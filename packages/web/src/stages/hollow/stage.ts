@@ -1,4 +1,6 @@
 import { isStepOf } from '@jasmorphe/contracts/steps';
+import { cavitiesOf } from '@jasmorphe/core/inspect/Inspection';
+import { countOf } from '@jasmorphe/core/words/numbers';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { stateOfStep, stepOfStage, type Stage } from '../Stage.ts';
 import { HollowDecision } from './HollowDecision.tsx';
@@ -9,7 +11,9 @@ export const hollow: Stage = {
   stand(body, length) {
     const own = stepOfStage(body, 'hollow');
     const wall = own && isStepOf(own.step, catalogue.hollow) ? own.step.params.wall : null;
-    return { figure: wall === null ? 'solid' : `wall ${length(wall)}`, state: stateOfStep(own) };
+    const { count } = cavitiesOf(body.mesh.facts);
+    const as = count > 0 ? `${countOf(count, 'hollow')} in it` : 'solid';
+    return { figure: wall === null ? as : `wall ${length(wall)}`, state: stateOfStep(own) };
   },
   Decision: HollowDecision,
   fresh: true,

@@ -7,7 +7,7 @@ import { lengthUnits, mmPerStatedUnit, type StatedUnit } from '@jasmorphe/core/f
 import type { FileWords } from '@jasmorphe/core/formats/threeMf';
 import type { ImportReport } from '@jasmorphe/core/operations/import/describe';
 import { useImportAgainMutation } from '../../app/api.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { laterWords } from '../laterSteps.ts';
 import { ownStep, type StageProps } from '../Stage.ts';
@@ -17,6 +17,7 @@ import { Block, Swatch } from '../../ui/layout.ts';
 /** Which unit do the numbers of the file stand for? */
 export function IntakeDecision({ body }: StageProps) {
   const length = useLength();
+  const say = useSpeaker();
   const { run, applied, sending, stake } = useStep(body, catalogue.import);
   const navigate = useNavigate();
   const { search } = useLocation();
@@ -73,7 +74,7 @@ export function IntakeDecision({ body }: StageProps) {
           {report.words && <FileWordsNote words={report.words} objects={report.objects} />}
         </>
       }
-      foot={body.line.length > 1 ? laterWords(body, applied.index, length) : 'Size it properly at the third stop.'}
+      foot={body.line.length > 1 ? laterWords(body, applied.index, say) : 'Size it properly at the third stop.'}
       busy={body.busyJobId !== null}
       stake={stake}
     />

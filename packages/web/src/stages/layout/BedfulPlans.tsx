@@ -13,9 +13,9 @@ import {
   type TurnRule,
 } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
-import { countOf, fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
+import { countOf, fixed, massText, secondsText, saidAgain } from '@jasmorphe/core/words/numbers';
 import { useKeepBedfulsMutation, useRatesQuery } from '../../app/daysApi.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { Consequences } from '../../decision/Consequences.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -45,6 +45,7 @@ function Proposed({
   stepId: string;
   bedfuls: ReportOf<'bedfuls'>['bedfuls'];
 }) {
+  const say = useSpeaker();
   return (
     <BedfulList>
       {bedfuls.map((bedful, i) => (
@@ -59,7 +60,7 @@ function Proposed({
               {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full, gaps
               counted
             </span>
-            {bedful.settings && <small>{bedful.settings}</small>}
+            {bedful.settings && <small>{saidAgain(bedful.settings, say)}</small>}
             <br />
             <Link href={`/api/bodies/${bodyId}/bedfuls/${stepId}/${i + 1}`} underline="hover" download>
               Fetch it as 3MF
@@ -104,7 +105,7 @@ export function BedfulPlans({
   onByHand: (beds: DrawnBed[]) => void;
   onKept: () => void;
 }) {
-  const length = useLength();
+  const say = useSpeaker();
   const [chosen, setChosen] = useState(0);
   const [keep, keeping] = useKeepBedfulsMutation();
   const { inTurn, turn } = rules;
@@ -154,7 +155,7 @@ export function BedfulPlans({
       )}
       <Consequences
         options={bedfulAims.map((aim, i) => ({ name: bedfulAimNames[aim], preview: previews[i] }))}
-        rows={rowsOf(catalogue.bedfuls, reports, { length, liquid: kind === 'resin' })}
+        rows={rowsOf(catalogue.bedfuls, reports, { ...say, liquid: kind === 'resin' })}
         chosen={chosen}
         advised={null}
         onChoose={setChosen}

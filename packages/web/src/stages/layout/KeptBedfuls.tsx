@@ -3,8 +3,9 @@ import Link from '@mui/material/Link';
 import { Link as RouteLink } from 'react-router';
 import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
-import { fixed, massText, secondsText } from '@jasmorphe/core/words/numbers';
+import { fixed, massText, saidAgain, secondsText } from '@jasmorphe/core/words/numbers';
 import { useRemoveBedfulMutation, useUndoBedfulsMutation } from '../../app/daysApi.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { troubleText } from '../../days/bedfulWords.ts';
 import { Note } from '../../ui/Note.tsx';
 import { BedDrawing } from './BedDrawing.tsx';
@@ -24,6 +25,7 @@ export function KeptBedfuls({
   kept: BedfulsView;
   onArrange: () => void;
 }) {
+  const say = useSpeaker();
   const [undo, undoing] = useUndoBedfulsMutation();
   const [remove, removing] = useRemoveBedfulMutation();
   const busy = undoing.isLoading || removing.isLoading;
@@ -44,7 +46,7 @@ export function KeptBedfuls({
                 <span className="figure">
                   {secondsText(bedful.durationS)} · {massText(bedful.materialG)} · {fixed(bedful.fillPct, 0)} % full
                 </span>
-                {bedful.settings && <small>{bedful.settings}</small>}
+                {bedful.settings && <small>{saidAgain(bedful.settings, say)}</small>}
                 {odd.length > 0 && (
                   <Note tone="attention">
                     {odd.map((p) => `${p.tag} ${troubleText[p.trouble!]}`).join(', ')}: plan the bedfuls anew.

@@ -3,10 +3,10 @@ import Slider from '@mui/material/Slider';
 import { useEffect, useState } from 'react';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
-import { areaText, countOf, fixed, secondsText, whole } from '@jasmorphe/core/words/numbers';
+import { countOf, fixed, secondsText, whole } from '@jasmorphe/core/words/numbers';
 import { lazyPart } from '../../app/Boundary.tsx';
 import { useAppDispatch } from '../../app/store.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { showUpTo } from '../../bench/benchSlice.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { FigureTable } from '../../ui/FigureTable.tsx';
@@ -21,7 +21,8 @@ type Report = ReportOf<'layers'>;
 /** The layer that is looked at, its figures, and a way to go through all of them. */
 function Look({ report, part }: { report: Report; part: PartView }) {
   const dispatch = useAppDispatch();
-  const length = useLength();
+  const say = useSpeaker();
+  const { length } = say;
   const [at, setAt] = useState(() => Math.floor(report.shown.length / 2));
   const shown = report.shown[Math.min(at, report.shown.length - 1)];
   const { zMm, layer, areaMm2, perimeterMm, durationS } = shown;
@@ -46,7 +47,7 @@ function Look({ report, part }: { report: Report; part: PartView }) {
         <b>
           Layer {whole(layer + 1)} of {whole(report.layers)}
         </b>{' '}
-        {length(zMm)} up: {areaText(areaMm2)}, outline {length(perimeterMm)}, {secondsText(durationS)}.
+        {length(zMm)} up: {say.area(areaMm2)}, outline {length(perimeterMm)}, {secondsText(durationS)}.
       </p>
       {report.fast.length > 0 && (
         <Note tone="advice">
@@ -61,7 +62,8 @@ function Look({ report, part }: { report: Report; part: PartView }) {
 
 /** Layers that are thin where the skin leans and thick where it stands upright. */
 function Heights({ report }: { report: Report }) {
-  const length = useLength();
+  const say = useSpeaker();
+  const { length } = say;
   const { variable } = report;
   if (!variable) return <p className="quiet">Layers of other heights would gain nothing.</p>;
   const saved = variable.evenS - variable.durationS;
@@ -69,14 +71,14 @@ function Heights({ report }: { report: Report }) {
     <>
       <p>
         Heights by slope: {secondsText(Math.abs(saved))} {saved >= 0 ? 'less' : 'more'}, highest step{' '}
-        {fixed(variable.stepMm, 2)} for {fixed(variable.evenStepMm, 2)} mm. To be set by hand in your layer program:
+        {say.fine(variable.stepMm, 2)} for {say.fine(variable.evenStepMm, 2)}. To be set by hand in your layer program:
       </p>
       <FigureTable
         label="Heights by slope"
         heads={['From', 'To', 'Layer']}
         rows={variable.zones.map((z) => ({
           key: `${z.fromMm}`,
-          cells: [length(z.fromMm), length(z.toMm), `${fixed(z.layerMm, 3)} mm`],
+          cells: [length(z.fromMm), length(z.toMm), say.fine(z.layerMm)],
         }))}
       />
     </>
@@ -93,6 +95,7 @@ export function LayersOfPart({
   rotation: number[][];
   printer: ParamsOf<'layers'>['printer'];
 }) {
+  const say = useSpeaker();
   const [open, setOpen] = useState(false);
   const params = { rotation: rotation as ParamsOf<'layers'>['rotation'], ...(printer ? { printer } : {}) };
   const [found] = usePreviews(part.id, part.mesh.hash, [open ? ask(catalogue.layers, params) : null]);
@@ -102,7 +105,7 @@ export function LayersOfPart({
       <div className="label">Layers</div>
       {report && (
         <p className="figure">
-          {countOf(report.layers, 'layer')}, the largest {areaText(report.maxAreaMm2)}
+          {countOf(report.layers, 'layer')}, the largest {say.area(report.maxAreaMm2)}
           {report.islands.length > 0 && `, ${countOf(report.islands.length, 'place')} in mid-air`}
         </p>
       )}

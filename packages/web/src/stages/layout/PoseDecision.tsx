@@ -7,7 +7,7 @@ import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { schoolNames } from '@jasmorphe/core/planning/pose/schools';
 import { useBodyQuery, useRunStepMutation, wordsOf } from '../../app/api.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
@@ -57,7 +57,7 @@ export function PoseDecision({
   printers: PrinterView[];
   below: ReactNode;
 }) {
-  const length = useLength();
+  const say = useSpeaker();
   const thought = usePrinter(printers);
   const [other, setOther] = useState<string | null>(null);
   const printer = printers.find((p) => p.id === other) ?? printerOfPart(part, printers, thought.printer);
@@ -98,7 +98,7 @@ export function PoseDecision({
           <b>{wordsOf(sending.error).message}</b> {wordsOf(sending.error).hint}
         </>
       );
-    return report && pose ? whyOf(pose, report.poses, { length }) : 'Poses all round are being tried.';
+    return report && pose ? whyOf(pose, report.poses, say) : 'Poses all round are being tried.';
   };
   return (
     <Decision
@@ -106,7 +106,7 @@ export function PoseDecision({
       question={`How does ${part.tag} lie?`}
       lead={
         printer
-          ? `On ${printer.profile.name}, layers of ${length(printer.profile.layerMm)}${resin ? ', resin' : ''}. The bench shows the one that is picked; what leans out too far is ochre.`
+          ? `On ${printer.profile.name}, layers of ${say.fine(printer.profile.layerMm, 2)}${resin ? ', resin' : ''}. The bench shows the one that is picked; what leans out too far is ochre.`
           : 'By usual settings of filament; add your printers at the workshop.'
       }
       options={
@@ -117,7 +117,7 @@ export function PoseDecision({
       rows={rowsOf(
         catalogue.pose,
         report ? columns.map((c) => c.pose && alone(report, c.pose)) : [null],
-        { length, liquid: resin },
+        { ...say, liquid: resin },
         { leave: ['Pose', 'Up'] },
       )}
       chosen={report ? chosen : 0}

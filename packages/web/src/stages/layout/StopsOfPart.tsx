@@ -6,9 +6,9 @@ import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { isHeld, type PrintStop, type StopWish } from '@jasmorphe/core/planning/layers/StopWish';
 import { stopKinds, stopLine, stopText, stopTroubleText, type StopKind } from '@jasmorphe/core/trade/stopKinds';
-import { countOf, fixed } from '@jasmorphe/core/words/numbers';
+import { countOf, fixed, type Speaker } from '@jasmorphe/core/words/numbers';
 import { useRunStepMutation, wordsOf } from '../../app/api.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField, LengthField, TextField } from '../../forms/Fields.tsx';
 import { FieldsContext, useHold } from '../../forms/hold.ts';
@@ -29,20 +29,21 @@ const wordsHints: Record<StopKind, string> = {
 };
 
 /** When a stop is, and how much of the print is over then; or why it comes to nothing. */
-const lineOf = (s: PrintStop, length: (mm: number) => string): string =>
+const lineOf = (s: PrintStop, say: Speaker): string =>
   isHeld(s)
-    ? `${stopLine(s, stopText(s), { length })}, ${fixed(100 * s.share, 0)}\u00a0% in`
+    ? `${stopLine(s, stopText(s), say)}, ${fixed(100 * s.share, 0)}\u00a0% in`
     : `${stopText(s)}: ${stopTroubleText(s.trouble)}`;
 
 /** Stops as they were worked out, each to be taken away. */
 function Listed({ stops, onDrop }: { stops: ReportOf<'stops'>['stops']; onDrop: (wish: number) => void }) {
-  const length = useLength();
+  const say = useSpeaker();
+  const { length } = say;
   return (
     <Rows component="ol" aria-label="Stops of this print">
       {stops.map((s) => (
         <Row key={s.wish}>
           <span className={s.trouble === null ? undefined : 'quiet'}>
-            {lineOf(s, length).replace(/^./, (c) => c.toUpperCase())}
+            {lineOf(s, say).replace(/^./, (c) => c.toUpperCase())}
             {s.standsOutMm !== null &&
               (s.standsOutMm > 1e-6
                 ? `; it stands out by ${length(s.standsOutMm)}: the head would hit it`

@@ -10,7 +10,7 @@ import { countOf, whole } from '@jasmorphe/core/words/numbers';
 import { useTickTipMutation } from '../../app/api.ts';
 import { useKeys } from '../../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { pickFinding, showTips, stepLayers, stepTips } from '../../bench/benchSlice.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { JobPhase } from '../../jobs/JobProgress.tsx';
@@ -33,7 +33,8 @@ export const sizesOf = ({ tips }: Pick<Report, 'tips'>): string =>
 /** Tips that are stepped through, one after the other, from the bed up. */
 function Steps({ report, part, own, layerMm }: { report: Report; part: PartView; own: BodyView; layerMm: number }) {
   const dispatch = useAppDispatch();
-  const length = useLength();
+  const say = useSpeaker();
+  const { length } = say;
   const shown = useAppSelector((s) => (s.bench.tips?.partId === part.id ? s.bench.tips : null));
   const [tick, ticking] = useTickTipMutation();
   const { tips } = report;
@@ -60,7 +61,7 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
   });
   useKeys('tips', { tick: flip });
   const tip = tips[at];
-  if (!tip) return <p className="quiet">{catalogue.tips.words.says?.(report, { length })}</p>;
+  if (!tip) return <p className="quiet">{catalogue.tips.words.says?.(report, say)}</p>;
   return (
     <>
       <p data-testid="tip">

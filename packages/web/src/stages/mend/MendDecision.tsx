@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { isSound } from '@jasmorphe/core/inspect/Inspection';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { MendParams, MendReport } from '@jasmorphe/core/operations/mend/describe';
-import { useLength } from '../../app/useLength.ts';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { CompareTools } from '../../bench/CompareTools.tsx';
 import { Decision } from '../../decision/Decision.tsx';
 import { elapsedRow, rowsOf } from '../../decision/rowsOf.tsx';
@@ -47,6 +47,7 @@ export const wayOf = (r: MendReport): MendWay => (r.method === 'stitch' && r.tau
 /** How shall the skin be closed? */
 export function MendDecision({ body }: StageProps) {
   const length = useLength();
+  const say = useSpeaker();
   const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.mend);
   const base = useStageBase(body, after);
   const old: Partial<MendParams> = applied?.step.params ?? {};
@@ -104,12 +105,12 @@ export function MendDecision({ body }: StageProps) {
       question={soundAlready ? 'The skin is closed already' : 'How shall the skin be closed?'}
       lead={
         done
-          ? `This is what came out. ${laterWords(body, applied.index, length)}`
+          ? `This is what came out. ${laterWords(body, applied.index, say)}`
           : 'Worked out on this mesh, not guessed. Deviation is of the skin that can be seen.'
       }
       options={methods.map((m, i) => ({ name: names[m], preview: previews[i], taken: unchanged(m) }))}
       rows={[
-        ...rowsOf(catalogue.mend, reports, { length: (mm) => length(mm, false) }),
+        ...rowsOf(catalogue.mend, reports, { ...say, length: (mm) => length(mm, false) }),
         elapsedRow(previews, (i) => (unchanged(methods[i]) ? applied!.step.elapsedMs : null)),
       ]}
       chosen={chosen}

@@ -8,10 +8,10 @@ import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
-import { massText, volumeText, whole } from '@jasmorphe/core/words/numbers';
+import { massText, whole, saidAgain } from '@jasmorphe/core/words/numbers';
 import { useMovePrintMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { FieldsContext, useHold } from '../../forms/hold.ts';
 import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
@@ -87,7 +87,8 @@ function RestNote({ part }: { part: PartView }) {
 
 /** One part at the machine: started, looks right, stopped at a height. */
 export function AtTheMachine({ part, body, printers }: { part: PartView; body: BodyView; printers: PrinterView[] }) {
-  const length = useLength();
+  const speak = useSpeaker();
+  const { length } = speak;
   const { resin, density } = usePrinter(printers);
   const { say, saying } = useSay(body, part);
   const [move, moving] = useMovePrintMutation();
@@ -100,7 +101,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
       <PartName>{part.tag}</PartName>
       <p className="figure">
         {length(part.heightMm)} high as it lies
-        {volume !== null && ` · ${volumeText(volume, resin)}, ${massText((volume / 1000) * density)} solid`}
+        {volume !== null && ` · ${speak.volume(volume, resin)}, ${massText((volume / 1000) * density)} solid`}
       </p>
       <RestNote part={part} />
       {!part.fits && part.rests === 0 && (
@@ -116,9 +117,11 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
           )}
         </Note>
       )}
-      {part.state === 'planned' && heldBy(part) !== '' && <p>It was laid out with a {heldBy(part)}.</p>}
+      {part.state === 'planned' && heldBy(part) !== '' && (
+        <p>It was laid out with a {saidAgain(heldBy(part), speak)}.</p>
+      )}
       {(part.state === 'planned' || part.state === 'printing') && (
-        <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, stopText(s), { length }))} />
+        <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, stopText(s), speak))} />
       )}
       {part.state === 'planned' && (
         <Button variant="contained" size="large" disabled={busy} onClick={() => say('started')}>

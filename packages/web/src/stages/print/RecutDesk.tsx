@@ -6,7 +6,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { massText } from '@jasmorphe/core/words/numbers';
 import { useBodyQuery, useRunStepMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { rowsOf } from '../../decision/rowsOf.tsx';
@@ -24,7 +24,7 @@ const muchBroader = 1.25;
 
 /** A part that stopped at a height: what of it can be saved. */
 export function RecutDesk({ part, body, printers }: { part: PartView; body: BodyView; printers: PrinterView[] }) {
-  const length = useLength();
+  const speak = useSpeaker();
   const { printer, resin, density } = usePrinter(printers);
   const { data: own } = useBodyQuery(part.id);
   const [runStep, { isLoading }] = useRunStepMutation();
@@ -55,7 +55,7 @@ export function RecutDesk({ part, body, printers }: { part: PartView; body: Body
     0,
   );
   const busy = own?.busyJobId != null || body.busyJobId !== null;
-  const rows = rowsOf(catalogue.recut, reports, { length, liquid: resin });
+  const rows = rowsOf(catalogue.recut, reports, { ...speak, liquid: resin });
   rows.splice(4, 0, {
     label: 'Mass, solid',
     cells: reports.map((r) => r && massText((r.remainingVolumeMm3 / 1000) * density)),

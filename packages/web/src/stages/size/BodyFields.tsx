@@ -2,6 +2,8 @@ import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import Button from '@mui/material/Button';
 import type { BodyView, ReferenceView } from '@jasmorphe/contracts/views';
 import { axes } from '@jasmorphe/core/mesh/axes';
+import { mmPerUnit } from '@jasmorphe/core/formats/units';
+import { useAppSelector } from '../../app/store.ts';
 import { useChangeReferenceMutation, useRemoveReferenceMutation } from '../../app/api.ts';
 import type { PlacedBody } from '../../bench/benchSlice.ts';
 import { ChoiceField, LengthField, NumberField } from '../../forms/Fields.tsx';
@@ -14,6 +16,7 @@ const tidied = (x: number): number => Math.round(100 * x) / 100;
 
 /** Where a body stands and how it is turned, by numbers. */
 function PlaceFields({ mine, place }: { mine: PlacedBody; place: (next: Partial<Placed>) => void }) {
+  const unit = useAppSelector((s) => s.ui.unit);
   const part = (what: keyof Placed, k: number, v: number | null) => {
     if (v !== null) place({ [what]: mine[what].map((old, i) => (i === k ? v : old)) as Triple });
   };
@@ -22,9 +25,9 @@ function PlaceFields({ mine, place }: { mine: PlacedBody; place: (next: Partial<
       {axes.map((axis, k) => (
         <NumberField
           key={`move${axis}`}
-          label={`Stands at ${axis}, mm`}
-          value={tidied(mine.move[k])}
-          onChange={(v) => part('move', k, v)}
+          label={`Stands at ${axis}, ${unit}`}
+          value={tidied(mine.move[k] / mmPerUnit[unit])}
+          onChange={(v) => part('move', k, v === null ? null : v * mmPerUnit[unit])}
           example="a number such as -12.5"
         />
       ))}

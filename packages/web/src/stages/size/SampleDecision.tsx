@@ -4,10 +4,10 @@ import { useNavigate } from 'react-router';
 import type { SampleReport } from '@jasmorphe/core/operations/sample/describe';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { useMakeSampleMutation, wordsOf } from '../../app/api.ts';
-import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
+import { fixed, massText } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { isOpen, useJob } from '../../app/useJobs.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { askForPoints } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ParamFields, ParamLength } from '../../forms/ParamFields.tsx';
@@ -23,6 +23,7 @@ export function SampleDecision({ body, onClose }: StudyProps) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const length = useLength();
+  const say = useSpeaker();
   const { size } = body.mesh.facts;
   const longest = Math.max(size.x, size.y, size.z);
   const form = useParamsForm(catalogue.sample.params, {
@@ -69,7 +70,7 @@ export function SampleDecision({ body, onClose }: StudyProps) {
         row('Width', (r) => length(r.size.x, false)),
         row('Depth', (r) => length(r.size.y, false)),
         row('Height', (r) => length(r.size.z, false)),
-        row('Volume, solid', (r) => volumeText(r.volumeMm3)),
+        row('Volume, solid', (r) => say.volume(r.volumeMm3)),
         row('Mass, solid', (r) => massText((r.volumeMm3 / 1000) * density)),
         row('of the whole', (r) => `${fixed(r.sharePct, r.sharePct < 1 ? 3 : 1)} %`),
       ]}

@@ -1,13 +1,14 @@
 import type { ReactNode } from 'react';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import type { PrinterView } from '@jasmorphe/contracts/views';
+import { cavitiesOf } from '@jasmorphe/core/inspect/Inspection';
 import { axes } from '@jasmorphe/core/mesh/axes';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { usePlacesQuery } from '../../app/api.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
-import { useLength } from '../../app/useLength.ts';
+import { useLength, useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
@@ -54,6 +55,7 @@ function SizeAdvice({
   margin: number;
 }) {
   const length = useLength();
+  const say = useSpeaker();
   const said: ReactNode[] = [];
   if (oval > 1.001)
     said.push(
@@ -63,7 +65,7 @@ function SizeAdvice({
     );
   if (triple && mean(triple) < figures.fineLayerBelow.value)
     said.push(
-      `Below half size take finer layers, ${figures.fineLayerMm.value} to ${figures.fineLayerMostMm.value} mm rather than ${figures.layerMm.value}.`,
+      `Below half size take finer layers, ${say.fine(figures.fineLayerMm.value, 2)} to ${say.fine(figures.fineLayerMostMm.value, 2)} rather than ${say.fine(figures.layerMm.value, 2)}.`,
     );
   if (shrinkage > 0 && triple)
     said.push(`In the file it measures ${length(fileMm)}, so that it is ${length(longestMm)} once it has shrunk.`);
@@ -78,6 +80,7 @@ function SizeAdvice({
 /** How large shall it be? Every figure follows as one types. */
 export function SizeDecision({ body, printers, onOpen }: StageProps) {
   const length = useLength();
+  const say = useSpeaker();
   const { run, applied, after, sending, stake } = useStep(body, catalogue.size);
   const base = useStageBase(body, after);
   const { data: places = [] } = usePlacesQuery();
@@ -119,13 +122,16 @@ export function SizeDecision({ body, printers, onOpen }: StageProps) {
       facts: base.facts,
       thick: reportOf(walls, catalogue.thickness),
       done,
-      hollowed: lastStepOf(body.line, after, catalogue.hollow) !== undefined,
+      hollowed:
+        lastStepOf(body.line, after, catalogue.hollow) !== undefined ||
+        (base.facts !== null && cavitiesOf(base.facts).count > 0),
       hollow: hollow ? { wall: hollow.params.wall, report: hollow.report } : null,
       resin,
       density,
       least,
       grown,
       length,
+      say,
     },
     columns,
   );
@@ -144,7 +150,7 @@ export function SizeDecision({ body, printers, onOpen }: StageProps) {
       question="How large shall it be?"
       lead={
         done
-          ? `Change a figure and what follows replays. ${laterWords(body, applied.index, length)}`
+          ? `Change a figure and what follows replays. ${laterWords(body, applied.index, say)}`
           : 'The figures follow as you type. Fields take 1.75 m, 15 1/2 in, ×4, 400 %, +5 %, and sums.'
       }
       options={[

@@ -5,7 +5,7 @@ import { figures, nozzlesMm } from '@jasmorphe/core/trade/figures';
 import { useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { fixed } from '@jasmorphe/core/words/numbers';
 import { useAppDispatch } from '../../app/store.ts';
-import { useLength } from '../../app/useLength.ts';
+import { useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { showMap, tellStudied } from '../../bench/benchSlice.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -19,7 +19,8 @@ import { BackToSize, type StudyProps } from './BackToSize.tsx';
 /** What of it is too thin at this size? Three ways out, side by side. */
 export function WallsDecision({ body, printers, onClose }: StudyProps) {
   const dispatch = useAppDispatch();
-  const length = useLength();
+  const say = useSpeaker();
+  const { length } = say;
   const [add, adding] = useRunStepMutation();
   const { resin, printer } = usePrinter(printers);
   const own = nozzlesMm.find((mm) => mm === printer?.profile.nozzleMm) ?? figures.nozzleMm.value;
@@ -56,19 +57,19 @@ export function WallsDecision({ body, printers, onClose }: StudyProps) {
       return 'Print walls as single lines over a solid core: the outer skin survives down to one line of the nozzle, and the inside fills up. Good for small copies that are looked at, not handled.';
     if (finer === null)
       return 'Resin shows less than a nozzle does; walls this thin break in washing and when supports come off.';
-    return `A ${finer} mm nozzle prints ${length(wallLines * finer)} in ${wallLines} lines. It takes about ${fixed((Number(by) / finer) ** 2, 1)} times as long: half as wide a line is half as high a layer too.`;
+    return `A ${say.fine(finer, 2)} nozzle prints ${length(wallLines * finer)} in ${wallLines} lines. It takes about ${fixed((Number(by) / finer) ** 2, 1)} times as long: half as wide a line is half as high a layer too.`;
   };
   return (
     <Decision
       step="Walls"
       question="What becomes of walls that are too thin?"
-      lead={`Walls below ${length(least)} vanish or break: ${by === 'resin' ? figures.resinThinMm.reason : `${wallLines} lines of a ${by} mm nozzle`}. Hatched on the bench.`}
+      lead={`Walls below ${length(least)} vanish or break: ${by === 'resin' ? figures.resinThinMm.reason : `${wallLines} lines of a ${say.fine(Number(by), 2)} nozzle`}. Hatched on the bench.`}
       options={[
         { name: finer === null ? 'As it is' : 'Finer nozzle', preview: measured },
         { name: 'Thicken', preview: grown },
         { name: 'Skin and core', preview: measured },
       ]}
-      rows={wallsRows({ walls, thick, least, nozzleMm: by === 'resin' ? null : Number(by), finer, length })}
+      rows={wallsRows({ walls, thick, least, nozzleMm: by === 'resin' ? null : Number(by), finer, say })}
       chosen={chosen}
       onChoose={setChosen}
       advised={walls ? (none ? null : thick && thick.thinAfterPct < (lost ?? 0) / 2 ? 1 : 0) : null}
@@ -88,7 +89,7 @@ export function WallsDecision({ body, printers, onClose }: StudyProps) {
             value={by}
             onChange={setBy}
             choices={[
-              ...nozzlesMm.map((n) => ({ value: String(n), text: `${n} mm nozzle` })),
+              ...nozzlesMm.map((n) => ({ value: String(n), text: `${say.fine(n, 2)} nozzle` })),
               { value: 'resin', text: 'resin' },
             ]}
           />

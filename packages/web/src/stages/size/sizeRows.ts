@@ -6,7 +6,7 @@ import type { SizeReport } from '@jasmorphe/core/operations/size/describe';
 import type { ThicknessReport } from '@jasmorphe/core/operations/thickness/describe';
 import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { fixed, massText, volumeText } from '@jasmorphe/core/words/numbers';
+import { fixed, massText, type Speaker } from '@jasmorphe/core/words/numbers';
 import type { ConsequenceRow } from '../../decision/Consequences.tsx';
 
 export type { Triple } from '@jasmorphe/core/mesh/TriMesh';
@@ -35,11 +35,22 @@ export interface SizeBasis {
   /** how much larger than wanted the file is, for the shrinkage */
   grown: number;
   length: (mm: number, withUnit?: boolean) => string;
+  say: Speaker;
 }
+
+/** The thinnest wall of a mesh, mm, whichever look found it. */
+const thinnestOf = ({ p01Mm, places }: ThicknessReport, facts: Inspection | null): number =>
+  Math.min(
+    p01Mm,
+    ...places.map((p) => p.leastMm),
+    ...(facts?.findings ?? []).flatMap((f) =>
+      f.kind === 'thin-walls' && 'leastMm' in f.values ? [f.values.leastMm] : [],
+    ),
+  );
 
 /** What the model would be at each of several factors; null columns are not known yet. */
 export function sizeRows(basis: SizeBasis, columns: readonly (Triple | null)[]): ConsequenceRow[] {
-  const { before, facts, thick, done, hollowed, hollow, resin, density, least, grown, length } = basis;
+  const { before, facts, thick, done, hollowed, hollow, resin, density, least, grown, length, say } = basis;
   const volume = facts?.volumeMm3 == null ? null : Math.abs(facts.volumeMm3);
   const row = (label: string, of: (f: Triple) => string, method?: string): ConsequenceRow => ({
     label,
@@ -50,8 +61,8 @@ export function sizeRows(basis: SizeBasis, columns: readonly (Triple | null)[]):
   const shell = (f: Triple) => {
     if (volume === null || !facts || !hollow) return '—';
     if (done && f.every((x, k) => Math.abs((x * grown) / done.factor[axes[k]] - 1) < 1e-6))
-      return volumeText(hollow.report.volumeMm3, resin);
-    return `≈ ${volumeText(Math.min(volume * cube(f), facts.areaMm2 * mean(f) ** 2 * hollow.wall), resin)}`;
+      return say.volume(hollow.report.volumeMm3, resin);
+    return `≈ ${say.volume(Math.min(volume * cube(f), facts.areaMm2 * mean(f) ** 2 * hollow.wall), resin)}`;
   };
   // walls and flats are known for even factors alone
   const even = (of: (t: ThicknessReport, f: number) => string) => (f: Triple) =>
@@ -62,7 +73,7 @@ export function sizeRows(basis: SizeBasis, columns: readonly (Triple | null)[]):
     row('Height', (f) => length(before.z * f[2], false)),
     row(
       hollowed ? 'Material' : 'Volume, solid',
-      (f) => (volume === null ? '—' : volumeText(volume * cube(f), resin)),
+      (f) => (volume === null ? '—' : say.volume(volume * cube(f), resin)),
       `${hollowed ? 'of the hollow model; ' : ''}grows with the cube of the factor`,
     ),
     row(
@@ -76,21 +87,26 @@ export function sizeRows(basis: SizeBasis, columns: readonly (Triple | null)[]):
           row('Wall, hollow', () => length(hollow.wall), 'hollow keeps its own wall when it replays'),
         ]
       : []),
-    row('1 mm of wall is', (f) => length(mean(f)), 'walls drawn in the file scale too'),
+    row(`${length(1)} of wall is`, (f) => length(mean(f)), 'walls drawn in the file scale too'),
     row(
       'Thinnest wall',
+      even((t, f) => length(thinnestOf(t, facts) * f)),
+      'the thinnest place that was found; ray along the inward normal',
+    ),
+    row(
+      'of 99 % of the skin',
       even((t, f) => length(t.p01Mm * f)),
-      'all but one in a hundred of the skin; ray along the inward normal',
+      'all but one in a hundred of the skin',
     ),
     row(
       'Skin too thin',
       even((t, f) => `${fixed(thinnerPct(t.quantilesMm, least / f), 1)} %`),
-      `share of the skin under which the wall is below ${least} mm, common practice`,
+      `share of the skin under which the wall is below ${length(least)}, common practice`,
     ),
     row(
       'Flats stand off',
       even((t, f) => (t.flats ? length(t.flats.riseMm * f) : 'none')),
-      `deepest flat of what is meant to be round; ${figures.facetMm.value} mm can be seen and felt`,
+      `deepest flat of what is meant to be round; ${say.fine(figures.facetMm.value, 2)} can be seen and felt`,
     ),
     row(
       'their facets across',

@@ -2,7 +2,7 @@ import type { ThickenReport } from '@jasmorphe/core/operations/thicken/describe'
 import type { ThicknessReport } from '@jasmorphe/core/operations/thickness/describe';
 import { thinnerPct } from '@jasmorphe/core/operations/thickness/thinnerPct';
 import { nozzlesMm } from '@jasmorphe/core/trade/figures';
-import { fixed, volumeText } from '@jasmorphe/core/words/numbers';
+import { fixed, type Speaker } from '@jasmorphe/core/words/numbers';
 import type { ConsequenceRow } from '../../decision/Consequences.tsx';
 
 /** Walls must hold so many lines of the nozzle. Common practice: one line peels, two hold. */
@@ -25,15 +25,15 @@ export interface WallsBasis {
   nozzleMm: number | null;
   /** a finer nozzle that would do, mm; null for resin, or while it is not known */
   finer: number | null;
-  length: (mm: number) => string;
+  say: Speaker;
 }
 
 /** What becomes of thin walls three ways: a finer nozzle, thickened, or a skin of single lines around a core. */
-export function wallsRows({ walls, thick, least, nozzleMm, finer, length }: WallsBasis): ConsequenceRow[] {
+export function wallsRows({ walls, thick, least, nozzleMm, finer, say }: WallsBasis): ConsequenceRow[] {
+  const { length } = say;
   const share = (mm: number) => (walls ? thinnerPct(walls.quantilesMm, mm) : null);
   const lost = share(least);
   const pct = (v: number | null | undefined) => (v === null || v === undefined ? null : `${fixed(v, 1)} %`);
-  const cm2 = (mm2: number) => `${fixed(mm2 / 100, 1)} cm²`;
   const lostFiner = finer === null ? lost : share(wallLines * finer);
   return [
     {
@@ -56,15 +56,15 @@ export function wallsRows({ walls, thick, least, nozzleMm, finer, length }: Wall
       cells: [
         // both sides of a wall were counted
         walls && lost !== null && lostFiner !== null
-          ? cm2((walls.thinAreaMm2 / 2) * (finer === null ? 1 : lostFiner / Math.max(1e-9, lost)))
+          ? say.area((walls.thinAreaMm2 / 2) * (finer === null ? 1 : lostFiner / Math.max(1e-9, lost)))
           : null,
-        thick ? cm2(thick.thinAreaAfterMm2 / 2) : null,
-        walls ? cm2(walls.thinAreaMm2 / 2) : null,
+        thick ? say.area(thick.thinAreaAfterMm2 / 2) : null,
+        walls ? say.area(walls.thinAreaMm2 / 2) : null,
       ],
       method: 'of wall, one side counted',
     },
-    { label: 'Material added', cells: ['none', thick ? volumeText(thick.addedMm3) : null, 'none'] },
+    { label: 'Material added', cells: ['none', thick ? say.volume(thick.addedMm3) : null, 'none'] },
     { label: 'Deviation, worst', cells: ['none', thick ? length(thick.deviation.maxMm) : null, 'none'] },
-    { label: 'Takes', cells: [finer === null ? '—' : `${finer} nozzle`, '—', 'a setting'] },
+    { label: 'Takes', cells: [finer === null ? '—' : `${say.fine(finer, 2)} nozzle`, '—', 'a setting'] },
   ];
 }
