@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import { volumeOf } from '@jasmorphe/core/mesh/measures';
 import { boundsOf, concatMeshes, sizeOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
@@ -9,6 +10,7 @@ import type { DivideReport, DivideParams } from '@jasmorphe/core/operations/divi
 import { fitGauge } from '@jasmorphe/core/operations/divide/fitGauge';
 import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
 import { wordOutline } from '@jasmorphe/core/operations/divide/tags';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { operations } from '@jasmorphe/core/operations/runs';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { fromSolid, loadKernel, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
@@ -89,6 +91,23 @@ describe('joins', () => {
       // and dovetails hold: straight up they do not come apart
       if (join === 'dovetail') expect(await common(outputs[1 - above], outputs[above], [0, 0, 2])).greaterThan(1);
     }
+  });
+
+  it('joins that could not be made are said', async () => {
+    // plates of 4 mm have no flesh for a screw and its nut
+    const plate = await withSolids((kernel, keep) =>
+      fromSolid(keep(keep(kernel.Manifold.cube([120, 40, 4])).add(keep(kernel.Manifold.cube([4, 40, 80]))))),
+    );
+    const { report } = await parted(plate, { cuts: [{ normal: [1, 0, 0], offset: 60 }], join: 'bolt' });
+    expect([report.faces, report.bareFaces]).eql([1, 1]);
+    const found = divide.findings!.of(
+      parseParams(divide.params, { bed: [200, 200, 200], join: 'bolt' }),
+      report as never,
+    );
+    expect(found.map((f) => [f.kind, f.severity])).deep.include(['faces-bare', 'attention']);
+    expect(findingSentence(found.find((f) => f.kind === 'faces-bare')!)).match(
+      /^The cut face has no room for .*: too little flesh there. Glue alone/,
+    );
   });
 
   it('holes keep the skin that was asked for, wherever the flesh leans', async () => {

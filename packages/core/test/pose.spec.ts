@@ -15,6 +15,7 @@ import { spreadRotations } from '@jasmorphe/core/planning/bedFit';
 import { printingOf, PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { cellFor, columnsOf } from '@jasmorphe/core/planning/pose/columns';
 import { neighboursOf, startsInAir } from '@jasmorphe/core/planning/pose/minima';
+import { lossOf } from '@jasmorphe/core/planning/pose/poseCost';
 import { posedSkin, riseOf } from '@jasmorphe/core/planning/pose/PosedSkin';
 import { footOf, tipDeg } from '@jasmorphe/core/planning/pose/stance';
 import { stepsOf } from '@jasmorphe/core/planning/pose/StandIn';
@@ -209,6 +210,31 @@ describe('what a solid stands on', () => {
     expect(footOf(rod, rise, min[2] + 0.2).areaMm2).closeTo(exact, 0.02 * exact);
     expect(tipDeg([], [0, 0, 5], 0)).equal(-90);
     expect(tipDeg([0, 0, 10, 0, 0, 10], [20, 20, 5], 0)).below(0);
+  });
+
+  it('a tall part on a small foot is said to be knocked over easily, though support holds it, and that weighs', async () => {
+    const M = await solids();
+    // a mushroom: 216 mm high on a stem that is 3 mm across
+    const stem = M.cylinder(60, 1.5, 1.5, 32);
+    const cap = M.cylinder(156, 40, 40, 64).translate([0, 0, 60]);
+    const mushroom = fromSolid(stem.add(cap));
+    const report = await posed(mushroom, { up: [0, 0, 1] });
+    const [up] = report.poses;
+    expect(up.footMm2).below(8);
+    // on the stem: 1.5 mm beside the middle of the flesh, about 138 mm up; with support the 40 mm of the cap
+    expect(up.tipDeg).closeTo((Math.atan2(1.5, 138) * 180) / Math.PI, 0.1);
+    expect(up.heldDeg).closeTo((Math.atan2(40, 138) * 180) / Math.PI, 1.5);
+    const [found] = pose.findings!.of(parseParams(pose.params, {}), report);
+    expect(findingSentence(found)).match(
+      /216 mm high on a foot of 7\.\d mm², falls over when it leans by 1° without its support/,
+    );
+    const profile = parseParams(PrinterProfile, { name: 'p' });
+    expect(lossOf({ ...up, seenMm2: 1 }, profile)).above(
+      lossOf({ ...up, seenMm2: 1, tipDeg: up.heldDeg }, profile) + 0.05,
+    );
+    // upside down it stands, and is advised
+    const { poses, chosen } = await posed(mushroom, {});
+    expect([chosen, poses.find((p) => p.school === 'best')!.up.z < -0.9]).eql(['best', true]);
   });
 
   it('steps of a slope are a layer by the upright share of its normal (Dolenc and Mäkelä 1994)', async () => {

@@ -33,6 +33,7 @@ const poseOf = (school: PoseName, up: [number, number, number], change: Partial<
   heightMm: 60,
   footMm2: 1200,
   tipDeg: 30,
+  heldDeg: 30,
   overhangMm2: 0,
   supportMm3: 5000,
   toBedMm3: 5000,

@@ -40,6 +40,8 @@ export interface FindingValues {
   'too-large': { tag: string; overMm?: number };
   slivers: { tags: string[]; underMm: number };
   'join-left-out': { why: 'noFace' | 'noRoom' };
+  /** cut faces without the join that was asked for, of all that parts share */
+  'faces-bare': { bare: number; of: number; join: string };
   'could-mix': { pairs: string[] };
   interlocked: { tags: string[] };
   'print-stopped': { tag: string; heightMm: number };
@@ -58,7 +60,8 @@ export interface FindingValues {
   'stops-lapsed': { tag: string };
   'no-strut': { places: number };
   'off-bed': { tag: string };
-  topples: { tag: string; tipDeg: number };
+  /** with the support that stands on the bed, and its foot and height, where they are told */
+  topples: { tag: string; tipDeg: number; heldDeg?: number; footMm2?: number; heightMm?: number };
   cup: { tag: string; volumeMm3: number; fromMm: number };
   'starts-in-air': { tag: string; places: number; largestMm2: number };
   contact: { through: boolean; region: string; deepestMm: number; areaMm2: number };

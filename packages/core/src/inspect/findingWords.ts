@@ -97,6 +97,8 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
     v.why === 'noFace'
       ? 'A join was placed where no two parts meet; it was left out.'
       : 'A join was placed where a hole for it would come through the skin or into another; it was left out.',
+  'faces-bare': (v) =>
+    `${v.of === 1 ? 'The cut face has no' : v.bare === v.of ? `None of the ${v.of} cut faces has` : `${v.bare} of ${v.of} cut faces ${v.bare === 1 ? 'has' : 'have'} no`} room for ${v.join}: too little flesh there. Glue alone holds; try a smaller join, or bands in a shell.`,
   'could-mix': (v) =>
     `${counted(v.pairs.length, 'face fits', 'faces fit')} where another belongs, pins and outline: ${listed(v.pairs)}. Go by the tags.`,
   interlocked: (v) =>
@@ -113,10 +115,19 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   'no-strut': (v) =>
     `${counted(v.places, 'tip is', 'tips are')} reached by no straight strut. Let struts stand on the part, or lay it otherwise.`,
   'off-bed': (v) => `${of(v.tag)} reaches beyond the bed as it lies. Lay it on another side.`,
-  topples: (v) =>
-    v.tipDeg < 0
-      ? `${of(v.tag)} falls over by itself as it lies. Lay it on another side, or give it a raft.`
-      : `${of(v.tag)} falls over when it leans by ${fixed(v.tipDeg, 0)}°: a brim of about 8 mm, slower, and a lift of the nozzle while it travels keep it up.`,
+  topples: (v, { length, small }) => {
+    const { tipDeg, heldDeg = tipDeg, footMm2, heightMm } = v;
+    const foot =
+      footMm2 === undefined || heightMm === undefined
+        ? ''
+        : `, ${length(heightMm)} high on a foot of ${small(footMm2)},`;
+    if (heldDeg < 0)
+      return `${of(v.tag)}${foot} falls over by itself as it lies. Lay it on another side, or give it a raft.`;
+    const against = 'a brim of about 8 mm, slower, and a lift of the nozzle while it travels keep it up';
+    return tipDeg < 0
+      ? `${of(v.tag)}${foot} is held up by its support alone, and is easily knocked over: ${against}.`
+      : `${of(v.tag)}${foot} falls over when it leans by ${fixed(tipDeg, 0)}°${heldDeg > tipDeg + 0.5 ? ' without its support' : ''}: ${against}.`;
+  },
   cup: (v, { length, volume }) =>
     `${v.tag ? `${v.tag}: a` : 'A'} hollow of ${volume(v.volumeMm3, true)} is shut off against the film from ${length(v.fromMm)} up: it pulls at every layer and holds resin. Give it a hole low down, or lay it on another side.`,
   'starts-in-air': (v, { small }) =>
@@ -157,6 +168,7 @@ const methods: { [K in FindingKind]?: string } = {
   'too-large': '3 000 poses, then a climb from the best',
   slivers: 'longest side of each part',
   'join-left-out': 'sections through the flesh around it',
+  'faces-bare': 'sections through the flesh beside each face',
   'could-mix': 'every face tried on every other',
   interlocked: 'some thousand lines along each of up to 60 ways',
   'too-fast': 'lines of each layer at the speeds of the printer; layers set within 8 s (from memory)',

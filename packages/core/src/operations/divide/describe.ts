@@ -368,7 +368,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
     }) as DivideReport & Proven,
   findings: {
     at: ['divide', 'layout', 'print'],
-    of(_, { parts, leftOut, mixable, interlocked }) {
+    of({ join }, { parts, leftOut, mixable, interlocked, faces, bareFaces }) {
       const underMm = figures.sliverMm.value;
       const slivers = sliversOf(parts);
       return [
@@ -396,6 +396,16 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
                   count: slivers.length,
                   mends: ['divide'],
                 },
+              ),
+            ]),
+        ...(join === 'none' || bareFaces === 0
+          ? []
+          : [
+              stageFinding(
+                'faces-bare',
+                bareFaces === faces ? 'attention' : 'note',
+                { bare: bareFaces, of: faces, join: joinNames[join] },
+                { count: bareFaces, mends: ['divide'] },
               ),
             ]),
         ...leftOut.map(({ at, why }) =>

@@ -79,8 +79,12 @@ function findingsOf({ kind, fits, looked }: PoseReport, pose: SchoolPose): Findi
   const out: Finding[] = [];
   if (!pose.fits && (fits || looked === 1)) out.push(stageFinding('off-bed', 'failure', { tag: '' }));
   else if (!pose.fits) out.push(stageFinding('too-large', 'failure', { tag: '' }, { sure: 'sampled' }));
-  if (kind === 'filament' && pose.tipDeg < figures.tipDeg.value)
-    out.push(stageFinding('topples', pose.tipDeg < 0 ? 'failure' : 'attention', { tag: '', tipDeg: pose.tipDeg }));
+  if (kind === 'filament' && pose.tipDeg < figures.tipDeg.value) {
+    const { tipDeg, heldDeg, footMm2, heightMm } = pose;
+    out.push(
+      stageFinding('topples', heldDeg < 0 ? 'failure' : 'attention', { tag: '', tipDeg, heldDeg, footMm2, heightMm }),
+    );
+  }
   if (kind === 'resin')
     for (const { at, volumeMm3, fromMm } of pose.cups)
       out.push(stageFinding('cup', 'attention', { tag: '', volumeMm3, fromMm }, { at, spanMm: Math.cbrt(volumeMm3) }));
@@ -98,7 +102,12 @@ function findingsOf({ kind, fits, looked }: PoseReport, pose: SchoolPose): Findi
 
 export const description = describe<'pose', PoseParams, PoseReport>({
   name: 'pose',
-  version: 3,
+  version: 4,
+  // support counted before
+  kept: (report) => ({
+    ...(report as PoseReport),
+    poses: (report.poses ?? []).map((p) => ({ ...p, heldDeg: p.heldDeg ?? p.tipDeg })),
+  }),
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',

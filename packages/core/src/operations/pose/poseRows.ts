@@ -23,6 +23,8 @@ export interface PoseRow {
 
 export const upText = ({ up }: SchoolPose): string => [up.x, up.y, up.z].map((c) => fixed(c, 3)).join(', ');
 
+const tipText = (deg: number): string => (deg < 0 ? 'by itself' : `${fixed(deg, 0)}°`);
+
 /** What a pose comes to, a row a figure. */
 export const poseRows: readonly PoseRow[] = [
   {
@@ -44,10 +46,17 @@ export const poseRows: readonly PoseRow[] = [
   },
   {
     label: 'Tips over at',
-    of: (p) => (p.tipDeg < 0 ? 'by itself' : `${fixed(p.tipDeg, 0)}°`),
+    of: (p) => tipText(p.tipDeg),
     bad: (p) => p.tipDeg < figures.tipDeg.value,
     method:
-      'how far it may lean, from the middle of its flesh to the side of what it stands on; support on the bed counts',
+      'how far it may lean on its foot, from the middle of its flesh to the side of that; its support not counted',
+  },
+  {
+    label: 'with support',
+    of: (p) => tipText(p.heldDeg),
+    bad: (p) => p.heldDeg < figures.tipDeg.value,
+    method: 'the same with the support that stands on the bed, for as long as that holds',
+    when: (p) => Math.abs(p.heldDeg - p.tipDeg) > 0.5,
   },
   {
     label: 'Support',

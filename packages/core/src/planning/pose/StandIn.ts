@@ -119,7 +119,8 @@ export class StandIn {
     return {
       heightMm: top - floor,
       footMm2: foot.areaMm2,
-      tipDeg: tipDeg([...foot.corners, ...under.stood], centre, floor),
+      tipDeg: tipDeg(foot.corners, centre, floor),
+      heldDeg: tipDeg([...foot.corners, ...under.stood], centre, floor),
       scarMm2: under.scarMm2,
       ...stepsOf(skin, rise, profile.layerMm),
       islands: startsInAir(neighbours, heights, tilt, floor + profile.firstLayerMm, this.hair),

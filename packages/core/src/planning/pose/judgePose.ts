@@ -88,7 +88,8 @@ export function judgePose(
   const measures = {
     heightMm,
     footMm2: foot.areaMm2,
-    tipDeg: tipDeg([...foot.corners, ...under.stood], centre, floor),
+    tipDeg: tipDeg(foot.corners, centre, floor),
+    heldDeg: tipDeg([...foot.corners, ...under.stood], centre, floor),
     scarMm2: under.scarMm2,
     ...stepsOf(skin, rise, profile.layerMm),
     islands: islands.length,

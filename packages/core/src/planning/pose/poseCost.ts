@@ -4,10 +4,12 @@ import type { PrinterProfile } from '../PrinterProfile.ts';
 /** What a pose is judged by. */
 export interface PoseMeasures {
   heightMm: number;
-  /** area that the first layer lays on the bed */
+  /** area that the first layer of the part itself lays on the bed */
   footMm2: number;
-  /** how far it may lean before it falls, with what support stands on the bed; negative where it falls by itself */
+  /** how far it may lean on that foot before it falls; negative where it falls by itself */
   tipDeg: number;
+  /** the same with what support stands on the bed */
+  heldDeg: number;
   /** seen skin that support touches */
   scarMm2: number;
   /** mean height of the layers' steps on seen skin, and how much of that skin there is */
@@ -38,7 +40,9 @@ export const handSOf = ({ scarMm2, stepMm, seenMm2 }: Pick<PoseMeasures, 'scarMm
 
 /** Share of such prints that are lost by how they lie alone. */
 export function lossOf(pose: PoseMeasures, { kind, bedMm }: Pick<PrinterProfile, 'kind' | 'bedMm'>): number {
-  const tipping = Math.min(1, Math.max(0, 1 - pose.tipDeg / figures.tipDeg.value));
+  const falls = (deg: number): number => Math.min(1, Math.max(0, 1 - deg / figures.tipDeg.value));
+  // support carries what is heavy, and breaks off where the nozzle knocks against it
+  const tipping = (falls(pose.tipDeg) + falls(pose.heldDeg)) / 2;
   const loose = Math.max(0, 1 - pose.footMm2 / (stoutFoot * pose.heightMm * pose.heightMm));
   if (kind === 'filament') return Math.min(0.9, lostWhenTipping * tipping + lostWhenLoose * loose);
   const bed = bedMm[0] * bedMm[1];

@@ -39,6 +39,10 @@ export function Done({ report, anew }: { report: DivideReport; anew: (() => void
       <b>{countOf(report.parts.length, 'part')}.</b> {report.reason}{' '}
       {slivers > 0 &&
         `${slivers} ${slivers === 1 ? 'is a sliver' : 'are slivers'} under ${lengthBrief(figures.sliverMm.value, say.length)}.`}{' '}
+      {report.bareFaces > 0 && report.parts.some((p) => p.joins.length > 0)
+        ? `${report.bareFaces} of ${countOf(report.faces, 'cut face')} without a join: too little flesh there.`
+        : report.bareFaces > 0 &&
+          `No join could be made: too little flesh beside the ${countOf(report.faces, 'cut face')}.`}{' '}
       {anew && (
         <Button variant="text" onClick={anew}>
           Plan it anew

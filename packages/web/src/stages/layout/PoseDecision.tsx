@@ -2,11 +2,13 @@ import Button from '@mui/material/Button';
 import { useState, type ReactNode } from 'react';
 import { gluedFaces, poseAfter } from '@jasmorphe/contracts/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { schoolNames } from '@jasmorphe/core/planning/pose/schools';
 import { useBodyQuery, useRunStepMutation, wordsOf } from '../../app/api.ts';
+import { useAppSelector } from '../../app/store.ts';
 import { useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { Decision } from '../../decision/Decision.tsx';
@@ -58,6 +60,7 @@ export function PoseDecision({
   below: ReactNode;
 }) {
   const say = useSpeaker();
+  const unit = useAppSelector((s) => s.ui.unit);
   const thought = usePrinter(printers);
   const [other, setOther] = useState<string | null>(null);
   const printer = printers.find((p) => p.id === other) ?? printerOfPart(part, printers, thought.printer);
@@ -98,7 +101,22 @@ export function PoseDecision({
           <b>{wordsOf(sending.error).message}</b> {wordsOf(sending.error).hint}
         </>
       );
-    return report && pose ? whyOf(pose, report.poses, say) : 'Poses all round are being tried.';
+    if (!report || !pose) return 'Poses all round are being tried.';
+    return (
+      <>
+        {whyOf(pose, report.poses, say)}
+        {catalogue.pose
+          .findings!.of(new catalogue.pose.params(), alone(report, pose))
+          // that it reaches beyond the bed is said above
+          .filter((f) => f.kind === 'topples' || f.kind === 'cup')
+          .map((f) => (
+            <span key={f.key}>
+              <br />
+              {findingSentence(f, unit)}
+            </span>
+          ))}
+      </>
+    );
   };
   return (
     <Decision
