@@ -130,6 +130,7 @@ export async function startServer(
         server.closeAllConnections();
         await pool.close();
         await queue.quiet();
+        await queue.putBack().catch((error: unknown) => console.error('Jobs could not be put back:', error));
         await refreshing;
         await database.close();
         await lock.release();

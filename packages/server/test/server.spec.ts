@@ -27,6 +27,16 @@ const importedCube = client.importedCube.bind(client);
 const files = (kind: string) =>
   readdirSync(join(folder, kind), { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).length;
 
+const until = async (held: () => Promise<boolean>) => {
+  while (!(await held())) await new Promise((r) => setTimeout(r, 20));
+};
+const running = (id: string) =>
+  until(async () => {
+    const { state } = await job(id);
+    expect(state).oneOf(['queued', 'running']);
+    return state === 'running';
+  });
+
 describe('server', function () {
   before(async () => {
     folder = mkdtempSync(join(tmpdir(), 'jasmorphe-'));
@@ -336,6 +346,42 @@ describe('server', function () {
       expect(Date.now() - asked).lessThan(2500);
       expect((await job(started.body.id)).state).equal('cancelled');
       expect(await body(id)).eql(before);
+    });
+
+    it('that wait for the same step of another are cancelled at once, and their project is removed', async () => {
+      // the same mesh in two projects: the second waits for what the first works out
+      const [first, second] = [await importedCube('ft'), await importedCube('ft')];
+      const asked = { operation: 'hollow', params: { wall: 2, detail: 0.9 } };
+      const worker = await call<JobView>('POST', `/api/bodies/${first.id}/steps`, asked);
+      await running(worker.body.id);
+      const waits = await call<JobView>('POST', `/api/bodies/${second.id}/steps`, asked);
+      await running(waits.body.id);
+      await call('POST', `/api/jobs/${waits.body.id}/cancel`);
+      await until(async () => (await job(waits.body.id)).state === 'cancelled');
+      const again = await call<JobView>('POST', `/api/bodies/${second.id}/steps`, asked);
+      await running(again.body.id);
+      expect((await call('DELETE', `/api/projects/${second.projectId}?forever=yes`)).status).equal(204);
+      // all this while the other was at work, and it is none the worse for it
+      expect((await job(worker.body.id)).state).equal('running');
+      await call('POST', `/api/jobs/${worker.body.id}/cancel`);
+      await server.queue.idle();
+    });
+
+    it('that a stop of the server cuts off are none the worse for it, however often', async () => {
+      const { id } = await importedCube('ft');
+      const started = await call<JobView>('POST', `/api/bodies/${id}/steps`, {
+        operation: 'hollow',
+        params: { wall: 2, detail: 0.95 },
+      });
+      for (let n = 0; n < 4; n++) {
+        await running(started.body.id);
+        await server.stop();
+        server = await startServer({ dataFolder: folder, port: 0, uploadLimitBytes: 3 * 2 ** 20 });
+      }
+      await running(started.body.id);
+      await call('POST', `/api/jobs/${started.body.id}/cancel`);
+      await server.queue.idle();
+      expect((await job(started.body.id)).state).equal('cancelled');
     });
 
     it('that were running when the process died begin again, three times at most', async () => {

@@ -34,12 +34,14 @@ export interface NewJob {
  * in one batch at its end, so a job that is cancelled, fails or dies leaves nothing behind.
  */
 export class JobQueue {
-  private readonly active = new Map<string, ActiveJob>();
+  private readonly active = new Map<string, ActiveJob & { over: AbortController }>();
   /** ends of jobs that the database would not take yet; they hold whatever it says of them */
   private readonly unwritten = new Map<string, JobEnd>();
   private readonly steps: StepRunner;
   private starting: Promise<void> = Promise.resolve();
   private closed = false;
+  /** jobs that were at work when it was closed */
+  private cutOff: string[] = [];
   /** told when the last job of a batch has ended */
   batchEnded: (batchId: string) => Promise<void> = async () => undefined;
 
@@ -126,7 +128,7 @@ export class JobQueue {
   private stop(id: string): void {
     const job = this.active.get(id);
     if (!job) return;
-    job.cancelled = true;
+    job.over.abort();
     job.handle?.cancel();
   }
 
@@ -170,10 +172,12 @@ export class JobQueue {
         const job = able.find((j) => !jobKindOf(j.kind).waits) ?? able[0];
         if (!job) return;
         let end: () => void = () => undefined;
-        const active: ActiveJob = {
+        const over = new AbortController();
+        const active = {
           projectId: job.projectId,
           handle: null,
-          cancelled: false,
+          over,
+          signal: over.signal,
           ended: new Promise<void>((resolve) => (end = resolve)),
         };
         this.active.set(job.id, active);
@@ -197,7 +201,7 @@ export class JobQueue {
       said = outcome.events;
     } catch (error) {
       if (this.closed) return;
-      const cancelled = job.cancelled || (isMeshError(error) && error.code === 'cancelled');
+      const cancelled = job.signal.aborted || (isMeshError(error) && error.code === 'cancelled');
       const { status, body } = errorBody(error);
       if (!cancelled && status >= 500) console.error(`Job ${row.id} (${row.title}) failed:`, error);
       await this.settle(row.id, {
@@ -288,9 +292,18 @@ export class JobQueue {
     await Promise.all([...this.active.values()].map((job) => job.ended));
   }
 
-  /** Stops taking jobs. Those that run stay marked as running and begin again at the next start. */
+  /** Stops taking jobs. Those that run stay marked as running until `putBack`, and begin again at the next start. */
   close(): void {
     this.closed = true;
-    for (const { handle } of this.active.values()) handle?.cancel();
+    this.cutOff = [...this.active.keys()];
+    for (const job of this.active.values()) {
+      job.over.abort();
+      job.handle?.cancel();
+    }
+  }
+
+  /** Puts what `close` cut off back in the queue: a stop that was asked for is no fault of theirs. */
+  async putBack(): Promise<void> {
+    await this.library.jobs.putBack(this.cutOff);
   }
 }

@@ -18,8 +18,20 @@ export interface StepMade<N extends OperationName = OperationName> {
 export interface ActiveJob {
   projectId: string | null;
   handle: RunHandle | null;
-  cancelled: boolean;
+  /** told once it is cancelled, or cut off */
+  signal: AbortSignal;
   ended: Promise<void>;
+}
+
+const cancelled = () => new MeshError('cancelled', 'Cancelled before it was done.');
+
+/** What a promise gives, or its refusal once the signal is told: nobody need wait to be let go. */
+function unlessOver<T>(promise: Promise<T>, signal: AbortSignal): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const stop = () => reject(cancelled());
+    signal.addEventListener('abort', stop, { once: true });
+    promise.then(resolve, reject).finally(() => signal.removeEventListener('abort', stop));
+  });
 }
 
 /** Works steps out, each once. */
@@ -48,15 +60,16 @@ export class StepRunner {
     const params = parseParams(operation.params, planned.params);
     const id = stepId(operation.name, operation.version, params, inputs);
     for (;;) {
-      if (job.cancelled) throw new MeshError('cancelled', 'Cancelled before it was done.');
+      if (job.signal.aborted) throw cancelled();
       const known = await this.meshes.knownStep(id);
       if (known) return known as unknown as StepMade<N>;
       const shared = this.underWay.get(id);
       if (!shared) break;
       try {
-        return (await shared) as unknown as StepMade<N>;
+        progress(0, 'Waiting for another that does the same');
+        return (await unlessOver(shared, job.signal)) as unknown as StepMade<N>;
       } catch (error) {
-        // if the other one was cancelled, this one still wants it
+        // if the other one was cancelled, this one still wants it, unless it was as well
         if (!isMeshError(error) || error.code !== 'cancelled') throw error;
       }
     }
@@ -65,7 +78,7 @@ export class StepRunner {
       progress,
     );
     job.handle = handle;
-    if (job.cancelled) handle.cancel();
+    if (job.signal.aborted) handle.cancel();
     const promise = handle.result.then((result): StepMade => ({
       step: {
         id,

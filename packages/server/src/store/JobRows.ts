@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
 import type { Reading, Statement } from './database.ts';
@@ -129,6 +129,21 @@ export class JobRows {
               }
             : { state: 'queued', progress: 0, phase: 'Waiting to begin again' },
         ),
+      ),
+    );
+  }
+
+  /** Puts running jobs back as they waited: this time they were begun is not counted. */
+  async putBack(ids: readonly string[]): Promise<void> {
+    if (ids.length === 0) return;
+    const back = { state: 'queued' as const, progress: 0, phase: 'Waiting to begin again' };
+    await this.writer.commit(
+      'requeue',
+      ids.map((id) =>
+        this.db
+          .update(jobs)
+          .set({ ...back, attempts: sql`max(0, ${jobs.attempts} - 1)` })
+          .where(and(eq(jobs.id, id), eq(jobs.state, 'running'))),
       ),
     );
   }
