@@ -123,7 +123,7 @@ describe('tools and files on screen', function () {
     const coarse = (await body()).mesh;
     await page.getByTestId('tool-refine').click();
     await page.getByLabel('Tolerance').fill('0.2');
-    await page.getByRole('button', { name: '0.2 mm', exact: true }).click();
+    await page.getByRole('button', { name: '0.20 mm', exact: true }).click();
     await doIt();
     const fine = await until(body, (b) => b.line.length === 2 && b.busyJobId === null, 'refining');
     expect(fine.mesh.triangles).greaterThan(2 * coarse.triangles);

@@ -160,13 +160,18 @@ export async function writeOutput(path: string, bytes: Uint8Array): Promise<void
 }
 
 /** Writes a mesh as a file of the format that its name asks for. */
-export const writeMeshFile = async (path: string, mesh: TriMesh): Promise<void> =>
-  writeOutput(path, writeMesh(mesh, formatOfName(path), basename(path).replace(/\.[^.]+$/, '')));
+export async function writeMeshFile(path: string, mesh: TriMesh): Promise<void> {
+  const title = titleOf(path);
+  await writeOutput(path, writeMesh(mesh, formatOfName(path), title, { title }));
+}
+
+/** What a file is called. */
+export const titleOf = (path: string): string => basename(path).replace(/\.[^.]+$/, '');
 
 /** A mesh as a file for `writeFolder`. */
 export const fileOf = (name: string, format: ExportFormat, mesh: TriMesh): { name: string; bytes: Uint8Array } => ({
   name: `${name}.${format}`,
-  bytes: writeMesh(mesh, format, name),
+  bytes: writeMesh(mesh, format, name, { title: name }),
 });
 
 /**

@@ -47,8 +47,12 @@ interface Failed {
   hint: string;
 }
 
-const asMeshError = (error: unknown): MeshError =>
-  isMeshError(error) ? error : new MeshError('cannot', error instanceof Error ? error.message : String(error));
+/** What is wrong, in words; a trouble of the disk or the database too. */
+async function told(error: unknown): Promise<{ code: string; message: string; hint: string }> {
+  if (isMeshError(error)) return error;
+  const { troubleOf } = await import('@jasmorphe/server/store/troubles');
+  return troubleOf(error) ?? new MeshError('cannot', error instanceof Error ? error.message : String(error));
+}
 
 /** Runs one command line. Returns the exit code: 0 done, 1 could not be done, 2 wrong usage. */
 export async function main(args: string[], streams: Streams = terminal): Promise<number> {
@@ -106,7 +110,7 @@ export async function main(args: string[], streams: Streams = terminal): Promise
       streams.error(`${message}\n${hint}\n`);
       return 2;
     }
-    const { code, message, hint } = asMeshError(error);
+    const { code, message, hint } = await told(error);
     if (json || args.includes('--json')) streams.out(`${JSON.stringify({ error: { code, message, hint } })}\n`);
     streams.error(`${streams.live ? '\r\u001b[K' : ''}${message}${hint ? `\n${hint}` : ''}\n`);
     return 1;
@@ -173,7 +177,7 @@ async function runCommand(spec: CliCommand, given: string[], options: Shared, st
         done.push({ file, ...(outputs && { out: outputs[i] }), ...report });
         if (!options.json) print(card);
       } catch (error) {
-        const { code, message, hint } = asMeshError(error);
+        const { code, message, hint } = await told(error);
         failed.push({ file, code, message, hint });
         if (!options.json) streams.error(`${message}${hint ? `\n${hint}` : ''}\n`);
       }

@@ -17,7 +17,7 @@ import {
 } from './kitRequests.ts';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { ChangeBedful, EndBedful, KeepBedfuls, MoveBedful, StartBedful } from './dayRequests.ts';
-import { AddSpoolEntry, ChangePrinter, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
+import { AddSpoolEntry, Retire, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
 import {
@@ -70,7 +70,7 @@ const bodies = {
   NewVersion,
   CreateNote,
   ChangeAttachment,
-  ChangePrinter,
+  Retire,
   SaveMaterial,
   SaveSpool,
   AddSpoolEntry,
@@ -623,7 +623,7 @@ export const routes: Route[] = [
     method: 'patch',
     path: '/api/printers/{id}',
     summary: 'Retire a printer, or take it back into use',
-    body: 'ChangePrinter',
+    body: 'Retire',
     gives: 'printer',
   },
   { method: 'delete', path: '/api/printers/{id}', summary: 'Remove a printer', ok: '204', gives: null },
@@ -637,6 +637,13 @@ export const routes: Route[] = [
     gives: 'material',
   },
   { method: 'put', path: '/api/materials/{id}', summary: 'Change a material', body: 'SaveMaterial', gives: 'material' },
+  {
+    method: 'patch',
+    path: '/api/materials/{id}',
+    summary: 'Retire a material, or take it back into use',
+    body: 'Retire',
+    gives: 'material',
+  },
   { method: 'get', path: '/api/spools', summary: 'Spools and bottles, with what is left of each', gives: 'spools' },
   {
     method: 'post',

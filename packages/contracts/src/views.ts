@@ -199,6 +199,8 @@ export interface MaterialView {
   stockG: number;
   shrinkagePct: number;
   cautions: string;
+  /** since when it is no longer printed with */
+  retiredAt: string | null;
 }
 
 export interface SpoolEntryView {
@@ -281,6 +283,8 @@ export type ServerEvent =
   | { type: 'job'; job: JobView }
   | { type: 'body'; bodyId: string; projectId: string }
   | { type: 'project'; projectId: string }
+  /** printers, materials, spools, places, bodies or settings */
+  | { type: 'workshop' }
   /** all of it may be another, as after a backup was restored */
   | { type: 'everything' };
 

@@ -16,7 +16,8 @@ import { IsDayOrNone } from '@jasmorphe/core/params/moments';
 import { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
 import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 
-export class ChangePrinter {
+/** A printer or a material, put out of use or taken back into it. */
+export class Retire {
   /** No longer printed with; its log stays. */
   @IsBoolean()
   retired: boolean;

@@ -7,7 +7,11 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { randomFrom } from '@jasmorphe/core/mesh/random';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { writeMesh } from '@jasmorphe/core/formats/writeMesh';
-import { codeOf, sphere } from './solids.ts';
+import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
+import { mend } from '@jasmorphe/core/operations/mend/run';
+import { fromSolid, loadKernel } from '@jasmorphe/core/solid/kernel';
+import { findDuplicates } from '@jasmorphe/core/mesh/duplicates';
+import { codeOf, run, sphere } from './solids.ts';
 
 const text = (s: string) => strToU8(s);
 
@@ -104,6 +108,86 @@ describe('hostile files', function () {
     for (let t = 0; t < n; t++) bytes.set(one.subarray(84, 134), 84 + 50 * t);
     const { mesh: read } = readMesh(bytes);
     expect(inspectMesh(read).duplicateTriangles).equal(n - 1);
+  });
+
+  it('relations of a 3MF without an end, and the model that a sound one names', () => {
+    // an expression that looks for the end of each took minutes
+    const endless = strToU8('<Relationship '.repeat(70_000));
+    const named = strToU8(
+      '<r:Relationships xmlns:r="http://schemas.openxmlformats.org/package/2006/relationships"><!-- <Relationship Target="/a" Type="3dmodel"/> --><r:Relationship Type=\'http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel\' Target = "/3D/b&amp;c.model"/></r:Relationships>',
+    );
+    const body = `<resources><object id="1">${mesh(vertex, triangle)}</object></resources><build><item objectid="1"/></build>`;
+    for (const rels of [endless, named]) {
+      const began = process.cpuUsage().user;
+      const read = readMesh(
+        zipSync({
+          '3D/a.model': strToU8(rels === named ? model('<resources/><build/>') : model(body)),
+          '3D/b&c.model': strToU8(model(body)),
+          '_rels/.rels': rels,
+        }),
+      );
+      expect(read.mesh.triangles.length).equal(3);
+      expect(process.cpuUsage().user - began).lessThan(5e6);
+    }
+  });
+
+  it('a PLY that counts vertices twice', () => {
+    const ply = (again: string) =>
+      text(
+        `ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n${again}element face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n9 9 9\n3 0 1 2\n`,
+      );
+    expect(
+      messageOf(() => readMesh(ply('element vertex 1\nproperty float x\nproperty float y\nproperty float z\n'))),
+    ).match(/counts vertices twice/);
+    // another element of the same shape is passed over
+    expect(
+      readMesh(ply('element seen 1\nproperty float x\nproperty float y\nproperty float z\n')).mesh.triangles.length,
+    ).equal(3);
+  });
+
+  it('tens of thousands of triangles round one corner, on one edge, or through one another', async () => {
+    const random = randomFrom(7);
+    const anywhere = () => [0, 1, 2].map(() => 100 * random());
+    const heap = (n: number, shared: number[][]) => {
+      const positions = [...shared.flat()];
+      const triangles: number[] = [];
+      for (let i = 0; i < n; i++) {
+        triangles.push(...shared.keys());
+        for (let k = shared.length; k < 3; k++) {
+          triangles.push(positions.length / 3);
+          positions.push(...anywhere());
+        }
+      }
+      return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) };
+    };
+    expect(messageOf(() => inspectMesh(heap(50_000, [[1, 2, 3]])))).match(
+      /^50\D000 triangles meet in one corner, at 1, 2, 3:/,
+    );
+    expect(
+      messageOf(() =>
+        inspectMesh(
+          heap(30_000, [
+            [0, 0, 0],
+            [0, 0, 99],
+          ]),
+        ),
+      ),
+    ).match(/^30\D000 triangles hang on one edge, from 0, 0, /);
+    const round = heap(20_000, [[1, 2, 3]]);
+    const twice = Uint32Array.from([...round.triangles, ...round.triangles.toReversed()]);
+    const { count, first, twinOf } = findDuplicates({ ...round, triangles: twice });
+    expect([count, first, twinOf[20_000], twinOf[39_999]]).eql([20_000, 20_000, 19_999, 0]);
+    // the sides of a fine cone are no heap
+    const cone = fromSolid((await loadKernel()).Manifold.cylinder(50, 40, 0, 3000));
+    expect(inspectMesh(cone).findings.filter((f) => f.severity === 'failure')).eql([]);
+    const through = heap(20_000, []);
+    const found = inspectMesh(through, { brief: true });
+    expect(found.selfIntersectingPairs).equal(1_000_000);
+    expect(findingSentence(found.findings.find((f) => f.kind === 'crossings' && 'more' in f.values)!)).match(
+      /^Over \d+\D\d+ more pairs/,
+    );
+    const refused = await codeOf(() => run(mend, heap(2000, []), {}));
+    expect(refused).equal('cannot');
   });
 
   it('control bytes, and an end that is missing, are named', () => {

@@ -1,6 +1,6 @@
 import { mediaTypes, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
 import { writeArchive } from '@jasmorphe/core/formats/archive';
-import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
+import { writeThreeMf, type FileWords } from '@jasmorphe/core/formats/threeMf';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { boundsOf, concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
 import { identity3, placeMesh, type Mat3 } from '@jasmorphe/core/mesh/transform';
@@ -29,29 +29,40 @@ export function fileNameOf(body: Pick<BodyView, 'name' | 'line' | 'cursor' | 'me
   );
 }
 
+/** What file is wanted of a body. */
+export interface WantedFile {
+  format: ExportFormat;
+  /**
+   * parts: each an object of the 3MF, or a file of an archive with a table of them; whole: the model in one piece; loose:
+   * what is printed apart for the joins
+   */
+  what: 'parts' | 'whole' | 'loose';
+  /** model: as they stand in the model; bed: each as it lies on the printer */
+  pose: 'model' | 'bed';
+  /** tags of the parts that are wanted; all if left out */
+  only?: readonly string[];
+  /** what a 3MF says of the work */
+  words: FileWords;
+}
+
 /**
  * The file of a body: the mesh, or all its parts.
  *
- * @param what parts: each an object of the 3MF, or a file of an archive with a table of them; whole: the model in one
- *   piece; loose: what is printed apart for the joins
- * @param only tags of the parts that are wanted
- * @param pose model: as they stand in the model; bed: each as it lies on the printer
+ * @param model that it is or is a part of
  */
 export async function exportFile(
-  { library, remaker, pool }: Services,
+  { remaker, pool }: Services,
   view: BodyView,
-  format: ExportFormat,
-  what: 'parts' | 'whole' | 'loose',
-  pose: 'model' | 'bed',
-  only?: readonly string[],
+  model: BodyView,
+  { format, what, pose, only, words }: WantedFile,
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
   const meshOf = async (hash: string) => fromCanonical(await remaker.read(hash));
   const lying = pose === 'bed';
+  const write = (name: string, hash: string, lie?: number[][]) => written(pool, { format, name, ...words }, hash, lie);
   if (view.kind === 'part') {
-    const { parts, name: model } = await library.views.view(view.modelId);
-    const part = parts.find((p) => p.id === view.id);
-    const name = safeFileName(`${model}_${part?.tag ?? view.name}${lying ? '_on-bed' : ''}`);
-    const { bytes } = await written(pool, format, name, view.mesh.hash, lying ? part?.rotation : undefined);
+    const part = model.parts.find((p) => p.id === view.id);
+    const name = safeFileName(`${model.name}_${part?.tag ?? view.name}${lying ? '_on-bed' : ''}`);
+    const { bytes } = await write(name, view.mesh.hash, lying ? part?.rotation : undefined);
     return { name: `${name}.${format}`, type: mediaTypes[format], bytes };
   }
   const base = fileNameOf(view);
@@ -66,10 +77,10 @@ export async function exportFile(
         'Nothing is printed apart for these parts.',
         'Dowels are; choose them as joins.',
       );
-    return { name: `${base}_dowels.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(loose) };
+    return { name: `${base}_dowels.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(loose, words) };
   }
   if (view.parts.length === 0 || what === 'whole') {
-    const { bytes } = await written(pool, format, base, view.mesh.hash);
+    const { bytes } = await write(base, view.mesh.hash);
     return { name: `${base}.${format}`, type: mediaTypes[format], bytes };
   }
   const unknown = only?.find((tag) => !view.parts.some((p) => p.tag === tag));
@@ -81,7 +92,7 @@ export async function exportFile(
     const meshes = await Promise.all(wanted.map((p) => meshOf(p.mesh.hash)));
     const laid = lying ? layApart(meshes.map((mesh, i) => layOnBed(mesh, wanted[i].rotation))) : meshes;
     const objects = laid.map((mesh, i) => ({ name: wanted[i].tag, mesh }));
-    return { name: `${all}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
+    return { name: `${all}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects, words) };
   }
   const entries: Record<string, Uint8Array> = report
     ? {
@@ -93,7 +104,7 @@ export async function exportFile(
       }
     : {};
   for (const p of wanted) {
-    const { bytes } = await written(pool, format, p.tag, p.mesh.hash, lying ? p.rotation : undefined);
+    const { bytes } = await write(p.tag, p.mesh.hash, lying ? p.rotation : undefined);
     entries[`${safeFileName(`${view.name}_${p.tag}`)}.${format}`] = bytes;
   }
   return { name: `${all}.zip`, type: 'application/zip', bytes: writeArchive(entries) };
@@ -106,12 +117,13 @@ export async function exportFile(
  * @throws ApiError `cannot` for a whole model, or where no strut is wanted or reaches
  */
 export async function exportWithStruts(
-  { library, remaker, pool }: Services,
+  { remaker, pool }: Services,
   view: BodyView,
+  model: BodyView,
   onPart: boolean,
+  words: FileWords,
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
-  const { parts, name: model } = await library.views.view(view.modelId);
-  const part = parts.find((p) => p.id === view.id);
+  const part = model.parts.find((p) => p.id === view.id);
   if (!part)
     throw new ApiError(
       409,
@@ -143,30 +155,23 @@ export async function exportWithStruts(
     name: i === 0 ? part.tag : `${part.tag} struts`,
     mesh: placeMesh(mesh, identity3, [-min[0], -min[1], -min[2]]),
   }));
-  const name = safeFileName(`${model}_${part.tag}_on-bed_struts`);
-  return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
+  const name = safeFileName(`${model.name}_${part.tag}_on-bed_struts`);
+  return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects, words) };
 }
 
 /**
- * One bedful of a plan as a 3MF: its parts in their places on the bed, by their tags.
+ * One bedful of a plan, for `exportPlaced`.
  *
  * @param n from 1
- * @returns and ids of the models that it holds parts of
  * @throws ApiError `not-found` where there is no such plan or bedful
  */
-export async function exportBedful(
-  { library, remaker }: Services,
-  view: BodyView,
-  stepId: string,
-  n: number,
-): Promise<{ name: string; type: string; bytes: Uint8Array; models: string[] }> {
+export async function bedfulOfPlan({ library }: Services, stepId: string, n: number) {
   const step = (await library.meshes.stepsOf([stepId])).get(stepId);
   const bedful = step && isStepOf(step, catalogue.bedfuls) ? step.report.bedfuls[n - 1] : undefined;
   if (!step || !isStepOf(step, catalogue.bedfuls) || !bedful)
     throw ApiError.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
   const placed = bedful.parts.map((p) => ({ ...step.params.parts.find((q) => q.tag === p.tag)!, ...p }));
-  const file = await exportPlaced({ remaker }, view.name, n, bedful.printer, placed);
-  return { ...file, models: [...new Set(placed.map((p) => p.of?.model ?? view.id))] };
+  return { n, printer: bedful.printer, placed };
 }
 
 /** A bedful as a 3MF: its parts in their places on the bed, by their tags. */
@@ -176,6 +181,7 @@ export async function exportPlaced(
   n: number,
   printer: string,
   parts: readonly (PlacedOnBed['parts'][number] & { mesh: string; rotation: number[][] })[],
+  words: FileWords,
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
   const objects = await Promise.all(
     parts.map(async ({ tag, mesh, rotation, at, turnDeg }) => ({
@@ -184,7 +190,7 @@ export async function exportPlaced(
     })),
   );
   const name = safeFileName(`${model}_bedful-${n}_${printer}`);
-  return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects) };
+  return { name: `${name}.3mf`, type: mediaTypes['3mf'], bytes: writeThreeMf(objects, words) };
 }
 
 /** The parts as a table: what each is, what it lies beside, on what it is printed. */
@@ -210,8 +216,13 @@ function partsTable({ parts }: DivideReport, tags: readonly string[]): Uint8Arra
 }
 
 /** The file of one mesh, written in a thread; lying on the bed where a rotation is given. */
-async function written(pool: Services['pool'], format: ExportFormat, name: string, hash: string, lie?: number[][]) {
-  const params = { format, name, ...(lie ? { rotation: lie } : {}) };
+async function written(
+  pool: Services['pool'],
+  said: { format: ExportFormat; name: string } & FileWords,
+  hash: string,
+  lie?: number[][],
+) {
+  const params = { ...said, ...(lie ? { rotation: lie } : {}) };
   const { files } = await pool.run({ operation: catalogue.export.name, params, inputs: [hash] }, () => undefined)
     .result;
   return files[0];

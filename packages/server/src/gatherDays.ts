@@ -180,12 +180,14 @@ function finishOf(name: string, own: readonly BodyView[], dueOn: string, without
 export async function gatherDays(library: Library): Promise<Gathered> {
   const nowMs = Date.now();
   const { workshop, bedfuls: kept } = library;
-  const [settings, allPrinters, spools, materials] = await Promise.all([
+  const [settings, allPrinters, allSpools, allMaterials] = await Promise.all([
     workshop.settings(),
     workshop.printers(),
     workshop.spools(),
     workshop.materials(),
   ]);
+  const materials = allMaterials.filter((m) => m.retiredAt === null);
+  const spools = allSpools.filter((s) => materials.some((m) => m.id === s.materialId));
   const shelf = (await library.projects.all()).filter((p) => p.removedAt === null && p.archivedAt === null);
   const rows = await kept.allRows();
   const sorter = new Sorter();

@@ -19,6 +19,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { get } from 'node:http';
 import { gzipSync } from 'node:zlib';
 import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { BodyFinding } from '@jasmorphe/contracts/findings';
@@ -321,6 +322,13 @@ describe('nothing is lost', function () {
     expect(await post({}, `{"name":${'['.repeat(200_000)}${']'.repeat(200_000)}}`)).eql([400, 'bad-json']);
     expect(await post({ origin: 'http://localhost:3000' }, '{"name":"x"}')).eql([403, 'foreign-origin']);
     expect(await post({ origin: server.address }, '{"name":"x"}')).eql([201, undefined]);
+    // a page of another site may open ours by a link, and read nothing, however the path is written
+    const headers = { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' };
+    const opened = (path: string) =>
+      new Promise<number>((r) => get(server.address + path, { headers }, (a) => r(a.resume().statusCode!)));
+    expect(await Promise.all(['/', '/project/x', '/api/projects', '/API/projects', '/Api', '/api'].map(opened))).eql([
+      404, 404, 403, 403, 403, 403,
+    ]);
   });
 
   it('a kill before or after any change leaves the old state or the new one, and the work is done once', async function () {

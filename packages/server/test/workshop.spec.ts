@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import type { DaysView } from '@jasmorphe/contracts/dayViews';
 import type {
   BodyView,
   ErrorBody,
@@ -114,9 +115,21 @@ describe('the workshop', () => {
     const unopened = await call<SpoolView>('PUT', `/api/spools/${id}`, { ...spool, openedOn: '' });
     expect(unopened.body.openedOn).equal(null);
     expect(await code('POST', `spools/${id}/entries`, { kind: 'lost', grams: 1 })).equal('bad-params');
-    // its spools go with a material
-    await call('DELETE', `/api/materials/${material.id}`);
-    expect((await list('spools')).length).equal(0);
+    // its spools would go with a material: it is retired, and offered no more for what is planned
+    expect(await code('DELETE', `materials/${material.id}`, {})).equal('in-use');
+    expect([(await list('spools')).length, (await list('materials')).length]).eql([1, 1]);
+    const retire = (retired: unknown) =>
+      call<MaterialView>('PATCH', `/api/materials/${material.id}`, { retired }).then((r) => r.body.retiredAt);
+    const since = await retire(true);
+    expect(since).match(/^20\d\d-/);
+    expect(await retire(true)).equal(since);
+    expect((await call<DaysView>('GET', '/api/days')).body.plan.spools).eql([]);
+    expect(await code('PATCH', `materials/${material.id}`, { retired: 'yes' })).equal('bad-params');
+    expect(await code('PATCH', 'materials/none', { retired: true })).equal('not-found');
+    expect(await retire(false)).equal(null);
+    await call('DELETE', `/api/spools/${id}`);
+    expect((await call('DELETE', `/api/materials/${material.id}`)).status).equal(204);
+    expect(await list('materials')).eql([]);
   });
 
   it('bodies and choices are kept for all projects, over a restart', async () => {

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { useState } from 'react';
 import { useCallback } from 'react';
 import { useLocation } from 'react-router';
 import type { KitView } from '@jasmorphe/contracts/kitViews';
@@ -133,10 +134,14 @@ describe('the card of a project', () => {
 });
 
 describe('photos', () => {
+  const WithNote = () => {
+    const [note, setNote] = useState('');
+    return <Attachments projectId="p" body={null} note={note} onNote={setNote} />;
+  };
   const shown = () =>
     show(
       <>
-        <Attachments projectId="p" body={null} />
+        <WithNote />
         <Notices />
       </>,
     );
@@ -161,10 +166,10 @@ describe('photos', () => {
   it('a note that is refused stays in its field', async () => {
     answers.set('POST /api/projects/p/notes', refusal('The project is gone.'));
     const at = shown();
-    type(at.getByLabelText('Note'), 'sanded to 240');
+    type(at.getByLabelText('New note'), 'sanded to 240');
     fireEvent.click(at.getByRole('button', { name: 'Add the note' }));
     await waitFor(() => expect(said(at).join()).match(/The project is gone\./), patience);
-    expect((at.getByLabelText('Note') as HTMLTextAreaElement).value).equal('sanded to 240');
+    expect((at.getByLabelText('New note') as HTMLTextAreaElement).value).equal('sanded to 240');
   });
 });
 
@@ -178,6 +183,7 @@ describe('materials and spools', () => {
     stockG: 4300,
     shrinkagePct: 0.3,
     cautions: '',
+    retiredAt: null,
   };
   const spool = {
     id: 's',
@@ -211,7 +217,7 @@ describe('materials and spools', () => {
     type(at.getByLabelText('Price per kg'), '24');
     fireEvent.click(at.getByRole('button', { name: 'Keep' }));
     await waitFor(() => expect(lastOf('PUT', '/api/materials/m')).not.equal(undefined), patience);
-    const { id: _id, ...rest } = grey;
+    const { id: _id, retiredAt: _retired, ...rest } = grey;
     expect(lastOf('PUT', '/api/materials/m')!.body).deep.include({ ...rest, pricePerKg: 24 });
     await at.findByRole('row', { name: /^Fen grey/ }, patience);
   });

@@ -241,7 +241,7 @@ describe('Hollow', () => {
   });
 
   it("resin wants drains in every cavity and says what would be trapped; a wall of one's own is the middle one", async () => {
-    act(() => void store.dispatch(setPrinter('vat')));
+    act(() => void store.dispatch(setPrinter({ projectId: '', id: 'vat' })));
     answering((_, p) => report(Number(p.wall)));
     const card = at('hollow', bodyOf(), [filament, resin]);
     expect((card.getByLabelText('Drains a cavity') as HTMLInputElement).value).equal('2');
@@ -250,7 +250,7 @@ describe('Hollow', () => {
     await waitFor(() => card.getByRole('button', button(/^Hollow to 2\.50 mm/)));
     type(card.getByLabelText('Drains a cavity'), '0');
     await waitFor(() => expect(card.queryByLabelText('Drain across')).equal(null));
-    act(() => void store.dispatch(setPrinter('long')));
+    act(() => void store.dispatch(setPrinter({ projectId: '', id: 'long' })));
   });
 
   it('once it is hollowed it says what was saved and trapped, and another wall keeps what the card does not show', async () => {

@@ -120,6 +120,7 @@ export const bedfuls: CliCommand = {
               name: known[placed.part].name,
               mesh: placeOnBed(known[placed.part].mesh, laid[placed.part].rotations[bedful.printer]!, placed),
             })),
+            { title: told[i].file!.replace(/\.3mf$/, '') },
           ),
         })),
       );

@@ -1,3 +1,4 @@
+import { pairsText } from '@jasmorphe/core/mesh/crossingCount';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { areaText, countOf, inMm, sizeText, volumeText, whole } from '@jasmorphe/core/words/numbers';
 import type { Card, CliCommand } from '../Command.ts';
@@ -16,7 +17,7 @@ export function inspectionCard(r: Inspection): Card {
       ['Vertices', whole(r.vertices), 'after corners with equal coordinates were joined'],
       ['Shells', whole(r.shells)],
       ['Open edges', `${whole(r.openEdges)} in ${countOf(r.openLoops, 'loop')}`],
-      ['Crossing pairs', crossings === null ? '—' : whole(crossings), 'exact predicates'],
+      ['Crossing pairs', crossings === null ? '—' : pairsText(crossings), 'exact predicates'],
       ['Other faults', faults(r)],
     ],
     findings: spokenFindings(r.findings),

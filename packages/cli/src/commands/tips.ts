@@ -44,7 +44,7 @@ export const tips = operationCommand<'tips', TipsOptions>('tips', {
         found.length === 0 ? '' : 'Let struts stand on the part with --on-part, or lay it otherwise.',
         'output',
       );
-    const { writeMeshFile, writeOutput } = await import('../files.ts');
+    const { titleOf, writeMeshFile, writeOutput } = await import('../files.ts');
     const laid = placeMesh(struts, rotation as unknown as Mat3);
     if (!options.output.toLowerCase().endsWith('.3mf')) {
       await writeMeshFile(options.output, laid);
@@ -56,6 +56,6 @@ export const tips = operationCommand<'tips', TipsOptions>('tips', {
       { name: 'part', mesh: lying },
       { name: 'struts', mesh: laid },
     ];
-    await writeOutput(options.output, writeThreeMf(objects));
+    await writeOutput(options.output, writeThreeMf(objects, { title: titleOf(options.output) }));
   },
 });

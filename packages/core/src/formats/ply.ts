@@ -192,6 +192,12 @@ export function readPly(bytes: Uint8Array, context: RunContext): { mesh: TriMesh
     ];
     const isVertex = element.name === 'vertex';
     if (isVertex) {
+      if (positions.length > 0)
+        throw new MeshError(
+          'bad-syntax',
+          'The header counts vertices twice: which of them the faces mean nobody can tell.',
+          again,
+        );
       if (at.some((i) => i < 0))
         throw new MeshError('bad-syntax', 'The vertices of this PLY have no x, y and z.', again);
       positions = new Float32Array(3 * element.count);

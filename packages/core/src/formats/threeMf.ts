@@ -1,6 +1,6 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { MeshError } from '../run/MeshError.ts';
-import { concatMeshes, countUp, flipMesh, subMesh, type TriMesh } from '../mesh/TriMesh.ts';
+import { boundsOf, concatMeshes, countUp, flipMesh, subMesh, type TriMesh } from '../mesh/TriMesh.ts';
 import type { RunContext } from '../run/context.ts';
 import { readArchive, writeArchive } from './archive.ts';
 import { GrowableFloats, GrowableIndices } from '../mesh/Growable.ts';
@@ -233,6 +233,25 @@ function parseModel(bytes: Uint8Array, path: string, context: RunContext): Model
   return model;
 }
 
+/** The path of the model that the package relationships (Open Packaging Conventions, 6.5.3) name, where they do. */
+function modelOf(relationships: Uint8Array): string | undefined {
+  let root: string | undefined;
+  const parser = new SaxesParser();
+  parser.on('error', (error) => {
+    throw error;
+  });
+  parser.on('opentag', ({ name, attributes }) => {
+    if (/(^|:)Relationship$/.test(name) && attributes['Type']?.endsWith('3dmodel'))
+      root = attributes['Target']?.replace(/^\/+/, '');
+  });
+  try {
+    parser.write(new TextDecoder().decode(relationships)).close();
+  } catch {
+    // what it named before it broke, or else the usual place
+  }
+  return root;
+}
+
 /**
  * 3MF: every item of the build, with components and transforms applied, in the file's own unit.
  *
@@ -244,12 +263,7 @@ export function readThreeMf(
 ): { objects: ThreeMfObject[]; unit: StatedUnit; words: FileWords } {
   const files = readArchive(bytes, (name) => /\.model$/i.test(name) || name === '_rels/.rels');
   const rels = files.get('_rels/.rels');
-  let root: string | undefined;
-  if (rels) {
-    const text = new TextDecoder().decode(rels);
-    for (const [relation] of text.matchAll(/<Relationship\b[^>]*>/g))
-      if (/3dmodel"/.test(relation)) root = /Target="\/*([^"]+)"/.exec(relation)?.[1];
-  }
+  let root = rels && modelOf(rels);
   if (!root || !files.has(root))
     root =
       [...files.keys()].find((name) => /^3D\/3dmodel\.model$/i.test(name)) ??
@@ -326,12 +340,40 @@ export function readThreeMf(
   return { objects: out, unit: main.unit, words: main.words };
 }
 
-/** A 3MF of named meshes, each an object and an item of the build; the same meshes give the same bytes. */
-export function writeThreeMf(objects: readonly { name: string; mesh: TriMesh }[]): Uint8Array {
+/** Text as it may stand in XML 1.0: without what no document may hold (section 2.2), marks as references. */
+const escape = (text: string): string =>
+  [...text]
+    .filter((c) => (c >= ' ' || '\t\n\r'.includes(c)) && c !== '\ufffe' && c !== '\uffff')
+    .join('')
+    .replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** What brings them into the positive octant, where the build is to be (core specification, 3.4.3), all by the same way. */
+function intoOctant(meshes: readonly TriMesh[]): string {
+  const least = [0, 0, 0];
+  for (const { positions, triangles } of meshes)
+    if (triangles.length > 0)
+      boundsOf({ positions, triangles }).min.forEach((x, k) => (least[k] = Math.min(least[k], x)));
+  return least.every((x) => x === 0) ? '' : ` transform="1 0 0 0 1 0 0 0 1 ${least.map((x) => digits(-x)).join(' ')}"`;
+}
+
+/**
+ * A 3MF of named meshes, each an object and an item of the build; the same meshes give the same bytes. Objects stand in
+ * the coordinates of their meshes, and the build all of them in the positive octant, as they lie to one another.
+ *
+ * @param words of the work, where they are known
+ */
+export function writeThreeMf(
+  objects: readonly { name: string; mesh: TriMesh }[],
+  words: Partial<FileWords> = {},
+): Uint8Array {
   const parts: string[] = [
-    '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">\n<resources>\n',
+    '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">\n',
+    ...Object.entries(wordNames)
+      .filter(([, word]) => words[word])
+      .map(([name, word]) => `<metadata name="${name}">${escape(words[word]!)}</metadata>\n`),
+    '<resources>\n',
   ];
-  const escape = (s: string) => s.replace(/[<>&"']/g, (c) => `&#${c.charCodeAt(0)};`);
+  const placed = intoOctant(objects.map((o) => o.mesh));
   objects.forEach(({ name, mesh: { positions: p, triangles: t } }, i) => {
     parts.push(`<object id="${i + 1}" type="model" name="${escape(name)}"><mesh><vertices>\n`);
     for (let v = 0; v < p.length; v += 3)
@@ -345,7 +387,7 @@ export function writeThreeMf(objects: readonly { name: string; mesh: TriMesh }[]
   });
   parts.push(
     '</resources>\n<build>\n',
-    ...objects.map((_, i) => `<item objectid="${i + 1}"/>\n`),
+    ...objects.map((_, i) => `<item objectid="${i + 1}"${placed}/>\n`),
     '</build>\n</model>\n',
   );
   const encode = (s: string) => new TextEncoder().encode(s);

@@ -4,10 +4,15 @@ import type { TriMesh } from '../mesh/TriMesh.ts';
 import { writeObj } from './obj.ts';
 import { writePly } from './ply.ts';
 import { writeBinaryStl } from './stl.ts';
-import { writeThreeMf } from './threeMf.ts';
+import { writeThreeMf, type FileWords } from './threeMf.ts';
 
-/** The mesh as a file of the format given; coordinates in mm. */
-export function writeMesh(mesh: TriMesh, format: ExportFormat, name = 'part'): Uint8Array {
+/** The mesh as a file of the format given; coordinates in mm. Words of the work go where the format has room for them. */
+export function writeMesh(
+  mesh: TriMesh,
+  format: ExportFormat,
+  name = 'part',
+  words: Partial<FileWords> = {},
+): Uint8Array {
   switch (format) {
     case 'stl':
       return writeBinaryStl(mesh);
@@ -16,7 +21,7 @@ export function writeMesh(mesh: TriMesh, format: ExportFormat, name = 'part'): U
     case 'ply':
       return writePly(mesh);
     case '3mf':
-      return writeThreeMf([{ name, mesh }]);
+      return writeThreeMf([{ name, mesh }], words);
   }
 }
 

@@ -24,7 +24,7 @@ export interface FindingValues {
   shells: { shells: number };
   crossings:
     | { shells: number; sizesMm: number[]; triangles: number; lengthMm: number }
-    | { more: number; places: number };
+    | { more: number; places: number; atLeast: boolean };
   'non-manifold-edges': { edges: number };
   'inconsistent-edges': { edges: number };
   'non-manifold-vertices': { points: number };

@@ -18,7 +18,7 @@ export interface Inspection {
   nonManifoldEdges: number;
   nonManifoldVertices: number;
   inconsistentEdges: number;
-  /** null when the test was left out */
+  /** null when the test was left out; at `mostCounted` counting ended */
   selfIntersectingPairs: number | null;
   degenerateTriangles: number;
   duplicateTriangles: number;

@@ -1,3 +1,4 @@
+import { mostCounted } from '../mesh/crossingCount.ts';
 import { crossingSegment } from '../mesh/crossingSegment.ts';
 import { vec3 } from '../mesh/transform.ts';
 import { triangleCentre } from '../mesh/measures.ts';
@@ -93,7 +94,7 @@ export function crossingPlaces(m: Surveyed, crossings: Crossings, out: Findings,
       ofAll: true,
       severity: 'failure',
       count: n,
-      values: { more: n, places: Math.max(1, rest.length) },
+      values: { more: n, places: Math.max(1, rest.length), atLeast: crossingCount >= mostCounted },
       at: at.at,
       spanMm: span(at),
       sure: 'counted',

@@ -1,4 +1,4 @@
-import { areaText, fixed, speakers, type ShownUnit, type Speaker } from '../words/numbers.ts';
+import { areaText, fixed, speakers, type ShownUnit, type Speaker, whole } from '../words/numbers.ts';
 import { stopText, stopTroubleText } from '../trade/stopKinds.ts';
 import type { Finding, FindingKind, FindingValues } from './Finding.ts';
 
@@ -41,7 +41,7 @@ const findingSpeakers = { mm: speaker('mm'), in: speaker('in') };
 /** A part by its tag, where it has one. */
 const of = (tag: string): string => tag || 'It';
 
-const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
+const counted = (n: number, one: string, many: string): string => `${whole(n)} ${n === 1 ? one : many}`;
 const listed = (tags: readonly string[]): string => `${tags.slice(0, 6).join(', ')}${tags.length > 6 ? ' …' : ''}`;
 
 /** What is said of each kind. */
@@ -65,7 +65,7 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   shells: (v) => `${v.shells} separate shells. Where they overlap they must become one skin.`,
   crossings: (v, { length }) => {
     if ('more' in v)
-      return `${counted(v.more, 'more pair', 'more pairs')} of triangles cross or touch, at ${counted(v.places, 'smaller place', 'smaller places')}.`;
+      return `${v.atLeast ? 'Over ' : ''}${counted(v.more, 'more pair', 'more pairs')} of triangles cross or touch, at ${counted(v.places, 'smaller place', 'smaller places')}.`;
     const who =
       v.shells === 1
         ? 'The skin crosses itself'

@@ -1,6 +1,7 @@
 import { inspectionVersion, type Inspection } from './Inspection.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { beginCrossings, crossingsAfter, crossingsOf } from '../mesh/crossings.ts';
+import { refuseCrowds } from '../mesh/crowds.ts';
 import { findDuplicates } from '../mesh/duplicates.ts';
 import { edgesOf, openLoops, originOf, shellsOf, splitVertices, twinsOf } from '../mesh/edges.ts';
 import type { Finding, Surveyed } from './Finding.ts';
@@ -22,7 +23,11 @@ export interface InspectOptions {
   before?: TriMesh;
 }
 
-/** Measures a mesh after exact welding and lists what is wrong, worst first. Changes nothing. */
+/**
+ * Measures a mesh after exact welding and lists what is wrong, worst first. Changes nothing.
+ *
+ * @throws MeshError `cannot` for a heap of triangles that meet in one corner, or lie on one another, past telling apart
+ */
 export function inspectMesh(
   mesh: TriMesh,
   options: InspectOptions = {},
@@ -43,6 +48,7 @@ export function beginInspection(
   context: RunContext,
 ): () => Promise<Inspection> {
   const welded = weldExact(mesh);
+  refuseCrowds(welded);
   const crossings = beginCrossings(welded, context);
   const survey = surveyMesh(welded, options, context);
   return async () => {
@@ -67,6 +73,7 @@ interface Survey {
 function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext): Survey {
   context.progress(0, 'Welding');
   const welded = weldExact(mesh);
+  refuseCrowds(welded);
   const { positions, triangles } = welded;
   const n = triangleCount(welded);
   context.checkCancelled();

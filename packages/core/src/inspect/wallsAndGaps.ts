@@ -9,6 +9,23 @@ import type { Finding, Findings, Surveyed } from './Finding.ts';
 
 const samplesOfWalls = 6000;
 
+/** Triangles that rays from all of them may pass close by. Of a heap, where each passes thousands, fewer points are looked from. */
+const mostPassed = 30_000_000;
+
+/** From how many points of a mesh rays are sent: the fewer, the more triangles lie about a point. */
+function samplesFor(tree: Bvh, reach: number): number {
+  const { points } = sampleSurface(tree.mesh, 64, 5);
+  let passed = 0;
+  for (let i = 0; i < points.length; i += 3) {
+    const [x, y, z] = points.subarray(i, i + 3);
+    tree.eachLeafInBox(x - reach, y - reach, z - reach, x + reach, y + reach, z + reach, (from, to) => {
+      passed += to - from;
+    });
+  }
+  const eachPoint = (2 * passed) / Math.max(1, points.length / 3);
+  return Math.ceil(Math.min(samplesOfWalls, mostPassed / Math.max(1, eachPoint)));
+}
+
 /** Only faces about parallel count, by the cosine between them: the sides of a wedge are no wall. */
 const mostFacing = -0.8;
 
@@ -43,12 +60,13 @@ export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
   const tree = treeOf(mesh);
   const area = areaOf(mesh);
   if (!(area > 0)) return;
-  const { points, triangles } = sampleSurface(mesh, samplesOfWalls, 11);
-  const spacing = Math.sqrt(area / samplesOfWalls);
   const start = 1e-7 * scale;
   const close = 1e-4 * scale;
   // nothing is said of what lies farther
   const reach = Math.max(close, figures.thinWallMm.value, figures.thinGapMm.value);
+  const samples = samplesFor(tree, reach);
+  const { points, triangles } = sampleSurface(mesh, samples, 11);
+  const spacing = Math.sqrt(area / samples);
   const walls: number[] = [];
   const gaps: number[] = [];
   const near: number[] = [];

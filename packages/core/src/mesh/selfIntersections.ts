@@ -2,11 +2,12 @@ import { treeOf, type Bvh } from './Bvh.ts';
 import { quietContext, type RunContext } from '../run/context.ts';
 import { trianglesMeet } from './triangleMeet.ts';
 import { findDuplicates } from './duplicates.ts';
+import { mostCounted } from './crossingCount.ts';
 import { MeshError } from '../run/MeshError.ts';
 import { countUp, subMesh, type TriMesh } from './TriMesh.ts';
 
 export interface Crossings {
-  /** exact */
+  /** exact below `mostCounted` */
   count: number;
   /** up to `mostPairs` of them as s, t, s, t ... with s < t */
   pairs: number[];
@@ -165,6 +166,7 @@ function amongTriangles(mesh: TriMesh, context: RunContext, suspects?: ArrayLike
     return false;
   };
   const test = (i: number, j: number): void => {
+    if (count >= mostCounted) return;
     if (++tests > mostTests)
       throw new MeshError(
         'cannot',
@@ -180,7 +182,7 @@ function amongTriangles(mesh: TriMesh, context: RunContext, suspects?: ArrayLike
     }
   };
   if (suspects) {
-    for (let i = 0; i < n; i++) {
+    for (let i = 0; i < n && count < mostCounted; i++) {
       if (!suspects[order[i]]) continue;
       if ((i & 0xff) === 0) context.checkCancelled();
       const o = 6 * i;
@@ -192,7 +194,7 @@ function amongTriangles(mesh: TriMesh, context: RunContext, suspects?: ArrayLike
     }
     return { count, pairs };
   }
-  if (tree.nodeCount > 0) pairsOfNodes(tree, box, test, context);
+  if (tree.nodeCount > 0) pairsOfNodes(tree, box, test, () => count >= mostCounted, context);
   return { count, pairs };
 }
 
@@ -203,8 +205,15 @@ const handful = 16;
  * Calls `test` with places in the tree's order whose triangles may meet: the tree against itself.
  *
  * @param own boxes of the triangles, in that order
+ * @param enough is the search over before its end?
  */
-function pairsOfNodes(tree: Bvh, own: Float32Array, test: (i: number, j: number) => void, context: RunContext): void {
+function pairsOfNodes(
+  tree: Bvh,
+  own: Float32Array,
+  test: (i: number, j: number) => void,
+  enough: () => boolean,
+  context: RunContext,
+): void {
   const { box: x, count, offset, nodeCount } = tree;
   // the places in the order that each node speaks for
   const begin = new Uint32Array(nodeCount);
@@ -220,7 +229,10 @@ function pairsOfNodes(tree: Bvh, own: Float32Array, test: (i: number, j: number)
   let top = 2;
   let steps = 0;
   while (top > 0) {
-    if ((++steps & 0x3fff) === 0) context.checkCancelled();
+    if ((++steps & 0xff) === 0) {
+      context.checkCancelled();
+      if (enough()) return;
+    }
     const b = stack[--top];
     const a = stack[--top];
     const na = end[a] - begin[a];

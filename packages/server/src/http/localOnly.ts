@@ -23,7 +23,7 @@ export const localOnly: RequestHandler = (request, _response, next) => {
   if (origin !== undefined && origin !== `http://${host}`) throw foreign(`"${origin.slice(0, 80)}"`);
   const site = request.headers['sec-fetch-site'];
   const opening = request.method === 'GET' && request.headers['sec-fetch-mode'] === 'navigate';
-  if ((site === 'cross-site' || site === 'same-site') && !(opening && !request.path.startsWith('/api/')))
+  if ((site === 'cross-site' || site === 'same-site') && !(opening && !/^\/api(\/|$)/i.test(request.path)))
     throw foreign('other sites');
   next();
 };

@@ -5,6 +5,7 @@ import { writePly } from '@jasmorphe/core/formats/ply';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { forbidsAltered, licences, termsOf } from '@jasmorphe/core/trade/licences';
+import { originOf } from '../fileWords.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { filesOf, type PackedProject, type PackedRows } from './PackedProject.ts';
 
@@ -38,13 +39,12 @@ function notice(rows: PackedRows): string {
   const altered = new Set(alteredAgainstTerms(rows));
   const lines = [`${project.name}`, ''];
   for (const m of rows.models) {
-    const own = Object.values(m.source).some(Boolean) ? m.source : project.source;
-    const by = [own.from, own.by && `by ${own.by}`, own.address, own.date].filter(Boolean).join(', ');
-    const terms = licences[termsOf(m, project)];
+    const { source, terms, says } = originOf(m, project);
+    const by = [source.from, source.by && `by ${source.by}`, source.address, source.date].filter(Boolean).join(', ');
     lines.push(
       `${m.name} (${m.sourceName})`,
       ...(by ? [`  ${by}`] : []),
-      `  ${[terms.name, m.licence || project.licence].filter(Boolean).join(': ')}. ${terms.allows}`,
+      `  ${says}. ${licences[terms].allows}`,
       ...(altered.has(m.name)
         ? ['  ALTERED, AND NOT TO BE PASSED ON: its terms keep altered files with whoever made them.']
         : []),

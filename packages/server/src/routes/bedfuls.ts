@@ -21,6 +21,7 @@ import { takeBackRefusal } from '@jasmorphe/core/planning/printState';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { exportPlaced } from '../exportFile.ts';
+import { fileWordsOf } from '../fileWords.ts';
 import { onOtherPrinter } from '../moveBedful.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
@@ -176,11 +177,18 @@ export function bedfulRoutes(services: Services): Router {
     const { word } = check(ExportQuery, q.query);
     const { row } = await bedfuls.one(q.params.id);
     const views = await viewsOf(row);
-    const ofProject = await library.kits.terms(row.projectId);
-    const own = views.filter((view) => forbidsAltered(termsOf(view, ofProject)));
+    const work = await library.kits.work(row.projectId);
+    const own = views.filter((view) => forbidsAltered(termsOf(view, work)));
     if (own.length > 0 && word !== 'yes') throw noDerivatives(own.map((view) => view.name));
     const called = views.length === 1 ? views[0].name : `${views[0].name}-and-${countOf(views.length - 1, 'other')}`;
-    const { name, type, bytes } = await exportPlaced(services, called, row.number, row.printerName, row.parts);
+    const { name, type, bytes } = await exportPlaced(
+      services,
+      called,
+      row.number,
+      row.printerName,
+      row.parts,
+      fileWordsOf(views, work),
+    );
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
     r.end(bytes);
   });

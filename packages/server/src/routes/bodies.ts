@@ -21,7 +21,8 @@ import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { tipKeys } from '@jasmorphe/contracts/poses';
 import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
-import { exportBedful, exportFile, exportWithStruts } from '../exportFile.ts';
+import { bedfulOfPlan, exportFile, exportPlaced, exportWithStruts } from '../exportFile.ts';
+import { fileWordsOf } from '../fileWords.ts';
 import { ApiError } from '../http/ApiError.ts';
 import { check } from '../http/validate.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
@@ -199,13 +200,14 @@ export function bodyRoutes(services: Services): Router {
   router.get('/bodies/:id/bedfuls/:step/:n', async (q, r) => {
     const { word } = check(ExportQuery, q.query);
     const view = await library.views.view(q.params.id);
-    const { name, type, bytes, models } = await exportBedful(services, view, q.params.step, Number(q.params.n));
-    const views = [...(await library.views.viewsOf(models)).values()].filter(
-      (v): v is BodyView => !(v instanceof Error),
-    );
-    const ofProject = await library.kits.terms(view.projectId);
-    const own = [view, ...views.filter((v) => v.id !== view.id)].filter((v) => forbidsAltered(termsOf(v, ofProject)));
+    const { n, printer, placed } = await bedfulOfPlan(services, q.params.step, Number(q.params.n));
+    const views = [
+      ...(await library.views.viewsOf([...new Set(placed.map((p) => p.of?.model ?? view.id))])).values(),
+    ].filter((v): v is BodyView => !(v instanceof Error));
+    const work = await library.kits.work(view.projectId);
+    const own = [view, ...views.filter((v) => v.id !== view.id)].filter((v) => forbidsAltered(termsOf(v, work)));
     if (own.length > 0 && word !== 'yes') throw noDerivatives(own.map((v) => v.name));
+    const { name, type, bytes } = await exportPlaced(services, view.name, n, printer, placed, fileWordsOf(views, work));
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
     r.end(bytes);
   });
@@ -213,12 +215,15 @@ export function bodyRoutes(services: Services): Router {
     const { format, what, pose, size, word, only, struts } = check(ExportQuery, q.query);
     const now = await library.views.view(q.params.id);
     const view = size === 'own' ? await library.views.beforeSizing(now) : now;
-    const terms = termsOf(view, await library.kits.terms(view.projectId));
+    const work = await library.kits.work(view.projectId);
+    const terms = termsOf(view, work);
     const kept = forbidsAltered(terms) && (view.kind === 'part' || view.cursor > 1);
     if (kept && word !== 'yes') throw noDerivatives([view.kind === 'part' ? `part ${view.name}` : view.name]);
+    const model = view.kind === 'part' ? await library.views.view(view.modelId) : view;
+    const words = fileWordsOf([model], work);
     const { name, type, bytes } = struts
-      ? await exportWithStruts(services, view, struts === 'part')
-      : await exportFile(services, view, format, what, pose, only?.split(','));
+      ? await exportWithStruts(services, view, model, struts === 'part', words)
+      : await exportFile(services, view, model, { format, what, pose, only: only?.split(','), words });
     // whoever comes upon the file later sees what it is
     const marked = kept ? name.replace(/(\.[^.]+)$/, '_altered-not-to-be-passed-on$1') : name;
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(marked) });

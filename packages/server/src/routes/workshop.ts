@@ -5,7 +5,7 @@ import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { fitGauge, gaugeSteps } from '@jasmorphe/core/operations/divide/fitGauge';
 import {
   AddSpoolEntry,
-  ChangePrinter,
+  Retire,
   SaveBody,
   SaveMaterial,
   SaveSpool,
@@ -41,6 +41,11 @@ const bodyOf = (body: unknown) => {
 /** Printers, materials, spools, places, bodies, settings, jobs. */
 export function workshopRoutes({ library: { workshop }, queue }: Services): Router {
   const router = Router();
+  // pages that are open elsewhere offer what there is now
+  router.use(/^\/(printers|materials|spools|saved-bodies|settings|places)\b/i, (q, r, next) => {
+    if (q.method !== 'GET') r.on('finish', () => r.statusCode < 300 && queue.tell({ type: 'workshop' }));
+    next();
+  });
   const gone = (work: (id: string) => Promise<void>) => async (q: Request<{ id: string }>, r: Response) => {
     await work(q.params.id);
     r.status(204).end();
@@ -49,7 +54,7 @@ export function workshopRoutes({ library: { workshop }, queue }: Services): Rout
     const { steps } = check(GaugeQuery, q.query);
     const mesh = await fitGauge(steps === undefined ? gaugeSteps : steps.split(',').map(Number));
     r.set({ 'Content-Type': mediaTypes['3mf'], 'Content-Disposition': 'attachment; filename="fit-gauge.3mf"' });
-    r.end(writeThreeMf([{ name: 'fit gauge', mesh }]));
+    r.end(writeThreeMf([{ name: 'fit gauge', mesh }], { title: 'Fit gauge' }));
   });
   router.get('/printers', async (_q, r) => void r.json(await workshop.printers()));
   router.post('/printers', async (q, r) => {
@@ -59,7 +64,7 @@ export function workshopRoutes({ library: { workshop }, queue }: Services): Rout
     r.json(await workshop.changePrinter(q.params.id, { profile: check(PrinterProfile, q.body) }));
   });
   router.patch('/printers/:id', async (q, r) => {
-    r.json(await workshop.changePrinter(q.params.id, { ...check(ChangePrinter, q.body) }));
+    r.json(await workshop.changePrinter(q.params.id, { ...check(Retire, q.body) }));
   });
   router.delete(
     '/printers/:id',
@@ -71,6 +76,9 @@ export function workshopRoutes({ library: { workshop }, queue }: Services): Rout
   });
   router.put('/materials/:id', async (q, r) => {
     r.json(await workshop.changeMaterial(q.params.id, { ...check(SaveMaterial, q.body) }));
+  });
+  router.patch('/materials/:id', async (q, r) => {
+    r.json(await workshop.retireMaterial(q.params.id, check(Retire, q.body).retired));
   });
   router.delete(
     '/materials/:id',

@@ -16,6 +16,7 @@ import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
 import { isOneOf } from './named.ts';
 import type { Reading } from './database.ts';
+import type { Work } from '../fileWords.ts';
 import { dismissals, models, projects, type SourceWords } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
@@ -111,8 +112,8 @@ export class Kits {
         unreadable++;
       } else if (view) whole.push(view);
     }
-    const terms = await this.terms(projectId);
-    const pieces = whole.map((view) => pieceOf(view, terms));
+    const work = await this.work(projectId);
+    const pieces = whole.map((view) => pieceOf(view, work));
     const read = whole.flatMap((v) => {
       const report = readOf(v);
       return report ? [{ id: v.id, name: v.name, fileSize: report.fileSize, fileUnit: report.fileUnit, report }] : [];
@@ -209,10 +210,10 @@ export class Kits {
     return rows.map((row) => ({ id: row.id, name: row.name, path: pathOf(row), sourceHash: row.sourceHash }));
   }
 
-  /** The terms of a project, which hold for its pieces without their own. */
-  async terms(projectId: string): Promise<{ terms: LicenceId; licence: string }> {
+  /** What a project is called, whence it is and its terms, which hold for its pieces without their own. */
+  async work(projectId: string): Promise<Work> {
     const row = await this.db.query.projects.findFirst({
-      columns: { terms: true, licence: true },
+      columns: { name: true, source: true, terms: true, licence: true },
       where: eq(projects.id, projectId),
     });
     if (!row) throw ApiError.notFound('project', projectId);

@@ -8,12 +8,13 @@ import type {
   SpoolEntryView,
   SpoolView,
 } from '@jasmorphe/contracts/views';
-import { Settings } from '@jasmorphe/contracts/workshopRequests';
+import { Settings, type SaveMaterial } from '@jasmorphe/contracts/workshopRequests';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { gramsLeft, metresOf } from '@jasmorphe/core/planning/spool';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
+import { countOf } from '@jasmorphe/core/words/numbers';
 import { ApiError } from '../http/ApiError.ts';
 import type { Reading, Statement } from './database.ts';
 import type { PrintLog } from './PrintLog.ts';
@@ -117,22 +118,58 @@ export class Workshop {
     return rows.map(({ createdAt: _, ...view }) => view);
   }
 
-  async addMaterial(material: Omit<MaterialView, 'id'>): Promise<MaterialView> {
-    const row = { id: randomUUID(), ...material };
-    await this.writer.commit('workshop', [this.db.insert(materials).values({ ...row, createdAt: now() })]);
-    return row;
+  private async material(id: string): Promise<MaterialView> {
+    const found = (await this.materials()).find((m) => m.id === id);
+    if (!found) throw ApiError.notFound('material', id);
+    return found;
   }
 
-  async changeMaterial(id: string, material: Omit<MaterialView, 'id'>): Promise<MaterialView> {
-    await this.writer.commit('workshop', [this.db.update(materials).set(material).where(eq(materials.id, id))], {
-      holds: this.holds(materials, 'material', id),
-    });
-    return { id, ...material };
+  async addMaterial(material: SaveMaterial): Promise<MaterialView> {
+    const row = { id: randomUUID(), ...material, createdAt: now() };
+    await this.writer.commit('workshop', [this.db.insert(materials).values(row)]);
+    return this.material(row.id);
   }
 
-  /** Its spools and bottles go with it. */
+  async changeMaterial(id: string, change: SaveMaterial | { retiredAt: string | null }): Promise<MaterialView> {
+    await this.writer.commit(
+      'workshop',
+      [
+        this.db
+          .update(materials)
+          .set({ ...change })
+          .where(eq(materials.id, id)),
+      ],
+      {
+        holds: this.holds(materials, 'material', id),
+      },
+    );
+    return this.material(id);
+  }
+
+  /** Puts it out of use, or takes it back into it. */
+  async retireMaterial(id: string, retired: boolean): Promise<MaterialView> {
+    const { retiredAt } = await this.material(id);
+    return this.changeMaterial(id, { retiredAt: retired ? (retiredAt ?? now()) : null });
+  }
+
+  /** @throws ApiError `in-use` while a spool or bottle of it is listed: they would go with it, and what was taken from them */
   async removeMaterial(id: string): Promise<void> {
-    await this.remove(materials, 'material', id);
+    await this.writer.commit('workshop', [this.db.delete(materials).where(eq(materials.id, id))], {
+      holds: async () => {
+        const { name } = await this.material(id);
+        const own = await this.db.select({ name: spools.name }).from(spools).where(eq(spools.materialId, id));
+        if (own.length > 0)
+          throw new ApiError(
+            409,
+            'in-use',
+            `${name} has ${countOf(own.length, 'spool')}: ${own
+              .slice(0, 3)
+              .map((s) => s.name)
+              .join(', ')}${own.length > 3 ? ' …' : ''}.`,
+            'Retire it, and they stay; or remove them first.',
+          );
+      },
+    });
   }
 
   async spools(): Promise<SpoolView[]> {

@@ -1,5 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
+import { copyFile, mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Problem } from '@jasmorphe/contracts/views';
 import { bringFile, mustBeBackup } from '../pack/backup.ts';
@@ -151,13 +153,20 @@ export async function examine(folder: string, mend: boolean, from: string | null
       },
     ];
   let lock: Awaited<ReturnType<typeof lockFolder>> | null = null;
+  // on a disk that nothing can be written to, a copy of the database is looked at
+  let copy: string | null = null;
   try {
     lock = await lockFolder(folder);
   } catch (error) {
-    if (!(error instanceof FolderInUse) || mend) throw error;
+    const readOnly = troubleOf(error)?.code === 'read-only';
+    if ((!readOnly && !(error instanceof FolderInUse)) || mend) throw error;
+    if (readOnly) copy = await mkdtemp(join(tmpdir(), 'jasmorphe-doctor-'));
   }
   try {
-    const database = await openDatabase(file);
+    if (copy !== null)
+      for (const end of ['', '-wal'])
+        if (existsSync(file + end)) await copyFile(file + end, join(copy, `jasmorphe.db${end}`));
+    const database = await openDatabase(copy === null ? file : join(copy, 'jasmorphe.db'));
     const { db } = database;
     try {
       const blobs = new BlobStore(folder);
@@ -187,6 +196,7 @@ export async function examine(folder: string, mend: boolean, from: string | null
     return [{ ...trouble, mended: false }];
   } finally {
     await lock?.release();
+    if (copy !== null) await rm(copy, { recursive: true, force: true });
   }
 }
 

@@ -315,6 +315,8 @@ export const materials = sqliteTable('materials', {
   stockG: real('stock_g').notNull(),
   shrinkagePct: real('shrinkage_pct').notNull().default(0),
   cautions: text('cautions').notNull().default(''),
+  /** no longer printed with; its spools and what was taken from them stay */
+  retiredAt: text('retired_at'),
   createdAt: at('created_at'),
 });
 

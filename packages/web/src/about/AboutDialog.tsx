@@ -1,6 +1,4 @@
 import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
@@ -12,6 +10,7 @@ import { useChangePieceMutation } from '../app/kitApi.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say } from '../app/uiSlice.ts';
 import { ChoiceField } from '../forms/Fields.tsx';
+import { CarefulDialog } from '../ui/CarefulDialog.tsx';
 import { WordsField } from '../ui/WordsField.tsx';
 import { Attachments } from './Attachments.tsx';
 import { Column } from './Column.ts';
@@ -38,7 +37,12 @@ function Words({ said, onSaid, noted }: { said: Said; onSaid: (said: Said) => vo
     <Column>
       <WordsField label="Name" value={said.name} maxLength={120} onChange={(name) => onSaid({ ...said, name })} />
       {noted && (
-        <WordsField label="Note" value={said.note} maxLength={2000} onChange={(note) => onSaid({ ...said, note })} />
+        <WordsField
+          label="In a line"
+          value={said.note}
+          maxLength={2000}
+          onChange={(note) => onSaid({ ...said, note })}
+        />
       )}
       {sourceFields.map(([key, label, maxLength]) => (
         <WordsField
@@ -86,28 +90,40 @@ function About({
   onClose: () => void;
 }) {
   const dispatch = useAppDispatch();
+  // what is changed meanwhile, elsewhere, is no word of whoever types here
+  const [first] = useState(start);
   const [said, setSaid] = useState(start);
+  const [note, setNote] = useState('');
+  const typed = note.trim() !== '' || JSON.stringify(said) !== JSON.stringify(first);
   const keep = async () => {
     const { error } = await save({ ...said, name: said.name.trim() });
     if (error) dispatch(say({ text: wordsOf(error).message, hint: wordsOf(error).hint, tone: 'failure' }));
     else onClose();
   };
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="about-title">
+    <CarefulDialog
+      unkept={typed ? 'What you typed is not kept.' : null}
+      onClose={onClose}
+      maxWidth="md"
+      fullWidth
+      aria-labelledby="about-title"
+      actions={(leave) => (
+        <>
+          <Button variant="text" onClick={leave}>
+            Close
+          </Button>
+          <Button variant="contained" disabled={said.name.trim() === ''} onClick={() => void keep()}>
+            Keep
+          </Button>
+        </>
+      )}
+    >
       <DialogTitle id="about-title">{title}</DialogTitle>
       <DialogContent sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '24px' }}>
         <Words said={said} onSaid={setSaid} noted={noted} />
-        <Attachments projectId={projectId} body={body} />
+        <Attachments projectId={projectId} body={body} note={note} onNote={setNote} />
       </DialogContent>
-      <DialogActions>
-        <Button variant="text" onClick={onClose}>
-          Close
-        </Button>
-        <Button variant="contained" disabled={said.name.trim() === ''} onClick={() => void keep()}>
-          Keep
-        </Button>
-      </DialogActions>
-    </Dialog>
+    </CarefulDialog>
   );
 }
 

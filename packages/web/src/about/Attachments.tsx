@@ -19,13 +19,23 @@ import { Actions } from '../ui/layout.ts';
 const Hidden = styled('input')({ display: 'none' });
 
 /** Photos and notes of a project, a piece, or one of its parts: each says what it is of. */
-export function Attachments({ projectId, body }: { projectId: string; body: BodyView | null }) {
+export function Attachments({
+  projectId,
+  body,
+  note: text,
+  onNote: setText,
+}: {
+  projectId: string;
+  body: BodyView | null;
+  /** a note that is being typed */
+  note: string;
+  onNote: (text: string) => void;
+}) {
   const dispatch = useAppDispatch();
   const { data: all = [] } = useAttachmentsQuery(projectId);
   const [note, { isLoading: noting }] = useAddNoteMutation();
   const [photo] = useAddPhotoMutation();
   const [remove] = useRemoveAttachmentMutation();
-  const [text, setText] = useState('');
   const [of, setOf] = useState(body?.id ?? '');
   const input = useRef<HTMLInputElement>(null);
   const names = new Map([
@@ -71,7 +81,7 @@ export function Attachments({ projectId, body }: { projectId: string; body: Body
           onChange={setOf}
         />
       )}
-      <WordsField label="Note" value={text} maxLength={20_000} rows={3} onChange={setText} />
+      <WordsField label="New note" value={text} maxLength={20_000} rows={3} onChange={setText} />
       <Actions>
         <Button variant="outlined" disabled={noting || text.trim() === ''} onClick={() => void addNote()}>
           Add the note

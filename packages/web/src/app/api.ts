@@ -82,7 +82,18 @@ export const api = createApi({
         // when the stream comes back after a gap it may have missed anything at all; previews that were answered stay so
         const caughtUp = () =>
           dispatch(
-            api.util.invalidateTags(['Shelf', 'Project', 'Body', 'Log', 'Jobs', 'Health', 'Preview', 'Kit', 'Days']),
+            api.util.invalidateTags([
+              'Shelf',
+              'Project',
+              'Body',
+              'Log',
+              'Jobs',
+              'Health',
+              'Preview',
+              'Kit',
+              'Days',
+              'Workshop',
+            ]),
           );
         const stop = listenToServer(
           (event) => {
@@ -102,7 +113,10 @@ export const api = createApi({
               if (event.job.endedAt && event.job.kind === 'line' && event.job.bodyId)
                 dispatch(api.util.invalidateTags([{ type: 'Body', id: event.job.bodyId }]));
             } else if (event.type === 'body')
-              dispatch(api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log', 'Days']));
+              dispatch(
+                api.util.invalidateTags([{ type: 'Body', id: event.bodyId }, 'Shelf', 'Log', 'Days', 'Workshop']),
+              );
+            else if (event.type === 'workshop') dispatch(api.util.invalidateTags(['Workshop', 'Days']));
             else if (event.type === 'project')
               dispatch(api.util.invalidateTags([{ type: 'Project', id: event.projectId }, 'Shelf', 'Kit', 'Days']));
             else caughtUp();

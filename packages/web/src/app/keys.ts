@@ -134,16 +134,20 @@ const byKey = new Map<string, { group: KeyGroup; id: string; at: number }>();
 for (const [group, entries] of Object.entries(keyRegistry) as [KeyGroup, readonly KeyEntry[]][])
   for (const { id, keys } of entries) keys.forEach((key, at) => byKey.set(key, { group, id, at }));
 
-/** A box that is ticked keeps the keys that tick it; the others go on. */
-const ticks = (target: HTMLElement, key: string): boolean =>
-  target instanceof HTMLInputElement && target.type === 'checkbox' && key !== ' ' && key !== 'Enter';
+/** Nothing is typed into boxes, sliders and tables: they keep the keys that tick, move and turn them, and the others go on. */
+const moved = (target: HTMLElement): boolean =>
+  target instanceof HTMLInputElement
+    ? /^(checkbox|radio|range)$/.test(target.type)
+    : !/^(TEXTAREA|SELECT)$/.test(target.tagName) && target.closest('[role="slider"],[role="grid"]') !== null;
+const moves = (target: HTMLElement, key: string): boolean =>
+  /^( |Enter|Home|End|Page.*)$/.test(key) ||
+  (/^Arrow/.test(key) && !(target instanceof HTMLInputElement && target.type === 'checkbox'));
 
-const typing = (target: EventTarget | null, key: string): boolean =>
-  target instanceof HTMLElement &&
-  !ticks(target, key) &&
-  (target.isContentEditable ||
-    /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-    target.closest('[role="dialog"],[role="listbox"],[role="slider"],[role="grid"]') !== null);
+const typing = (target: EventTarget | null, key: string): boolean => {
+  if (!(target instanceof HTMLElement)) return false;
+  if (target.isContentEditable || target.closest('[role="dialog"],[role="listbox"]')) return true;
+  return moved(target) ? moves(target, key) : /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName);
+};
 
 /** What is done with a key that is pressed anywhere on the page. Bound once, by the page itself. */
 export function onKey(e: KeyboardEvent): void {

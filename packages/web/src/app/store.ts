@@ -4,20 +4,28 @@ import { benchSlice } from '../bench/benchSlice.ts';
 import { api, wordsOf } from './api.ts';
 import { jobEnded } from './jobEnded.ts';
 import { settlePreviews } from './previewApi.ts';
-import { askAgain, say, setPrinter, setScheme, setUnit, uiSlice } from './uiSlice.ts';
+import { askAgain, say, setPrinter, setScheme, setUnit, uiSlice, type UiState } from './uiSlice.ts';
 
 /** Keeps the display choices in the browser. */
-const keepChoices: Middleware = () => (next) => (action) => {
-  const result = next(action);
-  try {
-    if (setUnit.match(action)) localStorage.setItem('jasmorphe.unit', action.payload);
-    if (setScheme.match(action)) localStorage.setItem('jasmorphe.scheme', action.payload);
-    if (setPrinter.match(action)) localStorage.setItem('jasmorphe.printer', action.payload);
-  } catch {
-    // without storage the choice lasts for this visit
-  }
-  return result;
-};
+const keepChoices: Middleware =
+  ({ getState }) =>
+  (next) =>
+  (action) => {
+    const result = next(action);
+    try {
+      if (setUnit.match(action)) localStorage.setItem('jasmorphe.unit', action.payload);
+      if (setScheme.match(action)) localStorage.setItem('jasmorphe.scheme', action.payload);
+      if (setPrinter.match(action)) {
+        // of the last hundred projects
+        const { ui } = getState() as { ui: UiState };
+        const last = Object.entries(ui.printerOf).slice(-100);
+        localStorage.setItem('jasmorphe.printers', JSON.stringify(Object.fromEntries(last)));
+      }
+    } catch {
+      // without storage the choice lasts for this visit
+    }
+    return result;
+  };
 
 /** Mutations whose refusals are shown where they were asked for. */
 const quiet = ['dropKit'];

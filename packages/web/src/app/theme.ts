@@ -152,7 +152,8 @@ export function themeOf(scheme: Scheme): Theme {
             '&.MuiAlert-colorError': notice(t.madder, t.madderGround),
             '&.MuiAlert-colorSuccess': notice(t.verdigris, t.verdigrisGround),
           },
-          message: { padding: 0, minWidth: 0 },
+          // a link amid words is told by more than its colour
+          message: { padding: 0, minWidth: 0, '& a': { color: 'inherit', textDecoration: 'underline' } },
           action: { padding: '0 0 0 12px', marginRight: 0 },
         },
       },

@@ -26,8 +26,8 @@ export interface UiState {
   jobsOpen: boolean;
   /** can the server be heard? */
   link: 'up' | 'down';
-  /** the printer that is thought of, at every stop; null for the first there is */
-  printerId: string | null;
+  /** the printer that is thought of at every stop of a project, by its id; where none is, the first there is */
+  printerOf: Record<string, string>;
   /** files of the last drop that could not be read, with why */
   refused: { projectId: string; fileName: string; why: string }[];
   /** import jobs whose failure was read */
@@ -51,11 +51,12 @@ const stored = <T extends string>(key: string, allowed: readonly T[]): T | null 
   }
 };
 
-const keptPrinter = (): string | null => {
+const keptPrinters = (): Record<string, string> => {
   try {
-    return localStorage.getItem('jasmorphe.printer');
+    const kept: unknown = JSON.parse(localStorage.getItem('jasmorphe.printers') ?? '{}');
+    return typeof kept === 'object' && kept !== null && !Array.isArray(kept) ? { ...kept } : {};
   } catch {
-    return null;
+    return {};
   }
 };
 
@@ -68,7 +69,7 @@ const initialState: UiState = {
   keysOpen: false,
   jobsOpen: false,
   link: 'up',
-  printerId: keptPrinter(),
+  printerOf: keptPrinters(),
   refused: [],
   forgotten: [],
   uploads: [],
@@ -90,7 +91,8 @@ export const uiSlice = createSlice({
     toggleKeys: (s) => void (s.keysOpen = !s.keysOpen),
     toggleJobs: (s) => void (s.jobsOpen = !s.jobsOpen),
     setLink: (s, a: PayloadAction<UiState['link']>) => void (s.link = a.payload),
-    setPrinter: (s, a: PayloadAction<string>) => void (s.printerId = a.payload),
+    setPrinter: (s, a: PayloadAction<{ projectId: string; id: string }>) =>
+      void (s.printerOf[a.payload.projectId] = a.payload.id),
     refuse: (s, a: PayloadAction<UiState['refused'][number]>) => void s.refused.push(a.payload),
     forgetRefused: (s, a: PayloadAction<string[]>) => {
       s.refused = [];

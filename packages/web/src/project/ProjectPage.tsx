@@ -9,6 +9,7 @@ import { lazyPart } from '../app/Boundary.tsx';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { isOpen, useJobs } from '../app/useJobs.ts';
+import { useAddressNote } from '../app/useAddressNote.ts';
 import { useTitle } from '../app/useTitle.ts';
 import { clearBench } from '../bench/benchSlice.ts';
 import { JobLine } from '../jobs/JobsTray.tsx';
@@ -122,6 +123,14 @@ export default function ProjectPage() {
   const wanted = search.get('model');
   const modelId = project?.modelIds.find((id) => id === wanted) ?? project?.modelIds[0];
   const { data: body, error: bodyError } = useBodyQuery(modelId ?? '', { skip: !modelId });
+  useAddressNote(
+    wanted !== null && project && !project.modelIds.includes(wanted)
+      ? `${project.name} has no such model as the address asks for.`
+      : null,
+  );
+  useAddressNote(
+    given !== undefined && !stageIds.some((s) => s === given) ? `There is no stop "${given.slice(0, 40)}".` : null,
+  );
   const target = useCallback(async () => projectId, [projectId]);
   const { over, importFiles } = useImport(target);
   const guess: StageId = body

@@ -1,6 +1,7 @@
 import { useSearchParams } from 'react-router';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { lazyPart } from '../app/Boundary.tsx';
+import { useAddressNote } from '../app/useAddressNote.ts';
 import { StudyList } from '../stages/size/StudyList.tsx';
 import type { Opened, StageId } from '../stages/Stage.ts';
 import { stages } from '../stages/stages.ts';
@@ -25,6 +26,9 @@ export function StageDecision({
   const wanted = search.get('tool');
   const tool = tools.find((t) => t === wanted);
   const study = stage.studies.find((s) => s === wanted);
+  useAddressNote(
+    wanted !== null && !tool && !study ? `"${wanted.slice(0, 40)}" is no tool for what is on the bench now.` : null,
+  );
   const open = (what: Opened | null) =>
     setSearch((s) => {
       if (what) s.set('tool', what);

@@ -22,6 +22,7 @@ import { partInHand } from '../stages/print/partInHand.ts';
 import { stageIds, type StageId } from '../stages/Stage.ts';
 import { routeOf, stages } from '../stages/stages.ts';
 import { findingsOf } from './findingsOf.ts';
+import { useAddressNote } from '../app/useAddressNote.ts';
 import { Route } from './Route.tsx';
 import { StageDecision } from './StageDecision.tsx';
 
@@ -35,11 +36,12 @@ const flagsOf = (findings: readonly ShownFinding[]): BenchFlag[] =>
     .map((f) => ({ number: f.number, tone: f.severity, at: f.at!, span: f.span, tag: f.tag, lines: f.lines }));
 
 /** A part that the address names, as a code on a printed sheet does, is picked; once, so that another may be picked after it. */
-function usePartOfAddress({ parts }: BodyView): void {
+function usePartOfAddress({ parts, name }: BodyView): void {
   const dispatch = useAppDispatch();
   const [search, setSearch] = useSearchParams();
   const named = search.get('part');
   const id = parts.find((p) => p.tag === named)?.id;
+  useAddressNote(named !== null && id === undefined ? `${name} has no part ${named.slice(0, 40)}.` : null);
   useEffect(() => {
     if (named === null) return;
     if (id !== undefined) dispatch(pickPart(id));

@@ -27,10 +27,13 @@ function read<T>(key: string): T | null {
  * @param key of the body, its mesh and what it is
  */
 export function useDraft<T>(key: string): [T | null, (value: T | null) => void] {
-  const [value, setValue] = useState<T | null>(() => read<T>(key));
+  const [held, setHeld] = useState(() => ({ key, value: read<T>(key) }));
+  // of another body now: what was made for the last one is none of it
+  const now = held.key === key ? held : { key, value: read<T>(key) };
+  if (now !== held) setHeld(now);
   const set = useCallback(
     (next: T | null) => {
-      setValue(next);
+      setHeld({ key, value: next });
       try {
         if (next === null) stored()?.removeItem(prefix + key);
         else stored()?.setItem(prefix + key, JSON.stringify(next));
@@ -40,7 +43,7 @@ export function useDraft<T>(key: string): [T | null, (value: T | null) => void] 
     },
     [key],
   );
-  return [value, set];
+  return [now.value, set];
 }
 
 /** Forgets the drafts whose key begins so: what they were for is done. */

@@ -49,6 +49,10 @@ export const diagonalOf = (body: BodyView): number => {
 /** Two digits: what is proposed need not be exact. */
 export const roughly = (x: number): number => Number(x.toPrecision(2));
 
+/** A length that is proposed, with its two digits. */
+export const roughText = (mm: number, { fine }: Speaker): string =>
+  fine(mm, Math.max(0, 1 - Math.floor(Math.log10(mm))));
+
 /** Was a finding of this kind made of the mesh on the bench? */
 export const found = (body: BodyView, kind: FindingKind): boolean =>
   body.mesh.facts.findings.some((f) => f.kind === kind);

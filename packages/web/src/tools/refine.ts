@@ -1,5 +1,5 @@
 import { figures } from '@jasmorphe/core/trade/figures';
-import { roughly, paramField, type Tool } from './Tool.ts';
+import { roughly, roughText, paramField, type Tool } from './Tool.ts';
 
 export const refine: Tool<'refine'> = {
   id: 'refine',
@@ -10,10 +10,10 @@ export const refine: Tool<'refine'> = {
     paramField('refine', 'crease', 'Creases from, °'),
     paramField('refine', 'tolerance', 'Tolerance', { hint: 'Your own', empty: true }),
   ],
-  options: (_, v, _bench, { fine }) => {
+  options: (_, v, _bench, say) => {
     const t = v.tolerance ?? figures.facetMm.value;
     return [t * 2, t, t / 2].map((x) => ({
-      name: fine(roughly(x)),
+      name: roughText(x, say),
       params: { tolerance: roughly(x), ...(v.crease ? { crease: v.crease } : {}) },
     }));
   },

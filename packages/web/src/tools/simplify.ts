@@ -1,4 +1,4 @@
-import { diagonalOf, roughly, paramField, type Tool } from './Tool.ts';
+import { diagonalOf, roughly, roughText, paramField, type Tool } from './Tool.ts';
 
 export const simplify: Tool<'simplify'> = {
   id: 'simplify',
@@ -6,9 +6,9 @@ export const simplify: Tool<'simplify'> = {
   question: 'How far may the skin move?',
   lead: 'Fewer triangles make every later step quicker. What moves is measured both ways.',
   fields: () => [paramField('simplify', 'tolerance', 'Tolerance', { hint: 'Your own' })],
-  options: (body, v, _bench, { fine }) => {
+  options: (body, v, _bench, say) => {
     const t = v.tolerance ?? diagonalOf(body) / 5000;
-    return [t / 3, t, t * 3].map((x) => ({ name: fine(roughly(x)), params: { tolerance: roughly(x) } }));
+    return [t / 3, t, t * 3].map((x) => ({ name: roughText(x, say), params: { tolerance: roughly(x) } }));
   },
   advised: () => 1,
 };

@@ -11,6 +11,7 @@ import {
   useRemoveThingMutation,
   useSaveMaterialMutation,
   useSaveSpoolMutation,
+  useRetireMaterialMutation,
   useSettingsQuery,
   useSpoolsQuery,
 } from './workshopApi.ts';
@@ -102,6 +103,7 @@ export function Materials() {
   const { data: spools = [] } = useSpoolsQuery();
   const { data: settings } = useSettingsQuery();
   const [saveMaterial] = useSaveMaterialMutation();
+  const [retire] = useRetireMaterialMutation();
   const [saveSpool] = useSaveSpoolMutation();
   const [addEntry] = useAddSpoolEntryMutation();
   const [remove] = useRemoveThingMutation();
@@ -124,7 +126,7 @@ export function Materials() {
         title={open.id ? 'Change a spool or bottle' : 'A new spool or bottle'}
         Class={SaveSpool}
         start={open.start}
-        groups={spoolGroups(materials)}
+        groups={spoolGroups(materials.filter((m) => m.retiredAt === null || m.id === open.start.materialId))}
         save={(s) => saveSpool({ id: open.id, ...s })}
         onClose={close}
       />
@@ -143,6 +145,7 @@ export function Materials() {
         <History spool={open.spool} />
       </>
     );
+  const inUse = materials.filter((m) => m.retiredAt === null);
   const nameOf = new Map(materials.map((m) => [m.id, m.name]));
   return (
     <>
@@ -152,7 +155,7 @@ export function Materials() {
         rows={materials.map((m) => ({
           key: m.id,
           cells: [
-            m.name,
+            m.retiredAt === null ? m.name : <span className="quiet">{m.name}, retired</span>,
             m.kind,
             fixed(m.densityGCm3, 2),
             fixed(m.pricePerKg, 2),
@@ -162,12 +165,20 @@ export function Materials() {
               <Button
                 variant="text"
                 onClick={() => {
-                  const { id, ...start } = m;
+                  const { id, retiredAt: _, ...start } = m;
                   setOpen({ what: 'material', id, start });
                 }}
               >
                 Change
               </Button>
+              <Button variant="text" onClick={() => void retire({ id: m.id, retired: m.retiredAt === null })}>
+                {m.retiredAt === null ? 'Retire' : 'Use again'}
+              </Button>
+              {!spools.some((s) => s.materialId === m.id) && (
+                <Button variant="text" onClick={() => void remove({ list: 'materials', id: m.id })}>
+                  Remove
+                </Button>
+              )}
             </RowActs>,
           ],
         }))}
@@ -217,11 +228,11 @@ export function Materials() {
       <Actions>
         <Button
           variant="outlined"
-          disabled={materials.length === 0}
+          disabled={inUse.length === 0}
           onClick={() =>
             setOpen({
               what: 'spool',
-              start: { materialId: materials[0].id, grossG: 1250, emptyG: 250, name: '', openedOn: '' },
+              start: { materialId: inUse[0].id, grossG: 1250, emptyG: 250, name: '', openedOn: '' },
             })
           }
         >

@@ -1,5 +1,6 @@
 import { useNavigate, useParams } from 'react-router';
 import { TopBar } from '../app/TopBar.tsx';
+import { useAddressNote } from '../app/useAddressNote.ts';
 import { useTitle } from '../app/useTitle.ts';
 import { Toggles } from '../ui/Toggles.tsx';
 import { Bodies, Places } from './Libraries.tsx';
@@ -24,6 +25,7 @@ export default function WorkshopPage() {
   const { room: given } = useParams();
   const navigate = useNavigate();
   const id = roomIds.find((r) => r === given) ?? 'printers';
+  useAddressNote(given !== undefined && given !== id ? `The workshop has no "${given.slice(0, 40)}".` : null);
   const { title, Room } = rooms[id];
   useTitle(title);
   return (

@@ -34,6 +34,10 @@ export const workshopApi = api.injectEndpoints({
       query: (m) => put('materials', m),
       invalidatesTags: ['Workshop'],
     }),
+    retireMaterial: b.mutation<MaterialView, { id: string; retired: boolean }>({
+      query: ({ id, ...body }) => ({ url: `materials/${id}`, method: 'PATCH', body }),
+      invalidatesTags: ['Workshop'],
+    }),
     spools: b.query<SpoolView[], void>({ query: () => 'spools', providesTags: ['Workshop'] }),
     saveSpool: b.mutation<SpoolView, Saved<Partial<SaveSpool>>>({
       query: (s) => put('spools', s),
@@ -69,6 +73,7 @@ export const {
   useRetirePrinterMutation,
   useMaterialsQuery,
   useSaveMaterialMutation,
+  useRetireMaterialMutation,
   useSpoolsQuery,
   useSaveSpoolMutation,
   useAddSpoolEntryMutation,

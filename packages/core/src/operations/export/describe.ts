@@ -17,6 +17,24 @@ export class ExportParams {
   @MaxLength(120)
   name: string = 'part';
 
+  @Param('title of the work, for a 3MF')
+  @IsOptional()
+  @IsString()
+  @MaxLength(240)
+  title: string = '';
+
+  @Param('who designed it, for a 3MF')
+  @IsOptional()
+  @IsString()
+  @MaxLength(240)
+  designer: string = '';
+
+  @Param('its licence terms, for a 3MF')
+  @IsOptional()
+  @IsString()
+  @MaxLength(4000)
+  licence: string = '';
+
   @Param('rows of a rotation: the mesh is turned so, with its lowest corner at 0, 0, 0', { flag: null })
   @IsOptional()
   @IsRotation()

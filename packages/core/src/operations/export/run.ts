@@ -12,7 +12,7 @@ export const exportMesh = makeOperation(description, async ([mesh], params, cont
   context.progress(0, 'Writing the file');
   const name = safeFileName(params.name);
   const laid = params.rotation ? layOnBed(mesh, params.rotation) : mesh;
-  const bytes = writeMesh(laid, params.format, name);
+  const bytes = writeMesh(laid, params.format, name, params);
   const inspection = inspectMesh(laid, { skipSelfIntersections: true, brief: true });
   return {
     outputs: [],

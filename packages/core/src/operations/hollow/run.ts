@@ -11,6 +11,7 @@ import { sampleSurface } from '../../mesh/deviation.ts';
 import { groupByLabel, shellsOf } from '../../mesh/edges.ts';
 import { inspectMesh } from '../../inspect/inspect.ts';
 import { triangleArea, volumeOf } from '../../mesh/measures.ts';
+import { countOf } from '../../words/numbers.ts';
 import { MeshError } from '../../run/MeshError.ts';
 import { applyMat3, placeMesh, rotationToZ, transpose } from '../../mesh/transform.ts';
 import {
@@ -48,7 +49,7 @@ export const hollow = makeOperation(description, async ([input], params, context
   if (!before.watertight || !((before.volumeMm3 ?? 0) > 0))
     throw new MeshError(
       'not-solid',
-      `The mesh has no inside to take out: ${before.openEdges > 0 ? `${before.openEdges} open edges` : 'it is not closed and consistent'}.`,
+      `The mesh has no inside to take out: ${before.openEdges > 0 ? countOf(before.openEdges, 'open edge') : 'it is not closed and consistent'}.`,
       'Mend it first.',
     );
   const solidVolume = before.volumeMm3!;

@@ -3,6 +3,7 @@ import { type MendMethod, type Method, type MendPart, description } from './desc
 import { makeOperation } from '../makeOperation.ts';
 import { begin } from '../../run/secondThread.ts';
 import { sliceContext, type RunContext } from '../../run/context.ts';
+import { pairsText } from '../../mesh/crossingCount.ts';
 import { crossingsOf } from '../../mesh/crossings.ts';
 import { groupByLabel, openLoops, originOf, shellsOf } from '../../mesh/edges.ts';
 import { loopLength, loopOrder } from '../../mesh/loops.ts';
@@ -15,6 +16,7 @@ import { MeshError } from '../../run/MeshError.ts';
 import type { Crossings } from '../../mesh/selfIntersections.ts';
 import { concatMeshes, diagonalOf, subMesh, triangleCount, type TriMesh } from '../../mesh/TriMesh.ts';
 import { UnionFind } from '../../mesh/UnionFind.ts';
+import { countOf, whole } from '../../words/numbers.ts';
 import { weldExact } from '../../mesh/weld.ts';
 import { windingOf } from '../../mesh/WindingTree.ts';
 import { costOf } from './cost.ts';
@@ -86,10 +88,10 @@ export const mend = makeOperation(description, async ([input], params, context) 
   let candidate: Candidate;
   let before: Inspection;
   if (wants === 'wrap') {
+    before = noHeap(await inspected());
     candidate = await wrapWhole('You asked for a new skin.');
-    before = await inspected();
   } else {
-    before = await inspected();
+    before = noHeap(await inspected());
     const inShells = sliceContext(context, 0.35, 0.6);
     candidate = await byShells(source, stitched.mesh, wants, wrapOptions, crumbMm, inShells);
     if (wants === 'auto' && !isSound(candidate.after))
@@ -341,13 +343,29 @@ function dropBuried(mesh: TriMesh, context: RunContext): TriMesh {
   return subMesh(mesh, keep);
 }
 
+/** Of a heap so many pairs cross, and so many for each triangle. */
+const heap = { pairs: 100_000, each: 20 };
+
+/** @throws MeshError `cannot` where triangles lie through one another at random: a skin round them would take hours, and be none */
+function noHeap(found: Inspection): Inspection {
+  const pairs = found.selfIntersectingPairs ?? 0;
+  if (pairs > heap.pairs && pairs > heap.each * found.triangles)
+    throw new MeshError(
+      'cannot',
+      `Of its ${whole(found.triangles)} triangles ${pairsText(pairs)} pairs cross: that is a heap, and the skin of nothing.`,
+      'Was it exported whole? Look at it in the program that made it.',
+    );
+  return found;
+}
+
 /** The first thing that keeps a mesh from being a sound solid, in words. */
 export function wrongWith(i: Inspection): string {
-  if (i.openEdges > 0) return `${i.openEdges} open edges`;
-  if (i.nonManifoldEdges > 0) return `${i.nonManifoldEdges} edges with more than two sheets`;
-  if (i.inconsistentEdges > 0) return `${i.inconsistentEdges} edges whose sides disagree`;
-  if ((i.selfIntersectingPairs ?? 0) > 0) return `${i.selfIntersectingPairs} pairs of crossing triangles`;
-  if (i.nonManifoldVertices > 0) return `${i.nonManifoldVertices} points where sheets touch`;
+  if (i.openEdges > 0) return countOf(i.openEdges, 'open edge');
+  if (i.nonManifoldEdges > 0) return `${countOf(i.nonManifoldEdges, 'edge')} with more than two sheets`;
+  if (i.inconsistentEdges > 0) return `${countOf(i.inconsistentEdges, 'edge')} whose sides disagree`;
+  if ((i.selfIntersectingPairs ?? 0) > 0)
+    return `${pairsText(i.selfIntersectingPairs!)} ${i.selfIntersectingPairs === 1 ? 'pair' : 'pairs'} of crossing triangles`;
+  if (i.nonManifoldVertices > 0) return `${countOf(i.nonManifoldVertices, 'point')} where sheets touch`;
   return 'no volume';
 }
 

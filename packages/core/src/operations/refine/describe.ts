@@ -1,3 +1,4 @@
+import { pairsText } from '../../mesh/crossingCount.ts';
 import { whole } from '../../words/numbers.ts';
 import { Param, saysLength } from '../../params/Param.ts';
 import { IsNumber, IsOptional, Max, Min } from 'class-validator';
@@ -58,7 +59,7 @@ export const description = describe<'refine', RefineParams, RefineReport & Prove
       },
       { label: 'stand off now', of: (r, { length }) => length(r.chordErrorAfterMm) },
       { label: 'Deviation, worst', of: (r, { length }) => length(r.deviation.maxMm) },
-      { label: 'Crossings', of: (r) => whole(r.selfIntersectingPairs) },
+      { label: 'Crossings', of: (r) => pairsText(r.selfIntersectingPairs) },
     ],
     says: (r) => r.note,
     fileWord: 'refined',

@@ -1,3 +1,4 @@
+import { pairsText } from '../../mesh/crossingCount.ts';
 import { whole } from '../../words/numbers.ts';
 import { description } from './describe.ts';
 import { makeOperation } from '../makeOperation.ts';
@@ -58,7 +59,7 @@ export const refine = makeOperation(description, async ([input], params, context
                 ? `At ${left.halved} edges the skin folds too sharply to be rounded within the tolerance; raise the crease angle or mend there.`
                 : 'Every facet now lies within the tolerance of its curve.',
               (check.selfIntersectingPairs ?? 0) > 0
-                ? `${check.selfIntersectingPairs} pairs of triangles cross: mend before going on.`
+                ? `${pairsText(check.selfIntersectingPairs!)} pairs of triangles cross: mend before going on.`
                 : '',
             ]
               .filter(Boolean)

@@ -1,6 +1,4 @@
 import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { styled } from '@mui/material/styles';
@@ -16,6 +14,7 @@ import { massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { useKeepBedfulsMutation, useRatesQuery } from '../../app/daysApi.ts';
 import { ask, reportOf, usePreviews } from '../../decision/usePreviews.ts';
 import { ChoiceField } from '../../forms/Fields.tsx';
+import { CarefulDialog } from '../../ui/CarefulDialog.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { afterMove, drawnOf, placedOf, wouldClash, type BedMove, type DrawnBed } from './beds.ts';
 import { bedfulParams } from './bedfulParams.ts';
@@ -153,7 +152,35 @@ export function ArrangeBeds({
   const at = all.findIndex((b) => b.parts.some((p) => p.tag === picked));
   const ready = preview.state === 'ready' && report !== null;
   return (
-    <Dialog open fullWidth maxWidth="lg" onClose={onClose} aria-labelledby="arrange-title">
+    <CarefulDialog
+      unkept={past.length > 1 ? 'What you moved is not kept.' : null}
+      onClose={onClose}
+      fullWidth
+      maxWidth="lg"
+      aria-labelledby="arrange-title"
+      actions={(leave) => (
+        <>
+          <Button variant="text" disabled={past.length < 2} onClick={() => setPast(past.slice(0, -1))}>
+            One step back
+          </Button>
+          <Button variant="text" onClick={leave}>
+            Leave it
+          </Button>
+          <Button
+            variant="contained"
+            disabled={!ready || clashing.size > 0 || keeping.isLoading}
+            onClick={() => {
+              if (preview.state !== 'ready') return;
+              void keep({ modelId: body.modelId, stepId: preview.step.id }).then((answer) => {
+                if ('data' in answer) onClose();
+              });
+            }}
+          >
+            {ready ? 'Keep these bedfuls' : 'Looking at it'}
+          </Button>
+        </>
+      )}
+    >
       <DialogTitle id="arrange-title">Which part lies where?</DialogTitle>
       <DialogContent>
         <p className="quiet">
@@ -230,26 +257,6 @@ export function ArrangeBeds({
           <Note tone="failure">No bed takes {report.left.join(', ')} as they lie.</Note>
         )}
       </DialogContent>
-      <DialogActions>
-        <Button variant="text" disabled={past.length < 2} onClick={() => setPast(past.slice(0, -1))}>
-          One step back
-        </Button>
-        <Button variant="text" onClick={onClose}>
-          Leave it
-        </Button>
-        <Button
-          variant="contained"
-          disabled={!ready || clashing.size > 0 || keeping.isLoading}
-          onClick={() => {
-            if (preview.state !== 'ready') return;
-            void keep({ modelId: body.modelId, stepId: preview.step.id }).then((answer) => {
-              if ('data' in answer) onClose();
-            });
-          }}
-        >
-          {ready ? 'Keep these bedfuls' : 'Looking at it'}
-        </Button>
-      </DialogActions>
-    </Dialog>
+    </CarefulDialog>
   );
 }

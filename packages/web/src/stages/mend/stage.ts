@@ -1,16 +1,18 @@
 import { isStepOf } from '@jasmorphe/contracts/steps';
 import { isSound, type Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { whole } from '@jasmorphe/core/words/numbers';
+import { countOf } from '@jasmorphe/core/words/numbers';
+import { pairsText } from '@jasmorphe/core/mesh/crossingCount';
 import { stepOfStage, type Stage } from '../Stage.ts';
 import { toolIds } from '../../tools/tools.ts';
 import { MendDecision } from './MendDecision.tsx';
 
 /** The worst that is wrong with a skin. */
 function worstOf({ openLoops, openEdges, selfIntersectingPairs }: Inspection): string {
-  if (openLoops > 0) return `${whole(openLoops)} open loops`;
+  if (openLoops > 0) return countOf(openLoops, 'open loop');
   const crossings = selfIntersectingPairs ?? 0;
-  return crossings > 0 ? `${whole(crossings)} crossings` : `${whole(openEdges)} open edges`;
+  if (crossings === 0) return countOf(openEdges, 'open edge');
+  return crossings === 1 ? '1 crossing' : `${pairsText(crossings)} crossings`;
 }
 
 export const mend: Stage = {
@@ -20,7 +22,7 @@ export const mend: Stage = {
     const own = stepOfStage(body, 'mend');
     if (own?.inForce && isStepOf(own.step, catalogue.mend)) {
       const { after, sound } = own.step.report;
-      return { figure: `${whole(after.openEdges)} open edges`, state: sound ? 'done' : 'attention' };
+      return { figure: countOf(after.openEdges, 'open edge'), state: sound ? 'done' : 'attention' };
     }
     const { facts } = body.mesh;
     return { figure: worstOf(facts), state: own ? 'stale' : isSound(facts) ? 'done' : 'attention' };

@@ -5,7 +5,7 @@ import type { PlaceView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { PlaceVerdict } from '@jasmorphe/core/planning/places';
 import { placeKinds, type PlaceKind } from '@jasmorphe/core/trade/placeKinds';
-import { fixed } from '@jasmorphe/core/words/numbers';
+import { countOf, fixed } from '@jasmorphe/core/words/numbers';
 import { usePlacesQuery, useRemovePlaceMutation, useSavePlaceMutation, wordsOf } from '../../app/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
 import { useLength } from '../../app/useLength.ts';
@@ -107,7 +107,10 @@ function PlaceCard({
       step="Where it goes"
       question="Where will it stand, how will it travel?"
       lead="Tested with the whole and with its parts, in any turning that the place allows. Parts are tested one by one, not packed."
-      options={[{ name: 'Whole', preview }, ...(parts.length > 0 ? [{ name: `${parts.length} parts`, preview }] : [])]}
+      options={[
+        { name: 'Whole', preview },
+        ...(parts.length > 0 ? [{ name: countOf(parts.length, 'part'), preview }] : []),
+      ]}
       rows={places.map((p, i) => ({
         label: p.name,
         cells: [wholeCell(verdicts?.[i]), ...(parts.length > 0 ? [partsCell(verdicts?.[i])] : [])],
