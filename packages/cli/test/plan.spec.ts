@@ -138,7 +138,7 @@ describe('plan', () => {
     expect(await refused('{"from": ')).match(/cannot be read/);
     expect(await refused('[]')).match(/must be an object/);
     expect(await refused({ printer: 'Long bed' })).equal('There is no field "printer".');
-    expect(await refused({ printers: undefined })).match(/^Printers must be a list of up to 50/);
+    expect(await refused({ printers: undefined })).match(/^"Printers" must be a list of up to 50/);
     expect(await refused({ printers: [] })).equal('There is no printer called "Long bed".');
     expect(await refused({ bedfuls: [{ name: 'x', grams: 1, on: [{ printer: 'None', hours: 2 }] }] })).equal(
       'There is no printer called "None".',

@@ -234,7 +234,7 @@ describe('what cannot be done is said, and why', () => {
       /^bad-params: A layer of 0.001 mm makes/,
     );
     expect(await saying(async () => run(size, await box(1, 1, 1), { factor: 1e-9 }))).equal(
-      'bad-params: Factor must be a factor from 0.0001 to 100 000.',
+      'bad-params: "Factor" must be a factor from 0.0001 to 100 000.',
     );
     // a factor that may be, of a mesh that it would make smaller than any number can tell
     const small = await box(0.001, 0.001, 0.001);

@@ -616,19 +616,19 @@ describe('what is asked with', () => {
   it('names the number of what is wrong in a list, and the field in it', () => {
     const bedful = { name: 'x', on: on(2), grams: 1 };
     expect(refusal({ bedfuls: [bedful, { ...bedful, gram: 1 }] })).equal(
-      'Bedfuls must be right: in number 2, there is no field "gram".',
+      '"Bedfuls" must be right: in number 2, there is no field "gram".',
     );
     expect(refusal({ bedfuls: [{ ...bedful, on: on(20_000) }] })).match(
-      /in number 1, on must be right: in number 1, hours/,
+      /in number 1, "On" must be right: in number 1, "Hours"/,
     );
-    expect(refusal({ bedfuls: ['x'] })).equal('Bedfuls must be right: in number 1, it is no object.');
-    expect(refusal({ bedfuls: 'x' })).equal('Bedfuls must be a list of up to 2000.');
+    expect(refusal({ bedfuls: ['x'] })).equal('"Bedfuls" must be right: in number 1, it is no object.');
+    expect(refusal({ bedfuls: 'x' })).equal('"Bedfuls" must be a list of up to 2000.');
     expect(refusal({ home: { weekdayFrom: 7 } })).equal(
-      'Home must be right: weekdayFrom must be a time such as 07:30.',
+      '"Home" must be right: "Weekday from" must be a time such as 07:30.',
     );
-    expect(refusal({ projects: [{ name: 'p', joints: 1.5 }] })).match(/in number 1, joints must be a whole number/);
+    expect(refusal({ projects: [{ name: 'p', joints: 1.5 }] })).match(/in number 1, "Joints" must be a whole number/);
     expect(refusal({ bedfuls: [{ ...bedful, name: 'n'.repeat(201) }] })).match(
-      /in number 1, name must be a name of 1 to 200/,
+      /in number 1, "Name" must be a name of 1 to 200/,
     );
     expect(
       refusal({
@@ -659,7 +659,7 @@ describe('what is asked with', () => {
       { printer: 'A', parts: [{ tag: 'B1', at: { x: 10, y: 1, z: 1 }, turnDeg: 0 }] },
       { printer: 'A', parts: [{ tag: 'B1', at: { x: 10, y: 1 }, turnDeg: Infinity }] },
     ])
-      expect(placed(wrong), JSON.stringify(wrong)).match(/^Placed must be up to 100 bedfuls/);
+      expect(placed(wrong), JSON.stringify(wrong)).match(/^"Placed" must be up to 100 bedfuls/);
   });
 });
 

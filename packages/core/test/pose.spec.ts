@@ -407,7 +407,7 @@ describe('what cannot be posed', () => {
     expect(await codeOf(() => posed(cube, { school: 'upside' }))).equal('bad-params');
     expect(await codeOf(() => posed(cube, { printer: { bedMm: [10, 10, 10], marginMm: 6 } }))).equal('bad-params');
     for (const [printer, says] of [
-      [{ layerMm: -1 }, /layerMm must be/],
+      [{ layerMm: -1 }, /"Layer, mm" must be/],
       [{ nozle: 1 }, /there is no field "nozle"/],
       [7, /it is no object/],
     ] as const)

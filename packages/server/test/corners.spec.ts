@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AttachmentView } from '@jasmorphe/contracts/kitViews';
@@ -7,6 +7,7 @@ import type { ErrorBody, ProjectView } from '@jasmorphe/contracts/views';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { troubleOf } from '@jasmorphe/server/store/troubles';
 import { backUpFolder, packFrom, unpackInto } from '@jasmorphe/server/pack/dataFolder';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { examine } from '@jasmorphe/server/store/doctor';
@@ -212,6 +213,20 @@ describe('a data folder without its server', function () {
     expect(await saying(() => backUpFolder(join(root, 'taken'), join(root, 'copy'), () => undefined))).match(
       /^cannot: There is no jasmorphe\.db/,
     );
+  });
+
+  it('the doctor looks a folder over that cannot be written, and mends none in words of the database', async () => {
+    const closed = join(root, 'closed');
+    cpSync(folder, closed, { recursive: true });
+    // a folder in the place of the file is as good as a disk that takes nothing
+    rmSync(join(closed, 'lock.db'), { force: true });
+    mkdirSync(join(closed, 'lock.db'));
+    expect(await examine(closed, false)).eql([]);
+    const refused = await examine(closed, true).catch((error: unknown) => error as Error);
+    expect(String(refused))
+      .match(/The data folder cannot be written.*closed/s)
+      .not.match(/SQLITE/);
+    expect(troubleOf(refused)?.code).equal('read-only');
   });
 
   it('the doctor says which jobs were cut off, and puts them back into the queue when asked to', async () => {

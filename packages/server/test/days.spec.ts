@@ -86,7 +86,7 @@ describe('bedfuls and days', function () {
     const refused = await on(own, 'start');
     expect([refused.status, message(refused)]).eql([
       409,
-      `${a.tag} is not what it was when bedful ${own.number} was kept.`,
+      `${a.tag} is not what it was when bedful ${own.number} of Test was kept.`,
     ]);
     expect((await keep(step)).status, 'as it was worked out before').equal(409);
     await client.call('POST', `/api/bodies/${a.id}/undo`);
@@ -114,7 +114,11 @@ describe('bedfuls and days', function () {
     const states = async () => (await parts()).map((p) => p.state);
     expect((await on(own, 'start')).body.state).equal('printing');
     expect((await on(own, 'start')).status, 'a double click').equal(409);
-    expect(message(await on(other, 'start'))).match(/is on the bed of/);
+    // it says whose bedful is where, and what to do
+    expect(message(await on(other, 'start'))).equal(`Bedful ${own.number} of Test is on the bed of ${other.printer}.`);
+    expect((await on(other, 'start')).body)
+      .nested.property('error.hint')
+      .match(/^Say first what became of it: at Print/);
     expect((await client.call('DELETE', `/api/bedfuls/${own.id}`)).status).equal(409);
     expect((await client.call('PATCH', `/api/bedfuls/${own.id}`, { wantedAt: null })).status).equal(409);
     expect((await kept()).canUndo).equal(false);

@@ -241,7 +241,7 @@ describe('poses of parts', function () {
     const wrong = await tried(a, { printer: { layerMm: 0 } });
     expect([wrong.status, wrong.body.error.message]).eql([
       400,
-      'Printer must be the settings of a printer: layerMm must be a length above 0 and up to 1 000 000 mm.',
+      '"Printer" must be the settings of a printer: "Layer, mm" must be a length above 0 and up to 1 000 000 mm.',
     ]);
   });
 });

@@ -323,8 +323,16 @@ describe('prints', function () {
     const { projectId, id } = await client.importedCube('in');
     await client.step(id, 'divide', { bed: [30, 30, 30], join: 'pin' });
     const { parts } = await client.body(id);
+    const said = { name: 'Carnyx', source: { by: 'the Fen guild' }, terms: 'cc-by', licence: 'version 4.0' };
+    await client.call('PATCH', `/api/projects/${projectId}`, said);
     const file = await fetch(`${at.server.address}/api/bodies/${id}/export?format=3mf&pose=bed`);
     const bytes = new Uint8Array(await file.arrayBuffer());
+    // whose it is and what may be done with it goes along; and one part alone says the same
+    const words = { title: 'Carnyx: cube', designer: 'the Fen guild', licence: 'CC BY: version 4.0' };
+    expect(readMesh(bytes).words).eql(words);
+    const alone = await fetch(`${at.server.address}/api/bodies/${parts[0].id}/export?format=3mf`);
+    const one = readMesh(new Uint8Array(await alone.arrayBuffer()));
+    expect([one.words, boundsOf(one.mesh).min.every((x) => x >= 0)]).eql([words, true]);
     const target = await client.newProject();
     const done = await client.ended(await client.upload(target, bytes, 'parts.3mf', 'auto'));
     const { models } = (await client.call<{ models: { id: string; name: string }[] }>('GET', `/api/projects/${target}`))

@@ -103,7 +103,7 @@ describe('a form over a params class', () => {
           {'wall' in start && <ParamLength name="wall" label="Wall" />}
           {'drains' in start && <ParamNumber name="drains" label="Drains" />}
           {'detail' in start && <ParamLength name="detail" label="Detail" />}
-          {'ratio' in start && <ParamFactor name="ratio" label="Ratio" />}
+          {'ratio' in start && <ParamFactor name="ratio" ratio label="Ratio" />}
           {'shrinkage' in start && <ParamNumber name="shrinkage" label="Shrinkage" />}
           {'name' in start && <ParamText name="name" label="Name" />}
           <button type="button" onClick={() => form.set({ wall: 7 })}>
@@ -113,13 +113,13 @@ describe('a form over a params class', () => {
       </InForm>
     );
   };
-  /** What the server and the command line say of the same value. */
+  /** What the server and the command line say of the same value, but for the label: it stands beside the field. */
   const saidOf = (Class: new () => object, params: object): string => {
     try {
       parseParams(Class, params);
       return '';
     } catch (error) {
-      return (error as Error).message;
+      return (error as Error).message.replace(/^"[^"]+" (.)/, (_, c: string) => c.toUpperCase());
     }
   };
   const { params: Hollow } = catalogue.hollow;
@@ -168,7 +168,12 @@ describe('a form over a params class', () => {
   it('factors, percents and words are held by the same classes', async () => {
     const { params: Size } = catalogue.size;
     const { getByLabelText, findByRole } = show(<Form Class={Size} start={{ ratio: 1 / 6, shrinkage: 0 }} />);
-    type(getByLabelText('Ratio'), '1:8');
+    const ratio = getByLabelText('Ratio') as HTMLInputElement;
+    expect(ratio.value).equal('1:6');
+    type(ratio, 'x0.3');
+    fireEvent.blur(ratio);
+    expect(ratio.value).equal('x0.3');
+    type(ratio, '1:8');
     await waitFor(() => expect(values.ratio).equal(0.125));
     type(getByLabelText('Shrinkage'), '0.4 %');
     await waitFor(() => expect(values.shrinkage).equal(0.4));

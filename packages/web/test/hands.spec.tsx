@@ -245,7 +245,7 @@ describe('materials and spools', () => {
     const again = await materials();
     changed(/^Grey 1/, again);
     type(again.getByLabelText('Opened on'), 'monday');
-    again.getByText('openedOn must be a day such as 2026-11-26', { exact: false });
+    again.getByText('"Opened on" must be a day such as 2026-11-26', { exact: false });
     expect((again.getByRole('button', { name: 'Keep' }) as HTMLButtonElement).disabled).equal(true);
     type(again.getByLabelText('Opened on'), '');
     fireEvent.click(again.getByRole('button', { name: 'Keep' }));

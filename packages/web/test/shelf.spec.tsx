@@ -275,7 +275,7 @@ describe('about a piece', () => {
     expect(about.queryByText('of the project', { exact: false })).equal(null);
     expect(about.getByAltText('sanded').getAttribute('src')).equal('/api/attachments/4/picture');
     fireEvent.change(about.getByLabelText('New ones are of'), { target: { value: part.id } });
-    type(about.getByLabelText('Note'), 'glue seam');
+    type(about.getByLabelText('New note'), 'glue seam');
     fireEvent.click(about.getByRole('button', { name: 'Add the note' }));
     await waitFor(
       () => expect(lastOf('POST', '/api/projects/p/notes')!.body).eql({ text: 'glue seam', bodyId: part.id }),
@@ -413,7 +413,7 @@ describe('rooms of the workshop', () => {
     answers.set('PUT /api/settings', (asked: object) => asked);
     const form = show(<SettingsForm />);
     type(await form.findByLabelText('Currency'), 'nok');
-    form.getByText('Currency must be three capital letters such as EUR.');
+    form.getByText('"Currency" must be three capital letters such as EUR.');
     type(form.getByLabelText('Currency'), 'NOK');
     type(form.getByLabelText('Working days from'), '16:30');
     fireEvent.click(form.getByRole('button', { name: 'Keep' }));

@@ -353,7 +353,7 @@ function intoOctant(meshes: readonly TriMesh[]): string {
   for (const { positions, triangles } of meshes)
     if (triangles.length > 0)
       boundsOf({ positions, triangles }).min.forEach((x, k) => (least[k] = Math.min(least[k], x)));
-  return least.every((x) => x === 0) ? '' : ` transform="1 0 0 0 1 0 0 0 1 ${least.map((x) => digits(-x)).join(' ')}"`;
+  return least.every((x) => x === 0) ? '' : ` transform="1 0 0 0 1 0 0 0 1 ${least.map((x) => -x).join(' ')}"`;
 }
 
 /**

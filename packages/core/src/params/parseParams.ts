@@ -1,11 +1,6 @@
 import { validateSync, type ValidationError } from 'class-validator';
 import { MeshError } from '../run/MeshError.ts';
-
-/** What a check says, as a sentence: the same wherever a value is refused. */
-export const sentenceOf = (says: string): string => {
-  const text = says.replace(/[.]$/, '').replace(/^each value in (\w+)/, '$1');
-  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
-};
+import { labelOf, sentenceOf } from './fieldLabel.ts';
 
 /** First failed check of a validation, as one sentence and the path of its field. */
 export function firstProblem(errors: ValidationError[], path = ''): { field: string; message: string } {
@@ -13,9 +8,11 @@ export function firstProblem(errors: ValidationError[], path = ''): { field: str
   const field = path ? `${path}.${error.property}` : error.property;
   if (error.constraints) {
     if (error.constraints.whitelistValidation) return { field, message: `There is no field "${field}".` };
-    return { field, message: sentenceOf(Object.values(error.constraints)[0]) };
+    return { field, message: sentenceOf(Object.values(error.constraints)[0], error.property) };
   }
-  return error.children?.length ? firstProblem(error.children, field) : { field, message: `${field} is not valid.` };
+  return error.children?.length
+    ? firstProblem(error.children, field)
+    : { field, message: sentenceOf('is not valid', field) };
 }
 
 /** Where a text holds a character that no text has; null where none does. Databases and other programs end a text there. */
@@ -44,7 +41,7 @@ export function parseParams<Params extends object>(Params: new () => Params, pla
   if (nul !== null)
     throw new MeshError(
       'bad-params',
-      `"${nul.replaceAll('\0', '')}" holds a character that no text has (U+0000).`,
+      `"${labelOf(nul.replaceAll('\0', ''))}" holds a character that no text has (U+0000).`,
       'Take it out. Nothing was changed.',
       nul.replaceAll('\0', ''),
     );

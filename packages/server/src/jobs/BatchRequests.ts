@@ -21,7 +21,7 @@ import { stepId } from '../store/stepId.ts';
 import type { JobQueue, NewJob } from './JobQueue.ts';
 import type { ImportPayload } from './kinds/importFile.ts';
 import type { LinePayload } from './kinds/line.ts';
-import { fromOf } from './JobRequests.ts';
+import { calledOf, fromOf } from './JobRequests.ts';
 
 const now = (): string => new Date().toISOString();
 
@@ -171,10 +171,17 @@ export class BatchRequests {
         plan.members.push({ bodyId: id, input });
         if (!dry) {
           const payload: LinePayload = { bodyId: id, from, planned, lose: false };
-          jobs.push({ kind: 'line', title: `${words.title}: ${view.name}`, projectId, bodyId: id, batchId, payload });
+          jobs.push({
+            kind: 'line',
+            title: `${words.title}: ${calledOf(body)}`,
+            projectId,
+            bodyId: id,
+            batchId,
+            payload,
+          });
         } else if (!(await this.library.meshes.knownStep(stepId(name, version, checked, [input])))) {
           const payload = { bodyId: id, inputs: [input], operation, params: checked };
-          const title = `Work out ${words.title.toLowerCase()}: ${view.name}`;
+          const title = `Work out ${words.title.toLowerCase()}: ${calledOf(body)}`;
           jobs.push({ kind: 'preview', title, projectId, bodyId: id, batchId, payload });
         }
       }

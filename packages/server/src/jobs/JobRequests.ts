@@ -17,6 +17,10 @@ import type { MadeOf } from './kinds/reference.ts';
 import type { PlannedStep } from './payloadChecks.ts';
 
 /** What a job is called while it runs. */
+/** What a body is called where others stand beside it. */
+export const calledOf = ({ model, part }: Pick<Body, 'model' | 'part'>): string =>
+  part ? `${model.name} ${part.tag}` : model.name;
+
 const titleOf = (name: OperationName): string => descriptionOf(name).words.title;
 
 /** Where a step goes in a line: at its cursor. One pose gives way to the next. */
@@ -96,11 +100,12 @@ export class JobRequests {
     for (const p of payload.planned) parseParams(descriptionOf(p.operation).params, p.params);
     const { id: bodyId, projectId } = body;
     const job = { projectId, bodyId, payload };
-    if (dry) return this.queue.add({ kind: 'replay', title: `Work out: ${title.toLowerCase()}`, ...job });
+    if (dry)
+      return this.queue.add({ kind: 'replay', title: `Work out ${title.toLowerCase()}: ${calledOf(body)}`, ...job });
     // what only Redo brings back is known before anything is worked out
     if (!payload.lose) refuseFinal(await this.library.stakes.ahead(body));
     const [waiting] = await this.library.jobs.open({ bodyId, kind: 'line' });
-    if (!waiting) return this.queue.add({ kind: 'line', title, ...job });
+    if (!waiting) return this.queue.add({ kind: 'line', title: `${title}: ${calledOf(body)}`, ...job });
     // a second click on the same button is the same wish
     if (canonicalJson(waiting.payload) === canonicalJson(payload)) return jobView(waiting);
     throw new ApiError(409, 'busy', `"${waiting.title}" is still at work on this line.`, 'Wait for it, or cancel it.');
@@ -126,25 +131,32 @@ export class JobRequests {
     const waiting = await this.library.jobs.open({ bodyId: body.id, kind: 'preview' });
     const same = waiting.find((job) => canonicalJson(job.payload) === canonicalJson(payload));
     if (same) return jobView(same);
-    const title = `Work out ${titleOf(planned.operation).toLowerCase()}`;
+    const title = `Work out ${titleOf(planned.operation).toLowerCase()}: ${calledOf(body)}`;
     return this.queue.add({ kind: 'preview', title, projectId: body.projectId, bodyId: body.id, payload });
   }
 
   /** Makes a test piece of a body as it stands, as a model of its own. */
-  async sample({ id: bodyId, projectId, ...body }: Body, params: Record<string, unknown>): Promise<JobView> {
+  async sample(body: Body, params: Record<string, unknown>): Promise<JobView> {
     parseParams(catalogue.sample.params, params);
+    const { id: bodyId, projectId } = body;
     const payload = { bodyId, input: this.library.bodies.meshAfter(body, body.cursor), params };
-    return this.queue.add({ kind: 'sample', title: 'Test piece', projectId, bodyId, payload });
+    return this.queue.add({ kind: 'sample', title: `Test piece of ${calledOf(body)}`, projectId, bodyId, payload });
   }
 
   /** Adds a body to size a model by. */
-  async reference({ id, kind, projectId }: Body, name: string, made: MadeOf): Promise<JobView> {
+  async reference({ id, kind, projectId, model }: Body, name: string, made: MadeOf): Promise<JobView> {
     if (kind !== 'model')
       throw new ApiError(400, 'cannot', 'A part is not sized by a body.', 'Add the body to the whole model.');
     if ('kind' in made) parseParams(catalogue.reference.params, made);
     const payload = { modelId: id, name, made };
     const relied = 'sourceHash' in made ? { sources: [made.sourceHash] } : {};
-    const job = { kind: 'reference' as const, title: `Reference body: ${name}`, projectId, bodyId: id, payload };
+    const job = {
+      kind: 'reference' as const,
+      title: `Reference body for ${model.name}: ${name}`,
+      projectId,
+      bodyId: id,
+      payload,
+    };
     return this.queue.add(job, relied);
   }
 }

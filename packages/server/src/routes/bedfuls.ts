@@ -213,19 +213,29 @@ export function bedfulRoutes(services: Services): Router {
     const { row } = await bedfuls.one(q.params.id);
     const holds = async (): Promise<void> => {
       const { view } = await bedfuls.one(row.id);
-      if (view.state !== 'waiting') throw refused(`Bedful ${view.number} was sent already.`);
+      const called = async (b: Pick<BedfulRow, 'number' | 'projectId'>) =>
+        `Bedful ${b.number} of ${(await library.kits.work(b.projectId)).name}`;
+      if (view.state !== 'waiting')
+        throw refused(`${await called(view)} was sent already.`, 'Say at Print, or under Days, what became of it.');
       const odd = view.parts.find((p) => p.trouble !== null);
       if (odd)
         throw refused(
-          `${odd.tag} is not what it was when bedful ${view.number} was kept.`,
+          `${odd.tag} is not what it was when ${(await called(view)).replace(/^B/, 'b')} was kept.`,
           'Plan the bedfuls anew at Lay out; nothing of this one is lost.',
         );
       if (view.printerId === null)
-        throw refused(`${view.printer} is gone, or no longer printed with.`, 'Plan the bedfuls anew for another.');
+        throw refused(
+          `${view.printer} is gone, or no longer printed with: ${(await called(view)).replace(/^B/, 'b')} has no bed.`,
+          'Move it to another printer under Days, or plan the bedfuls anew at Lay out.',
+        );
       const on = (await bedfuls.told(await bedfuls.allRows())).find(
         (b) => b.state === 'printing' && b.printerId === view.printerId,
       );
-      if (on) throw refused(`Bedful ${on.number} is on the bed of ${view.printer}.`, 'Say first what became of it.');
+      if (on)
+        throw refused(
+          `${await called(on)} is on the bed of ${view.printer}.`,
+          'Say first what became of it: at Print of that project, or under Days. Or move this one to another printer.',
+        );
     };
     r.status(201).json(
       await write(

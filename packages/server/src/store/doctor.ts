@@ -10,7 +10,7 @@ import { needsOf } from './collect.ts';
 import { openDatabase, type Database, type Reading } from './database.ts';
 import { FolderInUse, lockFolder } from './folderLock.ts';
 import { jobs, lineStates, models, parts, steps } from './schema.ts';
-import { troubleOf } from './troubles.ts';
+import { StoreError, troubleOf } from './troubles.ts';
 
 const kinds: KeptKind[] = ['meshes', 'sources'];
 const few = (names: string[]): string =>
@@ -159,7 +159,8 @@ export async function examine(folder: string, mend: boolean, from: string | null
     lock = await lockFolder(folder);
   } catch (error) {
     const readOnly = troubleOf(error)?.code === 'read-only';
-    if ((!readOnly && !(error instanceof FolderInUse)) || mend) throw error;
+    if (readOnly && mend) throw new StoreError('read-only', folder);
+    if (!readOnly && (!(error instanceof FolderInUse) || mend)) throw error;
     if (readOnly) copy = await mkdtemp(join(tmpdir(), 'jasmorphe-doctor-'));
   }
   try {

@@ -52,14 +52,34 @@ const kinds: [RegExp, Trouble['code']][] = [
   [/^ENOENT/, 'file-missing'],
 ];
 
+/** Numbers of SQLite's result codes (sqlite.org/rescode.html) that come without their names, where a file cannot be opened at all. */
+const numbered: Readonly<Record<string, string>> = {
+  3: 'SQLITE_PERM',
+  8: 'SQLITE_READONLY',
+  13: 'SQLITE_FULL',
+  14: 'SQLITE_CANTOPEN',
+  26: 'SQLITE_NOTADB',
+};
+
+function codeIn({ code, message }: { code?: unknown; message?: unknown }): string {
+  if (typeof code === 'string' && code !== '') return code;
+  const number = typeof message === 'string' && /^ConnectionFailed\(.*: (\d+)"\)$/s.exec(message)?.[1];
+  return (number && numbered[number]) || '';
+}
+
 /** The trouble behind an error of the disk or the database; null for any other error. */
 export function troubleOf(error: unknown): Trouble | null {
-  for (let e = error as { code?: unknown; cause?: unknown } | undefined, depth = 0; e && depth < 6; depth++) {
+  for (
+    let e = error as { code?: unknown; message?: unknown; cause?: unknown } | undefined, depth = 0;
+    e && depth < 6;
+    depth++
+  ) {
     if (e instanceof StoreError) {
       const { message, hint } = words[e.trouble];
       return { code: e.trouble, message: `${message.replace(/[.]$/, '')}: ${e.about}.`, hint };
     }
-    const kind = kinds.find(([pattern]) => typeof e?.code === 'string' && pattern.test(e.code));
+    const code = codeIn(e);
+    const kind = kinds.find(([pattern]) => pattern.test(code));
     if (kind) return { code: kind[1], ...words[kind[1]] };
     e = e.cause as typeof e;
   }

@@ -116,13 +116,28 @@ export function NumberField({
   );
 }
 
+/** 1:6 or 4:1 of a factor; null where it is no such ratio. */
+function ratioText(factor: number): string | null {
+  const parts = factor < 1 ? 1 / factor : factor;
+  const whole = Math.round(parts);
+  if (Math.abs(parts - whole) > 1e-6 * parts) return null;
+  return factor < 1 ? `1:${whole}` : `${whole}:1`;
+}
+
 /** A factor, typed as x4, 400%, +5%, 1:6 or a quotient of lengths. */
 export function FactorField({
   value,
   onChange,
   refused,
+  ratio = false,
   ...line
-}: LineProps & { value: number; onChange: (factor: number) => void; refused?: string | null }) {
+}: LineProps & {
+  value: number;
+  onChange: (factor: number) => void;
+  refused?: string | null;
+  /** shown as one to so many, where it is that */
+  ratio?: boolean;
+}) {
   const [before, setBefore] = useState(value);
   const wrongOf = (text: string): string | null => {
     const found = parseFactor(text, before);
@@ -132,7 +147,7 @@ export function FactorField({
   return (
     <TypedLine
       {...line}
-      shown={`x${Number(value.toPrecision(6))}`}
+      shown={(ratio && ratioText(value)) || `x${Number(value.toPrecision(6))}`}
       onBegin={() => setBefore(value)}
       wrongOf={wrongOf}
       refused={refused}

@@ -90,10 +90,11 @@ export function ParamNumber({ name, label, hint, standing }: ParamProps & { stan
   );
 }
 
-export function ParamFactor({ name, label, hint }: ParamProps) {
+export function ParamFactor({ name, label, hint, ratio }: ParamProps & { ratio?: boolean }) {
   const { param, value, change, refused } = useParam(name);
   return (
     <FactorField
+      ratio={ratio}
       label={label}
       hint={hint ?? param.help}
       value={(value as number | undefined) ?? 1}

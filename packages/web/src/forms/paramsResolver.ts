@@ -1,6 +1,6 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import type { FieldErrors, FieldValues, Resolver } from 'react-hook-form';
-import { sentenceOf } from '@jasmorphe/core/params/parseParams';
+import { sentenceOf } from '@jasmorphe/core/params/fieldLabel';
 
 /**
  * Checks the fields of a form by the class that the server and the command line check by, in the same words. Fields that
@@ -14,8 +14,9 @@ export function paramsResolver<P extends FieldValues>(Class: new () => P): Resol
   );
   return async (values, context, options) => {
     const found = await check(values, context, options);
-    for (const error of Object.values(found.errors as FieldErrors<FieldValues>))
-      if (error && typeof error.message === 'string') error.message = sentenceOf(error.message);
+    // the field's label stands beside it
+    for (const [name, error] of Object.entries(found.errors as FieldErrors<FieldValues>))
+      if (error && typeof error.message === 'string') error.message = sentenceOf(error.message, name, null);
     return found;
   };
 }

@@ -34,7 +34,7 @@ export function CarefulDialog({
           <Button variant="text" onClick={onClose}>
             Let it go
           </Button>
-          <Button variant="contained" autoFocus onClick={() => setAsked(false)}>
+          <Button variant="contained" onClick={() => setAsked(false)}>
             Go on
           </Button>
         </DialogActions>

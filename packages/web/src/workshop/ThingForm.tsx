@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { useState, type ReactNode } from 'react';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { labelOf } from '@jasmorphe/core/params/fieldLabel';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { wordsOf } from '../app/api.ts';
 import { paramFact } from '@jasmorphe/core/params/facts';
@@ -124,14 +125,24 @@ function Field<T extends object>({
   }
 }
 
-/** What the class that the server checks a thing by says of it; null where it would be taken. */
-export function problemOf<T extends object>(Class: new () => T, value: Partial<T>): string | null {
+/** A refusal in the words of the form: what it calls its field in the place of what the class does. */
+const inWordsOf = <T,>(groups: readonly FieldGroup<T>[], message: string, field: string | undefined): string => {
+  const own = groups.flatMap((g) => g.fields).find((f) => f.key === field?.split('.')[0]);
+  return field !== undefined && own ? message.replace(`"${labelOf(field)}"`, `"${own.label}"`) : message;
+};
+
+/** What the class that the server checks a thing by says of it, in the words of the form; null where it would be taken. */
+export function problemOf<T extends object>(
+  Class: new () => T,
+  value: Partial<T>,
+  groups: readonly FieldGroup<T>[] = [],
+): string | null {
   try {
     parseParams(Class, value);
     return null;
   } catch (error) {
     if (!isMeshError(error)) throw error;
-    return error.message;
+    return inWordsOf(groups, error.message, error.field);
   }
 }
 
@@ -165,14 +176,14 @@ export function ThingForm<T extends object>({
   // what was typed into a field that is no longer shown does not count
   const hidden = groups.flatMap((g) => g.fields.filter((f) => f.when && !f.when(value)).map((f) => f.key));
   const counting: Partial<T> = { ...value, ...Object.fromEntries(hidden.map((key) => [key, start[key]])) };
-  const problem = problemOf(Class, counting);
+  const problem = problemOf(Class, counting, groups);
   const keep = async () => {
     setSaving(true);
     const { error } = await save(counting);
     setSaving(false);
     if (error) {
-      const { message, hint } = wordsOf(error);
-      setRefused([message, hint].filter(Boolean).join(' '));
+      const { message, hint, field } = wordsOf(error);
+      setRefused([inWordsOf(groups, message, field), hint].filter(Boolean).join(' '));
     } else onClose();
   };
   const { wrong, held, submit, fields } = useHold(() => void keep(), problem !== null || saving);

@@ -398,7 +398,8 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
                 },
               ),
             ]),
-        ...(join === 'none' || bareFaces === 0
+        // steps done before it was counted say nothing of it
+        ...(join === 'none' || !bareFaces
           ? []
           : [
               stageFinding(

@@ -76,6 +76,9 @@ export class MendParams {
   keepCrumbs: boolean = false;
 }
 
+/** What became of shells. */
+const doneBy: Readonly<Record<Method, string>> = { stitch: 'stitched', join: 'joined', wrap: 'given a new skin' };
+
 /** What was done to some of the shells. */
 export interface MendPart {
   method: Method;
@@ -143,7 +146,7 @@ export const description = describe<'mend', MendParams, MendReport>({
       },
       {
         label: 'How',
-        of: (r) => r.parts.map((p) => `${countOf(p.shells, 'shell')} by ${p.method}`).join(', ') || r.method,
+        of: (r) => r.parts.map((p) => `${countOf(p.shells, 'shell')} ${doneBy[p.method]}`).join(', ') || r.method,
         brief: (r) => r.parts.map((p) => `${p.method} ${p.shells}`).join(', ') || r.method,
         method: 'shells that were kept, united or given a new skin',
       },

@@ -71,7 +71,7 @@ export function WayFields({ choice, hash, scaled, even, wearer, worn, onBody }: 
       return (
         <>
           <Along label="Original is long along" />
-          <ParamFactor name="ratio" label="Ratio, such as 1:6" />
+          <ParamFactor name="ratio" ratio label="Ratio, such as 1:6" />
           <ParamLength name="original" label="The original measures" needed />
         </>
       );
