@@ -5,8 +5,11 @@ import { drawing } from '@jasmorphe/core/operations/drawing/run';
 import { concatMeshes, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import { placeMesh } from '@jasmorphe/core/mesh/transform';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
+import { mapLayout, mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { adviceOf } from '@jasmorphe/core/planning/advice';
+import { drawnApart } from '@jasmorphe/core/planning/cuts/planPicture';
 import { quietContext } from '@jasmorphe/core/run/context';
+import { loadKernel } from '@jasmorphe/core/solid/kernel';
 import { box, sphere } from './solids.ts';
 
 const viewsOf = async (mesh: TriMesh, params: object = {}): Promise<Record<DrawnView['name'], DrawnView>> => {
@@ -99,5 +102,25 @@ describe('advice before a print (common practice)', () => {
       'Raft, 30 mm beyond the part.',
     ]);
     for (const a of adviceOf({ ...part, joints: 1, supportMm3: 9 })) expect(a.reason.length).above(10);
+  });
+});
+
+describe('the part map', () => {
+  it('draws a crumb that is smaller than its lines, and tags what is drawn with finite figures', async () => {
+    const kernel = await loadKernel();
+    const solid = kernel.Manifold.cube([100, 60, 40]).add(kernel.Manifold.cube([0.2, 0.2, 0.2]).translate([120, 0, 0]));
+    const bodies = solid.decompose().map((one) => ({ solid: one, node: { parent: null, side: 0 } }));
+    const drawn = drawnApart((x) => x, bodies, []);
+    expect(drawn.parts.map((p) => p.rings.length)).eql([1, 1]);
+    // of one that was divided off before, nothing was drawn
+    const kept = {
+      ...drawn,
+      parts: [...drawn.parts.map(({ rings }, i) => ({ tag: `A${i + 1}`, rings })), { tag: 'B1', rings: [] }],
+    };
+    const { parts } = mapLayout(kept);
+    expect(parts.map((p) => p.tag)).eql(['A1', 'A2']);
+    for (const { middle, place } of parts)
+      for (const x of [middle.x, middle.y, ...place!]) expect(x).satisfy(Number.isFinite);
+    expect(mapSvg(kept)).not.match(/NaN|Infinity/);
   });
 });

@@ -222,8 +222,8 @@ describe('a data folder without its server', function () {
     rmSync(join(closed, 'lock.db'), { force: true });
     mkdirSync(join(closed, 'lock.db'));
     expect(await examine(closed, false)).eql([]);
-    const refused = await examine(closed, true).catch((error: unknown) => error as Error);
-    expect(String(refused))
+    const refused: unknown = await examine(closed, true).catch((error: unknown) => error);
+    expect((refused as Error).message)
       .match(/The data folder cannot be written.*closed/s)
       .not.match(/SQLITE/);
     expect(troubleOf(refused)?.code).equal('read-only');

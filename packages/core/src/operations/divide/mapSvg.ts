@@ -16,7 +16,9 @@ export interface MapLayout {
 }
 
 /** Lays the part map out: the parts apart, their tags at the sides with leaders that do not cross. */
-export function mapLayout({ wide, high, parts }: NonNullable<DivideReport['map']>): MapLayout {
+export function mapLayout({ wide, high, parts: all }: NonNullable<DivideReport['map']>): MapLayout {
+  // of crumbs that were divided off once nothing was drawn
+  const parts = all.filter((p) => p.rings.some((ring) => ring.length > 0));
   const width = scale * wide + 2 * side;
   const height = scale * high + over + under;
   const middles = parts.map(({ rings }) => {

@@ -47,8 +47,10 @@ export function drawnApart(
     const moved = keep(solid.translate(vec3((k) => spread * diagonal * moves[body][k]) as [number, number, number]));
     const turned = keep(moved.transform(turn));
     const box = turned.boundingBox();
-    const flat = keep(keep(turned.project()).simplify(diagonal / 400));
-    return { body, depth: (box.min[2] + box.max[2]) / 2, rings: flat.toPolygons() };
+    const shadow = keep(turned.project());
+    // what is smaller than the drawing tells apart is drawn all the same
+    const flat = keep(shadow.simplify(diagonal / 400)).toPolygons();
+    return { body, depth: (box.min[2] + box.max[2]) / 2, rings: flat.length > 0 ? flat : shadow.toPolygons() };
   });
   seen.sort((a, b) => a.depth - b.depth);
   const all = seen.flatMap((s) => s.rings.flat());
