@@ -6,6 +6,7 @@ import { statesUnit } from '@jasmorphe/core/formats/readMesh';
 import { guessUnit, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { exportFormats, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import type { FileWords } from '@jasmorphe/core/formats/threeMf';
 import { formatOfName, writeMesh } from '@jasmorphe/core/formats/writeMesh';
 import type { RunContext } from '@jasmorphe/core/run/context';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
@@ -160,9 +161,9 @@ export async function writeOutput(path: string, bytes: Uint8Array): Promise<void
 }
 
 /** Writes a mesh as a file of the format that its name asks for. */
-export async function writeMeshFile(path: string, mesh: TriMesh): Promise<void> {
+export async function writeMeshFile(path: string, mesh: TriMesh, words: Partial<FileWords> = {}): Promise<void> {
   const title = titleOf(path);
-  await writeOutput(path, writeMesh(mesh, formatOfName(path), title, { title }));
+  await writeOutput(path, writeMesh(mesh, formatOfName(path), title, { title, ...words }));
 }
 
 /** What a file is called. */

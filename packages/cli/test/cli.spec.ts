@@ -28,6 +28,7 @@ function openScan(): Uint8Array {
 let folder: string;
 let scan: string;
 const out = (name: string) => join(folder, name);
+const wordsOf = (name: string) => readThreeMf(readFileSync(out(name)), quietContext).words;
 
 async function report<T = Record<string, never>>(
   ...args: string[]
@@ -169,6 +170,14 @@ describe('command line', () => {
       '-x-x0.4',
     );
     expect(places.map((p) => p.fits)).eql([false, true]);
+  });
+
+  it('what is written as 3MF says what the work is', async () => {
+    const said = ['--title', 'Gear <2>', '--designer', 'the Fen guild', '--licence', 'CC BY 4.0'];
+    expect((await cli('convert', gear, '-o', out('said.3mf'), ...said)).code).equal(0);
+    expect(wordsOf('said.3mf')).eql({ title: 'Gear <2>', designer: 'the Fen guild', licence: 'CC BY 4.0' });
+    expect((await cli('convert', gear, '-o', out('plain.3mf'))).code).equal(0);
+    expect(wordsOf('plain.3mf')).eql({ title: 'plain', designer: '', licence: '' });
   });
 
   it('goes from an open scan in metres to printable parts', async () => {

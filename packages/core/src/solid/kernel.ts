@@ -26,6 +26,14 @@ export function loadKernel(): Promise<Kernel> {
 }
 
 /**
+ * Lets the kernel go: its memory grows to what the largest solid needed and never shrinks. The next that needs one loads it anew.
+ * Only between runs, when nobody holds a solid.
+ */
+export function dropKernel(): void {
+  loading = loaded = undefined;
+}
+
+/**
  * Gives a closed, oriented mesh to the kernel. Free it with `delete()`, or make it inside `withSolids`.
  *
  * @throws MeshError `not-solid` with the kernel's own status

@@ -6,6 +6,7 @@ import { fromCanonical, toCanonical } from '@jasmorphe/core/mesh/canonical';
 import { cancelledError, quietContext, type RunContext } from '@jasmorphe/core/run/context';
 import { inspectMesh } from '@jasmorphe/core/inspect/inspect';
 import type { Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { dropKernel } from '@jasmorphe/core/solid/kernel';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { boundsOf, sizeOf, triangleCount, vertexCount, type TriMesh } from '@jasmorphe/core/mesh/TriMesh';
 import type { DaysPlan } from '@jasmorphe/core/planning/days/DaysPlan';
@@ -114,6 +115,10 @@ export default async function work(
     const trouble = troubleOf(error);
     if (trouble) return { failed: trouble };
     throw error;
+  } finally {
+    // what of a thread's memory is neither its heap nor buffers is the kernel's
+    const { external, arrayBuffers } = process.memoryUsage();
+    if (external - arrayBuffers > kernelAtMost) dropKernel();
   }
 }
 
@@ -141,6 +146,9 @@ async function run(task: RunTask): Promise<RunResult> {
     await second.close();
   }
 }
+
+/** Memory that a kernel may keep from one run to the next, bytes: usual parts need less, and to load it anew takes as long as a page. */
+const kernelAtMost = 96 * 2 ** 20;
 
 async function runWith(task: RunTask, blobs: BlobStore, context: OperationContext): Promise<RunResult> {
   if (task.source)
