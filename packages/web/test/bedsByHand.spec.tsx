@@ -8,7 +8,7 @@ import { bedful } from './dayThings.ts';
 import { bodyOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { api } = await import('../src/app/api.ts');
-const { ArrangeBeds } = await import('../src/stages/layout/ArrangeBeds.tsx');
+const { default: ArrangeBeds } = await import('../src/stages/layout/ArrangeBeds.tsx');
 const { BedDrawing } = await import('../src/stages/layout/BedDrawing.tsx');
 const { Bedfuls } = await import('../src/stages/layout/Bedfuls.tsx');
 const { printersFor, waitingParts } = await import('../src/stages/layout/bedfulParams.ts');

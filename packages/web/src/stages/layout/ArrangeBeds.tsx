@@ -97,7 +97,7 @@ function Clashes({ tags, inTurn }: { tags: readonly string[]; inTurn: boolean })
 }
 
 /** Bedfuls by hand: parts dragged, turned and sent from bed to bed; what is not put stays where the program puts it. */
-export function ArrangeBeds({
+export default function ArrangeBeds({
   body,
   parts,
   printers,

@@ -1,3 +1,4 @@
+import { lazyPart } from '../../app/Boundary.tsx';
 import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
@@ -6,13 +7,14 @@ import { useBedfulsQuery } from '../../app/daysApi.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { isShared } from '../../days/bedfulWords.ts';
 import { Block } from '../../ui/layout.ts';
-import { ArrangeBeds } from './ArrangeBeds.tsx';
 import { partsOnBeds, printersFor } from './bedfulParams.ts';
 import { BedfulPlans, type BedRules } from './BedfulPlans.tsx';
 import { drawnOf, type DrawnBed } from './beds.ts';
 import { CopiesOfModel } from './CopiesOfModel.tsx';
 import { KeptBedfuls } from './KeptBedfuls.tsx';
 import { useOtherModels } from './useOtherModels.ts';
+
+const ArrangeBeds = lazyPart(() => import('./ArrangeBeds.tsx'));
 
 /** What goes on which bed: three ways side by side, drawn, and a file of each bedful. */
 export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterView[] }) {
