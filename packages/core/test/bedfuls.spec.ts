@@ -594,7 +594,7 @@ describe('brims and rafts', () => {
     ).eql([1]);
     expect(performance.now() - began).below(5000);
     const wide = { name: 'p', brimMm: 51 };
-    expect(() => parseParams(PrinterProfile, wide)).throw(/brimMm/i);
+    expect(() => parseParams(PrinterProfile, wide)).throw(/^"Brim, mm"/);
   });
 
   it('are no setting of old poses: a printer without them is what it was', () => {

@@ -104,7 +104,7 @@ describe('bedfuls of several models', function () {
     const now = (await first.kept()).bedfuls[0];
     expect(now.parts.flatMap((p) => (p.trouble ? [`${p.tag} ${p.trouble}`] : []))).eql([`${own.tag} relaid`]);
     const start = await client.on(b, 'start');
-    expect([start.status, message(start)]).eql([409, `${own.tag} is not what it was when bedful 1 was kept.`]);
+    expect([start.status, message(start)]).eql([409, `${own.tag} is not what it was when bedful 1 of Test was kept.`]);
     expect((await first.keep(stale)).status).equal(409);
     // one part under two names lies on one bed all the same
     const [own1] = laidTogether([await client.body(first.id), await client.body(second.id)]);

@@ -119,6 +119,15 @@ describe('bedfuls and days', function () {
     expect((await on(other, 'start')).body)
       .nested.property('error.hint')
       .match(/^Say first what became of it: at Print/);
+    // nor does a word that is taken back, or said again after all, put two on one bed
+    const [first] = own.parts;
+    const word = (way: string) => client.call<ErrorBody>('POST', `/api/bodies/${first.partId}/print/${way}`);
+    expect((await on(own, 'end', {})).body.state).equal('done');
+    expect((await on(other, 'start')).body.state).equal('printing');
+    expect(message(await on(own, 'undo'))).equal(`Bedful ${other.number} of Test is on the bed of ${other.printer}.`);
+    expect((await word('undo')).status).equal(409);
+    expect((await on(other, 'undo')).body.state).equal('waiting');
+    expect((await on(own, 'undo')).body.state).equal('printing');
     expect((await client.call('DELETE', `/api/bedfuls/${own.id}`)).status).equal(409);
     expect((await client.call('PATCH', `/api/bedfuls/${own.id}`, { wantedAt: null })).status).equal(409);
     expect((await kept()).canUndo).equal(false);

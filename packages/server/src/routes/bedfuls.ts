@@ -228,14 +228,7 @@ export function bedfulRoutes(services: Services): Router {
           `${view.printer} is gone, or no longer printed with: ${(await called(view)).replace(/^B/, 'b')} has no bed.`,
           'Move it to another printer under Days, or plan the bedfuls anew at Lay out.',
         );
-      const on = (await bedfuls.told(await bedfuls.allRows())).find(
-        (b) => b.state === 'printing' && b.printerId === view.printerId,
-      );
-      if (on)
-        throw refused(
-          `${await called(on)} is on the bed of ${view.printer}.`,
-          'Say first what became of it: at Print of that project, or under Days. Or move this one to another printer.',
-        );
+      await bedfuls.mustBeFree(view.printerId, row.id);
     };
     r.status(201).json(
       await write(
@@ -282,6 +275,9 @@ export function bedfulRoutes(services: Services): Router {
     const holds = async (): Promise<void> => {
       const events = await prints.eventsOf(modelsOf(row));
       const recut = recutsOf(await viewsOf(row));
+      // an end that is taken back puts it on its bed again
+      const { printerId } = (await bedfuls.one(row.id)).view;
+      if (last.outcome !== 'started' && printerId !== null) await bedfuls.mustBeFree(printerId, row.id);
       for (const e of back) {
         const refusal = takeBackRefusal(e, events.get(e.modelId)?.get(e.meshHash) ?? [], recut.has(printOf(e)));
         if (refusal) throw refused(refusal);

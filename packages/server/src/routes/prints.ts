@@ -60,14 +60,26 @@ export function printRoutes({ library, events }: Services): Router {
   /** All entries about a mesh, in the order in which they were made. */
   const eventsOf = async ({ modelId, meshHash }: Pick<About, 'modelId' | 'meshHash'>) =>
     (await library.prints.eventsOf([modelId])).get(modelId)?.get(meshHash) ?? [];
+  /** Refuses a withdrawal that puts a part back on a bed which another bedful has by now. */
+  const bedIsFree = async (about: About, row: LogRow): Promise<void> => {
+    const before = await eventsOf(about);
+    const then = [...before, { ...row, heightMm: null, correctsId: row.correctsId ?? null }];
+    if (standingOf(before).state === 'printing' || standingOf(then).state !== 'printing') return;
+    const { lastId } = standingOf(then);
+    const start = (await logOf(about.projectId)).find((e) => e.id === lastId);
+    if (start?.bedfulId && start.printerId) await library.bedfuls.mustBeFree(start.printerId, start.bedfulId);
+  };
   /** Takes back what was said last of a mesh. @throws ApiError where it was not */
-  const takeBack = (about: About, id: string): Promise<LogEntryView> =>
-    add(withdrawal(about, id), async () => {
+  const takeBack = (about: About, id: string): Promise<LogEntryView> => {
+    const row = withdrawal(about, id);
+    return add(row, async () => {
+      await bedIsFree(about, row);
       const views = await library.views.viewsOf([about.modelId]);
       const recut = recutsOf(views.values()).has(printOf(about));
       const refusal = takeBackRefusal({ id, tag: about.tag }, await eventsOf(about), recut);
       if (refusal) throw notNow(refusal);
     });
+  };
   /** The bedful that a part which comes off, or stops, was started with, and its printer; what is started by itself has none. */
   const startedWith = async (
     modelId: string,
@@ -163,12 +175,14 @@ export function printRoutes({ library, events }: Services): Router {
         return way === 'undo' ? lastId : redoId;
       };
       const target = await targetOf();
-      if (target)
-        await add(withdrawal(about, target), async () => {
+      if (target) {
+        const row = withdrawal(about, target);
+        await add(row, async () => {
+          await bedIsFree(about, row);
           // of two that are asked for at once the second is about what the first left, and is asked for anew
           if ((await targetOf()) !== target) throw notNow('Something was said of it meanwhile.', 'Look again.');
         });
-      else {
+      } else {
         const asked = way === 'undo' ? part.canUndoPrint : part.canRedoPrint;
         // what Lay out chose is taken back there
         if (!asked) throw new ApiError(409, `nothing-to-${way}`, `There is nothing to ${way}.`, '');

@@ -9,7 +9,7 @@ import type { BodyViews } from './BodyViews.ts';
 import type { Reading } from './database.ts';
 import { isNamed, rowsOf } from './named.ts';
 import type { LogRowInForce, PrintLog } from './PrintLog.ts';
-import { bedfuls, type KeptPart } from './schema.ts';
+import { bedfuls, projects, type KeptPart } from './schema.ts';
 import type { Workshop } from './Workshop.ts';
 import type { Writer } from './Writer.ts';
 
@@ -110,6 +110,20 @@ export class Bedfuls {
   }
 
   /** One bedful with its row. @throws ApiError `not-found` */
+  /** Refuses where another bedful than the one given is on the bed of a printer. @throws ApiError `cannot`, with whose it is and what to do */
+  async mustBeFree(printerId: string, but: string | null): Promise<void> {
+    const all = await this.told(await this.allRows());
+    const on = all.find((o) => o.state === 'printing' && o.printerId === printerId && o.id !== but);
+    if (!on) return;
+    const [project] = await this.db.select({ name: projects.name }).from(projects).where(eq(projects.id, on.projectId));
+    throw new ApiError(
+      409,
+      'cannot',
+      `Bedful ${on.number} of ${project?.name ?? 'another project'} is on the bed of ${on.printer}.`,
+      'Say first what became of it: at Print of that project, or under Days. Or move this one to another printer.',
+    );
+  }
+
   async one(id: string): Promise<{ row: BedfulRow; view: BedfulView }> {
     const [row] = await rowsOf(this.queries.named, [id]);
     if (!row || row.endedBy !== null) throw ApiError.notFound('bedful', id);
