@@ -3,7 +3,7 @@ import { writePly } from '@jasmorphe/core/formats/ply';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { largestShell } from '@jasmorphe/core/mesh/shells';
-import { concatMeshes, flipMesh, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
+import { boundsOf, concatMeshes, flipMesh, type TriMesh, type Vec3 } from '@jasmorphe/core/mesh/TriMesh';
 import { scaleMesh } from '@jasmorphe/core/mesh/transform';
 import { scanStandIn } from '@jasmorphe/core/operations/practice/standIn';
 import { fromSolid, toSolid, withSolids } from '@jasmorphe/core/solid/kernel';
@@ -333,13 +333,19 @@ const coarse = 0.32;
 export async function harrowFenFiles(fineness = 1): Promise<{
   ammonite: DemoFile;
   carnyx: DemoFile;
-  heron: DemoFile;
+  /** and where the lowest corner of its mesh was before it was written, as a 3MF lies, in the positive octant */
+  heron: DemoFile & { from: Vec3 };
   newt: DemoFile;
 }> {
+  const mask = await heronMask(fineness);
   return {
     ammonite: { name: 'ammonite-cast.ply', bytes: writePly(await ammoniteScan(fineness < 1 ? coarse : 1)) },
     carnyx: { name: 'carnyx-kit.obj', bytes: writeObj(carnyxKit(fineness)) },
-    heron: { name: 'heron-mask.3mf', bytes: writeThreeMf([{ name: 'heron mask', mesh: await heronMask(fineness) }]) },
+    heron: {
+      name: 'heron-mask.3mf',
+      bytes: writeThreeMf([{ name: 'heron mask', mesh: mask }]),
+      from: boundsOf(mask).min,
+    },
     newt: { name: 'newt-knocker.stl', bytes: writeBinaryStl(newtWithSupports(fineness)) },
   };
 }

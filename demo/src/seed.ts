@@ -148,9 +148,15 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
       measures: { girth: 562, height: 226 },
     }),
   );
-  const [head] = (await server.library.views.view(heron)).references;
+  const {
+    references: [head],
+    mesh: { facts },
+  } = await server.library.views.view(heron);
   // where it settles with its lining, as it will be worn
-  await patch(`/api/references/${head.id}`, { liningMm: 8, move: [0.7, 7.7, -4.1] });
+  const move = [0.7, 7.7, -4.1].map(
+    (x, k) => x + [facts.min.x, facts.min.y, facts.min.z][k] - 1.02 * files.heron.from[k],
+  );
+  await patch(`/api/references/${head.id}`, { liningMm: 8, move });
   say('Procession cart');
   const cart = await newProject('Procession cart', 'A kit at a tenth of its size, drawn by two');
   const form = new FormData();
