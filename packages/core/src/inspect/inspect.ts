@@ -71,15 +71,19 @@ interface Survey {
 }
 
 function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext): Survey {
+  context.checkCancelled();
   context.progress(0, 'Welding');
   const welded = weldExact(mesh);
+  context.checkCancelled();
   refuseCrowds(welded);
   const { positions, triangles } = welded;
   const n = triangleCount(welded);
   context.checkCancelled();
   context.progress(0.1, 'Edges');
   const edges = edgesOf(welded);
+  context.checkCancelled();
   const twin = twinsOf(welded);
+  context.checkCancelled();
   let openEdges = 0;
   let nonManifoldEdges = 0;
   let inconsistentEdges = 0;
@@ -95,8 +99,11 @@ function surveyMesh(mesh: TriMesh, options: InspectOptions, context: RunContext)
       if (inconsistentEdges++ === 0) firstInconsistent = edges.order[i];
   }
   const loops = openEdges > 0 ? openLoops(welded) : [];
+  context.checkCancelled();
   const shells = shellsOf(welded);
+  context.checkCancelled();
   const split = splitVertices(welded);
+  context.checkCancelled();
   let degenerate = 0;
   let firstDegenerate = -1;
   let areaMm2 = 0;

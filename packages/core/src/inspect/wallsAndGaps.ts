@@ -58,6 +58,7 @@ function mayFace(tree: Bvh, n: Vec3, points: Float32Array, reach: number, slack:
 export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
   const { mesh } = m;
   const tree = treeOf(mesh);
+  m.context.checkCancelled();
   const area = areaOf(mesh);
   if (!(area > 0)) return;
   const start = 1e-7 * scale;
@@ -65,6 +66,7 @@ export function wallsAndGaps(m: Surveyed, out: Findings, scale: number): void {
   // nothing is said of what lies farther
   const reach = Math.max(close, figures.thinWallMm.value, figures.thinGapMm.value);
   const samples = samplesFor(tree, reach);
+  m.context.checkCancelled();
   const { points, triangles } = sampleSurface(mesh, samples, 11);
   const spacing = Math.sqrt(area / samples);
   const walls: number[] = [];

@@ -40,7 +40,9 @@ const manyCopies = 1000;
 const mostTests = 200_000_000;
 
 function amongTriangles(mesh: TriMesh, context: RunContext, suspects?: ArrayLike<number>): Crossings {
+  context.checkCancelled();
   const tree = treeOf(mesh);
+  context.checkCancelled();
   const { positions: p, triangles } = mesh;
   const { order } = tree;
   const n = order.length;
@@ -79,6 +81,7 @@ function amongTriangles(mesh: TriMesh, context: RunContext, suspects?: ArrayLike
     normal[4 * i + 3] = 4e-15 * size * size;
     if (normal[4 * i] === 0 && normal[4 * i + 1] === 0 && normal[4 * i + 2] === 0) flat[i] = 1;
   }
+  context.checkCancelled();
   const pairs: number[] = [];
   let count = 0;
   let tests = 0;

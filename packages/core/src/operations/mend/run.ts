@@ -70,10 +70,12 @@ export const mend = makeOperation(description, async ([input], params, context) 
     taut: params.taut,
   };
   let stitched = stitch(source, stitchOptions, sliceContext(context, 0.12, 0.35));
+  context.checkCancelled();
   // loops that were to stay open are no reason to try something stronger
   const wants = params.method === 'auto' && stitched.counts.holesLeft > 0 ? 'stitch' : params.method;
   const torn = once(() => tornSkin(source, context));
   const invented = stitched.counts.patchAreaMm2 / areaOf(source);
+  context.checkCancelled();
   // patches over tatters can bound quite another body than all of the skin suggests
   const trusted = (volume: number) => invented < inventedShare || torn().mayBe(volume);
   const wrapWhole = (why: string) =>
