@@ -9,7 +9,7 @@ import { mapLayout, mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { adviceOf } from '@jasmorphe/core/planning/advice';
 import { drawnApart } from '@jasmorphe/core/planning/cuts/planPicture';
 import { quietContext } from '@jasmorphe/core/run/context';
-import { loadKernel } from '@jasmorphe/core/solid/kernel';
+import { dropKernel, loadKernel } from '@jasmorphe/core/solid/kernel';
 import { box, sphere } from './solids.ts';
 
 const viewsOf = async (mesh: TriMesh, params: object = {}): Promise<Record<DrawnView['name'], DrawnView>> => {
@@ -122,5 +122,15 @@ describe('the part map', () => {
     for (const { middle, place } of parts)
       for (const x of [middle.x, middle.y, ...place!]) expect(x).satisfy(Number.isFinite);
     expect(mapSvg(kept)).not.match(/NaN|Infinity/);
+  });
+});
+
+describe('the solid kernel', () => {
+  it('is let go with its memory, and there again for whoever needs it next', async () => {
+    const before = await loadKernel();
+    dropKernel();
+    const after = await loadKernel();
+    expect(after).not.equal(before);
+    expect((await box(2, 3, 4)).triangles.length / 3).equal(12);
   });
 });

@@ -353,6 +353,7 @@ describe('server', function () {
       const [first, second] = [await importedCube('ft'), await importedCube('ft')];
       const asked = { operation: 'hollow', params: { wall: 2, detail: 0.9 } };
       const worker = await call<JobView>('POST', `/api/bodies/${first.id}/steps`, asked);
+      expect(worker.body.title, 'it says of which model').equal('Hollow: cube');
       await running(worker.body.id);
       const waits = await call<JobView>('POST', `/api/bodies/${second.id}/steps`, asked);
       await running(waits.body.id);
