@@ -145,21 +145,23 @@ describe('hostile files', function () {
     ).equal(3);
   });
 
-  it('tens of thousands of triangles round one corner, on one edge, or through one another', async () => {
+  /** Triangles that have the given corners in common; their others are anywhere. */
+  const heap = (n: number, shared: number[][]) => {
     const random = randomFrom(7);
     const anywhere = () => [0, 1, 2].map(() => 100 * random());
-    const heap = (n: number, shared: number[][]) => {
-      const positions = [...shared.flat()];
-      const triangles: number[] = [];
-      for (let i = 0; i < n; i++) {
-        triangles.push(...shared.keys());
-        for (let k = shared.length; k < 3; k++) {
-          triangles.push(positions.length / 3);
-          positions.push(...anywhere());
-        }
+    const positions = [...shared.flat()];
+    const triangles: number[] = [];
+    for (let i = 0; i < n; i++) {
+      triangles.push(...shared.keys());
+      for (let k = shared.length; k < 3; k++) {
+        triangles.push(positions.length / 3);
+        positions.push(...anywhere());
       }
-      return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) };
-    };
+    }
+    return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) };
+  };
+
+  it('tens of thousands of triangles round one corner, or on one edge', async () => {
     expect(messageOf(() => inspectMesh(heap(50_000, [[1, 2, 3]])))).match(
       /^50\D000 triangles meet in one corner, at 1, 2, 3:/,
     );
@@ -180,12 +182,18 @@ describe('hostile files', function () {
     // the sides of a fine cone are no heap
     const cone = fromSolid((await loadKernel()).Manifold.cylinder(50, 40, 0, 3000));
     expect(inspectMesh(cone).findings.filter((f) => f.severity === 'failure')).eql([]);
+  });
+
+  it('tens of thousands of triangles through one another', () => {
     const through = heap(20_000, []);
     const found = inspectMesh(through, { brief: true });
     expect(found.selfIntersectingPairs).equal(1_000_000);
     expect(findingSentence(found.findings.find((f) => f.kind === 'crossings' && 'more' in f.values)!)).match(
       /^Over \d+\D\d+ more pairs/,
     );
+  });
+
+  it('a heap of triangles, of which no solid can be mended', async () => {
     const refused = await codeOf(() => run(mend, heap(2000, []), {}));
     expect(refused).equal('cannot');
   });

@@ -303,7 +303,10 @@ describe('the workshop', () => {
   });
 
   it('says what the server would say of a wrong value, and what is left of a screen', () => {
-    expect(problemOf(Settings, { currency: 'euro' })).equal('"Currency" must be three capital letters such as EUR.');
+    expect(problemOf(Settings, { currency: 'euro' })).eql({
+      says: '"Currency" must be three capital letters such as EUR.',
+      field: 'currency',
+    });
     expect(problemOf(Settings, { currency: 'EUR' })).equal(null);
     const { profile } = printerOf('resin', { partLifeH: 2000, hoursRun: 500, partSinceH: 300 });
     expect(hoursLeft({ profile, loggedH: 100 })).equal(1700);

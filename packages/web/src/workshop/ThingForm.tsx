@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useState, type ReactNode } from 'react';
+import { memo, useCallback, useState, type ReactNode } from 'react';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { labelOf } from '@jasmorphe/core/params/fieldLabel';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
@@ -63,19 +63,24 @@ function RoomField({
   );
 }
 
-function Field<T extends object>({
+/** A field is drawn anew where something of it is another, not for every letter in one beside it. */
+const Field = memo(function Field({
   of,
   optional,
+  invalid,
   value,
-  onChange,
+  set,
 }: {
-  of: FieldOf<T>;
+  of: FieldOf<Record<string, unknown>>;
   /** may be left empty */
   optional: boolean;
+  /** the words in it are not taken; figures know by themselves */
+  invalid: boolean;
   value: unknown;
-  onChange: (value: unknown) => void;
+  set: (change: Record<string, unknown>) => void;
 }) {
-  const { label, hint } = of;
+  const { key, label, hint } = of;
+  const onChange = (now: unknown): void => set({ [key]: now });
   switch (of.as) {
     case 'words':
       return (
@@ -85,6 +90,7 @@ function Field<T extends object>({
           maxLength={of.maxLength}
           rows={of.rows}
           placeholder={of.placeholder}
+          invalid={invalid}
           onChange={onChange}
         />
       );
@@ -123,7 +129,7 @@ function Field<T extends object>({
         />
       );
   }
-}
+});
 
 /** A refusal in the words of the form: what it calls its field in the place of what the class does. */
 const inWordsOf = <T,>(groups: readonly FieldGroup<T>[], message: string, field: string | undefined): string => {
@@ -131,18 +137,18 @@ const inWordsOf = <T,>(groups: readonly FieldGroup<T>[], message: string, field:
   return field !== undefined && own ? message.replace(`"${labelOf(field)}"`, `"${own.label}"`) : message;
 };
 
-/** What the class that the server checks a thing by says of it, in the words of the form; null where it would be taken. */
+/** What the class that the server checks a thing by says of it, in the words of the form, and of which field; null where it would be taken. */
 export function problemOf<T extends object>(
   Class: new () => T,
   value: Partial<T>,
   groups: readonly FieldGroup<T>[] = [],
-): string | null {
+): { says: string; field: string | undefined } | null {
   try {
     parseParams(Class, value);
     return null;
   } catch (error) {
     if (!isMeshError(error)) throw error;
-    return inWordsOf(groups, error.message, error.field);
+    return { says: inWordsOf(groups, error.message, error.field), field: error.field };
   }
 }
 
@@ -169,10 +175,10 @@ export function ThingForm<T extends object>({
   const [value, setValue] = useState<Partial<T>>(start);
   const [refused, setRefused] = useState<string | null>(null);
   const [saving, setSaving] = useState(false);
-  const set = (change: Partial<T>) => {
+  const set = useCallback((change: Partial<T>) => {
     setRefused(null);
     setValue((old) => ({ ...old, ...change }));
-  };
+  }, []);
   // what was typed into a field that is no longer shown does not count
   const hidden = groups.flatMap((g) => g.fields.filter((f) => f.when && !f.when(value)).map((f) => f.key));
   const counting: Partial<T> = { ...value, ...Object.fromEntries(hidden.map((key) => [key, start[key]])) };
@@ -187,7 +193,7 @@ export function ThingForm<T extends object>({
     } else onClose();
   };
   const { wrong, held, submit, fields } = useHold(() => void keep(), problem !== null || saving);
-  const says = refused ?? wrong ?? problem;
+  const says = refused ?? wrong ?? problem?.says ?? null;
   return (
     <ThingSection aria-label={title}>
       <h2 className="question">{title}</h2>
@@ -200,10 +206,11 @@ export function ThingForm<T extends object>({
               {shown.map((f) => (
                 <Field
                   key={f.key}
-                  of={f}
+                  of={f as FieldOf<Record<string, unknown>>}
                   optional={isOpen(paramFact(Class, f.key))}
+                  invalid={problem?.field === f.key && value[f.key] !== ''}
                   value={value[f.key]}
-                  onChange={(v) => set({ [f.key]: v } as unknown as Partial<T>)}
+                  set={set as (change: Record<string, unknown>) => void}
                 />
               ))}
             </fieldset>
