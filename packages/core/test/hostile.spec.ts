@@ -17,7 +17,7 @@ const text = (s: string) => strToU8(s);
 
 /** Files of a few bytes that ask for hours or gigabytes. Each is read or refused in words well within the time of a test. */
 describe('hostile files', function () {
-  this.timeout(20_000);
+  this.timeout(60_000);
   const model = (body: string, unit = 'millimeter') =>
     `<?xml version="1.0"?><model unit="${unit}" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">${body}</model>`;
   const threeMf = (body: string, unit?: string) => zipSync({ '3D/3dmodel.model': strToU8(model(body, unit)) });
@@ -81,6 +81,8 @@ describe('hostile files', function () {
     const body = `<resources><object id="1">${mesh(vertex, triangle)}</object></resources><build><item objectid="1"/></build>`;
     for (const unit of ['constructor', '__proto__', 'toString'])
       expect(messageOf(() => readMesh(threeMf(body, unit)))).match(/is not a unit of 3MF/);
+    const placed = body.replace('<item', '<item transform="1e308 0 0 0 1 0 0 0 1 0 0 0"');
+    expect(messageOf(() => readMesh(threeMf(placed)))).match(/The transform of object 1 puts it beyond all numbers/);
     const zip = threeMf(body);
     // the method of the first entry, in its local header (APPNOTE 4.4.5): 12 is BZIP2
     zip[8] = 12;
@@ -206,6 +208,9 @@ describe('hostile files', function () {
     );
     expect(readMesh(text(solid)).notes[0]).match(/without the "endsolid"/);
     expect(readMesh(text(`${solid}endsolid x\n`)).notes).eql([]);
+    // begins like one, and has no such byte at all
+    expect(messageOf(() => readMesh(text('solidity\nand nothing else\n')))).match(/^This is not an STL.*"solidity/);
+    expect(messageOf(() => readMesh(text('ply\nformat\nend_header\n')))).match(/Line 2 names no format/);
   });
 
   it('mutated files of every format are read or refused in words, never worse', async function () {

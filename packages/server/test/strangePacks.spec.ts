@@ -83,6 +83,8 @@ describe('packs from strangers, and odd rows', () => {
       ['a note twice', (rows) => rows.attachments.push(rows.attachments[0])],
       ['a piece and a note of one id', (rows) => (rows.attachments[0].id = rows.models[0].id)],
       ['a state of a line twice', (rows) => rows.lineStates.push({ ...rows.lineStates[0], cursor: 1 })],
+      ['a part that its divide did not make', first('parts', { position: -1 })],
+      ['a part that another of its divide is', (rows) => (rows.parts[0].meshHash = rows.parts[1].meshHash)],
       ['a mesh twice', (rows) => rows.meshes.push(rows.meshes[0])],
     ] as [string, (rows: Rows) => void][]) {
       const { status, body } = await unpack(changed(files, change));
@@ -120,6 +122,13 @@ describe('packs from strangers, and odd rows', () => {
       `UPDATE spools SET name = '' WHERE id = '${spoolId}'`,
       `UPDATE projects SET name = '${'x'.repeat(250)}' WHERE id = '${(await client.laidSlabs(printer)).projectId}'`,
     );
+    const torn = await client.laidSlabs(printer);
+    await behindItsBack(at.server, `UPDATE parts SET position = -1 WHERE model_id = '${torn.id}'`);
+    const shelf = await client.call<object[]>('GET', '/api/projects');
+    expect(shelf.status, JSON.stringify(shelf.body)).equal(200);
+    const read = await client.call<ErrorBody>('GET', `/api/bodies/${torn.id}`);
+    expect([read.status, read.body.error.code]).eql([500, 'database-damaged']);
+    await client.call('DELETE', `/api/projects/${torn.projectId}?forever=yes`);
     const days = await client.call<DaysView>('GET', '/api/days');
     expect(days.status, JSON.stringify(days.body)).equal(200);
     expect(days.body.plan.days.length).above(0);

@@ -72,7 +72,7 @@ function readHeader(bytes: Uint8Array): { format: Format; elements: Element[]; b
       if (words[1] !== 'ascii' && words[1] !== 'binary_little_endian' && words[1] !== 'binary_big_endian')
         throw new MeshError(
           'bad-syntax',
-          `Line ${line} names the format "${words[1]}", which is not one of PLY's three.`,
+          `Line ${line} names ${words.length > 1 ? `the format "${words[1]}", which is not` : 'no format; it wants'} one of PLY's three.`,
           again,
         );
       format = words[1];

@@ -49,15 +49,17 @@ function plainText(bytes: Uint8Array): Uint8Array {
   return new TextEncoder().encode(new TextDecoder(little ? 'utf-16le' : 'utf-16be').decode(bytes));
 }
 
+/** Is a byte one that no text holds? */
+const isControl = (c: number): boolean => c < 9 || (c > 13 && c < 32) || c === 127;
+
 /** Which format the bytes are, by what they hold and never by the file's name; null when none fits. */
 export function sniffFormat(bytes: Uint8Array): MeshFormat | null {
   if (bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5)) return '3mf';
   if (starts(bytes, 'ply') && (bytes[3] === 10 || bytes[3] === 13)) return 'ply';
   if (isExactBinaryStl(bytes) && (bytes.length > 84 || !starts(bytes, 'solid'))) return 'stl-binary';
   const head = bytes.subarray(0, 1 << 16);
-  let control = 0;
-  for (const c of head) if (c < 9 || (c > 13 && c < 32) || c === 127) control++;
-  if (control > 0) return bytes.length >= 84 && control > head.length / 50 ? 'stl-binary' : null;
+  const controls = head.filter(isControl).length;
+  if (controls > 0) return bytes.length >= 84 && controls > head.length / 50 ? 'stl-binary' : null;
   const text = new TextDecoder('latin1').decode(head);
   if (/^\s*solid\b/i.test(text) || /^\s*facet\s+normal\b/im.test(text)) return 'stl-ascii';
   if (
@@ -85,14 +87,13 @@ export function readMesh(source: Uint8Array, context: RunContext = quietContext,
     throw new MeshError('empty-file', 'The file is empty (0 bytes).', 'Copy or download it again.');
   const bytes = plainText(source);
   const format = sniffFormat(bytes);
-  if (format === null && starts(bytes, 'solid')) {
-    const at = bytes.findIndex((c) => c < 9 || (c > 13 && c < 32) || c === 127);
+  const control = format === null && starts(bytes, 'solid') ? bytes.findIndex(isControl) : -1;
+  if (control >= 0)
     throw new MeshError(
       'bad-syntax',
-      `The file begins like an ASCII STL, but byte ${at} is the control character 0x${bytes[at]?.toString(16).padStart(2, '0')}, which no text holds.`,
+      `The file begins like an ASCII STL, but byte ${control} is the control character 0x${bytes[control].toString(16).padStart(2, '0')}, which no text holds.`,
       'It was damaged on the way, or is a binary STL of the wrong length. Fetch it again.',
     );
-  }
   if (format === null)
     throw new MeshError(
       'unknown-format',

@@ -85,11 +85,14 @@ function compose(a: Transform, b: Transform): Transform {
   return out;
 }
 
-function transformed(mesh: TriMesh, m: Transform): TriMesh {
+/** @throws MeshError `bad-number` where a corner would lie further away than any number says */
+function transformed(mesh: TriMesh, m: Transform, where: string): TriMesh {
   const p = mesh.positions;
   const positions = new Float32Array(p.length);
   for (let i = 0; i < p.length; i += 3)
     for (let c = 0; c < 3; c++) positions[i + c] = p[i] * m[c] + p[i + 1] * m[3 + c] + p[i + 2] * m[6 + c] + m[9 + c];
+  if (!positions.every(Number.isFinite))
+    throw new MeshError('bad-number', `The transform of ${where} puts it beyond all numbers.`, again);
   const det =
     m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
   const out = { positions, triangles: mesh.triangles };
@@ -320,7 +323,7 @@ export function readThreeMf(
     if (object.mesh && object.mesh.triangles.length > 0) {
       count('triangles', object.mesh.triangles.length / 3);
       count('vertices', object.mesh.positions.length / 3);
-      into.push(transformed(object.mesh, transform));
+      into.push(transformed(object.mesh, transform, `object ${component.id}`));
     }
     for (const inner of object.components) place(inner, transform, depth + 1, into);
   };

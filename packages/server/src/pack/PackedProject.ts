@@ -165,9 +165,13 @@ function holdTogether(rows: PackedRows): void {
     );
     need(Number.isInteger(s.cursor) && s.cursor >= 0 && s.cursor <= s.stepIds.length, 'a line ends nowhere');
   }
+  const steps = new Map(rows.steps.map((s) => [s.id, s]));
   for (const p of rows.parts)
+    // a part is what stands at its place in the divide that made it, and in the report of it
     need(
-      modelIds.has(p.modelId) && stepIds.has(p.stepId) && meshHashes.has(p.meshHash),
+      modelIds.has(p.modelId) &&
+        steps.get(p.stepId)?.outputs[p.position] === p.meshHash &&
+        list((steps.get(p.stepId)!.report as { parts?: unknown } | null)?.parts)[p.position] instanceof Object,
       `part ${p.tag} hangs in the air`,
     );
   for (const r of rows.references)

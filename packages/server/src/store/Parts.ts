@@ -116,7 +116,7 @@ export class Parts {
 
 function viewOf(
   { part, stepIds, cursor, redoes }: Draft,
-  made: StepOf<'divide'>['report']['parts'][number],
+  made: StepOf<'divide'>['report']['parts'][number] | undefined,
   steps: ReadonlyMap<string, StepView>,
   meshes: ReadonlyMap<string, MeshView>,
   events: ReadonlyMap<string, PrintEvent[]> | undefined,
@@ -125,6 +125,7 @@ function viewOf(
   const done = line.slice(0, cursor);
   const hash = done.findLast((s) => s.outputs.length > 0)?.outputs[0] ?? part.meshHash;
   const mesh = meshes.get(hash);
+  if (!made) throw new StoreError('database-damaged', `part ${part.tag} is none of those that its divide made`);
   if (!mesh) throw new StoreError('database-damaged', `the mesh of part ${part.tag} is not on record`);
   const pose = poseAfter(line, cursor);
   const taken = pose && takenOf(pose.report);
