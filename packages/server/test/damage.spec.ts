@@ -5,7 +5,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import type { ErrorBody, JobView } from '@jasmorphe/contracts/views';
+import { clientOf } from '@jasmorphe/server/store/clientOf';
 import { examine } from '@jasmorphe/server/store/doctor';
+import { whyNotStarted } from '@jasmorphe/server/whyNotStarted';
 import { Client } from './client.ts';
 import { ownServer, startServer } from './ownServer.ts';
 
@@ -146,6 +148,92 @@ describe('files that are damaged', () => {
     } finally {
       await other.stop();
     }
+  });
+
+  /** Changes a model in the file itself, as a lost bit does. */
+  const changeIn = async (file: string, id: string, set: string): Promise<void> => {
+    const database = clientOf(file);
+    await database.execute(`UPDATE models SET ${set} WHERE id = '${id}'`);
+    await database.execute('PRAGMA wal_checkpoint(TRUNCATE)');
+    database.close();
+  };
+  // 0xA0 begins no character
+  const breakName = (file: string, id: string) => changeIn(file, id, `name = CAST(name || x'A0' || '?' AS TEXT)`);
+
+  it('texts of the database that are none end no process: they are told of, and mended to what can be read', async () => {
+    const { id } = await worked(3.5);
+    const named = async () => (await client.body(id)).name;
+    const was = await named();
+    await at.server.stop();
+    await breakName(join(at.folder, 'jasmorphe.db'), id);
+    const told = await startServer({ dataFolder: at.folder, port: 0 }).then(
+      () => 'started',
+      (error: unknown) => whyNotStarted(error, 0, at.folder),
+    );
+    expect(told).match(
+      /^Cannot start on .*: The database is damaged.*: 1 text in models\.name has bytes that no text has/,
+    );
+    const found = async (mend: boolean) =>
+      (await examine(at.folder, mend)).map((p) => [p.code, p.mended, /--mend|sign stands/.exec(p.hint)?.[0]]);
+    expect(await found(false)).eql([['database-damaged', false, '--mend']]);
+    expect(await found(true)).eql([['database-damaged', true, 'sign stands']]);
+    expect(await found(false)).eql([]);
+    await at.restart();
+    expect(await named()).equal(`${was}\ufffd?`);
+  });
+
+  it('what a column says and is none is named, and an index that is torn is made anew from its rows', async () => {
+    const { id } = await worked(4.25);
+    await at.server.stop();
+    const file = join(at.folder, 'jasmorphe.db');
+    const whole = readFileSync(file);
+    await changeIn(file, id, `source = substr(source, 2)`);
+    const found = async (mend: boolean) =>
+      (await examine(at.folder, mend)).map(({ code, mended, message }) => [code, mended, message]);
+    const [[code, mended, message]] = await found(true);
+    expect([code, mended, message]).eql([
+      'database-damaged',
+      false,
+      'The database is damaged: what stands in models.source cannot be read.',
+    ]);
+    writeFileSync(file, whole);
+    const database = clientOf(file);
+    const { rows } = await database.execute(
+      `SELECT rootpage FROM sqlite_schema WHERE type = 'index' AND tbl_name = 'models'`,
+    );
+    database.close();
+    // a page of an index that says that there is nothing on it (sqlite.org/fileformat2.html, 1.6: two bytes, 3 behind its start)
+    const torn = Buffer.from(whole);
+    torn.fill(0, (Number(rows[0][0]) - 1) * 4096 + 3, (Number(rows[0][0]) - 1) * 4096 + 5);
+    writeFileSync(file, torn);
+    expect((await found(false)).map(([c, m]) => [c, m])).eql([['database-damaged', false]]);
+    expect((await found(true)).map(([c, m]) => [c, m])).eql([['database-damaged', true]]);
+    expect(await found(false)).eql([]);
+    await at.restart();
+    expect((await client.body(id)).line.length).equal(3);
+  });
+
+  it('a backup knows its database by its hash, and one that was cut off at the end is finished', async () => {
+    const { id } = await worked(3.75);
+    await backUp('hashed');
+    const file = join(beside, 'hashed', 'jasmorphe.db');
+    const list = join(beside, 'hashed', 'backup.json');
+    const [whole, said] = [readFileSync(file), readFileSync(list, 'utf8')];
+    const { name } = await client.body(id);
+    // one figure of a row is another
+    await changeIn(file, id, 'copies = copies + 1');
+    expect((await restore('hashed', true)).body.error.code).equal('backup-damaged');
+    // one of an earlier version does not say what its database is; texts that are none are found all the same
+    const { database: _, ...silent } = JSON.parse(said) as { database: string };
+    writeFileSync(list, JSON.stringify(silent));
+    await breakName(file, id);
+    expect((await restore('hashed', true)).body.error.code).equal('backup-damaged');
+    // cut off between what it says and the name of its database
+    writeFileSync(list, said);
+    writeFileSync(`${file}.new`, whole);
+    expect((await restore('hashed')).status).equal(200);
+    expect(existsSync(`${file}.new`)).equal(false);
+    expect((await client.body(id)).name).equal(name);
   });
 
   it('copies of what was there before a restore do not pile up', async () => {

@@ -1,12 +1,14 @@
+import { sql } from 'drizzle-orm';
 import { constants, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
-import { MeshError } from '@jasmorphe/core/run/MeshError';
+import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import type { KeptFile } from '../store/Arrivals.ts';
 import { BlobStore, hashOfFile, type KeptKind } from '../store/BlobStore.ts';
 import { clientOf } from '../store/clientOf.ts';
 import { needsOf, type Needs } from '../store/collect.ts';
+import { wrongIn } from '../store/damagedDatabase.ts';
 import { openDatabase, type Database, type Reading } from '../store/database.ts';
 import { meshes, models, projects } from '../store/schema.ts';
 import { branched, namedLineage, type Lineage } from './lineage.ts';
@@ -32,8 +34,22 @@ interface About {
   madeAt?: string;
   /** whose it is; those of an earlier version do not say */
   of?: string;
+  /** the hash of its database; those of an earlier version do not say */
+  database?: string;
   /** files that were missing or damaged already when it was made: KIND/HASH */
   without?: string[];
+}
+
+/**
+ * A backup says first what its database is, and then gives it its name: where that was cut off, it is done now.
+ *
+ * @returns whether the database is what the backup says it is; true as well where it does not say
+ */
+async function hasItsDatabase(folder: string, { database }: About): Promise<boolean> {
+  if (database === undefined || (await isWhole(join(folder, 'jasmorphe.db'), database))) return true;
+  if (!(await isWhole(join(folder, unfinished), database))) return false;
+  await rename(join(folder, unfinished), join(folder, 'jasmorphe.db'));
+  return true;
 }
 
 const aboutOf = (folder: string): Promise<About | null> =>
@@ -54,8 +70,9 @@ async function freeBeside(folder: string): Promise<string> {
 async function sharesProject(folder: string, db: Reading): Promise<boolean> {
   const client = clientOf(join(folder, 'jasmorphe.db'));
   try {
-    const { rows } = await client.execute('SELECT id FROM projects');
-    const own = new Set((await db.select({ id: projects.id }).from(projects)).map((p) => p.id));
+    // by their bytes: it may be damaged
+    const { rows } = await client.execute('SELECT hex(id) FROM projects');
+    const own = new Set((await db.select({ id: sql<string>`hex(${projects.id})` }).from(projects)).map((p) => p.id));
     return rows.length === 0 || rows.some((r) => own.has(textOf(r[0])));
   } catch {
     // nobody can say: it is not taken for ours
@@ -133,6 +150,8 @@ async function saveInto(
   const lineage = await namedLineage(database);
   await mayHold(folder, lineage, database.db);
   await mkdir(folder, { recursive: true });
+  const earlier = await aboutOf(folder);
+  if (earlier) await hasItsDatabase(folder, earlier);
   const fresh = join(folder, unfinished);
   for (const end of ['', ...besides]) await rm(fresh + end, { force: true });
   await database.client.execute({ sql: 'VACUUM INTO ?', args: [fresh] });
@@ -162,7 +181,7 @@ async function saveInto(
   }
   const madeAt = new Date().toISOString();
   const report: BackupView = { folder, madeAt, ...counted, ...done, damaged: without.length };
-  const about = { format, version: 1, of: lineage.id, ...report, without };
+  const about = { format, version: 1, of: lineage.id, database: await hashOfFile(fresh), ...report, without };
   await writeFile(join(folder, 'backup.json.part'), JSON.stringify(about, null, 2));
   await rename(join(folder, 'backup.json.part'), join(folder, 'backup.json'));
   await rename(fresh, join(folder, 'jasmorphe.db'));
@@ -235,7 +254,8 @@ async function saveFile(
 /** What a backup says of itself. @throws MeshError `no-backup` */
 export async function mustBeBackup(folder: string): Promise<About> {
   const about = await aboutOf(folder).catch(() => null);
-  if (about?.format !== format || !existsSync(join(folder, 'jasmorphe.db')))
+  const databases = about?.database === undefined ? ['jasmorphe.db'] : ['jasmorphe.db', unfinished];
+  if (about?.format !== format || !databases.some((name) => existsSync(join(folder, name))))
     throw new MeshError('no-backup', `${folder} holds no backup.`, 'Name the folder that a backup was made into.');
   return about;
 }
@@ -251,17 +271,21 @@ async function openBackup(
 ): Promise<{ folder: string; needed: Needs; without: ReadonlySet<string> }> {
   const folder = resolve(from);
   const about = await mustBeBackup(folder);
+  if (!(await hasItsDatabase(folder, about))) throw damagedBackup('its database is not what was saved');
   await rm(work, { force: true });
   await copyFile(join(folder, 'jasmorphe.db'), work);
   let copy: Database;
   try {
+    // before anything is read of it that might not be there
+    const client = clientOf(work);
+    const wrong = await wrongIn(client).finally(() => client.close());
+    if (wrong !== null) throw damagedBackup('its database is torn');
     copy = await openDatabase(work);
-  } catch {
+  } catch (error) {
+    if (isMeshError(error)) throw error;
     throw damagedBackup('its database cannot be read');
   }
   try {
-    const { rows } = await copy.client.execute('PRAGMA quick_check(1)');
-    if (textOf(rows[0]?.[0]) !== 'ok') throw damagedBackup('its database is torn');
     return { folder, needed: await needsOf(copy.db), without: new Set(about.without) };
   } finally {
     await copy.close();

@@ -4,10 +4,11 @@ import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { fileURLToPath } from 'node:url';
 import { clientOf } from './clientOf.ts';
+import { brokenTexts, wordsOf } from './damagedDatabase.ts';
 import { PreparedReader } from './PreparedReader.ts';
 import * as relations from './relations.ts';
 import * as tables from './schema.ts';
-import { mayPass } from './troubles.ts';
+import { mayPass, StoreError } from './troubles.ts';
 
 const schema = { ...tables, ...relations };
 
@@ -56,11 +57,17 @@ async function connect(file: string): Promise<Client> {
   }
 }
 
-/** Opens the database, applies the migrations that are missing, and sets WAL mode and foreign keys. */
+/**
+ * Opens the database, applies the migrations that are missing, and sets WAL mode and foreign keys.
+ *
+ * @throws StoreError `database-damaged` where texts in it are none: the driver would end the process at the first of them
+ */
 export async function openDatabase(file: string): Promise<Database> {
   const client = await connect(file);
   let writing: Client | null = null;
   try {
+    const broken = await brokenTexts(client);
+    if (broken?.length !== 0) throw new StoreError('database-damaged', wordsOf(broken));
     await client.execute('PRAGMA journal_mode = WAL');
     await migrate(drizzle(client), { migrationsFolder });
     await client.execute('PRAGMA foreign_keys = ON');

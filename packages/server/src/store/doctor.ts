@@ -1,3 +1,4 @@
+import type { Client } from '@libsql/client';
 import { eq } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
 import { copyFile, mkdtemp, rm } from 'node:fs/promises';
@@ -6,8 +7,10 @@ import { join } from 'node:path';
 import type { Problem } from '@jasmorphe/contracts/views';
 import { bringFile, mustBeBackup } from '../pack/backup.ts';
 import { BlobStore, type KeptKind } from './BlobStore.ts';
+import { clientOf } from './clientOf.ts';
 import { needsOf } from './collect.ts';
 import { openDatabase, type Database, type Reading } from './database.ts';
+import { brokenTexts, mendTexts, wordsOf, wrongIn } from './damagedDatabase.ts';
 import { FolderInUse, lockFolder } from './folderLock.ts';
 import { jobs, lineStates, models, parts, steps } from './schema.ts';
 import { StoreError, troubleOf } from './troubles.ts';
@@ -16,26 +19,37 @@ const kinds: KeptKind[] = ['meshes', 'sources'];
 const few = (names: string[]): string =>
   names.slice(0, 3).join(', ') + (names.length > 3 ? ` and ${names.length - 3} more` : '');
 
+const restoreIt = 'Copy the data folder, then restore jasmorphe.db from a backup.';
+
+/** Is the database whole? Its indexes, which hold nothing of their own, are made anew with `mend` where they are not. */
+async function tornDatabase(client: Client, mend: boolean): Promise<Problem[]> {
+  const wrong = await wrongIn(client);
+  if (wrong === null) return [];
+  let mended = false;
+  if (mend)
+    try {
+      await client.execute('REINDEX');
+      mended = (await wrongIn(client)) === null;
+    } catch (error) {
+      if (troubleOf(error)?.code !== 'database-damaged') throw error;
+    }
+  const hint = mended ? 'Its indexes were made anew from its rows.' : restoreIt;
+  return [{ code: 'database-damaged', message: `The database is damaged: ${wrong}.`, hint, mended }];
+}
+
 /**
  * What can be seen of a data folder without reading its files: whether the database is whole and all files are there.
  *
  * @param from a backup, from which missing ones are fetched
+ * @param mend makes the indexes of the database anew where they are torn
  */
 export async function quickLook(
   { client, db }: Database,
   blobs: BlobStore,
   from: string | null = null,
+  mend = true,
 ): Promise<Problem[]> {
-  const problems: Problem[] = [];
-  const { rows } = await client.execute('PRAGMA quick_check(3)');
-  const words = rows.map((r) => String(r[0] as string));
-  if (words.join() !== 'ok')
-    problems.push({
-      code: 'database-damaged',
-      message: `The database is damaged: ${words[0]}.`,
-      hint: 'Copy the data folder, then restore jasmorphe.db from a backup.',
-      mended: false,
-    });
+  const problems = await tornDatabase(client, mend);
   const needed = await needsOf(db);
   let files = 0;
   for (const kind of kinds) {
@@ -76,6 +90,37 @@ export async function quickLook(
       mended: false,
     });
   return problems;
+}
+
+/**
+ * Texts of the database that are none. With `mend` the sign of what cannot be read takes the place of each of their broken bytes.
+ */
+async function brokenIn(file: string, mend: boolean): Promise<Problem[]> {
+  const client = clientOf(file);
+  try {
+    const broken = await brokenTexts(client);
+    if (broken?.length === 0) return [];
+    if (broken !== null && mend) {
+      // an index still holds what the text was, and nothing can be changed that is not in it
+      await client.execute('REINDEX');
+      await mendTexts(client, broken);
+    }
+    return [
+      {
+        code: 'database-damaged',
+        message: `The database is damaged: ${wordsOf(broken)}.`,
+        hint:
+          broken === null
+            ? restoreIt
+            : mend
+              ? 'A sign stands in the place of what cannot be read. A backup of before may have it.'
+              : `${restoreIt} Or with --mend have a sign put in the place of what cannot be read.`,
+        mended: broken !== null && mend,
+      },
+    ];
+  } finally {
+    client.close();
+  }
 }
 
 /** Rows that point to nothing. */
@@ -167,13 +212,16 @@ export async function examine(folder: string, mend: boolean, from: string | null
     if (copy !== null)
       for (const end of ['', '-wal'])
         if (existsSync(file + end)) await copyFile(file + end, join(copy, `jasmorphe.db${end}`));
-    const database = await openDatabase(copy === null ? file : join(copy, 'jasmorphe.db'));
+    const opened = copy === null ? file : join(copy, 'jasmorphe.db');
+    const broken = await brokenIn(opened, mend && lock !== null);
+    if (broken.some((p) => !p.mended)) return broken;
+    const database = await openDatabase(opened);
     const { db } = database;
     try {
       const blobs = new BlobStore(folder);
       const backup = mend && lock !== null ? from : null;
-      const problems = await quickLook(database, blobs, backup);
-      if (!problems.some((p) => p.code === 'database-damaged')) problems.push(...(await looseRows(db)));
+      const problems = [...broken, ...(await quickLook(database, blobs, backup, mend && lock !== null))];
+      if (!problems.some((p) => p.code === 'database-damaged' && !p.mended)) problems.push(...(await looseRows(db)));
       problems.push(...(await damagedFiles(blobs, mend && lock !== null, backup)));
       if (lock) {
         const left = await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'running'));
@@ -194,7 +242,9 @@ export async function examine(folder: string, mend: boolean, from: string | null
   } catch (error) {
     const trouble = troubleOf(error);
     if (!trouble) throw error;
-    return [{ ...trouble, mended: false }];
+    // what it says of a database that cannot be opened leads here, where nothing more can be done
+    const hint = trouble.code === 'database-damaged' ? restoreIt : trouble.hint;
+    return [{ ...trouble, hint, mended: false }];
   } finally {
     await lock?.release();
     if (copy !== null) await rm(copy, { recursive: true, force: true });

@@ -78,6 +78,9 @@ export function troubleOf(error: unknown): Trouble | null {
       const { message, hint } = words[e.trouble];
       return { code: e.trouble, message: `${message.replace(/[.]$/, '')}: ${e.about}.`, hint };
     }
+    // what stands in a column as JSON and is none; of a body of a request it is told with its type
+    if (e instanceof SyntaxError && /JSON/.test(e.message) && !('type' in e))
+      return { code: 'database-damaged', ...words['database-damaged'] };
     const code = codeIn(e);
     const kind = kinds.find(([pattern]) => pattern.test(code));
     if (kind) return { code: kind[1], ...words[kind[1]] };
