@@ -11,6 +11,8 @@ import { isStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
+import { dropKernel, loadKernel } from '@jasmorphe/core/solid/kernel';
+import { collectGarbage } from '@jasmorphe/server/jobs/collectGarbage';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack, Client, cube, holdToDescription } from './client.ts';
 import { startServer } from './ownServer.ts';
@@ -604,6 +606,26 @@ describe('server', function () {
     const canonical = await fetch(`${server.address}/api/meshes/${view.mesh.hash}`);
     expect(canonical.headers.get('cache-control')).contains('immutable');
     expect(fromCanonical(new Uint8Array(await canonical.arrayBuffer())).triangles.length / 3).equal(19_200);
+  });
+
+  it('gives the memory of a kernel back once it is let go, though the heap of its thread asks for nothing', async () => {
+    const beside = (): number => {
+      const { external, arrayBuffers } = process.memoryUsage();
+      return (external - arrayBuffers) / 2 ** 20;
+    };
+    const before = beside();
+    await (async () => {
+      const { Manifold } = await loadKernel();
+      const [ball, other] = [Manifold.sphere(10, 600), Manifold.sphere(9, 600)];
+      const both = ball.add(other);
+      for (const solid of [ball, other, both]) solid.delete();
+    })();
+    expect(beside() - before).above(60);
+    expect([dropKernel(), dropKernel()]).eql([true, false]);
+    await new Promise(setImmediate);
+    collectGarbage();
+    await new Promise((done) => void setTimeout(done, 50));
+    expect(beside() - before).below(30);
   });
 
   it('keeps everything over a restart, and lets a removed project go with its files', async () => {

@@ -28,9 +28,13 @@ export function loadKernel(): Promise<Kernel> {
 /**
  * Lets the kernel go: its memory grows to what the largest solid needed and never shrinks. The next that needs one loads it anew.
  * Only between runs, when nobody holds a solid.
+ *
+ * @returns whether there was one
  */
-export function dropKernel(): void {
+export function dropKernel(): boolean {
+  const there = loading !== undefined;
   loading = loaded = undefined;
+  return there;
 }
 
 /**

@@ -20,6 +20,7 @@ import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { secondThread } from '@jasmorphe/threads/secondThread';
 import type { ReadPack } from '../pack/readPack.ts';
 import { BlobStore } from '../store/BlobStore.ts';
+import { collectGarbage } from './collectGarbage.ts';
 import { troubleOf } from '../store/troubles.ts';
 
 /** Work for one thread. */
@@ -118,7 +119,9 @@ export default async function work(
   } finally {
     // what of a thread's memory is neither its heap nor buffers is the kernel's
     const { external, arrayBuffers } = process.memoryUsage();
-    if (external - arrayBuffers > kernelAtMost) dropKernel();
+    if (external - arrayBuffers > kernelAtMost && dropKernel())
+      // when the answer is out, and with it whatever still held the kernel
+      setImmediate(collectGarbage);
   }
 }
 
