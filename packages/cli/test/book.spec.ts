@@ -1,10 +1,10 @@
 import { expect } from 'chai';
-import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type PdfParse from 'pdf-parse';
-import type { BodyView, JobView } from '@jasmorphe/contracts/views';
+import type { BodyView, ErrorBody, JobView } from '@jasmorphe/contracts/views';
 import { startServer } from '@jasmorphe/server/startServer';
 import { cli } from './cli.ts';
 
@@ -102,6 +102,14 @@ describe('book', () => {
       (await cli('book', 'Window ammonite', '--data', out('data'), '-o', out('n.pdf'), '--paper', 'b5')).code,
     ).equal(2);
     expect(existsSync(out('nowhere'))).equal(false);
+    // what the database says by itself is said in words, on both outputs
+    mkdirSync(out('torn'));
+    writeFileSync(join(out('torn'), 'jasmorphe.db'), 'The quick brown fox. '.repeat(500));
+    const torn = await cli('book', 'Window ammonite', '--data', out('torn'), '-o', out('n.pdf'), '--json');
+    expect([torn.code, (JSON.parse(torn.out) as ErrorBody).error.code]).eql([1, 'database-damaged']);
+    expect(torn.error).match(/^The database is damaged\./);
+    expect(torn.out + torn.error).not.match(/SQLITE|libsql/i);
+    rmSync(out('torn'), { recursive: true });
     expect(readdirSync(folder).sort()).eql(before);
   });
 });

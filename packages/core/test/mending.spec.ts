@@ -24,6 +24,7 @@ import { weldExact } from '@jasmorphe/core/mesh/weld';
 import { sharedTriangles } from '@jasmorphe/core/mesh/sharedTriangles';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { operations } from '@jasmorphe/core/operations/runs';
+import { inMm } from '@jasmorphe/core/words/numbers';
 import { fromSolid, loadKernel, toSolid } from '@jasmorphe/core/solid/kernel';
 import { box, codeOf, moved, run, sphere, torus, without } from './solids.ts';
 
@@ -302,6 +303,14 @@ describe('defects put into clean solids', () => {
           if (defect.volume !== null) expect(volumeOf(outputs[0]) / volumeOf(clean), what).closeTo(1, defect.volume);
         });
     }).timeout(120_000);
+
+  it('two bodies that become one are said to be joined, in the words that every card and command has', async () => {
+    const { Manifold } = await loadKernel();
+    const [one, other] = [Manifold.cube([10, 10, 10]), Manifold.cube([10, 10, 10]).translate([5, 5, 5])].map(fromSolid);
+    const { report } = await run(mend, concatMeshes([one, other]), {});
+    const how = mend.words.rows!.find((row) => row.label === 'How')!;
+    expect([report.after.shells, how.of(report, inMm)]).eql([1, '2 shells joined']);
+  });
 
   it('several at once: 30 times', async () => {
     const solids = await families();

@@ -157,6 +157,20 @@ describe('the dialog in which beds are arranged', () => {
     expect([keep().disabled, back().disabled]).eql([false, true]);
   });
 
+  it('Escape closes it where nothing was moved, and asks first where something was', async () => {
+    const { settled, getByRole, getByText, closed } = opened();
+    await settled();
+    const escape = () => fireEvent.keyDown(getByRole('dialog'), { key: 'Escape' });
+    fireEvent.keyDown(getByRole('button', { name: /^A1/ }), { key: 'ArrowRight' });
+    escape();
+    getByText('What you moved is not kept.');
+    expect(closed()).equal(0);
+    fireEvent.click(getByRole('button', { name: 'Go on' }));
+    fireEvent.click(getByRole('button', { name: 'One step back' }));
+    escape();
+    expect(closed()).equal(1);
+  });
+
   it('a part that is picked is turned, sent to another bed or one of its own, or left to the program', async () => {
     const { settled, getByRole, getByLabelText } = opened();
     await settled();

@@ -35,6 +35,31 @@ beforeEach(() =>
   }),
 );
 
+describe('colours of the page', () => {
+  /** Relative luminance and contrast ratio as WCAG 2.2 defines them (w3.org/TR/WCAG22, "contrast ratio"). */
+  const luminance = (hex: string): number => {
+    const [r, g, b] = [1, 3, 5].map((at) => {
+      const c = Number.parseInt(hex.slice(at, at + 2), 16) / 255;
+      return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
+    });
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+  };
+  const contrast = (a: string, b: string): number => {
+    const [light, dark] = [luminance(a), luminance(b)].sort((x, y) => y - x);
+    return (light + 0.05) / (dark + 0.05);
+  };
+
+  it('words in every colour can be read on every ground (4.5 to 1), whichever of them come to stand there', () => {
+    expect(contrast('#000000', '#ffffff')).closeTo(21, 1e-9);
+    for (const [scheme, t] of Object.entries(tokens)) {
+      for (const word of ['ink', 'ink2', 'ink3', 'verdigris', 'ochre', 'madder'] as const)
+        for (const ground of ['paper', 'sheet', 'bench', 'verdigrisGround', 'ochreGround', 'madderGround'] as const)
+          expect(contrast(t[word], t[ground]), `${word} on ${ground}, ${scheme}`).at.least(4.5);
+      expect(contrast(t.onAccent, t.verdigris), `on the accent, ${scheme}`).at.least(4.5);
+    }
+  });
+});
+
 describe('a mesh to be drawn', () => {
   it('comes with its corners to a hair, flat facets and sharp edges, and is fetched once', async () => {
     serve('cube', await displayOf(await box(10, 20, 30), 4_000));

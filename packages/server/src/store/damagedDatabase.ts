@@ -1,5 +1,5 @@
 import type { Client, InValue } from '@libsql/client';
-import { getTableColumns, getTableName } from 'drizzle-orm';
+import { getTableColumns, getTableName, type Table } from 'drizzle-orm';
 import { isUtf8 } from 'node:buffer';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import * as tables from './schema.ts';
@@ -93,7 +93,7 @@ export async function mendTexts(client: Client, broken: readonly BrokenText[]): 
 /** Columns of our tables that hold JSON which is none. */
 async function brokenJson(client: Client): Promise<string[]> {
   const found: string[] = [];
-  for (const table of Object.values(tables))
+  for (const table of Object.values<Table>(tables))
     for (const column of Object.values(getTableColumns(table))) {
       if (column.dataType !== 'json') continue;
       const [name, of] = [column.name, getTableName(table)];
@@ -114,7 +114,7 @@ async function brokenJson(client: Client): Promise<string[]> {
 export async function wrongIn(client: Client): Promise<string | null> {
   if ((await tablesOf(client)) === null) return wordsOf(null);
   const { rows } = await client.execute('PRAGMA integrity_check(1)');
-  const said = String(rows[0]?.[0] as string);
+  const said = rows[0]?.[0] as string;
   if (said !== 'ok') return said;
   const texts = await brokenTexts(client);
   if (texts?.length !== 0) return wordsOf(texts);
