@@ -1,14 +1,13 @@
 import busboy from 'busboy';
 import type { Request } from 'express';
 import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
 import { Transform, type Readable } from 'node:stream';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import type { Services } from '../Services.ts';
 import type { Staged, Take } from '../store/Arrivals.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
+import { writeNew } from '../store/writeNew.ts';
 import { ApiError } from './ApiError.ts';
 
 /** A file of an upload, under a temporary name. */
@@ -119,7 +118,7 @@ async function receiveUploads(
           },
         });
         stream.on('limit', () => (file.tooLarge = true));
-        file.written = pipeline(stream, count, createWriteStream(file.temporary, { flags: 'wx', flush: true }));
+        file.written = writeNew(file.temporary, stream, count);
         file.written.catch(reject);
         incoming.push(file);
       });

@@ -1,12 +1,10 @@
 import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
-import { rm } from 'node:fs/promises';
 import { Transform, type Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { isArchive, isLitter, isMeshFile, isPack, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import type { Staged } from '../store/Arrivals.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
+import { writeNew } from '../store/writeNew.ts';
 import { openArchive, type KitLimits } from './openArchive.ts';
 
 /** A file of a drop, by itself or out of an archive, under a temporary name. */
@@ -31,7 +29,7 @@ export const mostNoteBytes = 20_000;
 /** Larger pictures are not kept, bytes. */
 export const mostPhotoBytes = 30 * 2 ** 20;
 
-/** Writes what a stream gives under a temporary name, with its hash. */
+/** Writes what a stream gives under a temporary name, with its hash; nothing is left where that fails. */
 export async function stage(blobs: BlobStore, stream: Readable): Promise<Staged> {
   const temporary = blobs.incomingPath();
   const hash = createHash('sha256');
@@ -43,13 +41,8 @@ export async function stage(blobs: BlobStore, stream: Readable): Promise<Staged>
       done(null, chunk);
     },
   });
-  try {
-    await pipeline(stream, count, createWriteStream(temporary, { flags: 'wx', flush: true }));
-    return { hash: hash.digest('hex'), bytes, temporary };
-  } catch (error) {
-    await rm(temporary, { force: true });
-    throw error;
-  }
+  await writeNew(temporary, stream, count);
+  return { hash: hash.digest('hex'), bytes, temporary };
 }
 
 /**
