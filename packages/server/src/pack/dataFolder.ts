@@ -1,8 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { asMeshTrouble } from '../http/ApiError.ts';
@@ -10,6 +9,7 @@ import { BlobStore } from '../store/BlobStore.ts';
 import { openDatabase } from '../store/database.ts';
 import { FolderInUse, lockFolder } from '../store/folderLock.ts';
 import { Library } from '../store/Library.ts';
+import { writeNew } from '../store/writeNew.ts';
 import { backUp, countOfFolder, restoreTo } from './backup.ts';
 import { alteredAgainstTerms, writePack, type PackCount } from './packArchive.ts';
 import { putPack, readPack } from './readPack.ts';
@@ -65,7 +65,7 @@ export const packFrom = (folder: string, project: string, to: string, word: bool
     const temporary = join(dirname(resolve(to)), `.${randomUUID()}.part`);
     try {
       const { stream, count } = writePack(packed, blobs);
-      await pipeline(stream, createWriteStream(temporary, { flags: 'wx' }));
+      await writeNew(temporary, stream);
       await rename(temporary, to);
       return { ...count, bytes: (await stat(to)).size };
     } catch (error) {

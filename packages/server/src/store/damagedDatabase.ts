@@ -106,8 +106,8 @@ async function brokenJson(client: Client): Promise<string[]> {
 }
 
 /**
- * What is wrong first in a database: its pages and indexes (for which SQLite's own check asks no more than without them), then
- * its texts, then what they say.
+ * What is wrong first in a database besides its texts, which are looked at where it is opened: its pages and indexes (for which
+ * SQLite's own check asks no more than without them), then its JSON.
  *
  * @returns null where nothing is
  */
@@ -116,8 +116,6 @@ export async function wrongIn(client: Client): Promise<string | null> {
   const { rows } = await client.execute('PRAGMA integrity_check(1)');
   const said = rows[0]?.[0] as string;
   if (said !== 'ok') return said;
-  const texts = await brokenTexts(client);
-  if (texts?.length !== 0) return wordsOf(texts);
   const [broken] = await brokenJson(client);
   return broken === undefined ? null : `what stands in ${broken} cannot be read`;
 }
