@@ -46,9 +46,9 @@ const groups: readonly FieldGroup<Settings>[] = [
     title: 'When a person is there',
     fields: [
       time('weekdayFrom', 'Working days from'),
-      time('weekdayTo', 'until'),
+      time('weekdayTo', 'Working days until'),
       time('weekendFrom', 'Other days from'),
-      time('weekendTo', 'until'),
+      time('weekendTo', 'Other days until'),
     ],
   },
   {
@@ -62,7 +62,7 @@ const groups: readonly FieldGroup<Settings>[] = [
         choices: nightRules.map((value) => ({ value, text: nightRuleNames[value] })),
       },
       time('nightFrom', 'Night from'),
-      time('nightTo', 'until'),
+      time('nightTo', 'Night until'),
     ],
   },
 ];
