@@ -18,6 +18,7 @@ export type MeshErrorCode =
   | 'folder-taken'
   | 'no-backup'
   | 'backup-damaged'
+  | 'backup-newer'
   | 'bad-params'
   | 'not-solid'
   | 'too-fine'

@@ -4,7 +4,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { planDays } from '@jasmorphe/core/planning/days/planDays';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { sliceContext, type RunContext } from '@jasmorphe/core/run/context';
-import { withFolder } from '../pack/dataFolder.ts';
+import { reading } from '../pack/dataFolder.ts';
 import { bookPdf } from './bookPdf.ts';
 import { bookTables } from './bookTables.ts';
 import { gatherBook, type BookWork } from './gatherBook.ts';
@@ -23,7 +23,7 @@ export const bookFrom = (
   address: string,
   context: RunContext,
 ): Promise<{ bytes: Uint8Array; pages: number; tables: ReturnType<typeof bookTables> }> =>
-  withFolder(folder, async (library, blobs) => {
+  reading(folder, async (library, blobs) => {
     const id = await library.packs.find(project);
     let done = 0;
     const draw: BookWork['draw'] = async (hash, rotation) => {

@@ -35,6 +35,7 @@ const statusOf: Record<Trouble['code'], number> = {
   'read-only': 507,
   'database-busy': 503,
   'database-damaged': 500,
+  'database-newer': 500,
   'file-missing': 410,
   'file-damaged': 410,
 };

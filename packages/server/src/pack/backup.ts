@@ -1,3 +1,4 @@
+import type { Client } from '@libsql/client';
 import { sql } from 'drizzle-orm';
 import { constants, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
@@ -8,12 +9,17 @@ import type { KeptFile } from '../store/Arrivals.ts';
 import { BlobStore, hashOfFile, type KeptKind } from '../store/BlobStore.ts';
 import { clientOf } from '../store/clientOf.ts';
 import { needsOf, type Needs } from '../store/collect.ts';
-import { wrongIn } from '../store/damagedDatabase.ts';
+import { brokenTexts, wrongIn } from '../store/damagedDatabase.ts';
 import { openDatabase, type Database, type Reading } from '../store/database.ts';
+import { withCopy } from '../store/readFolder.ts';
 import { meshes, models, projects } from '../store/schema.ts';
+import { schemaAgeOf } from '../store/schemaAge.ts';
+import { troubleOf } from '../store/troubles.ts';
 import { branched, namedLineage, type Lineage } from './lineage.ts';
 
 const format = 'jasmorphe-backup';
+/** Of what a backup says of itself, and of how its files lie. */
+const backupVersion = 1;
 /** The database of a backup that is being made. */
 const unfinished = 'jasmorphe.db.new';
 /** Files that SQLite keeps beside a database. */
@@ -31,6 +37,7 @@ const exists = async (path: string): Promise<boolean> =>
 /** What a backup says of itself. */
 interface About {
   format: string;
+  version?: number;
   madeAt?: string;
   /** whose it is; those of an earlier version do not say */
   of?: string;
@@ -66,23 +73,36 @@ async function freeBeside(folder: string): Promise<string> {
   }
 }
 
-/** Is a backup of an earlier version, which does not say whose it is, of these data? Where they have a project in common, or it has none. */
-async function sharesProject(folder: string, db: Reading): Promise<boolean> {
-  const client = clientOf(join(folder, 'jasmorphe.db'));
-  try {
-    // by their bytes: it may be damaged
-    const { rows } = await client.execute('SELECT hex(id) FROM projects');
-    const own = new Set((await db.select({ id: sql<string>`hex(${projects.id})` }).from(projects)).map((p) => p.id));
-    return rows.length === 0 || rows.some((r) => own.has(textOf(r[0])));
-  } catch {
-    // nobody can say: it is not taken for ours
-    return false;
-  } finally {
-    client.close();
-  }
-}
+/** Asks a copy of the database of a backup; that answer where it cannot be read. */
+const askedOf = <T>(folder: string, ask: (client: Client) => Promise<T>, otherwise: T): Promise<T> =>
+  withCopy(join(folder, 'jasmorphe.db'), false, async (copy) => {
+    const client = clientOf(copy);
+    return ask(client).finally(() => client.close());
+  }).catch(() => otherwise);
 
-/** @throws MeshError where a folder holds something that is no backup, or the backup of other data */
+/** Is a backup of an earlier version, which does not say whose it is, of these data? Where they have a project in common, or it has none. */
+const sharesProject = (folder: string, db: Reading): Promise<boolean> =>
+  askedOf(
+    folder,
+    async (client) => {
+      // by their bytes: it may be damaged
+      const { rows } = await client.execute('SELECT hex(id) FROM projects');
+      const own = new Set((await db.select({ id: sql<string>`hex(${projects.id})` }).from(projects)).map((p) => p.id));
+      return rows.length === 0 || rows.some((r) => own.has(textOf(r[0])));
+    },
+    // nobody can say: it is not taken for ours
+    false,
+  );
+
+/** Is the database of a backup one that a later version wrote? */
+const holdsNewer = (folder: string): Promise<boolean> =>
+  askedOf(
+    folder,
+    async (client) => (await brokenTexts(client))?.length === 0 && (await schemaAgeOf(client)) === 'newer',
+    false,
+  );
+
+/** @throws MeshError where a folder holds something that is no backup, the backup of other data, or one of a later version */
 async function mayHold(folder: string, { id, before }: Lineage, db: Reading): Promise<void> {
   const names = await readdir(folder).catch(() => [] as string[]);
   // a first backup that was cut off left its database under the name that it has until the end
@@ -94,6 +114,8 @@ async function mayHold(folder: string, { id, before }: Lineage, db: Reading): Pr
       `${folder} holds something else already.`,
       'Name an empty folder, a new one, or one of an earlier backup.',
     );
+  if (about) mustNotBeNewer(folder, about);
+  if (await holdsNewer(folder)) throw newerBackup(folder);
   const ours = about?.of ? about.of === id || before.includes(about.of) : await sharesProject(folder, db);
   if (!ours)
     throw new MeshError(
@@ -155,7 +177,7 @@ async function saveInto(
   const fresh = join(folder, unfinished);
   for (const end of ['', ...besides]) await rm(fresh + end, { force: true });
   await database.client.execute({ sql: 'VACUUM INTO ?', args: [fresh] });
-  const copy = await openDatabase(fresh);
+  const copy = await openDatabase(fresh, 'copy');
   let counted: Awaited<ReturnType<typeof counts>>;
   let needed: Needs;
   try {
@@ -181,7 +203,14 @@ async function saveInto(
   }
   const madeAt = new Date().toISOString();
   const report: BackupView = { folder, madeAt, ...counted, ...done, damaged: without.length };
-  const about = { format, version: 1, of: lineage.id, database: await hashOfFile(fresh), ...report, without };
+  const about = {
+    format,
+    version: backupVersion,
+    of: lineage.id,
+    database: await hashOfFile(fresh),
+    ...report,
+    without,
+  };
   await writeFile(join(folder, 'backup.json.part'), JSON.stringify(about, null, 2));
   await rename(join(folder, 'backup.json.part'), join(folder, 'backup.json'));
   await rename(fresh, join(folder, 'jasmorphe.db'));
@@ -251,19 +280,33 @@ async function saveFile(
   return sound && (await copyWhole(from, to, name)) ? 'copied' : 'missing';
 }
 
-/** What a backup says of itself. @throws MeshError `no-backup` */
+/** @throws MeshError `backup-newer` where a later version made a backup, by what it says of itself */
+function mustNotBeNewer(folder: string, { version = backupVersion }: About): void {
+  if (version !== backupVersion) throw newerBackup(folder);
+}
+
+const newerBackup = (folder: string): MeshError =>
+  new MeshError(
+    'backup-newer',
+    `The backup in ${folder} was made by a later version of this program.`,
+    'Nothing was changed. Use that version, or name another folder.',
+    'folder',
+  );
+
+/** What a backup says of itself. @throws MeshError `no-backup`, `backup-newer` */
 export async function mustBeBackup(folder: string): Promise<About> {
   const about = await aboutOf(folder).catch(() => null);
   const databases = about?.database === undefined ? ['jasmorphe.db'] : ['jasmorphe.db', unfinished];
   if (about?.format !== format || !databases.some((name) => existsSync(join(folder, name))))
     throw new MeshError('no-backup', `${folder} holds no backup.`, 'Name the folder that a backup was made into.');
+  mustNotBeNewer(folder, about);
   return about;
 }
 
 /**
  * Opens a backup: a copy of its database beside `work`, brought to our version.
  *
- * @throws MeshError `no-backup`, `backup-damaged`
+ * @throws MeshError `no-backup`, `backup-newer`, `backup-damaged`
  */
 async function openBackup(
   from: string,
@@ -280,9 +323,10 @@ async function openBackup(
     const client = clientOf(work);
     const wrong = await wrongIn(client).finally(() => client.close());
     if (wrong !== null) throw damagedBackup('its database is torn');
-    copy = await openDatabase(work);
+    copy = await openDatabase(work, 'copy');
   } catch (error) {
     if (isMeshError(error)) throw error;
+    if (troubleOf(error)?.code === 'database-newer') throw newerBackup(folder);
     throw damagedBackup('its database cannot be read');
   }
   try {
@@ -409,7 +453,7 @@ export async function restoreTo(folder: string, from: string, anyway = false): P
   const work = join(folder, 'restoring.db');
   try {
     const lost = await bringFiles(await openBackup(from, work), blobs, anyway);
-    const database = await openDatabase(work);
+    const database = await openDatabase(work, 'copy');
     try {
       await branched(database);
     } finally {

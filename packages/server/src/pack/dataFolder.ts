@@ -6,25 +6,25 @@ import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
 import { asMeshTrouble } from '../http/ApiError.ts';
 import { BlobStore } from '../store/BlobStore.ts';
-import { openDatabase } from '../store/database.ts';
+import { openDatabase, type Database } from '../store/database.ts';
 import { FolderInUse, lockFolder } from '../store/folderLock.ts';
 import { Library } from '../store/Library.ts';
+import { readFolder } from '../store/readFolder.ts';
 import { writeNew } from '../store/writeNew.ts';
 import { backUp, countOfFolder, restoreTo } from './backup.ts';
 import { alteredAgainstTerms, writePack, type PackCount } from './packArchive.ts';
 import { putPack, readPack } from './readPack.ts';
 
-/** Opens what is in a data folder, for as long as something is done with it. Reads beside a server that works there. */
-export async function withFolder<T>(
-  folder: string,
-  work: (library: Library, blobs: BlobStore) => Promise<T>,
-  fresh = false,
-): Promise<T> {
-  const file = join(folder, 'jasmorphe.db');
-  if (!fresh && !existsSync(file))
+/** @throws MeshError where there is no database in a folder */
+function mustBeData(folder: string): void {
+  if (!existsSync(join(folder, 'jasmorphe.db')))
     throw new MeshError('cannot', `There is no jasmorphe.db in ${folder}.`, 'Is it the right folder?');
-  const blobs = new BlobStore(folder);
-  const database = await openDatabase(file);
+}
+
+/** What is done with an opened database. */
+type Work<T> = (library: Library, blobs: BlobStore) => Promise<T>;
+
+async function opened<T>(database: Database, blobs: BlobStore, work: Work<T>): Promise<T> {
   try {
     return await work(new Library(database, blobs), blobs);
   } catch (error) {
@@ -32,6 +32,12 @@ export async function withFolder<T>(
   } finally {
     await database.close();
   }
+}
+
+/** Reads what is in a data folder and changes nothing there; a server may work in it. */
+export async function reading<T>(folder: string, work: Work<T>): Promise<T> {
+  mustBeData(folder);
+  return readFolder(folder, async ({ file, blobs }) => opened(await openDatabase(file, 'copy'), blobs, work));
 }
 
 /** Takes a folder for oneself. @throws MeshError where a server works in it */
@@ -53,7 +59,7 @@ async function alone<T>(folder: string, work: () => Promise<T>): Promise<T> {
 
 /** Packs a project, by its name or id, into an archive: whole or not at all. */
 export const packFrom = (folder: string, project: string, to: string, word: boolean): Promise<PackCount> =>
-  withFolder(folder, async ({ packs }, blobs) => {
+  reading(folder, async ({ packs }, blobs) => {
     const packed = await packs.snapshot(await packs.find(project));
     const altered = alteredAgainstTerms(packed.rows);
     if (altered.length > 0 && !word)
@@ -78,14 +84,14 @@ export const packFrom = (folder: string, project: string, to: string, word: bool
 export const unpackInto = (folder: string, archive: string): Promise<PackCount & { projectId: string }> => {
   if (!existsSync(archive))
     throw new MeshError('cannot', `"${archive}" cannot be read: there is no such file.`, 'Check the path.');
-  return alone(folder, () =>
-    withFolder(
-      folder,
+  return alone(folder, async () =>
+    opened(
+      await openDatabase(join(folder, 'jasmorphe.db')),
+      new BlobStore(folder),
       async ({ packs, arrivals }, blobs) => {
         const read = await readPack(archive, blobs);
         return arrivals.taking((take) => putPack(read, take, packs));
       },
-      true,
     ),
   );
 };
@@ -95,10 +101,8 @@ export const backUpFolder = async (
   to: string,
   progress: (fraction: number) => void,
 ): Promise<BackupView> => {
-  const file = join(folder, 'jasmorphe.db');
-  if (!existsSync(file))
-    throw new MeshError('cannot', `There is no jasmorphe.db in ${folder}.`, 'Is it the right folder?');
-  const database = await openDatabase(file);
+  mustBeData(folder);
+  const database = await openDatabase(join(folder, 'jasmorphe.db'), 'as-it-is');
   try {
     return await backUp(database, new BlobStore(folder), to, progress);
   } finally {

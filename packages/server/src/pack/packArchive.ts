@@ -83,7 +83,7 @@ export function writePack(packed: PackedProject, blobs: BlobStore): { stream: Re
   for (const hash of sources)
     zip.addReadStreamLazy(`sources/${hash}/${safeFileName(nameOf.get(hash) ?? 'file')}`, (done) => {
       blobs.verify('sources', hash).then(
-        () => done(null, createReadStream(blobs.path('sources', hash))),
+        async () => done(null, createReadStream(await blobs.placeOf('sources', hash))),
         (error: unknown) => {
           fail(error);
           done(error, Readable.from([]));

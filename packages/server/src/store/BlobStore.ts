@@ -20,6 +20,12 @@ export async function hashOfFile(path: string): Promise<string> {
 /** Paths whose content was held against their names since this thread began, as they were then. */
 const verified = new Map<string, string>();
 
+/** Nothing is in a folder that is not there. */
+function noFolder(error: unknown): string[] {
+  if (!isMissing(error)) throw error;
+  return [];
+}
+
 /** Changes when a file is written; null where there is none. */
 const stampOf = (path: string): Promise<string | null> =>
   stat(path).then(
@@ -27,13 +33,31 @@ const stampOf = (path: string): Promise<string | null> =>
     () => null,
   );
 
+const isThere = (path: string): Promise<boolean> =>
+  stat(path).then(
+    () => true,
+    () => false,
+  );
+
+/** Notes that a file holds what its name says. @throws StoreError where it does not */
+function settle(path: string, kind: KeptKind, name: string, found: string | null, stamp: string | null): void {
+  if (found !== name || stamp === null)
+    throw new StoreError(found === null ? 'file-missing' : 'file-damaged', `${kind}/${name}`);
+  verified.set(path, stamp);
+}
+
 /**
  * Files named by what they hold. A file is written under a temporary name, synced, and renamed, so that it is either
  * whole or not there; writing the same content twice does no harm. What nothing needs any more moves to the trash and
  * is fetched back from there when something needs it again.
  */
 export class BlobStore {
-  constructor(readonly root: string) {
+  /** @param readOnly makes no folder and moves no file: what lies in the trash is read there */
+  constructor(
+    readonly root: string,
+    private readonly readOnly = false,
+  ) {
+    if (readOnly) return;
     for (const kind of ['meshes', 'sources', 'display', 'incoming', 'trash/meshes', 'trash/sources', 'trash/damaged'])
       mkdirSync(join(root, kind), { recursive: true });
   }
@@ -47,20 +71,24 @@ export class BlobStore {
     return join(this.root, 'trash', kind, name);
   }
 
+  /** Where a file is read: in its place, or without moving it in the trash. */
+  async placeOf(kind: KeptKind, name: string): Promise<string> {
+    const inTrash = this.readOnly && !(await this.has(kind, name)) && (await isThere(this.trashPath(kind, name)));
+    return inTrash ? this.trashPath(kind, name) : this.path(kind, name);
+  }
+
   incomingPath(): string {
     return join(this.root, 'incoming', randomUUID());
   }
 
   async has(kind: BlobKind, name: string): Promise<boolean> {
-    return stat(this.path(kind, name)).then(
-      () => true,
-      () => false,
-    );
+    return isThere(this.path(kind, name));
   }
 
   /** True when the file is in its place, if need be by fetching it back from the trash. */
   async ensure(kind: KeptKind, name: string): Promise<boolean> {
     if (await this.has(kind, name)) return true;
+    if (this.readOnly) return isThere(this.trashPath(kind, name));
     const path = this.path(kind, name);
     mkdirSync(dirname(path), { recursive: true });
     return rename(this.trashPath(kind, name), path).then(
@@ -75,11 +103,11 @@ export class BlobStore {
    * @throws StoreError when it is missing or damaged
    */
   async verify(kind: KeptKind, name: string): Promise<void> {
-    const path = this.path(kind, name);
+    const path = await this.placeOf(kind, name);
     const stamp = await stampOf(path);
     if (stamp !== null && verified.get(path) === stamp) return;
     const found = stamp === null ? null : await hashOfFile(path);
-    this.settle(kind, name, found, stamp);
+    settle(path, kind, name, found, stamp);
   }
 
   /**
@@ -114,18 +142,12 @@ export class BlobStore {
 
   /** @throws StoreError when the file is missing, or when a first reading finds it damaged */
   async read(kind: KeptKind, name: string): Promise<Buffer> {
-    const path = this.path(kind, name);
+    const path = await this.placeOf(kind, name);
     const stamp = await stampOf(path);
     if (stamp === null) throw new StoreError('file-missing', `${kind}/${name}`);
     const bytes = await readFile(path);
-    if (verified.get(path) !== stamp) this.settle(kind, name, createHash('sha256').update(bytes).digest('hex'), stamp);
+    if (verified.get(path) !== stamp) settle(path, kind, name, createHash('sha256').update(bytes).digest('hex'), stamp);
     return bytes;
-  }
-
-  private settle(kind: KeptKind, name: string, found: string | null, stamp: string | null): void {
-    if (found !== name || stamp === null)
-      throw new StoreError(found === null ? 'file-missing' : 'file-damaged', `${kind}/${name}`);
-    verified.set(this.path(kind, name), stamp);
   }
 
   /** Writes bytes under their SHA-256 and returns it. */
@@ -193,7 +215,7 @@ export class BlobStore {
 
   /** Names of all blobs of a kind with the time they were last written, ms. */
   async *list(kind: BlobKind): AsyncGenerator<{ name: string; writtenMs: number; bytes: number }> {
-    for (const folder of await readdir(join(this.root, kind)))
+    for (const folder of await readdir(join(this.root, kind)).catch(noFolder))
       for (const name of await readdir(join(this.root, kind, folder)).catch(() => [])) {
         const found = await stat(join(this.root, kind, folder, name)).catch(() => null);
         if (found?.isFile()) yield { name, writtenMs: found.mtimeMs, bytes: found.size };

@@ -2,12 +2,14 @@ import type { Client } from '@libsql/client';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
-import { fileURLToPath } from 'node:url';
+import { open, rename, rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { clientOf } from './clientOf.ts';
 import { brokenTexts, wordsOf } from './damagedDatabase.ts';
 import { PreparedReader } from './PreparedReader.ts';
 import * as relations from './relations.ts';
 import * as tables from './schema.ts';
+import { migrationsFolder, schemaAgeOf } from './schemaAge.ts';
 import { mayPass, StoreError } from './troubles.ts';
 
 const schema = { ...tables, ...relations };
@@ -42,7 +44,23 @@ const busyMs = 100;
 /** How long a change waits for another program to let the database go, ms. */
 const usualPatienceMs = 30_000;
 
-const migrationsFolder = fileURLToPath(new URL('../../migrations', import.meta.url));
+/** Beside a database: what it was before the last migration. */
+const beforeMigration = 'before-migration.db';
+
+/** Keeps a whole copy of a database beside it, in the place of the one that was kept before the migration before. */
+async function keepCopy(client: Client, file: string): Promise<void> {
+  const kept = join(dirname(file), beforeMigration);
+  const fresh = `${kept}.part`;
+  await rm(fresh, { force: true });
+  await client.execute({ sql: 'VACUUM INTO ?', args: [fresh] });
+  const written = await open(fresh, 'r+');
+  try {
+    await written.sync();
+  } finally {
+    await written.close();
+  }
+  await rename(fresh, kept);
+}
 
 /** One connection: what is set holds for every statement that goes through it. */
 async function connect(file: string): Promise<Client> {
@@ -58,19 +76,32 @@ async function connect(file: string): Promise<Client> {
 }
 
 /**
- * Opens the database, applies the migrations that are missing, and sets WAL mode and foreign keys.
- *
- * @throws StoreError `database-damaged` where texts in it are none: the driver would end the process at the first of them
+ * What a database is opened for: to be kept, so that a copy stays beside it before it is migrated; as a copy to work in for a while;
+ * or to be read as it is, in the tables of whatever version wrote it.
  */
-export async function openDatabase(file: string): Promise<Database> {
+export type DatabaseUse = 'keep' | 'copy' | 'as-it-is';
+
+/**
+ * Opens the database, applies the migrations that are missing, and sets WAL mode and foreign keys. What a newer version wrote is
+ * left as it is.
+ *
+ * @throws StoreError `database-damaged` where texts in it are none: the driver would end the process at the first of them;
+ *   `database-newer`
+ */
+export async function openDatabase(file: string, use: DatabaseUse = 'keep'): Promise<Database> {
   const client = await connect(file);
   let writing: Client | null = null;
   try {
     const broken = await brokenTexts(client);
     if (broken?.length !== 0) throw new StoreError('database-damaged', wordsOf(broken));
-    await client.execute('PRAGMA journal_mode = WAL');
-    await migrate(drizzle(client), { migrationsFolder });
-    await client.execute('PRAGMA foreign_keys = ON');
+    const age = await schemaAgeOf(client);
+    if (age === 'newer') throw new StoreError('database-newer', file);
+    if (use !== 'as-it-is') {
+      if (age === 'older' && use === 'keep') await keepCopy(client, file);
+      await client.execute('PRAGMA journal_mode = WAL');
+      await migrate(drizzle(client), { migrationsFolder });
+      await client.execute('PRAGMA foreign_keys = ON');
+    }
     const reader = new PreparedReader(file, busyMs);
     const db = drizzle(reader.client, { schema });
     const once = async ([first, ...rest]: readonly Statement[]): Promise<void> => {

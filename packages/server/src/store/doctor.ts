@@ -1,8 +1,6 @@
 import type { Client } from '@libsql/client';
 import { eq } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
-import { copyFile, mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Problem } from '@jasmorphe/contracts/views';
 import { bringFile, mustBeBackup } from '../pack/backup.ts';
@@ -11,9 +9,10 @@ import { clientOf } from './clientOf.ts';
 import { needsOf } from './collect.ts';
 import { openDatabase, type Database, type Reading } from './database.ts';
 import { brokenTexts, mendTexts, wordsOf, wrongIn } from './damagedDatabase.ts';
-import { FolderInUse, lockFolder } from './folderLock.ts';
+import { lockFolder } from './folderLock.ts';
+import { readFolder } from './readFolder.ts';
 import { jobs, lineStates, models, parts, steps } from './schema.ts';
-import { StoreError, troubleOf } from './troubles.ts';
+import { troubleOf } from './troubles.ts';
 
 const kinds: KeptKind[] = ['meshes', 'sources'];
 const few = (names: string[]): string =>
@@ -180,7 +179,7 @@ const fetched = (back: number, all: number): string =>
 
 /**
  * Looks a data folder over: the database, that every file is there and holds what its name says, that lines are whole,
- * and that no job is marked as running by nobody. Mends only while no server works in the folder.
+ * and that no job is marked as running by nobody. Mends only while no server works in the folder; without that, changes nothing.
  *
  * @param from a backup, from which files are fetched that are missing or damaged
  * @throws MeshError `no-backup` where that is none
@@ -197,57 +196,54 @@ export async function examine(folder: string, mend: boolean, from: string | null
         mended: false,
       },
     ];
-  let lock: Awaited<ReturnType<typeof lockFolder>> | null = null;
-  // on a disk that nothing can be written to, a copy of the database is looked at
-  let copy: string | null = null;
   try {
-    lock = await lockFolder(folder);
-  } catch (error) {
-    const readOnly = troubleOf(error)?.code === 'read-only';
-    if (readOnly && mend) throw new StoreError('read-only', folder);
-    if (!readOnly && (!(error instanceof FolderInUse) || mend)) throw error;
-    if (readOnly) copy = await mkdtemp(join(tmpdir(), 'jasmorphe-doctor-'));
-  }
-  try {
-    if (copy !== null)
-      for (const end of ['', '-wal'])
-        if (existsSync(file + end)) await copyFile(file + end, join(copy, `jasmorphe.db${end}`));
-    const opened = copy === null ? file : join(copy, 'jasmorphe.db');
-    const broken = await brokenIn(opened, mend && lock !== null);
-    if (broken.some((p) => !p.mended)) return broken;
-    const database = await openDatabase(opened);
-    const { db } = database;
+    if (!mend)
+      return await readFolder(folder, ({ file: copy, blobs, inUse }) =>
+        lookOver(copy, blobs, { mend, inUse, from: null }),
+      );
+    const lock = await lockFolder(folder);
     try {
-      const blobs = new BlobStore(folder);
-      const backup = mend && lock !== null ? from : null;
-      const problems = [...broken, ...(await quickLook(database, blobs, backup, mend && lock !== null))];
-      if (!problems.some((p) => p.code === 'database-damaged' && !p.mended)) problems.push(...(await looseRows(db)));
-      problems.push(...(await damagedFiles(blobs, mend && lock !== null, backup)));
-      if (lock) {
-        const left = await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'running'));
-        if (left.length > 0) {
-          if (mend) await database.write([db.update(jobs).set({ state: 'queued' }).where(eq(jobs.state, 'running'))]);
-          problems.push({
-            code: 'job-cut-off',
-            message: `${left.length} ${left.length === 1 ? 'job was' : 'jobs were'} at work when the server ended.`,
-            hint: mend ? 'Put back into the queue.' : 'The next start takes them up again.',
-            mended: mend,
-          });
-        }
-      }
-      return problems;
+      return await lookOver(file, new BlobStore(folder), { mend, inUse: false, from });
     } finally {
-      await database.close();
+      await lock.release();
     }
   } catch (error) {
     const trouble = troubleOf(error);
-    if (!trouble) throw error;
+    if (!trouble || (mend && trouble.code === 'read-only')) throw error;
     // what it says of a database that cannot be opened leads here, where nothing more can be done
     const hint = trouble.code === 'database-damaged' ? restoreIt : trouble.hint;
     return [{ ...trouble, hint, mended: false }];
+  }
+}
+
+/** @param inUse by a server, whose jobs are at work then */
+async function lookOver(
+  file: string,
+  blobs: BlobStore,
+  { mend, inUse, from }: { mend: boolean; inUse: boolean; from: string | null },
+): Promise<Problem[]> {
+  const broken = await brokenIn(file, mend);
+  if (broken.some((p) => !p.mended)) return broken;
+  const database = await openDatabase(file, mend ? 'keep' : 'copy');
+  const { db } = database;
+  try {
+    const problems = [...broken, ...(await quickLook(database, blobs, from, mend))];
+    if (!problems.some((p) => p.code === 'database-damaged' && !p.mended)) problems.push(...(await looseRows(db)));
+    problems.push(...(await damagedFiles(blobs, mend, from)));
+    if (inUse) return problems;
+    const left = await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.state, 'running'));
+    if (left.length > 0) {
+      if (mend) await database.write([db.update(jobs).set({ state: 'queued' }).where(eq(jobs.state, 'running'))]);
+      problems.push({
+        code: 'job-cut-off',
+        message: `${left.length} ${left.length === 1 ? 'job was' : 'jobs were'} at work when the server ended.`,
+        hint: mend ? 'Put back into the queue.' : 'The next start takes them up again.',
+        mended: mend,
+      });
+    }
+    return problems;
   } finally {
-    await lock?.release();
-    if (copy !== null) await rm(copy, { recursive: true, force: true });
+    await database.close();
   }
 }
 

@@ -1,4 +1,6 @@
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import type { Client } from '@libsql/client';
+import Sqlite from 'libsql';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { clientOf } from './clientOf.ts';
 import { troubleOf } from './troubles.ts';
@@ -11,6 +13,37 @@ export class FolderInUse extends Error {
   }
 }
 
+const lockIn = (folder: string): string => join(folder, 'lock.db');
+
+/**
+ * Keeps a server from beginning in a data folder while it is read, and changes no byte there: several may read at once.
+ *
+ * @returns whether a server works in the folder just now, which goes on; and what lets the folder go
+ */
+export function shareFolder(folder: string): { inUse: boolean; release(): void } {
+  const file = lockIn(folder);
+  // no server ever worked there
+  if (!existsSync(file)) return { inUse: false, release: () => undefined };
+  const connection = new Sqlite(file);
+  const release = (): void => void connection.close();
+  try {
+    connection.exec('BEGIN');
+    // reading takes the lock, and the transaction keeps it
+    connection.prepare('SELECT count(*) FROM sqlite_schema').all();
+    return {
+      inUse: false,
+      release() {
+        connection.exec('COMMIT');
+        release();
+      },
+    };
+  } catch (error) {
+    release();
+    if (troubleOf(error)?.code !== 'database-busy') throw error;
+    return { inUse: true, release: () => undefined };
+  }
+}
+
 /**
  * Takes the data folder for this process. The lock is SQLite's own on a file beside the database: the operating system
  * lets it go when the process ends, however it ends, and so nothing stale is ever left.
@@ -19,15 +52,21 @@ export class FolderInUse extends Error {
  */
 export async function lockFolder(folder: string): Promise<{ say(text: string): void; release(): Promise<void> }> {
   const note = join(folder, 'in-use.txt');
-  const client = clientOf(join(folder, 'lock.db'));
+  const client = clientOf(lockIn(folder));
   try {
     await client.execute('PRAGMA locking_mode = EXCLUSIVE');
     await client.execute('PRAGMA journal_mode = DELETE');
-    // in this mode the lock of the first write is kept until the connection closes
-    await client.batch(['CREATE TABLE IF NOT EXISTS held (at TEXT)', 'DELETE FROM held'], 'write');
-    await client.execute({ sql: 'INSERT INTO held VALUES (?)', args: [new Date().toISOString()] });
+    // refused before anything is written; in this mode the lock of the first write is kept until the connection closes
+    await client.executeMultiple(
+      `BEGIN EXCLUSIVE;
+       CREATE TABLE IF NOT EXISTS held (at TEXT);
+       DELETE FROM held;
+       INSERT INTO held VALUES (datetime('now'));
+       COMMIT`,
+    );
   } catch (error) {
-    client.close();
+    // somebody has it, or it cannot be read
+    await letGo(client).catch(() => client.close());
     if (troubleOf(error)?.code !== 'database-busy') throw error;
     let by = '';
     try {
@@ -42,10 +81,14 @@ export async function lockFolder(folder: string): Promise<{ say(text: string): v
     async release() {
       if (client.closed) return;
       rmSync(note, { force: true });
-      // closing alone lets the lock go only once every statement has been collected as garbage
-      await client.execute('PRAGMA locking_mode = NORMAL');
-      await client.execute('SELECT count(*) FROM held');
-      client.close();
+      await letGo(client);
     },
   };
+}
+
+/** Closing alone lets a lock go only once every statement has been collected as garbage. */
+async function letGo(client: Client): Promise<void> {
+  await client.execute('PRAGMA locking_mode = NORMAL');
+  await client.execute('SELECT count(*) FROM sqlite_schema');
+  client.close();
 }

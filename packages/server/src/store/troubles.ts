@@ -1,6 +1,13 @@
 /** What went wrong with the disk or the database, told apart so that it can be said in words. */
 export interface Trouble {
-  code: 'disk-full' | 'read-only' | 'database-busy' | 'database-damaged' | 'file-missing' | 'file-damaged';
+  code:
+    | 'disk-full'
+    | 'read-only'
+    | 'database-busy'
+    | 'database-damaged'
+    | 'database-newer'
+    | 'file-missing'
+    | 'file-damaged';
   message: string;
   hint: string;
 }
@@ -21,6 +28,10 @@ const words: Record<Trouble['code'], Omit<Trouble, 'code'>> = {
   'database-damaged': {
     message: 'The database is damaged. The meshes and your files beside it are untouched.',
     hint: 'Stop the server, copy the data folder, then run "jasmorphe doctor" on it.',
+  },
+  'database-newer': {
+    message: 'The database is of a newer version of this program, or of another program, and was left as it is.',
+    hint: 'Use that version, or restore a backup that this one made into a folder of its own.',
   },
   'file-missing': {
     message: 'A file of the data folder is missing.',
