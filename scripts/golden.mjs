@@ -87,9 +87,12 @@ try {
   const bodyIds = pieces.map((p) => p.id).filter((id) => id !== box);
   await call('POST', `/projects/${project}/batches`, { operation: 'size', params: { factor: 2 }, bodyIds });
   await server.queue.idle();
+  await call('POST', `/projects/${project}/variants`, { ids: bodyIds });
   const bed = { bedMm: [80, 80, 80], marginMm: 2 };
   const parts = async () => (await call('GET', `/bodies/${box}`)).parts;
   for (const part of await parts()) await step(part.id, 'pose', { up: [0, 0, 1], printer: bed, compare: false });
+  const tip = encodeURIComponent('tip:0123456789abcdef:1.0,2.0,0.0');
+  await call('PUT', `/bodies/${(await parts())[1].id}/tips/${tip}`);
   const { stepId } = await preview(box, 'bedfuls', {
     printers: [printer.profile],
     placed: [],

@@ -111,6 +111,8 @@ export interface BodyView {
   dismissals: DismissalView[];
   /** keys of the joints that are done on the bench */
   joined: string[];
+  /** keys of the support tips of a part that were seen to */
+  tipsDone: string[];
   /** bodies that the model is sized by */
   references: ReferenceView[];
   /** a job that is changing this line now */

@@ -154,7 +154,7 @@ describe('poses of parts', function () {
     expect(key).match(/:0\.0,12\.3,5\.0$/);
     const path = (of: string, what = key) => `/api/bodies/${of}/tips/${what}`;
     for (let i = 0; i < 2; i++) expect((await client.call('PUT', path(a.id))).status).equal(200);
-    expect((await client.body(a.id)).joined).eql([key]);
+    expect((await client.body(a.id)).tipsDone).eql([key]);
     for (const [of, what] of [
       [id, key],
       [a.id, 'tip:x'],
@@ -162,7 +162,7 @@ describe('poses of parts', function () {
     ])
       expect((await client.call<ErrorBody>('PUT', path(of, what))).status).equal(404);
     expect((await client.call('DELETE', path(a.id))).status).equal(204);
-    expect((await client.body(a.id)).joined).eql([]);
+    expect((await client.body(a.id)).tipsDone).eql([]);
 
     const get = (of: string, more: string) =>
       fetch(`${at.server.address}/api/bodies/${of}/export?pose=bed&struts=${more}`);

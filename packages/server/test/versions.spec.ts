@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { createHash } from 'node:crypto';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,9 +11,11 @@ import type { BodyView, ErrorBody, ProjectView } from '@jasmorphe/contracts/view
 import { quietContext } from '@jasmorphe/core/run/context';
 import { bookFrom } from '@jasmorphe/server/book/bookFrom';
 import { backUpFolder, packFrom, restoreFolder, unpackInto } from '@jasmorphe/server/pack/dataFolder';
+import type { PackedProject } from '@jasmorphe/server/pack/PackedProject';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { clientOf } from '@jasmorphe/server/store/clientOf';
 import { examine } from '@jasmorphe/server/store/doctor';
+import { readFolder } from '@jasmorphe/server/store/readFolder';
 import { migrationsFolder, schemaAgeOf } from '@jasmorphe/server/store/schemaAge';
 import { whyNotStarted } from '@jasmorphe/server/whyNotStarted';
 import { Client } from './client.ts';
@@ -126,6 +128,11 @@ describe('data of other versions', () => {
         for (const path of ['', '/facts', '/display']) await ask(`/meshes/${mesh.hash}${path}`);
       }
     }
+    // ticks of tips stood among the joints, choices among variants among the reasons
+    const tips = tag >= '0007' ? ['tip:0123456789abcdef:1.0,2.0,0.0'] : [];
+    const [, second] = views.find((body) => body.parts.length > 0)!.parts;
+    expect(await ask<BodyView>(`/bodies/${second.id}`)).deep.include({ tipsDone: tips, joined: [] });
+    for (const { dismissals } of views) expect(dismissals.filter((d) => d.code.startsWith('variants'))).eql([]);
     const box = views.find((body) => body.parts.length > 0)!;
     const said = box.parts.map((p) => `${p.tag} ${p.state}`);
     expect(said).eql(tag >= '0007' ? ['A1 printing', 'B1 planned'] : ['A1 failed', 'B1 printed']);
@@ -140,6 +147,33 @@ describe('data of other versions', () => {
     expect((await ask<BodyView>(`/bodies/${box.id}`)).parts.map((p) => `${p.tag} ${p.state}`)).eql(said);
     return said;
   }
+
+  it('a pack of the first version has its ticks and choices where they belong now', async () => {
+    const folder = folderOf(migrations.at(-1)!, 'of a pack');
+    const packed = join(root, 'second.zip');
+    await packFrom(folder, 'Reed box', packed, false);
+    const files = unzipSync(readFileSync(packed));
+    const list = JSON.parse(strFromU8(files['pack.json'])) as PackedProject;
+    const { tipTicks, variantChoices, ...rows } = list.rows;
+    expect([tipTicks.length, variantChoices.length, rows.joints.length]).eql([1, 1, 0]);
+    const told = variantChoices.map(({ key, ...row }) => ({
+      ...row,
+      code: `variants/${key}`,
+      reason: 'all are printed',
+    }));
+    const old = { ...list, version: 1, rows: { ...rows, joints: tipTicks, dismissals: [...rows.dismissals, ...told] } };
+    const first = join(root, 'first.zip');
+    writeFileSync(first, zipSync({ ...files, 'pack.json': strToU8(JSON.stringify(old)) }));
+    const other = join(root, 'of the first');
+    await unpackInto(other, first);
+    const again = join(root, 'again.zip');
+    await packFrom(other, 'Reed box', again, false);
+    const { rows: now } = JSON.parse(strFromU8(unzipSync(readFileSync(again))['pack.json'])) as PackedProject;
+    const keys = (of: PackedProject['rows']) =>
+      [of.tipTicks, of.variantChoices, of.joints].map((ticks) => ticks.map(({ key, at }) => [key, at]));
+    expect(keys(now)).eql(keys(list.rows));
+    expect(now.dismissals.map((d) => d.code)).eql(list.rows.dismissals.map((d) => d.code));
+  });
 
   it('what a newer version wrote is refused in words by all who open it, and stays as it is', async () => {
     const folder = folderOf('future');
@@ -200,7 +234,6 @@ describe('data of other versions', () => {
       expect(await examine(folder, false)).eql([]);
       expect(await packFrom(folder, 'Made a moment ago', join(root, 'beside.zip'), false)).include({ projects: 1 });
     });
-    const { readFolder } = await import('@jasmorphe/server/store/readFolder');
     const given = contentOf(folder);
     await readFolder(folder, async ({ inUse }) => {
       expect(inUse).equal(false);
@@ -208,7 +241,10 @@ describe('data of other versions', () => {
       // others may read it as well
       expect(await examine(folder, false)).eql([]);
     });
-    expect(contentOf(folder)).eql(given);
+    // files of the server that ended are put away when its statements are
+    const lasting = (content: Record<string, string>) =>
+      Object.entries(content).filter(([f]) => !/-(shm|wal)$/.test(f));
+    expect(lasting(contentOf(folder))).eql(lasting(given));
     await within(folder, async (client) => expect((await client.call('GET', '/api/projects')).status).equal(200));
   });
 });

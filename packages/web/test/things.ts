@@ -101,6 +101,7 @@ export const bodyOf = (change: Partial<BodyView> = {}): BodyView =>
     parts: [],
     dismissals: [],
     joined: [],
+    tipsDone: [],
     references: [],
     busyJobId: null,
     ...change,

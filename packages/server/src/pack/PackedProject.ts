@@ -14,6 +14,8 @@ import {
   projects,
   references,
   steps,
+  tipTicks,
+  variantChoices,
 } from '../store/schema.ts';
 
 /** The tables of a project, in the order in which their rows can be put in. */
@@ -26,6 +28,8 @@ export const packedTables = {
   lineStates,
   dismissals,
   joints,
+  tipTicks,
+  variantChoices,
   references,
   attachments,
   logEntries,
@@ -37,7 +41,8 @@ export type PackedTable = keyof typeof packedTables;
 export type PackedRows = { [T in PackedTable]: (typeof packedTables)[T]['$inferSelect'][] };
 
 export const packFormat = 'jasmorphe-pack';
-export const packVersion = 1;
+/** 1 kept ticks of tips among the joints, and choices among variants among the reasons. */
+export const packVersion = 2;
 
 /** The list of a pack: who made it, and the rows of one project. */
 export interface PackedProject {
@@ -112,8 +117,24 @@ export function readPackList(text: string): PackedProject {
     rows[name as PackedTable] = list.map((row) => readRow(table, name, row));
   }
   const read = rows as unknown as PackedRows;
+  if (given.version < 2) tellApart(read);
   holdTogether(read);
   return { format: packFormat, version: packVersion, madeAt: String(given.madeAt), rows: read };
+}
+
+/** Names of version 1 among keys of joints and codes of reasons. */
+const oldTip = 'tip:';
+/** One that names its pieces in another way stands for nothing any more. */
+const oldChoice = /^variants\/([0-9a-f]{32})$/;
+
+/** Moves what version 1 kept in tables of other things into its own. */
+function tellApart(rows: PackedRows): void {
+  rows.tipTicks = rows.joints.filter((j) => j.key.startsWith(oldTip));
+  rows.joints = rows.joints.filter((j) => !j.key.startsWith(oldTip));
+  rows.variantChoices = rows.dismissals
+    .filter((d) => oldChoice.test(d.code))
+    .map(({ bodyId, code, at }) => ({ bodyId, key: oldChoice.exec(code)![1], at }));
+  rows.dismissals = rows.dismissals.filter((d) => !d.code.startsWith('variants/'));
 }
 
 /** Ids by which rows are told apart; all of a project's own are apart from one another, since each is given another. */
@@ -129,6 +150,8 @@ const idsOf = (rows: PackedRows): [what: string, ids: string[]][] => [
   ['state of a line', rows.lineStates.map((s) => `${s.bodyId} ${s.seq}`)],
   ['reason', rows.dismissals.map((d) => `${d.bodyId} ${d.code}`)],
   ['joint', rows.joints.map((j) => `${j.bodyId} ${j.key}`)],
+  ['tip', rows.tipTicks.map((t) => `${t.bodyId} ${t.key}`)],
+  ['choice', rows.variantChoices.map((c) => `${c.bodyId} ${c.key}`)],
   ['printer', rows.printers.map((p) => p.id)],
 ];
 
@@ -178,6 +201,8 @@ function holdTogether(rows: PackedRows): void {
     need(modelIds.has(r.modelId) && meshHashes.has(r.meshHash), `the body "${r.name}" hangs in the air`);
   for (const d of rows.dismissals) need(bodyIds.has(d.bodyId), 'a reason is of nothing');
   for (const j of rows.joints) need(bodyIds.has(j.bodyId), 'a joint is of nothing');
+  for (const t of rows.tipTicks) need(bodyIds.has(t.bodyId), 'a tip is of nothing');
+  for (const c of rows.variantChoices) need(modelIds.has(c.bodyId), 'a choice is of nothing');
   for (const a of rows.attachments)
     need(
       a.projectId === projectId &&

@@ -19,6 +19,8 @@ import {
   projects,
   references,
   steps,
+  tipTicks,
+  variantChoices,
 } from '../store/schema.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
 import type { Writer } from '../store/Writer.ts';
@@ -80,6 +82,8 @@ export class Packs {
       lineStates: states,
       dismissals: await db.select().from(dismissals).where(isOneOf(dismissals.bodyId, bodyIds)),
       joints: await db.select().from(joints).where(isOneOf(joints.bodyId, bodyIds)),
+      tipTicks: await db.select().from(tipTicks).where(isOneOf(tipTicks.bodyId, bodyIds)),
+      variantChoices: await db.select().from(variantChoices).where(isOneOf(variantChoices.bodyId, modelIds)),
       references: bodies,
       attachments: await db.select().from(attachments).where(eq(attachments.projectId, projectId)),
       logEntries: log,
@@ -236,6 +240,8 @@ function renamed(rows: PackedRows): PackedRows {
     lineStates: rows.lineStates.map((s) => ({ ...s, bodyId: kept(s.bodyId) })),
     dismissals: rows.dismissals.map((d) => ({ ...d, bodyId: kept(d.bodyId) })),
     joints: rows.joints.map((j) => ({ ...j, bodyId: kept(j.bodyId) })),
+    tipTicks: rows.tipTicks.map((t) => ({ ...t, bodyId: kept(t.bodyId) })),
+    variantChoices: rows.variantChoices.map((c) => ({ ...c, bodyId: kept(c.bodyId) })),
     references: rows.references.map((r) => ({ ...r, id: kept(r.id), modelId: kept(r.modelId) })),
     attachments: rows.attachments.map((a) => ({
       ...a,

@@ -3,6 +3,7 @@ import { parseParams, readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { ChangePiece, PhotoFields } from '@jasmorphe/contracts/kitRequests';
+import { tipKeys } from '@jasmorphe/contracts/poses';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { ChangeProject, ChangeReference, CreateLogEntry, DismissFinding } from '@jasmorphe/contracts/requests';
 import type { PackedRows } from './PackedProject.ts';
@@ -74,6 +75,8 @@ function* looksAt(rows: PackedRows): Generator<[what: string, ok: Look]> {
   for (const { code, reason } of rows.dismissals)
     yield ['a reason', () => parseParams(DismissFinding, { code, reason })];
   for (const { key } of rows.joints) yield ['a joint', () => short(key, 120)];
+  for (const { key } of rows.tipTicks) yield ['a tip', () => tipKeys.test(key)];
+  for (const { key } of rows.variantChoices) yield ['a choice', () => /^[0-9a-f]{32}$/.test(key)];
   for (const { name, move, turn, liningMm, wantMm } of rows.references)
     yield ['a body', () => parseParams(ChangeReference, { name, move, turn, liningMm, wantMm })];
   for (const { text, name } of rows.attachments)

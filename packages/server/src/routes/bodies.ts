@@ -188,12 +188,12 @@ export function bodyRoutes(services: Services): Router {
   router.put('/bodies/:id/tips/:key', async (q, r) => {
     const { kind } = await library.bodies.body(q.params.id);
     if (kind !== 'part' || !tipKeys.test(q.params.key)) throw ApiError.notFound('tip', q.params.key);
-    await library.joints.tick(q.params.id, q.params.key);
+    await library.tips.tick(q.params.id, q.params.key);
     r.json(await changed(q.params.id));
   });
   router.delete('/bodies/:id/tips/:key', async (q, r) => {
     if (!tipKeys.test(q.params.key)) throw ApiError.notFound('tip', q.params.key);
-    await library.joints.untick(q.params.id, q.params.key);
+    await library.tips.untick(q.params.id, q.params.key);
     await changed(q.params.id);
     r.status(204).end();
   });

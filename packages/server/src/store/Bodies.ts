@@ -5,7 +5,17 @@ import { ApiError } from '../http/ApiError.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
 import { isNamed, rowsOf } from './named.ts';
-import { bedfuls, dismissals, joints, lineStates, models, parts, projects } from './schema.ts';
+import {
+  bedfuls,
+  dismissals,
+  joints,
+  lineStates,
+  models,
+  parts,
+  projects,
+  tipTicks,
+  variantChoices,
+} from './schema.ts';
 import { StoreError } from './troubles.ts';
 import type { Writer } from './Writer.ts';
 
@@ -273,11 +283,11 @@ export class Bodies {
     ]);
   }
 
-  /** Statements that remove the lines, dismissals and joints of models and of their parts. */
+  /** Statements that remove the lines, and what else was said, of models and of their parts. */
   removeLines(which: SQL): Statement[] {
     const own = this.db.select({ id: models.id }).from(models).where(which);
     const theirParts = this.db.select({ id: parts.id }).from(parts).where(inArray(parts.modelId, own));
-    return [lineStates, dismissals, joints].map((table) =>
+    return [lineStates, dismissals, joints, tipTicks, variantChoices].map((table) =>
       this.db.delete(table).where(or(inArray(table.bodyId, own), inArray(table.bodyId, theirParts))),
     );
   }

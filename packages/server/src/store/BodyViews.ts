@@ -10,13 +10,14 @@ import type { Meshes } from './Meshes.ts';
 import { isNamed, rowsOf } from './named.ts';
 import type { Parts } from './Parts.ts';
 import { referenceView } from './References.ts';
-import { dismissals, jobs, joints, models, references } from './schema.ts';
+import { dismissals, jobs, joints, models, references, tipTicks } from './schema.ts';
 import { StoreError } from './troubles.ts';
 
 /** What is asked for with every view. */
 const queriesOf = (db: Reading) => ({
   dismissals: db.query.dismissals.findMany({ where: isNamed(dismissals.bodyId) }).prepare(),
   joints: db.select().from(joints).where(isNamed(joints.bodyId)).prepare(),
+  tips: db.select().from(tipTicks).where(isNamed(tipTicks.bodyId)).prepare(),
   references: db.query.references
     .findMany({ where: isNamed(references.modelId), orderBy: asc(references.createdAt) })
     .prepare(),
@@ -26,6 +27,9 @@ const queriesOf = (db: Reading) => ({
     .where(and(isNamed(jobs.bodyId), eq(jobs.kind, 'line'), inArray(jobs.state, ['queued', 'running'])))
     .prepare(),
 });
+
+/** A row of what was ticked off, by its body. */
+const keyOfTick = ({ bodyId, key }: { bodyId: string; key: string }): [string, string] => [bodyId, key];
 
 /** What a page shows of bodies, read in the same number of queries however many there are. */
 export class BodyViews {
@@ -69,7 +73,8 @@ export class BodyViews {
     const meshes = await this.meshes.meshesOf([...hashes.values()].filter((h) => typeof h === 'string'));
     const parts = await this.parts.viewsOf(divided);
     const aside = await this.dismissalsOf(ids);
-    const joined = await this.jointsOf(ids);
+    const joined = grouped(await rowsOf(this.queries.joints, ids), keyOfTick);
+    const tipsDone = grouped(await rowsOf(this.queries.tips, ids), keyOfTick);
     const own = await this.referencesOf(ids);
     const busy = await this.busyOf(ids);
     const out = new Map<string, BodyView | Error>();
@@ -104,6 +109,7 @@ export class BodyViews {
           parts: ofParts,
           dismissals: aside.get(id) ?? [],
           joined: joined.get(id) ?? [],
+          tipsDone: tipsDone.get(id) ?? [],
           references: own.get(id) ?? [],
           busyJobId: busy.get(id) ?? null,
         });
@@ -122,11 +128,6 @@ export class BodyViews {
   private async dismissalsOf(ids: readonly string[]): Promise<Map<string, DismissalView[]>> {
     const rows = await rowsOf(this.queries.dismissals, ids);
     return grouped(rows, ({ bodyId, ...view }) => [bodyId, view]);
-  }
-
-  private async jointsOf(ids: readonly string[]): Promise<Map<string, string[]>> {
-    const rows = await rowsOf(this.queries.joints, ids);
-    return grouped(rows, ({ bodyId, key }) => [bodyId, key]);
   }
 
   private async referencesOf(modelIds: readonly string[]): Promise<Map<string, ReferenceView[]>> {

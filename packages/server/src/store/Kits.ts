@@ -17,7 +17,7 @@ import type { BodyViews } from './BodyViews.ts';
 import { isOneOf } from './named.ts';
 import type { Reading } from './database.ts';
 import type { Work } from '../fileWords.ts';
-import { dismissals, models, projects, type SourceWords } from './schema.ts';
+import { models, projects, variantChoices, type SourceWords } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
 /** What may be said of a piece. */
@@ -84,11 +84,11 @@ function pieceOf(view: BodyView, project: { terms: LicenceId; licence: string })
  * What a decision about several forms of a thing is kept under. It is about these files: one more, and it is open again;
  * packed and unpacked it still stands.
  */
-const decisionCode = (paths: readonly string[]): string =>
-  `variants/${createHash('sha256')
+const choiceKey = (paths: readonly string[]): string =>
+  createHash('sha256')
     .update([...paths].sort().join('\n'))
     .digest('hex')
-    .slice(0, 32)}`;
+    .slice(0, 32);
 
 /** All pieces of a project as one job. */
 export class Kits {
@@ -126,15 +126,15 @@ export class Kits {
     const decided = new Set(
       (
         await this.db
-          .select({ code: dismissals.code })
-          .from(dismissals)
+          .select({ key: variantChoices.key })
+          .from(variantChoices)
           .where(
             isOneOf(
-              dismissals.bodyId,
+              variantChoices.bodyId,
               mine.map((m) => m.id),
             ),
           )
-      ).map((d) => d.code),
+      ).map((d) => d.key),
     );
     return {
       projectId,
@@ -145,7 +145,7 @@ export class Kits {
       ).map((g) => ({
         ...g,
         decided:
-          decided.has(decisionCode(g.ids.map((id) => byId.get(id)!.path))) ||
+          decided.has(choiceKey(g.ids.map((id) => byId.get(id)!.path))) ||
           g.ids.some((id) => byId.get(id)!.aside !== null),
       })),
       unit,
@@ -186,7 +186,7 @@ export class Kits {
     const kept = rows.find((r) => r.id === chosen);
     const aside = kept ? `${kept.name} is printed instead`.slice(0, 400) : null;
     const at = new Date().toISOString();
-    const code = decisionCode(rows.map(pathOf));
+    const key = choiceKey(rows.map(pathOf));
     const [first] = ids;
     await this.writer.commit(
       'variant',
@@ -197,8 +197,10 @@ export class Kits {
             .set({ aside: r.id === chosen ? null : aside })
             .where(eq(models.id, r.id)),
         ),
-        this.db.delete(dismissals).where(and(inArray(dismissals.bodyId, [...ids]), eq(dismissals.code, code))),
-        ...(kept ? [] : [this.db.insert(dismissals).values({ bodyId: first, code, reason: 'all are printed', at })]),
+        this.db
+          .delete(variantChoices)
+          .where(and(inArray(variantChoices.bodyId, [...ids]), eq(variantChoices.key, key))),
+        ...(kept ? [] : [this.db.insert(variantChoices).values({ bodyId: first, key, at })]),
       ],
       { bodies: [...ids] },
     );

@@ -137,16 +137,26 @@ export const dismissals = sqliteTable(
   (t) => [primaryKey({ columns: [t.bodyId, t.code] })],
 );
 
+/** Something of a body that was ticked off, by a key. */
+const tick = () => ({
+  bodyId: text('body_id').notNull(),
+  key: text('key').notNull(),
+  at: at('at'),
+});
+
 /** Joints of a model that are done on the bench, each by a key of the meshes that it joins. */
-export const joints = sqliteTable(
-  'joints',
-  {
-    bodyId: text('body_id').notNull(),
-    key: text('key').notNull(),
-    at: at('at'),
-  },
-  (t) => [primaryKey({ columns: [t.bodyId, t.key] })],
-);
+export const joints = sqliteTable('joints', tick(), (t) => [primaryKey({ columns: [t.bodyId, t.key] })]);
+
+/** Support tips of a part that were seen to, each by the mesh and the place. */
+export const tipTicks = sqliteTable('tip_ticks', tick(), (t) => [primaryKey({ columns: [t.bodyId, t.key] })]);
+
+/**
+ * Forms of one thing of which all are printed, as the maker decided: by the paths of their files, beside one of the pieces. Where one
+ * of them is printed instead, the others are set aside, and no row is kept.
+ */
+export const variantChoices = sqliteTable('variant_choices', tick(), (t) => [
+  primaryKey({ columns: [t.bodyId, t.key] }),
+]);
 
 export const jobs = sqliteTable(
   'jobs',

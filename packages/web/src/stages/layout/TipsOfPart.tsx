@@ -38,7 +38,7 @@ function Steps({ report, part, own, layerMm }: { report: Report; part: PartView;
   const shown = useAppSelector((s) => (s.bench.tips?.partId === part.id ? s.bench.tips : null));
   const [tick, ticking] = useTickTipMutation();
   const { tips } = report;
-  const done = useMemo(() => new Set(own.joined), [own.joined]);
+  const done = useMemo(() => new Set(own.tipsDone), [own.tipsDone]);
   const keys = useMemo(() => tips.map((t) => tipKey(part.mesh.hash, t.at)), [tips, part.mesh.hash]);
   const left = keys.filter((k) => !done.has(k)).length;
   const at = shown?.at ?? 0;
