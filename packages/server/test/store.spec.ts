@@ -169,7 +169,7 @@ describe('collecting', () => {
         kind: 'preview',
         title: 'x',
         projectId: 'p',
-        payload: { inputs: [names.waiting] },
+        payload: { bodyId: 'm', operation: 'fit', inputs: [names.waiting] },
         state: 'queued',
         createdAt: at,
       }),

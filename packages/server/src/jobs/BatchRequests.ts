@@ -19,8 +19,8 @@ import { refuseLoss } from '../store/Stakes.ts';
 import type { BatchPlan } from '../store/schema.ts';
 import { stepId } from '../store/stepId.ts';
 import type { JobQueue, NewJob } from './JobQueue.ts';
-import type { ImportPayload } from './kinds/importFile.ts';
-import type { LinePayload } from './kinds/line.ts';
+import { codecs } from '../store/codecs.ts';
+import { inputsOf, type ImportPayload, type LinePayload } from '../store/payloads.ts';
 import { calledOf, fromOf } from './JobRequests.ts';
 
 const now = (): string => new Date().toISOString();
@@ -179,8 +179,17 @@ export class BatchRequests {
             batchId,
             payload,
           });
-        } else if (!(await this.library.meshes.knownStep(stepId(name, version, checked, [input])))) {
-          const payload = { bodyId: id, inputs: [input], operation, params: checked };
+        } else if (
+          !(await this.library.meshes.knownStep(
+            stepId(name, version, checked, inputsOf({ operation, params: checked }, input)),
+          ))
+        ) {
+          const payload = {
+            bodyId: id,
+            inputs: inputsOf({ operation, params: checked }, input),
+            operation,
+            params: checked,
+          };
           const title = `Work out ${words.title.toLowerCase()}: ${calledOf(body)}`;
           jobs.push({ kind: 'preview', title, projectId, bodyId: id, batchId, payload });
         }
@@ -225,7 +234,7 @@ export class BatchRequests {
     const { plan } = await this.library.batches.row(id);
     if (!plan) throw new ApiError(409, 'cannot', 'This work reads files; it runs no operation.', '');
     const { name, version } = descriptionOf(plan.operation);
-    const ids = plan.members.map((m) => stepId(name, version, plan.params, [m.input]));
+    const ids = plan.members.map((m) => stepId(name, version, plan.params, inputsOf(plan, m.input)));
     const steps = await this.library.meshes.stepsOf(ids);
     const jobs = await this.library.jobs.ofBatches([id]);
     const bodies = await this.library.bodies.bodiesOf(plan.members.map((m) => m.bodyId));
@@ -270,7 +279,7 @@ export class BatchRequests {
     const jobs = (await this.library.jobs.ofBatches([id])).filter((j) => j.state === 'done' && j.bodyId !== null);
     // a piece may have been changed twice, as when its unit was set after it was read
     const members = new Map<string, number>();
-    for (const j of jobs) members.set(j.bodyId!, (j.result as { seq: number }).seq);
+    for (const j of jobs) members.set(j.bodyId!, codecs.result.read(j.result)!.seq!);
     const open = await this.library.jobs.open({ bodyIds: [...members.keys()] });
     const busy = new Set(open.filter((j) => j.kind === 'line').map((j) => j.bodyId));
     const still = await this.lyingStill([...members.keys()]);

@@ -2,6 +2,7 @@ import type { JobView, ServerEvent } from '@jasmorphe/contracts/views';
 import type { Statement } from '../store/database.ts';
 import type { JobRow } from '../store/JobRows.ts';
 import type { Library } from '../store/Library.ts';
+import type { JobKindName, PayloadOf } from '../store/payloads.ts';
 import type { Relied } from '../store/Writer.ts';
 import type { ActiveJob, StepRunner } from './StepRunner.ts';
 
@@ -25,17 +26,16 @@ export interface JobContext {
 }
 
 /** One kind of job. It writes nothing itself: what is to be written is handed back. */
-export interface JobKind<Payload extends object = object> {
-  kind: JobRow['kind'];
-  /** checked when it is asked for and again when it begins; fields that came later have their defaults */
-  payload: new () => Payload;
+export interface JobKind<K extends JobKindName = JobKindName> {
+  kind: K;
   /** only worked out in advance: what a maker waits for comes first */
   waits?: true;
-  run: (context: JobContext, payload: Payload) => Promise<Outcome>;
+  /** its payload was checked when it was asked for, and is again when it begins */
+  run: (context: JobContext, payload: PayloadOf<K>) => Promise<Outcome>;
 }
 
 /** A kind of job, with its types checked. */
-export const jobKind = <Payload extends object>(kind: JobKind<Payload>): JobKind<Payload> => kind;
+export const jobKind = <K extends JobKindName>(kind: JobKind<K>): JobKind<K> => kind;
 
 /** Progress of one part of a job. */
 export const share =

@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { JobView, ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
-import { parseParams, readKept } from '@jasmorphe/core/params/parseParams';
 import { errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
+import { codecs } from '../store/codecs.ts';
 import { jobView, type JobEnd, type JobRow } from '../store/JobRows.ts';
 import type { Statement } from '../store/database.ts';
 import type { Library } from '../store/Library.ts';
+import { checkPayload } from '../store/payloads.ts';
 import type { Relied } from '../store/Writer.ts';
 import type { Outcome } from './JobKind.ts';
 import { jobKindOf } from './kinds/index.ts';
@@ -94,7 +95,7 @@ export class JobQueue {
       id: randomUUID(),
       kind,
       ...rest,
-      payload: { ...parseParams(jobKindOf(kind).payload, payload) },
+      payload: { ...checkPayload(kind, payload) },
       state: 'queued' as const,
       phase: 'Waiting',
       createdAt: new Date(start + i).toISOString(),
@@ -192,11 +193,12 @@ export class JobQueue {
     try {
       if (!(await this.library.jobs.begin(row))) return;
       await this.announce(row.id).catch(() => undefined);
-      const { payload: Payload, run } = jobKindOf(row.kind);
-      // it may have been asked for before a field came
-      const payload = parseParams(Payload, readKept(Payload, row.payload));
+      const payload = codecs.payload.read(row.payload, row.kind);
       const progress = this.report(row);
-      const outcome = await run({ library: this.library, steps: this.steps, job, row, progress }, payload);
+      const outcome = await jobKindOf(row.kind).run(
+        { library: this.library, steps: this.steps, job, row, progress },
+        payload,
+      );
       await this.library.jobs.done(row, outcome.statements, outcome.result, outcome.relied);
       said = outcome.events;
     } catch (error) {

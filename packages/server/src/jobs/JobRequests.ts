@@ -11,10 +11,8 @@ import { refuseFinal } from '../store/Stakes.ts';
 import type { Library } from '../store/Library.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
 import type { JobQueue } from './JobQueue.ts';
-import type { ImportPayload } from './kinds/importFile.ts';
-import type { LinePayload } from './kinds/line.ts';
-import type { MadeOf } from './kinds/reference.ts';
-import type { PlannedStep } from './payloadChecks.ts';
+import { inputsOf, type ImportPayload, type LinePayload, type MadeOf } from '../store/payloads.ts';
+import type { PlannedStep } from '../store/payloadChecks.ts';
 
 /** What a job is called while it runs. */
 /** What a body is called where others stand beside it. */
@@ -122,7 +120,7 @@ export class JobRequests {
     const params = parseParams(operation.params, planned.params);
     if (after > body.line.length || (body.kind === 'model' && after < 1))
       throw new ApiError(400, 'bad-params', `The line has ${body.line.length} steps, not ${after}.`, '', 'after');
-    const inputs = [this.library.bodies.meshAfter(body, after), ...(operation.companions?.(params) ?? [])];
+    const inputs = inputsOf({ operation: planned.operation, params }, this.library.bodies.meshAfter(body, after));
     for (const hash of inputs) await this.library.meshes.mesh(hash);
     const known = await this.library.meshes.knownStep(stepId(operation.name, operation.version, params, inputs));
     if (known) return known.step;

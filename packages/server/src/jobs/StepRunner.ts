@@ -4,7 +4,7 @@ import { descriptionOf, type OperationName, type ReportOf } from '@jasmorphe/cor
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { Meshes } from '../store/Meshes.ts';
 import { stepId } from '../store/stepId.ts';
-import type { PlannedStep } from './payloadChecks.ts';
+import type { PlannedStep } from '../store/payloadChecks.ts';
 import type { StoredMesh } from './worker.ts';
 import type { RunHandle, WorkerPool } from './WorkerPool.ts';
 

@@ -1,5 +1,7 @@
 import { getTableColumns, type Column, type Table } from 'drizzle-orm';
+import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
+import { codecs } from '../store/codecs.ts';
 import {
   attachments,
   bedfuls,
@@ -17,6 +19,7 @@ import {
   tipTicks,
   variantChoices,
 } from '../store/schema.ts';
+import { troubleOf } from '../store/troubles.ts';
 
 /** The tables of a project, in the order in which their rows can be put in. */
 export const packedTables = {
@@ -104,12 +107,7 @@ export function readPackList(text: string): PackedProject {
       'This is no pack of a project.',
       'To read meshes of an archive, drop it into a project.',
     );
-  if (typeof given.version !== 'number' || given.version > packVersion)
-    throw new MeshError(
-      'pack-newer',
-      'The pack was made by a later version of this program.',
-      'Unpack it there, or update this one.',
-    );
+  if (typeof given.version !== 'number' || given.version > packVersion) throw newerPack();
   const rows = {} as Record<PackedTable, unknown[]>;
   for (const [name, table] of Object.entries(packedTables)) {
     const list = given.rows?.[name] ?? [];
@@ -119,7 +117,26 @@ export function readPackList(text: string): PackedProject {
   const read = rows as unknown as PackedRows;
   if (given.version < 2) tellApart(read);
   holdTogether(read);
+  mustBeKnown(read);
   return { format: packFormat, version: packVersion, madeAt: String(given.madeAt), rows: read };
+}
+
+const newerPack = (): MeshError =>
+  new MeshError(
+    'pack-newer',
+    'The pack was made by a later version of this program.',
+    'Unpack it there, or update this one.',
+  );
+
+/** @throws MeshError `pack-newer` where a step is of a version that is to come */
+function mustBeKnown(rows: PackedRows): void {
+  try {
+    for (const step of rows.steps)
+      codecs.report.read(step.report, { ...step, operation: nameNow(step.operation) as string });
+    for (const { facts } of rows.meshes) codecs.facts.read(facts);
+  } catch (error) {
+    throw troubleOf(error)?.code === 'database-newer' ? newerPack() : damagedPack('what was found cannot be read');
+  }
 }
 
 /** Names of version 1 among keys of joints and codes of reasons. */

@@ -28,12 +28,6 @@ const kinds: KeptKind[] = ['meshes', 'sources'];
 
 const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
 
-const exists = async (path: string): Promise<boolean> =>
-  stat(path).then(
-    () => true,
-    () => false,
-  );
-
 /** What a backup says of itself. */
 interface About {
   format: string;
@@ -193,8 +187,7 @@ async function saveInto(
     progress(i / Math.max(1, files.length));
     const how = await saveFile(file, folder, blobs);
     if (how === 'missing') {
-      // hashes in a waiting job may be of either kind
-      if (!(await exists(pathIn(folder, otherKind(file))))) without.push(`${file.kind}/${file.name}`);
+      without.push(`${file.kind}/${file.name}`);
       continue;
     }
     done.bytes += (await stat(pathIn(folder, file))).size;
@@ -224,8 +217,6 @@ const filesIn = (needed: Needs): KeptFile[] =>
   kinds.flatMap((kind) =>
     [...needed[kind]].filter((name) => /^[0-9a-f]{64}$/.test(name)).map((name) => ({ kind, name })),
   );
-
-const otherKind = ({ kind, name }: KeptFile): KeptFile => ({ kind: kind === 'meshes' ? 'sources' : 'meshes', name });
 
 /** Where a backup holds a file. */
 const pathIn = (folder: string, { kind, name }: KeptFile): string => join(folder, kind, name.slice(0, 2), name);
@@ -355,14 +346,10 @@ async function bringFiles(
   const wrong: string[] = [];
   for (const file of filesIn(needed)) {
     if ((await blobs.isSound(file.kind, file.name)) || (await bringFile(folder, file, blobs))) continue;
-    // hashes in a waiting job may be of either kind
-    const other = otherKind(file);
-    if (!needed[other.kind].has(other.name) || !(await exists(pathIn(folder, other)))) {
-      lost++;
-      const named = `${file.kind}/${file.name}`;
-      // a backup says itself what it could not save
-      if (!without.has(named)) wrong.push(named.slice(0, file.kind.length + 13));
-    }
+    lost++;
+    const named = `${file.kind}/${file.name}`;
+    // a backup says itself what it could not save
+    if (!without.has(named)) wrong.push(named.slice(0, file.kind.length + 13));
   }
   if (wrong.length > 0 && !anyway)
     throw damagedBackup(

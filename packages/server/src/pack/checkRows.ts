@@ -1,8 +1,6 @@
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
-import { readKept } from '@jasmorphe/core/params/parseParams';
-import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { answerSchemas } from '@jasmorphe/contracts/responseSchemas';
 import { isRotation } from '@jasmorphe/core/params/checks';
 import { isOwner } from '@jasmorphe/core/planning/bedfuls/LaidPart';
@@ -10,6 +8,7 @@ import { bareView } from '../store/bedfulViews.ts';
 import { mediaTypeOf } from '../store/Attachments.ts';
 import { referenceView } from '../store/References.ts';
 import { meshView, stepView } from '../store/rowViews.ts';
+import { codecs } from '../store/codecs.ts';
 import type { PackedRows } from './PackedProject.ts';
 
 /*
@@ -63,7 +62,7 @@ export function oddRow(rows: PackedRows): string | null {
   for (const r of rows.references)
     if (!reads('ReferenceView', () => referenceView(r))) return `the body "${r.name}" is none`;
   for (const p of rows.printers)
-    if (!isAnswer('PrinterProfile', { ...readKept(PrinterProfile, p.profile) })) return 'a printer is none';
+    if (!isAnswer('PrinterProfile', { ...codecs.profile.read(p.profile) })) return 'a printer is none';
   for (const b of rows.bedfuls)
     if (
       !(b.durationS >= 0 && b.materialG >= 0) ||

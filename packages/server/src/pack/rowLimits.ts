@@ -1,11 +1,12 @@
 import { isWholeDay } from '@jasmorphe/core/params/moments';
-import { parseParams, readKept } from '@jasmorphe/core/params/parseParams';
+import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { ChangePiece, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { tipKeys } from '@jasmorphe/contracts/poses';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { ChangeProject, ChangeReference, CreateLogEntry, DismissFinding } from '@jasmorphe/contracts/requests';
+import { codecs } from '../store/codecs.ts';
 import type { PackedRows } from './PackedProject.ts';
 
 /*
@@ -104,7 +105,7 @@ function* looksAt(rows: PackedRows): Generator<[what: string, ok: Look]> {
         (b.endedBy === null || short(b.endedBy, 120)),
     ];
   for (const { profile } of rows.printers)
-    yield ['a printer', () => parseParams(PrinterProfile, { ...readKept(PrinterProfile, profile) })];
+    yield ['a printer', () => parseParams(PrinterProfile, { ...codecs.profile.read(profile) })];
 }
 
 /** What of the rows is beyond what the API takes, in words; null where nothing is. */

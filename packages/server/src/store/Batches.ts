@@ -1,6 +1,7 @@
 import { desc, eq } from 'drizzle-orm';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import { ApiError } from '../http/ApiError.ts';
+import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import type { JobRow, JobRows } from './JobRows.ts';
 import { batches } from './schema.ts';
@@ -10,9 +11,15 @@ export type BatchRow = typeof batches.$inferSelect;
 const isOpen = (j: JobRow): boolean => j.state === 'queued' || j.state === 'running';
 
 /** The file that a job of a kit reads, or what else it is called by. */
-const subjectOf = ({ payload, title }: JobRow): string => {
-  const { path, fileName } = payload as { path?: string; fileName?: string };
-  return path || fileName || title;
+const subjectOf = ({ kind, payload, title }: JobRow): string => {
+  if (kind !== 'import') return title;
+  try {
+    const { path, fileName } = codecs.payload.read(payload, kind);
+    return path || fileName;
+  } catch {
+    // one that cannot be read fails, and takes nothing else away
+    return title;
+  }
 };
 
 /** Work asked for at once, told as one. */
@@ -72,7 +79,7 @@ export class Batches {
         refused: [
           ...refused,
           ...failed.map((j) => {
-            const { message, hint } = j.error as { message: string; hint: string };
+            const { message, hint } = codecs.error.read(j.error)!;
             return { file: subjectOf(j), message: [message, hint].filter(Boolean).join(' ') };
           }),
         ],

@@ -45,14 +45,6 @@ const otherModel = (id: string): SQL =>
   sql`(select json_extract(value, '$.of.model') from json_each(${bedfuls.parts})
     where json_extract(value, '$.of.model') <> ${id} and json_extract(value, '$.of.model') in (select m.id from ${models} m) limit 1)`;
 
-/** Steps of a line by their ids. @throws StoreError when one is gone */
-export const lineOf = (ids: readonly string[], steps: ReadonlyMap<string, StepView>): StepView[] =>
-  ids.map((id) => {
-    const step = steps.get(id);
-    if (!step) throw new StoreError('database-damaged', `step ${id.slice(0, 12)} of a line is gone`);
-    return step;
-  });
-
 /** What is asked for with every body. */
 const queriesOf = (db: Reading) => {
   const { bodyId, seq, stepIds, cursor } = lineStates;
@@ -119,7 +111,7 @@ export class Bodies {
     for (const draft of drafts) {
       const { stepIds = [], cursor = 0, last = draft.seq } = states.get(draft.id) ?? {};
       try {
-        const line = lineOf(stepIds, steps);
+        const line = steps.lineOf(stepIds);
         const { projectId } = draft.model;
         out.set(draft.id, { ...draft, projectId, stepIds, cursor, line, canRedo: last > draft.seq });
       } catch (error) {
@@ -235,7 +227,7 @@ export class Bodies {
       orderBy: asc(lineStates.seq),
     });
     const steps = await this.meshes.stepsOf(states.flatMap((s) => s.stepIds));
-    return states.map(({ stepIds, cursor }) => ({ line: lineOf(stepIds, steps), cursor }));
+    return states.map(({ stepIds, cursor }) => ({ line: steps.lineOf(stepIds), cursor }));
   }
 
   private async stateAt(body: Pick<Body, 'id'>, seq: number): Promise<Pick<Body, 'line' | 'cursor'>> {

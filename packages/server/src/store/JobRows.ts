@@ -1,6 +1,7 @@
 import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { ApiError } from '../http/ApiError.ts';
+import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import { isNamed, rowsOf } from './named.ts';
 import { jobs } from './schema.ts';
@@ -25,8 +26,8 @@ export const jobView = (row: JobRow): JobView => ({
   state: row.state,
   progress: row.progress,
   phase: row.phase,
-  error: row.error as JobView['error'],
-  result: row.result as JobView['result'],
+  error: codecs.error.read(row.error),
+  result: codecs.result.read(row.result),
   createdAt: row.createdAt,
   startedAt: row.startedAt,
   endedAt: row.endedAt,

@@ -1,22 +1,39 @@
 import { and, desc, eq, sql } from 'drizzle-orm';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, StepView } from '@jasmorphe/contracts/views';
-import { inspectionVersion, readInspection, type Inspection } from '@jasmorphe/core/inspect/Inspection';
+import { inspectionVersion, type Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
+import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import { isNamed, isOneOf, rowsOf } from './named.ts';
 import { meshView, stepView, type StepRow } from './rowViews.ts';
 import { meshes, models, steps } from './schema.ts';
 import { sourceOf } from './sourceOf.ts';
+import { StoreError } from './troubles.ts';
 import type { Writer } from './Writer.ts';
 
 const queriesOf = (db: Reading) => ({
   meshes: db.select().from(meshes).where(isNamed(meshes.hash)).prepare(),
   steps: db.select().from(steps).where(isNamed(steps.id)).prepare(),
 });
+
+/** Steps by their ids. */
+export class KnownSteps extends Map<string, StepView> {
+  /** those of a newer version, with the word that says so */
+  readonly refused = new Map<string, StoreError>();
+
+  /** Steps of a line. @throws StoreError where one is gone, or a newer version made it */
+  lineOf(ids: readonly string[]): StepView[] {
+    return ids.map((id) => {
+      const step = this.get(id);
+      if (step) return step;
+      throw this.refused.get(id) ?? new StoreError('database-damaged', `step ${id.slice(0, 12)} of a line is gone`);
+    });
+  }
+}
 
 /** Meshes with what is known of them, and the steps that made them. */
 export class Meshes {
@@ -42,12 +59,12 @@ export class Meshes {
     return new Map(rows.map((row) => [row.hash, meshView(row)]));
   }
 
-  /** Meshes that were inspected by an earlier version of inspecting, newest first. */
+  /** Meshes that were inspected by another version of inspecting, newest first. */
   async outdated(): Promise<string[]> {
     const rows = await this.db
       .select({ hash: meshes.hash })
       .from(meshes)
-      .where(sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) < ${inspectionVersion}`)
+      .where(sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) <> ${inspectionVersion}`)
       .orderBy(desc(meshes.createdAt));
     return rows.map((r) => r.hash);
   }
@@ -65,9 +82,16 @@ export class Meshes {
   }
 
   /** Steps on record among those named. */
-  async stepsOf(ids: readonly string[]): Promise<Map<string, StepView>> {
-    const rows = await rowsOf(this.queries.steps, ids);
-    return new Map(rows.map((row) => [row.id, stepView(row)]));
+  async stepsOf(ids: readonly string[]): Promise<KnownSteps> {
+    const steps = new KnownSteps();
+    for (const row of await rowsOf(this.queries.steps, ids))
+      try {
+        steps.set(row.id, stepView(row));
+      } catch (error) {
+        if (!(error instanceof StoreError)) throw error;
+        steps.refused.set(row.id, error);
+      }
+    return steps;
   }
 
   /** Plans of cuts that are on record of a mesh, the last first. */
@@ -91,7 +115,7 @@ export class Meshes {
       const row = byHash.get(hash);
       if (!row || !(await this.blobs.isSound('meshes', hash))) return null;
       const { triangles, vertices, bytes, facts } = row;
-      outputs.push({ hash, triangles, vertices, bytes, facts: readInspection(facts) });
+      outputs.push({ hash, triangles, vertices, bytes, facts: codecs.facts.read(facts) });
     }
     return { step, outputs };
   }
@@ -122,11 +146,11 @@ export class Meshes {
         this.db
           .insert(meshes)
           .values({ ...m, createdAt })
-          // what was found just now counts, and not what an earlier version found, or another computer
+          // what was found just now counts, and not what another version found, or another computer
           .onConflictDoUpdate({
             target: meshes.hash,
             set: { facts: m.facts },
-            setWhere: sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) < ${m.facts.version}`,
+            setWhere: sql`coalesce(json_extract(${meshes.facts}, '$.version'), 0) <> ${m.facts.version}`,
           }),
       ),
       this.db

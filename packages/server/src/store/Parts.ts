@@ -3,13 +3,13 @@ import { alias } from 'drizzle-orm/sqlite-core';
 import { randomUUID } from 'node:crypto';
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
-import type { MeshView, PartView, StepView } from '@jasmorphe/contracts/views';
+import type { MeshView, PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { standingOf, type PrintEvent } from '@jasmorphe/core/planning/printState';
-import { lineOf, type PartRow } from './Bodies.ts';
+import type { PartRow } from './Bodies.ts';
 import type { Reading, Statement } from './database.ts';
-import type { Meshes } from './Meshes.ts';
+import type { KnownSteps, Meshes } from './Meshes.ts';
 import { isNamed } from './named.ts';
 import type { PrintLog } from './PrintLog.ts';
 import { lineStates, parts } from './schema.ts';
@@ -117,11 +117,11 @@ export class Parts {
 function viewOf(
   { part, stepIds, cursor, redoes }: Draft,
   made: StepOf<'divide'>['report']['parts'][number] | undefined,
-  steps: ReadonlyMap<string, StepView>,
+  steps: KnownSteps,
   meshes: ReadonlyMap<string, MeshView>,
   events: ReadonlyMap<string, PrintEvent[]> | undefined,
 ): PartView {
-  const line = lineOf(stepIds, steps);
+  const line = steps.lineOf(stepIds);
   const done = line.slice(0, cursor);
   const hash = done.findLast((s) => s.outputs.length > 0)?.outputs[0] ?? part.meshHash;
   const mesh = meshes.get(hash);

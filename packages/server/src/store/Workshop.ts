@@ -8,14 +8,15 @@ import type {
   SpoolEntryView,
   SpoolView,
 } from '@jasmorphe/contracts/views';
-import { Settings, type SaveMaterial } from '@jasmorphe/contracts/workshopRequests';
-import { readKept } from '@jasmorphe/core/params/parseParams';
-import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import type { Settings } from '@jasmorphe/contracts/workshopRequests';
+import { type SaveMaterial } from '@jasmorphe/contracts/workshopRequests';
+import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { gramsLeft, metresOf } from '@jasmorphe/core/planning/spool';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { ApiError } from '../http/ApiError.ts';
+import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import type { PrintLog } from './PrintLog.ts';
 import {
@@ -79,7 +80,7 @@ export class Workshop {
       if (!withdrawn.has(e.id)) hours.set(e.printerId, (hours.get(e.printerId) ?? 0) + e.durationS! / 3600);
     return rows.map(({ id, profile, retiredAt }) => ({
       id,
-      profile: readKept(PrinterProfile, profile),
+      profile: codecs.profile.read(profile),
       retiredAt,
       loggedH: hours.get(id) ?? 0,
     }));
@@ -283,7 +284,7 @@ export class Workshop {
 
   async settings(): Promise<Settings> {
     const row = await this.db.query.settings.findFirst({ where: eq(settings.id, 'workshop') });
-    return readKept(Settings, row?.value);
+    return codecs.setting.read(row?.value);
   }
 
   async changeSettings(value: Settings): Promise<Settings> {

@@ -2,6 +2,7 @@ import { inArray, sql } from 'drizzle-orm';
 import type { BlobStore } from './BlobStore.ts';
 import { isOneOf } from './named.ts';
 import type { Reading, Statement } from './database.ts';
+import { neededBy } from './payloads.ts';
 import {
   attachments,
   bedfuls,
@@ -60,15 +61,14 @@ export async function needsOf(db: Reading, keptMs = previewsKeptMs): Promise<Nee
     for (const p of b.parts) needed.meshes.add(p.mesh);
   for (const m of await db.select({ hash: models.sourceHash }).from(models)) needed.sources.add(m.hash);
   for (const a of await db.select({ hash: attachments.hash }).from(attachments)) if (a.hash) needed.sources.add(a.hash);
-  // jobs that wait or run name theirs in what they were given
-  for (const { payload } of await db
-    .select({ payload: jobs.payload })
+  for (const { kind, payload } of await db
+    .select({ kind: jobs.kind, payload: jobs.payload })
     .from(jobs)
-    .where(inArray(jobs.state, ['queued', 'running'])))
-    for (const [hash] of JSON.stringify(payload).matchAll(/[0-9a-f]{64}/g)) {
-      needed.meshes.add(hash);
-      needed.sources.add(hash);
-    }
+    .where(inArray(jobs.state, ['queued', 'running']))) {
+    const own = neededBy(kind, payload);
+    own.meshes?.forEach((h) => needed.meshes.add(h));
+    own.sources?.forEach((h) => needed.sources.add(h));
+  }
   const [{ n }] = await db.select({ n: sql<number>`count(*)` }).from(meshes);
   needed.blank = n === 0;
   return needed;

@@ -61,9 +61,6 @@ export async function quickLook(
     let back = 0;
     for (const name of needed[kind]) {
       if (!/^[0-9a-f]{64}$/.test(name) || there.has(name)) continue;
-      // hashes in a waiting job may be of either kind
-      if (kind === 'meshes' && (await blobs.has('sources', name))) continue;
-      if (kind === 'sources' && (await blobs.has('meshes', name))) continue;
       if (await blobs.ensure(kind, name)) continue;
       missing.push(name.slice(0, 12));
       if (from !== null && (await bringFile(from, { kind, name }, blobs))) back++;

@@ -1,49 +1,14 @@
-import { IsIn, IsInt, IsObject, IsOptional, IsString, Min } from 'class-validator';
 import { randomUUID } from 'node:crypto';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { jobKind, share, type Outcome, type Progress } from '../JobKind.ts';
-import { IsHash, IsId } from '../payloadChecks.ts';
 import { newModel } from './newModel.ts';
 
 /** A file of more objects than this is one model. */
 const mostObjects = 200;
 
-export class ImportPayload {
-  @IsId()
-  projectId: string;
-
-  @IsHash()
-  sourceHash: string;
-
-  @IsString()
-  fileName: string;
-
-  /** its path within the kit that it came with */
-  @IsOptional()
-  @IsString()
-  path: string = '';
-
-  @IsOptional()
-  @IsInt()
-  @Min(1)
-  copies: number = 1;
-
-  @IsString()
-  licence: string = '';
-
-  @IsObject()
-  params: Record<string, unknown> = {};
-
-  /** objects that the file keeps apart become models of their own */
-  @IsOptional()
-  @IsIn(['apart', 'together'])
-  objects: 'apart' | 'together' = 'together';
-}
-
 /** Reads a file into a model, or into one for each of its objects. Models stand in the order of the drop, not in that in which they were read. */
 export const importFile = jobKind({
   kind: 'import',
-  payload: ImportPayload,
   async run({ library, steps, job, row, progress }, payload) {
     const { projectId, sourceHash, fileName } = payload;
     await library.projects.mustExist(projectId);

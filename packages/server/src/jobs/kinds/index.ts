@@ -10,4 +10,4 @@ import { sample } from './sample.ts';
 export const jobKinds = { import: importFile, line, replay: dryLine, preview, sample, reference } as const;
 
 /** The kind of that name, its payload widened for code that handles all kinds alike. */
-export const jobKindOf = (kind: JobRow['kind']): JobKind => jobKinds[kind] as unknown as JobKind;
+export const jobKindOf = (kind: JobRow['kind']): JobKind => jobKinds[kind];

@@ -1,4 +1,3 @@
-import { IsBoolean, IsInt, IsObject, IsOptional, Min } from 'class-validator';
 import type { PrintsAtStake } from '@jasmorphe/contracts/views';
 import { isStepOf, lastStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
 import { laysOf } from '@jasmorphe/contracts/poses';
@@ -7,34 +6,11 @@ import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
 import { ApiError } from '../../http/ApiError.ts';
 import { mayLie } from '../../store/lieStill.ts';
+import { inputsOf, type LinePayload } from '../../store/payloads.ts';
 import { sourceOf } from '../../store/sourceOf.ts';
 import { refuseLoss } from '../../store/Stakes.ts';
 import type { Relied } from '../../store/Writer.ts';
 import { jobKind, share, type JobContext } from '../JobKind.ts';
-import { IsId, IsPlan, type PlannedStep } from '../payloadChecks.ts';
-
-export class LinePayload {
-  @IsId()
-  bodyId: string;
-
-  /** steps before this one stay; the planned ones follow */
-  @IsInt()
-  @Min(0)
-  from: number;
-
-  @IsPlan()
-  planned: PlannedStep[];
-
-  /** another file in the place of the model's own */
-  @IsOptional()
-  @IsObject()
-  source?: { hash: string; name: string };
-
-  /** prints may come to be of no use by it */
-  @IsOptional()
-  @IsBoolean()
-  lose: boolean = false;
-}
 
 /** The file that a model's line begins with: that of its first step, which undo brings back too. */
 const fileOf = ({ model, line }: Body): { hash: string; name: string } => ({
@@ -61,7 +37,7 @@ async function replay(
     const { step, outputs: made } = await steps.run(
       job,
       next,
-      ofFile ? [`source:${source.hash}`] : [input],
+      ofFile ? [`source:${source.hash}`] : inputsOf(next, input),
       ofFile ? source : undefined,
       share(progress, i / planned.length, (i + 1) / planned.length),
     );
@@ -80,7 +56,6 @@ async function replay(
 /** Changes a line: new steps from some place on. */
 export const line = jobKind({
   kind: 'line',
-  payload: LinePayload,
   async run(context, payload) {
     const { library } = context;
     const { body, stepIds, statements, divided, relied, atStake, last } = await replay(context, payload);
@@ -110,7 +85,6 @@ export const line = jobKind({
 /** Works out what a change of a line would give, and what it would do to printed parts, and leaves the line as it is. */
 export const dryLine = jobKind({
   kind: 'replay',
-  payload: LinePayload,
   async run(context, payload) {
     const { body, statements, relied, atStake, last } = await replay(context, payload);
     return { statements, relied, result: { bodyId: body.id, stepId: last, atStake: await atStake() }, events: [] };

@@ -1,44 +1,8 @@
-import { IsString, ValidateBy } from 'class-validator';
 import { randomUUID } from 'node:crypto';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { referenceKinds, type ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
+import type { Measured, Scanned } from '../../store/payloads.ts';
 import { jobKind, type JobContext } from '../JobKind.ts';
-import { IsId } from '../payloadChecks.ts';
-
-interface Measured {
-  kind: ReferenceKind;
-  measures: Record<string, number>;
-}
-
-interface Scanned {
-  sourceHash: string;
-  fileName: string;
-  unit: string;
-}
-
-/** A kind of body with its measures, or the source of a scan. */
-export type MadeOf = Measured | Scanned;
-
-const isMadeOf = (v: unknown): v is MadeOf => {
-  if (typeof v !== 'object' || v === null) return false;
-  if ('kind' in v) return referenceKinds.includes(v.kind as ReferenceKind) && 'measures' in v;
-  return ['sourceHash', 'fileName', 'unit'].every((k) => typeof (v as Record<string, unknown>)[k] === 'string');
-};
-
-export class ReferencePayload {
-  @IsId()
-  modelId: string;
-
-  @IsString()
-  name: string;
-
-  @ValidateBy({
-    name: 'isMadeOf',
-    validator: { validate: isMadeOf, defaultMessage: () => 'made must be a kind with its measures, or a file' },
-  })
-  made: MadeOf;
-}
 
 const ofMeasures = ({ steps, job, progress }: JobContext, made: Measured) =>
   steps.run(job, { operation: catalogue.reference.name, params: { ...made } }, [], undefined, progress);
@@ -55,7 +19,6 @@ const ofScan = ({ steps, job, progress }: JobContext, made: Scanned) =>
 /** Adds a body to size a model by. What is worn starts where it settles; a figure that stands beside starts in the middle. */
 export const reference = jobKind({
   kind: 'reference',
-  payload: ReferencePayload,
   async run(context, { modelId, name, made }) {
     const { library, steps, job, progress } = context;
     const measured = 'kind' in made ? await ofMeasures(context, made) : null;

@@ -1,26 +1,11 @@
-import { IsObject } from 'class-validator';
 import { randomUUID } from 'node:crypto';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { jobKind } from '../JobKind.ts';
-import { IsHash, IsId } from '../payloadChecks.ts';
 import { newModel } from './newModel.ts';
-
-export class SamplePayload {
-  @IsId()
-  bodyId: string;
-
-  /** the mesh that it is cut from */
-  @IsHash()
-  input: string;
-
-  @IsObject()
-  params: Record<string, unknown> = {};
-}
 
 /** A test piece is a model of its own, whose line begins where it was cut from. */
 export const sample = jobKind({
   kind: 'sample',
-  payload: SamplePayload,
   async run({ library, steps, job, row, progress }, { bodyId, input, params }) {
     const made = await steps.run(job, { operation: catalogue.sample.name, params }, [input], undefined, progress);
     const { model, projectId } = await library.bodies.body(bodyId);
