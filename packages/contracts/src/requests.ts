@@ -1,4 +1,7 @@
 import {
+  Matches,
+  ArrayMaxSize,
+  IsArray,
   IsBoolean,
   IsIn,
   IsInt,
@@ -166,6 +169,9 @@ export class RunOperation extends Losing {
   dry: boolean = false;
 }
 
+/** Names that pages give themselves. */
+export const pageIds = /^[\w-]{8,60}$/;
+
 export class PreviewOperation {
   @IsIn(previewOperations)
   operation: OperationName;
@@ -185,6 +191,21 @@ export class PreviewOperation {
   @IsOptional()
   @IsBoolean()
   ifKnown: boolean = false;
+
+  /** The page that looks at it: the preview is ended when no page does any more. One that no page asked for runs to its end. */
+  @IsOptional()
+  @Matches(pageIds)
+  page?: string;
+}
+
+/** What a page looks at, and nothing else, from now on. */
+export class LookAt {
+  /** Jobs of previews. */
+  @IsArray()
+  @ArrayMaxSize(200)
+  @IsString({ each: true })
+  @MaxLength(60, { each: true })
+  jobs: string[];
 }
 
 /** A body of measures to size by. */

@@ -5,6 +5,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { openApiDocument } from '@jasmorphe/contracts/openapi';
+import { pageIds } from '@jasmorphe/contracts/requests';
 import { ApiError, errorBody } from './http/ApiError.ts';
 import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
@@ -168,7 +169,11 @@ function createApp(services: Services): Express {
   app.use(localOnly);
   app.use(endSilence(services.options.silenceMs));
   const api = express.Router();
-  api.get('/events', (_q, r) => services.events.add(r));
+  api.get('/events', (q, r) => {
+    services.events.add(r);
+    const { page } = q.query;
+    if (typeof page === 'string' && pageIds.test(page)) r.on('close', services.queue.watchers.enter(page));
+  });
   // an open page tells by this that the server behind it has another page by now
   const pageVersion = (): string | null => {
     const page =

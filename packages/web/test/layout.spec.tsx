@@ -371,7 +371,7 @@ describe('support tips of a part', () => {
     strut: null,
   });
   const tips = [tipAt(1, 'stout', 'island'), tipAt(2, 'fine', 'edge'), tipAt(3, 'fine', 'overhang')];
-  const own = (joined: string[] = []) => bodyOf({ id: 'part-A4', kind: 'part', joined });
+  const own = (tipsDone: string[] = []) => bodyOf({ id: 'part-A4', kind: 'part', tipsDone });
   const keyOf = (x: number, tag = 'A4') => tipKey(`mesh-${tag}`, xyz(x, 2, 3));
 
   beforeEach(() => {

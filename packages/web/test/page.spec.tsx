@@ -8,6 +8,7 @@ import { act, answers, fireEvent, patience, sent, show, store, Stream, waitFor }
 
 const { Boundary, lazyPart } = await import('../src/app/Boundary.tsx');
 const { listenToServer } = await import('../src/app/serverEvents.ts');
+const { pageId } = await import('../src/app/looking.ts');
 const { setLink } = await import('../src/app/uiSlice.ts');
 const { ask, reportOf, usePreviews } = await import('../src/decision/usePreviews.ts');
 const { JobBar } = await import('../src/jobs/JobProgress.tsx');
@@ -25,7 +26,7 @@ describe('the stream of events', () => {
       back: () => told.push('back'),
     });
     const [first] = Stream.open;
-    expect(first.address).equal('/api/events');
+    expect(first.address).equal(`/api/events?page=${pageId}`);
     first.onopen!();
     first.onmessage!({ data: JSON.stringify({ type: 'project', projectId: 'p' }) });
     expect(heard).eql([{ type: 'project', projectId: 'p' }]);
@@ -134,7 +135,25 @@ describe('what options would give', () => {
     await findByText(/^ready +82 %$/, {}, patience);
     expect(container.textContent).not.contain('another operation');
     const asked = sent.filter((s) => s.path === '/api/bodies/b/previews');
-    expect(asked.map((s) => s.body)).eql([{ operation: 'hollow', params: { wall: 3 }, after: 1 }]);
+    expect(asked.map((s) => s.body)).eql([{ operation: 'hollow', params: { wall: 3 }, after: 1, page: pageId }]);
+  });
+
+  it('what is worked out is looked at for as long as it is shown; what nobody looked at is asked for again', async () => {
+    const job = jobOf({ id: 'long', kind: 'preview', bodyId: 'b' });
+    answers.set('POST /api/bodies/b/previews', job);
+    const seen = () =>
+      sent.flatMap(({ path, body }) =>
+        path === `/api/pages/${pageId}/looks-at` ? [(body as { jobs: string[] }).jobs] : [],
+      );
+    const { findByText, unmount } = show(<Options wall={7} />);
+    await findByText(/^working/, {}, patience);
+    await waitFor(() => expect(seen()).eql([['long']]));
+    unmount();
+    await waitFor(() => expect(seen()).eql([['long'], []]));
+    tell({ ...job, state: 'cancelled', endedAt: '2026-01-01T00:00:00Z' });
+    answers.set('POST /api/bodies/b/previews', step('hollow', { wall: 7 }, { savedPct: 81 }));
+    const again = show(<Options wall={7} />);
+    await again.findByText(/^ready +81 %$/, {}, patience);
   });
 
   it('a null option asks for nothing', async () => {

@@ -69,6 +69,8 @@ export interface Description<Name extends string = string, Params extends object
   leads?: true;
   /** measures or shows only: it cannot stand in a line, and what it makes is never printed */
   study?: true;
+  /** with these params it is a search that may take minutes on a large model */
+  long?: (params: Params) => boolean;
   /** stays with a part, and changes neither its mesh nor how it lies */
   stays?: true;
   /** says how a part lies on the bed: not while a print of it stands there */

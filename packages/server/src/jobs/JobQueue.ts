@@ -11,7 +11,9 @@ import { checkPayload } from '../store/payloads.ts';
 import type { Relied } from '../store/Writer.ts';
 import type { Outcome } from './JobKind.ts';
 import { jobKindOf } from './kinds/index.ts';
+import { isLongPreview, nextJob } from './nextJob.ts';
 import { StepRunner, type ActiveJob } from './StepRunner.ts';
+import { Watchers } from './Watchers.ts';
 import type { WorkerPool } from './WorkerPool.ts';
 
 const now = (): string => new Date().toISOString();
@@ -31,11 +33,11 @@ export interface NewJob {
 }
 
 /**
- * Runs jobs from the table, oldest first, as many at once as there are threads. What a job makes enters the database
+ * Runs jobs from the table, as many at once as there are threads; which begins next is told by `nextJob`. What a job makes enters the database
  * in one batch at its end, so a job that is cancelled, fails or dies leaves nothing behind.
  */
 export class JobQueue {
-  private readonly active = new Map<string, ActiveJob & { over: AbortController }>();
+  private readonly active = new Map<string, ActiveJob & { over: AbortController; long: boolean }>();
   /** ends of jobs that the database would not take yet; they hold whatever it says of them */
   private readonly unwritten = new Map<string, JobEnd>();
   private readonly steps: StepRunner;
@@ -43,6 +45,11 @@ export class JobQueue {
   private closed = false;
   /** jobs that were at work when it was closed */
   private cutOff: string[] = [];
+  /** who looks at what is worked out in advance */
+  readonly watchers = new Watchers(async (id) => {
+    const { kind, endedAt } = await this.get(id);
+    if (kind === 'preview' && endedAt === null) await this.cancel(id);
+  });
   /** told when the last job of a batch has ended */
   batchEnded: (batchId: string) => Promise<void> = async () => undefined;
 
@@ -160,6 +167,7 @@ export class JobQueue {
 
   private async announce(id: string): Promise<JobView> {
     const job = await this.get(id);
+    if (job.endedAt !== null) this.watchers.forget(id);
     this.events.send({ type: 'job', job });
     return job;
   }
@@ -167,15 +175,16 @@ export class JobQueue {
   /** Starts waiting jobs while threads are free. Calls are strung together, so no job starts twice. */
   private pump(): void {
     this.starting = this.starting.then(async () => {
-      while (!this.closed && this.active.size < this.pool.size) {
+      while (!this.closed && this.active.size <= this.pool.size) {
         const waiting = await this.library.jobs.waiting();
         const able = waiting.filter((j) => !this.unwritten.has(j.id) && !this.active.has(j.id));
-        const job = able.find((j) => !jobKindOf(j.kind).waits) ?? able[0];
+        const job = nextJob(able, [...this.active.values()], this.pool.size);
         if (!job) return;
         let end: () => void = () => undefined;
         const over = new AbortController();
         const active = {
           projectId: job.projectId,
+          long: isLongPreview(job),
           handle: null,
           over,
           signal: over.signal,
@@ -297,6 +306,7 @@ export class JobQueue {
   /** Stops taking jobs. Those that run stay marked as running until `putBack`, and begin again at the next start. */
   close(): void {
     this.closed = true;
+    this.watchers.close();
     this.cutOff = [...this.active.keys()];
     for (const job of this.active.values()) {
       job.over.abort();

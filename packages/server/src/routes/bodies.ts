@@ -102,11 +102,15 @@ export function bodyRoutes(services: Services): Router {
     r.status(202).json(await requests.edit(body, Number(q.params.index), params, { dry, lose }));
   });
   router.post('/bodies/:id/previews', async (q, r) => {
-    const { operation, params, after, ifKnown } = check(PreviewOperation, named(q.body));
+    const { operation, params, after, ifKnown, page } = check(PreviewOperation, named(q.body));
     const body = await library.bodies.body(q.params.id);
     const answer = await requests.preview(body, { operation, params }, after ?? body.cursor, ifKnown);
-    if (answer === null) r.status(204).end();
-    else r.status('report' in answer ? 200 : 202).json(answer);
+    if (answer === null) return void r.status(204).end();
+    if ('report' in answer) return void r.json(answer);
+    // one of a batch, or that a program asked for as well, is not the page's own
+    if (page === undefined || answer.batchId !== null) queue.watchers.keep(answer.id);
+    else queue.watchers.asked(page, answer.id);
+    r.status(202).json(answer);
   });
   router.post('/bodies/:id/samples', async (q, r) => {
     r.status(202).json(

@@ -1,5 +1,5 @@
 import { Router, type Request, type Response } from 'express';
-import { GaugeQuery, SavePlace } from '@jasmorphe/contracts/requests';
+import { GaugeQuery, LookAt, pageIds, SavePlace } from '@jasmorphe/contracts/requests';
 import { mediaTypes } from '@jasmorphe/core/formats/exportFormats';
 import { writeThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { fitGauge, gaugeSteps } from '@jasmorphe/core/operations/divide/fitGauge';
@@ -108,6 +108,12 @@ export function workshopRoutes({ library: { workshop }, queue }: Services): Rout
   router.put('/places/:id', async (q, r) => void r.json(await workshop.changePlace(q.params.id, placeOf(q.body))));
   router.delete('/places/:id', async (q, r) => {
     await workshop.removePlace(q.params.id);
+    r.status(204).end();
+  });
+  router.put('/pages/:id/looks-at', (q, r) => {
+    const { jobs } = check(LookAt, q.body);
+    if (!pageIds.test(q.params.id)) throw ApiError.notFound('page', q.params.id);
+    queue.watchers.look(q.params.id, jobs);
     r.status(204).end();
   });
   router.get('/jobs', async (_q, r) => void r.json(await queue.list()));

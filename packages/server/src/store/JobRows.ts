@@ -41,7 +41,12 @@ const queriesOf = (db: Reading) => {
     states: db.select({ state: jobs.state }).from(jobs).where(isNamed(jobs.id)).prepare(),
     newest: db.query.jobs.findMany({ orderBy: desc(jobs.createdAt), limit: 100 }).prepare(),
     waiting: db.query.jobs
-      .findMany({ where: eq(jobs.state, 'queued'), orderBy: asc(jobs.createdAt), limit: 200 })
+      // a batch may be longer than that: what is asked for alone is not to be behind it
+      .findMany({
+        where: eq(jobs.state, 'queued'),
+        orderBy: [sql`${jobs.kind} = 'preview' and ${jobs.batchId} is not null`, asc(jobs.createdAt)],
+        limit: 200,
+      })
       .prepare(),
     ofBatches: db.query.jobs
       .findMany({ where: isNamed(jobs.batchId), orderBy: [asc(jobs.createdAt), asc(jobs.id)] })

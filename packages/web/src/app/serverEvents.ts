@@ -1,4 +1,5 @@
 import type { ServerEvent } from '@jasmorphe/contracts/views';
+import { pageId, tellLookedAt } from './looking.ts';
 
 /** How long after a lost connection the server is asked again, ms. */
 const pauseMs = 1500;
@@ -17,9 +18,10 @@ export function listenToServer(
   let timer: ReturnType<typeof setTimeout> | undefined;
   let lost = false;
   const open = () => {
-    stream = new EventSource('/api/events');
+    stream = new EventSource(`/api/events?page=${pageId}`);
     stream.onmessage = (message: MessageEvent<string>) => hear(JSON.parse(message.data) as ServerEvent);
     stream.onopen = () => {
+      tellLookedAt();
       if (lost) link.back();
       lost = false;
     };

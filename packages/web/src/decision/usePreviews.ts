@@ -4,6 +4,7 @@ import { isStepOf, type StepView } from '@jasmorphe/contracts/steps';
 import type { ErrorBody } from '@jasmorphe/contracts/views';
 import type { OperationName, ParamsOf, ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { wordsOf, type Asked } from '../app/api.ts';
+import { lookAt } from '../app/looking.ts';
 import { previewApi, type PreviewQuestion } from '../app/previewApi.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useJobs } from '../app/useJobs.ts';
@@ -47,6 +48,10 @@ export function usePreviews(bodyId: string, meshHash: string, options: (Asked | 
   }, [settled, dispatch]);
   const selectors = useMemo(() => questions.map((q) => q && previewApi.endpoints.preview.select(q)), [questions]);
   const held = useAppSelector((state) => selectors.map((select) => select && select(state)), shallowEqual);
+  const working = held
+    .flatMap((entry) => (typeof entry?.data === 'object' && 'jobId' in entry.data ? [entry.data.jobId] : []))
+    .join(' ');
+  useEffect(() => lookAt(working.split(' ').filter(Boolean)), [working]);
   return questions.map((question, i): Preview => {
     const entry = held[i];
     const answer = entry?.data;

@@ -107,6 +107,7 @@ export const hoursShort = (s: number): string => (s >= 360_000 ? `${fixed(s / 36
 export const description = describe<'cuts', CutsParams, CutsReport>({
   name: 'cuts',
   version: 7,
+  long: ({ quick, cuts }) => !quick && cuts === undefined,
   makes: 'nothing',
   takes: 'mesh',
   stop: 'divide',

@@ -103,6 +103,7 @@ function findingsOf({ kind, fits, looked }: PoseReport, pose: SchoolPose): Findi
 export const description = describe<'pose', PoseParams, PoseReport>({
   name: 'pose',
   version: 4,
+  long: ({ up }) => up === undefined,
   // support counted before
   kept: (report) => ({
     ...(report as PoseReport),

@@ -1,0 +1,104 @@
+/** A page that is open, or was a moment ago. */
+interface Page {
+  /** its streams of events: while there is one, somebody has it open */
+  streams: number;
+  jobs: Set<string>;
+}
+
+/** How long a page may be away, as while it is loaded anew, before what it looked at is let go, ms. */
+const usualGraceMs = 3000;
+
+/**
+ * Who looks at which previews. A preview that a page asked for belongs to those pages that look at it: when the last of them is
+ * closed, goes elsewhere or asks for something else, it is ended. One that no page ever looked at is of a program, and is not.
+ */
+export class Watchers {
+  private readonly pages = new Map<string, Page>();
+  /** jobs that a page looked at */
+  private readonly watched = new Set<string>();
+  /** jobs that somebody besides pages wants */
+  private readonly kept = new Set<string>();
+  private readonly timers = new Set<NodeJS.Timeout>();
+
+  /** @param end of a preview that nobody looks at any more */
+  constructor(
+    private readonly end: (jobId: string) => Promise<void>,
+    private readonly graceMs = usualGraceMs,
+  ) {}
+
+  /** A page is there for as long as its stream of events is open. @returns what is to be called when that ends */
+  enter(pageId: string): () => void {
+    const page = this.page(pageId);
+    page.streams++;
+    return () => {
+      page.streams--;
+      this.later(() => this.leave(pageId));
+    };
+  }
+
+  /** A page asked for a preview just now, and has not had the time to say that it looks at it. */
+  asked(pageId: string, jobId: string): void {
+    this.page(pageId).jobs.add(jobId);
+    this.watched.add(jobId);
+    // one without a stream is gone already
+    this.later(() => this.leave(pageId));
+  }
+
+  /** A preview that is not only a page's: it runs to its end. */
+  keep(jobId: string): void {
+    this.kept.add(jobId);
+  }
+
+  /** What a page looks at from now on, and nothing else. */
+  look(pageId: string, jobIds: readonly string[]): void {
+    this.page(pageId).jobs = new Set(jobIds);
+    for (const id of jobIds) this.watched.add(id);
+    this.later(() => {
+      this.leave(pageId);
+      this.sweep();
+    });
+  }
+
+  /** A job has ended: nobody need look at it. */
+  forget(jobId: string): void {
+    this.watched.delete(jobId);
+    this.kept.delete(jobId);
+    for (const page of this.pages.values()) page.jobs.delete(jobId);
+  }
+
+  close(): void {
+    for (const timer of this.timers) clearTimeout(timer);
+    this.timers.clear();
+  }
+
+  private page(id: string): Page {
+    const page = this.pages.get(id) ?? { streams: 0, jobs: new Set() };
+    this.pages.set(id, page);
+    return page;
+  }
+
+  private leave(pageId: string): void {
+    if (this.pages.get(pageId)?.streams !== 0) return;
+    this.pages.delete(pageId);
+    this.sweep();
+  }
+
+  /** Ends what nobody looks at. */
+  private sweep(): void {
+    const seen = new Set([...this.pages.values()].flatMap((page) => [...page.jobs]));
+    for (const id of this.watched)
+      if (!seen.has(id) && !this.kept.has(id)) {
+        this.watched.delete(id);
+        this.end(id).catch((error: unknown) => console.error(`Preview ${id} could not be ended:`, error));
+      }
+  }
+
+  private later(work: () => void): void {
+    const timer = setTimeout(() => {
+      this.timers.delete(timer);
+      work();
+    }, this.graceMs);
+    timer.unref();
+    this.timers.add(timer);
+  }
+}
