@@ -159,6 +159,9 @@ export interface ProjectView {
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
+/** The phase of a preview that was ended because no page looked at it any more: who looks again asks again. */
+export const nobodyLooks = 'Nobody looks at it any more';
+
 export interface JobView {
   id: string;
   kind: 'import' | 'line' | 'replay' | 'preview' | 'sample' | 'reference';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { useState, type ComponentType } from 'react';
 import type { StepView } from '@jasmorphe/contracts/steps';
-import type { BodyView, JobView, ServerEvent } from '@jasmorphe/contracts/views';
+import { nobodyLooks, type BodyView, type JobView, type ServerEvent } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { jobOf } from './things.ts';
 import { act, answers, fireEvent, patience, sent, show, store, Stream, waitFor } from './dom.tsx';
@@ -150,7 +150,7 @@ describe('what options would give', () => {
     await waitFor(() => expect(seen()).eql([['long']]));
     unmount();
     await waitFor(() => expect(seen()).eql([['long'], []]));
-    tell({ ...job, state: 'cancelled', endedAt: '2026-01-01T00:00:00Z' });
+    tell({ ...job, state: 'cancelled', phase: nobodyLooks, endedAt: '2026-01-01T00:00:00Z' });
     answers.set('POST /api/bodies/b/previews', step('hollow', { wall: 7 }, { savedPct: 81 }));
     const again = show(<Options wall={7} />);
     await again.findByText(/^ready +81 %$/, {}, patience);

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { JobView, ServerEvent } from '@jasmorphe/contracts/views';
+import { nobodyLooks, type JobView, type ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
@@ -48,7 +48,7 @@ export class JobQueue {
   /** who looks at what is worked out in advance */
   readonly watchers = new Watchers(async (id) => {
     const { kind, endedAt } = await this.get(id);
-    if (kind === 'preview' && endedAt === null) await this.cancel(id);
+    if (kind === 'preview' && endedAt === null) await this.cancel(id, nobodyLooks);
   });
   /** told when the last job of a batch has ended */
   batchEnded: (batchId: string) => Promise<void> = async () => undefined;
@@ -118,25 +118,25 @@ export class JobQueue {
     this.events.send(event);
   }
 
-  /** Ends a job that waits or runs; one that nobody runs any more is settled on the spot. */
-  async cancel(id: string): Promise<JobView> {
+  /** Ends a job that waits or runs; one that nobody runs any more is settled on the spot. @param phase why, in a word or two */
+  async cancel(id: string, phase = 'Cancelled'): Promise<JobView> {
     await this.get(id);
     if (this.active.has(id)) {
-      this.stop(id);
+      this.stop(id, phase);
       return this.get(id);
     }
-    await this.library.jobs.cancel(id);
+    await this.library.jobs.cancel(id, phase);
     // it may have been started while the database was waited for
-    this.stop(id);
+    this.stop(id, phase);
     const row = await this.library.jobs.row(id).catch(() => null);
     if (row) await this.tellFree(row);
     return this.announce(id);
   }
 
-  private stop(id: string): void {
+  private stop(id: string, phase = 'Cancelled'): void {
     const job = this.active.get(id);
     if (!job) return;
-    job.over.abort();
+    job.over.abort(phase);
     job.handle?.cancel();
   }
 
@@ -218,7 +218,7 @@ export class JobQueue {
       await this.settle(row.id, {
         state: cancelled ? 'cancelled' : 'failed',
         endedAt: now(),
-        phase: cancelled ? 'Cancelled' : 'Failed',
+        phase: cancelled ? (job.signal.aborted ? String(job.signal.reason) : 'Cancelled') : 'Failed',
         error: cancelled ? null : body.error,
       });
     } finally {

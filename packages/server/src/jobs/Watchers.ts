@@ -1,5 +1,7 @@
 /** A page that is open, or was a moment ago. */
 interface Page {
+  /** it had a stream once; else it may be opening its first */
+  came: boolean;
   /** its streams of events: while there is one, somebody has it open */
   streams: number;
   jobs: Set<string>;
@@ -7,6 +9,8 @@ interface Page {
 
 /** How long a page may be away, as while it is loaded anew, before what it looked at is let go, ms. */
 const usualGraceMs = 3000;
+/** As many times longer may a page take that has not opened its stream yet. */
+const longerAtFirst = 5;
 
 /**
  * Who looks at which previews. A preview that a page asked for belongs to those pages that look at it: when the last of them is
@@ -18,6 +22,7 @@ export class Watchers {
   private readonly watched = new Set<string>();
   /** jobs that somebody besides pages wants */
   private readonly kept = new Set<string>();
+  private closed = false;
   private readonly timers = new Set<NodeJS.Timeout>();
 
   /** @param end of a preview that nobody looks at any more */
@@ -30,6 +35,7 @@ export class Watchers {
   enter(pageId: string): () => void {
     const page = this.page(pageId);
     page.streams++;
+    page.came = true;
     return () => {
       page.streams--;
       this.later(() => this.leave(pageId));
@@ -40,8 +46,7 @@ export class Watchers {
   asked(pageId: string, jobId: string): void {
     this.page(pageId).jobs.add(jobId);
     this.watched.add(jobId);
-    // one without a stream is gone already
-    this.later(() => this.leave(pageId));
+    this.leaveLater(pageId);
   }
 
   /** A preview that is not only a page's: it runs to its end. */
@@ -53,10 +58,8 @@ export class Watchers {
   look(pageId: string, jobIds: readonly string[]): void {
     this.page(pageId).jobs = new Set(jobIds);
     for (const id of jobIds) this.watched.add(id);
-    this.later(() => {
-      this.leave(pageId);
-      this.sweep();
-    });
+    this.later(() => this.sweep());
+    this.leaveLater(pageId);
   }
 
   /** A job has ended: nobody need look at it. */
@@ -67,14 +70,21 @@ export class Watchers {
   }
 
   close(): void {
+    this.closed = true;
     for (const timer of this.timers) clearTimeout(timer);
     this.timers.clear();
   }
 
   private page(id: string): Page {
-    const page = this.pages.get(id) ?? { streams: 0, jobs: new Set() };
+    const page = this.pages.get(id) ?? { came: false, streams: 0, jobs: new Set() };
     this.pages.set(id, page);
     return page;
+  }
+
+  /** Lets a page go that has no stream, where none is opened meanwhile. */
+  private leaveLater(pageId: string): void {
+    const { came, streams } = this.page(pageId);
+    if (streams === 0) this.later(() => this.leave(pageId), came ? 1 : longerAtFirst);
   }
 
   private leave(pageId: string): void {
@@ -93,11 +103,12 @@ export class Watchers {
       }
   }
 
-  private later(work: () => void): void {
+  private later(work: () => void, times = 1): void {
+    if (this.closed) return;
     const timer = setTimeout(() => {
       this.timers.delete(timer);
       work();
-    }, this.graceMs);
+    }, times * this.graceMs);
     timer.unref();
     this.timers.add(timer);
   }

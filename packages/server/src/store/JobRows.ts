@@ -193,11 +193,11 @@ export class JobRows {
   }
 
   /** Settles a job that nobody runs. */
-  async cancel(id: string): Promise<void> {
+  async cancel(id: string, phase: string): Promise<void> {
     await this.writer.commit('cancel', [
       this.db
         .update(jobs)
-        .set({ state: 'cancelled', endedAt: now(), phase: 'Cancelled' })
+        .set({ state: 'cancelled', endedAt: now(), phase })
         .where(and(eq(jobs.id, id), inArray(jobs.state, open))),
     ]);
   }

@@ -1,4 +1,4 @@
-import { and, desc, eq, sql } from 'drizzle-orm';
+import { and, desc, eq, lte, sql } from 'drizzle-orm';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, StepView } from '@jasmorphe/contracts/views';
 import { inspectionVersion, type Inspection } from '@jasmorphe/core/inspect/Inspection';
@@ -99,7 +99,13 @@ export class Meshes {
     const rows = await this.db
       .select()
       .from(steps)
-      .where(and(eq(steps.operation, catalogue.cuts.name), eq(sql`json_extract(${steps.inputs}, '$[0]')`, hash)))
+      .where(
+        and(
+          eq(steps.operation, catalogue.cuts.name),
+          lte(steps.version, catalogue.cuts.version),
+          eq(sql`json_extract(${steps.inputs}, '$[0]')`, hash),
+        ),
+      )
       .orderBy(desc(steps.createdAt));
     return rows.map(stepView).filter((s) => isStepOf(s, catalogue.cuts));
   }

@@ -30,9 +30,6 @@ export const tellLookedAt = (): void => {
 
 const tellSoon = (): void => void (timer ??= setTimeout(() => tell([...shown.keys()]), pauseMs));
 
-/** Does something on this page show that job? */
-export const isLookedAt = (jobId: string): boolean => shown.has(jobId);
-
 /** Previews that are shown from now on. @returns ends that */
 export function lookAt(jobIds: readonly string[]): () => void {
   for (const id of jobIds) shown.set(id, (shown.get(id) ?? 0) + 1);

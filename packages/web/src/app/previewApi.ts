@@ -1,7 +1,7 @@
 import type { StepView } from '@jasmorphe/contracts/steps';
-import type { ErrorBody, JobView } from '@jasmorphe/contracts/views';
+import { nobodyLooks, type ErrorBody, type JobView } from '@jasmorphe/contracts/views';
 import { api, type Asked } from './api.ts';
-import { isLookedAt, pageId } from './looking.ts';
+import { pageId } from './looking.ts';
 import type { AppDispatch, RootState } from './store.ts';
 
 /** What is known of a question: its answer, the job that works it out, or why there is none. */
@@ -60,8 +60,8 @@ export function settlePreviews(dispatch: AppDispatch, getState: () => RootState,
   if (ended.size > mostEnded) ended.delete(ended.keys().next().value!);
   const tag = { type: 'Preview' as const, id: job.id };
   const trouble = troubleOf(job);
-  // one that was ended because nobody looked is asked for again by whoever looks next
-  if (!trouble || (job.state === 'cancelled' && !isLookedAt(job.id))) dispatch(api.util.invalidateTags([tag]));
+  // one that was ended because nobody looked is asked for again by whoever does
+  if (!trouble || job.phase === nobodyLooks) dispatch(api.util.invalidateTags([tag]));
   else
     for (const { originalArgs } of api.util.selectInvalidatedBy(getState(), [tag]))
       dispatch(previewApi.util.updateQueryData('preview', originalArgs as never, () => trouble));
