@@ -20,13 +20,13 @@ import { ChangeBedful, EndBedful, KeepBedfuls, MoveBedful, StartBedful } from '.
 import { AddSpoolEntry, Retire, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
+import { DismissFinding } from './findingRequests.ts';
 import {
   BackupRequest,
   ChangeProject,
   CopyProject,
   CreateLogEntry,
   CreateProject,
-  DismissFinding,
   EditStep,
   ExportQuery,
   FindingsQuery,

@@ -13,7 +13,6 @@ import {
   Max,
   MaxLength,
   Min,
-  MinLength,
 } from 'class-validator';
 import { lengthUnits, type LengthUnit } from '@jasmorphe/core/formats/units';
 import { IsLengthMm, IsMm, IsTriple } from '@jasmorphe/core/params/checks';
@@ -287,17 +286,6 @@ export class MoveCursor extends Losing {
   @Min(1)
   @Max(10_000)
   cursor: number;
-}
-
-export class DismissFinding {
-  @IsString()
-  @Length(1, 80)
-  code: string;
-
-  @IsString()
-  @MinLength(3)
-  @MaxLength(400)
-  reason: string;
 }
 
 export class FindingsQuery {

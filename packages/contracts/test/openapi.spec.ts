@@ -4,10 +4,10 @@ import { readFileSync } from 'node:fs';
 import { HollowParams } from '@jasmorphe/core/operations/hollow/describe';
 import { wordsOf } from '@jasmorphe/core/params/Param';
 import { openApiDocument, routes } from '@jasmorphe/contracts/openapi';
+import { DismissFinding } from '@jasmorphe/contracts/findingRequests';
 import {
   CreateLogEntry,
   CreateProject,
-  DismissFinding,
   lineOperations,
   previewOperations,
   RunOperation,

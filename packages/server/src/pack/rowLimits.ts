@@ -5,7 +5,8 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { ChangePiece, PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { tipKeys } from '@jasmorphe/contracts/poses';
 import { Origin } from '@jasmorphe/contracts/Origin';
-import { ChangeProject, ChangeReference, CreateLogEntry, DismissFinding } from '@jasmorphe/contracts/requests';
+import { DismissFinding } from '@jasmorphe/contracts/findingRequests';
+import { ChangeProject, ChangeReference, CreateLogEntry } from '@jasmorphe/contracts/requests';
 import { codecs } from '../store/codecs.ts';
 import type { PackedRows } from './PackedProject.ts';
 

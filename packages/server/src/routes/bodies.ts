@@ -1,8 +1,8 @@
 import { Router } from 'express';
+import { DismissFinding } from '@jasmorphe/contracts/findingRequests';
 import {
   ChangeReference,
   CreateReference,
-  DismissFinding,
   EditStep,
   ExportQuery,
   FindingsQuery,

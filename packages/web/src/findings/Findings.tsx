@@ -6,7 +6,7 @@ import OutlinedInput from '@mui/material/OutlinedInput';
 import { styled } from '@mui/material/styles';
 import { useEffect, useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { DismissFinding } from '@jasmorphe/contracts/requests';
+import { DismissFinding } from '@jasmorphe/contracts/findingRequests';
 import type { DismissalView } from '@jasmorphe/contracts/views';
 import type { Mender, Severity } from '@jasmorphe/core/inspect/Finding';
 import { useDismissMutation, useTakeUpMutation } from '../app/api.ts';
