@@ -12,7 +12,7 @@ import { brokenTexts, mendTexts, wordsOf, wrongIn } from './damagedDatabase.ts';
 import { lockFolder } from './folderLock.ts';
 import { readFolder } from './readFolder.ts';
 import { jobs, lineStates, models, parts, steps } from './schema.ts';
-import { troubleOf } from './troubles.ts';
+import { StoreError, troubleOf } from './troubles.ts';
 
 const kinds: KeptKind[] = ['meshes', 'sources'];
 const few = (names: string[]): string =>
@@ -206,7 +206,8 @@ export async function examine(folder: string, mend: boolean, from: string | null
     }
   } catch (error) {
     const trouble = troubleOf(error);
-    if (!trouble || (mend && trouble.code === 'read-only')) throw error;
+    if (mend && trouble?.code === 'read-only') throw new StoreError('read-only', folder);
+    if (!trouble) throw error;
     // what it says of a database that cannot be opened leads here, where nothing more can be done
     const hint = trouble.code === 'database-damaged' ? restoreIt : trouble.hint;
     return [{ ...trouble, hint, mended: false }];

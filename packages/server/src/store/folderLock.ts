@@ -24,7 +24,14 @@ export function shareFolder(folder: string): { inUse: boolean; release(): void }
   const file = lockIn(folder);
   // no server ever worked there
   if (!existsSync(file)) return { inUse: false, release: () => undefined };
-  const connection = new Sqlite(file);
+  let connection: Sqlite.Database;
+  try {
+    connection = new Sqlite(file);
+  } catch (error) {
+    // where the lock cannot even be opened no server can work
+    if (troubleOf(error)?.code !== 'read-only') throw error;
+    return { inUse: false, release: () => undefined };
+  }
   const release = (): void => void connection.close();
   try {
     connection.exec('BEGIN');
@@ -39,8 +46,9 @@ export function shareFolder(folder: string): { inUse: boolean; release(): void }
     };
   } catch (error) {
     release();
-    if (troubleOf(error)?.code !== 'database-busy') throw error;
-    return { inUse: true, release: () => undefined };
+    const code = troubleOf(error)?.code;
+    if (code !== 'database-busy' && code !== 'read-only') throw error;
+    return { inUse: code === 'database-busy', release: () => undefined };
   }
 }
 
