@@ -1,5 +1,5 @@
 import { zipSync } from 'fflate';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from './workspace.mjs';
@@ -11,6 +11,10 @@ import { root } from './workspace.mjs';
 const golden = join(root, 'packages/server/test/golden');
 const migrations = readdirSync(join(root, 'packages/server/migrations')).filter((f) => f.endsWith('.sql'));
 const target = join(golden, `${migrations.sort().at(-1).slice(0, -4)}.zip`);
+if (existsSync(target)) {
+  console.error(`${target} is there already. Remove it first if nobody was given that version yet.`);
+  process.exit(1);
+}
 const data = mkdtempSync(join(tmpdir(), 'jasmorphe-golden-'));
 const { startServer } = await import('../packages/server/dist/startServer.js');
 const { laidPart } = await import('../packages/contracts/dist/laidPart.js');

@@ -185,6 +185,8 @@ describe('data of other versions', () => {
     );
     const [problem] = await examine(folder, false);
     expect([problem.code, problem.mended]).eql(['database-newer', false]);
+    // by its own name, and not by that of the copy that was read
+    expect(problem.message).equal(`${newer}: jasmorphe.db.`);
     expect((await examine(folder, true))[0].code).equal('database-newer');
     const out = join(root, 'out');
     for (const asked of [

@@ -179,17 +179,11 @@ export class BatchRequests {
             batchId,
             payload,
           });
-        } else if (
-          !(await this.library.meshes.knownStep(
-            stepId(name, version, checked, inputsOf({ operation, params: checked }, input)),
-          ))
-        ) {
-          const payload = {
-            bodyId: id,
-            inputs: inputsOf({ operation, params: checked }, input),
-            operation,
-            params: checked,
-          };
+          continue;
+        }
+        const inputs = inputsOf({ operation, params: checked }, input);
+        if (!(await this.library.meshes.knownStep(stepId(name, version, checked, inputs)))) {
+          const payload = { bodyId: id, inputs, operation, params: checked };
           const title = `Work out ${words.title.toLowerCase()}: ${calledOf(body)}`;
           jobs.push({ kind: 'preview', title, projectId, bodyId: id, batchId, payload });
         }

@@ -134,6 +134,7 @@ export class BlobStore {
 
   /** Moves a file that is not what its name says out of the way; it is kept, for whoever wants to look at it. */
   async putAside(kind: KeptKind, name: string): Promise<void> {
+    if (this.readOnly) return;
     await rename(this.path(kind, name), join(this.root, 'trash', 'damaged', name)).catch((error: unknown) => {
       // somebody else did so a moment ago
       if (!isMissing(error)) throw error;

@@ -10,7 +10,7 @@ import { StoreError } from './troubles.ts';
 
 /**
  * What stands as JSON in a column, by its kind: fields that came later have their defaults, and what a newer version made is refused
- * where it would be taken for something that it is not. Nobody else reads these columns.
+ * where it would be taken for something that it is not. What packs hold is checked where it comes in, before these read it.
  */
 interface Codec<T, By extends unknown[] = []> {
   /** @throws StoreError `database-newer` */
@@ -53,6 +53,6 @@ export const codecs = {
   result: codec((kept): JobView['result'] => (kept as JobView['result']) ?? null),
   /** of a printer */
   profile: codec((kept): PrinterProfile => readKept(PrinterProfile, kept)),
-  /** of the workshop */
+  /** of the workshop; the other row of that table is what `lineage.ts` knows a folder by */
   setting: codec((kept): Settings => readKept(Settings, kept)),
 } as const;

@@ -3,7 +3,7 @@ import type { BatchItem } from 'drizzle-orm/batch';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { open, rename, rm } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { clientOf } from './clientOf.ts';
 import { brokenTexts, wordsOf } from './damagedDatabase.ts';
 import { PreparedReader } from './PreparedReader.ts';
@@ -95,7 +95,7 @@ export async function openDatabase(file: string, use: DatabaseUse = 'keep'): Pro
     const broken = await brokenTexts(client);
     if (broken?.length !== 0) throw new StoreError('database-damaged', wordsOf(broken));
     const age = await schemaAgeOf(client);
-    if (age === 'newer') throw new StoreError('database-newer', file);
+    if (age === 'newer') throw new StoreError('database-newer', basename(file));
     if (use !== 'as-it-is') {
       if (age === 'older' && use === 'keep') await keepCopy(client, file);
       await client.execute('PRAGMA journal_mode = WAL');

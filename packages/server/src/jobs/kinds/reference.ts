@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import type { Measured, Scanned } from '../../store/payloads.ts';
+import { inputsOf, type Measured, type Scanned } from '../../store/payloads.ts';
 import { jobKind, type JobContext } from '../JobKind.ts';
 
 const ofMeasures = ({ steps, job, progress }: JobContext, made: Measured) =>
@@ -36,7 +36,7 @@ export const reference = jobKind({
         : { scan: step.outputs[0], seat: true };
       const planned = { operation: catalogue.clearance.name, params };
       try {
-        const study = await steps.run(job, planned, [hash, ...(report ? [] : step.outputs)], undefined, progress);
+        const study = await steps.run(job, planned, inputsOf(planned, hash), undefined, progress);
         const found = study.step.report.move;
         move = [found.x, found.y, found.z];
       } catch (error) {
