@@ -624,7 +624,7 @@ describe('server', function () {
     expect([dropKernel(), dropKernel()]).eql([true, false]);
     await new Promise(setImmediate);
     collectGarbage();
-    await new Promise((done) => void setTimeout(done, 50));
+    await new Promise((done) => void setTimeout(done, 400));
     expect(beside() - before).below(30);
   });
 
