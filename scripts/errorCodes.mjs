@@ -26,22 +26,21 @@ export async function errorCodes() {
     .toString()
     .trim()
     .split('\n');
-  /** @type {Map<string, { messages: Set<string>, hints: Set<string>, status: Set<string> }>} */
+  /** @type {Map<string, { messages: Set<string>, hints: Set<string>}>} */
   const codes = new Map();
-  const add = (code, message, hint, status) => {
-    const known = codes.get(code) ?? { messages: new Set(), hints: new Set(), status: new Set() };
+  const add = (code, message, hint) => {
+    const known = codes.get(code) ?? { messages: new Set(), hints: new Set() };
     codes.set(code, known);
     if (message) known.messages.add(message);
     if (hint) known.hints.add(hint);
-    if (status) known.status.add(status);
   };
   const visit = (node) => {
     if (ts.isNewExpression(node) && ts.isIdentifier(node.expression)) {
       const args = node.arguments ?? [];
       if (node.expression.text === 'MeshError' && ts.isStringLiteral(args[0]))
-        add(args[0].text, textOf(args[1]), textOf(args[2]), '');
-      if (node.expression.text === 'ApiError' && args[1] && ts.isStringLiteral(args[1]))
-        add(args[1].text, textOf(args[2]), textOf(args[3]), args[0].getText());
+        add(args[0].text, textOf(args[1]), textOf(args[2]));
+      if (['ApiError', 'Refusal'].includes(node.expression.text) && args[1] && ts.isStringLiteral(args[1]))
+        add(args[1].text, textOf(args[2]), textOf(args[3]));
     }
     // errors that are written out: { code: '…', message: '…', hint: '…' }, or by code: '…': { message, hint }
     if (ts.isObjectLiteralExpression(node)) {
@@ -51,14 +50,14 @@ export async function errorCodes() {
         ts.isPropertyAssignment(node.parent) && ts.isStringLiteral(node.parent.name) ? node.parent.name : undefined;
       const name = code ? code.initializer : own;
       if (name && message && hint && ts.isStringLiteral(name))
-        add(name.text, textOf(message.initializer), textOf(hint.initializer), '');
+        add(name.text, textOf(message.initializer), textOf(hint.initializer));
     }
     ts.forEachChild(node, visit);
   };
   for (const file of files) {
     const text = readFileSync(join(root, file), 'utf8');
     // no other file makes any, and parsing them takes the time
-    if (/\b(MeshError|ApiError|message)\b/.test(text))
+    if (/\b(MeshError|ApiError|Refusal|message)\b/.test(text))
       visit(ts.createSourceFile(file, text, ts.ScriptTarget.Latest, true));
   }
   const cell = (text) => text.replace(/\|/g, '\\|').replace(/\s+/g, ' ');

@@ -14,7 +14,7 @@ import { isStepOf, makesSkin } from '@jasmorphe/contracts/steps';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
-import { ApiError } from './http/ApiError.ts';
+import { Refusal } from './store/Refusal.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { Services } from './Services.ts';
 
@@ -71,8 +71,8 @@ export async function exportFile(
   if (what === 'loose') {
     const loose = report ? await looseMeshes(report.loose) : [];
     if (loose.length === 0)
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'nothing-loose',
         'Nothing is printed apart for these parts.',
         'Dowels are; choose them as joins.',
@@ -85,7 +85,7 @@ export async function exportFile(
   }
   const unknown = only?.find((tag) => !view.parts.some((p) => p.tag === tag));
   if (unknown !== undefined)
-    throw new ApiError(404, 'no-part', `There is no part ${unknown}.`, 'Its tag may have changed.', 'only');
+    throw new Refusal('unknown', 'no-part', `There is no part ${unknown}.`, 'Its tag may have changed.', 'only');
   const wanted = only ? view.parts.filter((p) => only.includes(p.tag)) : view.parts;
   const all = `${base}_${wanted.length}-${wanted.length === 1 ? 'part' : 'parts'}${lying ? '_on-bed' : ''}`;
   if (format === '3mf') {
@@ -114,7 +114,7 @@ export async function exportFile(
  * A part as it lies with struts under its support tips, each an object of one 3MF, so that either may be printed with other
  * settings or left out.
  *
- * @throws ApiError `cannot` for a whole model, or where no strut is wanted or reaches
+ * @throws Refusal `cannot` for a whole model, or where no strut is wanted or reaches
  */
 export async function exportWithStruts(
   { remaker, pool }: Services,
@@ -125,8 +125,8 @@ export async function exportWithStruts(
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
   const part = model.parts.find((p) => p.id === view.id);
   if (!part)
-    throw new ApiError(
-      409,
+    throw new Refusal(
+      'state',
       'cannot',
       'Struts stand under a part as it lies.',
       'Divide the model, and lay its parts.',
@@ -138,8 +138,8 @@ export async function exportWithStruts(
   const run = { operation: catalogue.tips.name, params, inputs: [part.mesh.hash] };
   const { outputs } = await pool.run(run, () => undefined).result;
   if (outputs.length === 0)
-    throw new ApiError(
-      409,
+    throw new Refusal(
+      'state',
       'cannot',
       `${part.tag} has no tip that a strut reaches as it lies.`,
       'It may need none: list its tips.',
@@ -163,13 +163,13 @@ export async function exportWithStruts(
  * One bedful of a plan, for `exportPlaced`.
  *
  * @param n from 1
- * @throws ApiError `not-found` where there is no such plan or bedful
+ * @throws Refusal `not-found` where there is no such plan or bedful
  */
 export async function bedfulOfPlan({ library }: Services, stepId: string, n: number) {
   const step = (await library.meshes.stepsOf([stepId])).get(stepId);
   const bedful = step && isStepOf(step, catalogue.bedfuls) ? step.report.bedfuls[n - 1] : undefined;
   if (!step || !isStepOf(step, catalogue.bedfuls) || !bedful)
-    throw ApiError.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
+    throw Refusal.notFound('bedful', `${stepId.slice(0, 12)}, ${n}`);
   const placed = bedful.parts.map((p) => ({ ...step.params.parts.find((q) => q.tag === p.tag)!, ...p }));
   return { n, printer: bedful.printer, placed };
 }

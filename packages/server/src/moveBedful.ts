@@ -4,15 +4,15 @@ import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
-import { ApiError } from './http/ApiError.ts';
+import { Refusal } from './store/Refusal.ts';
 import type { Services } from './Services.ts';
 import { modelOf, partNow, type BedfulRow } from './store/bedfulViews.ts';
 
 type Placed = ReportOf<'bedfuls'>['bedfuls'][number];
 
-const refused = (message: string, hint: string): ApiError => new ApiError(409, 'cannot', message, hint, 'printerId');
+const refused = (message: string, hint: string): Refusal => new Refusal('state', 'cannot', message, hint, 'printerId');
 
-/** The parts of a bedful that waits, as they lie now. @throws ApiError 409 where one is not what it was */
+/** The parts of a bedful that waits, as they lie now. @throws Refusal where one is not what it was */
 function laidNow(
   row: BedfulRow,
   { number, parts }: BedfulView,
@@ -38,7 +38,7 @@ function laidNow(
  * A bedful as it lies on another printer: as it lay where that fits, or else put together anew; with the hours that its
  * parts take there.
  *
- * @throws ApiError 409 where that printer is of another kind, or its bed does not take all of it
+ * @throws Refusal where that printer is of another kind, or its bed does not take all of it
  */
 export async function onOtherPrinter(
   { library, pool }: Services,

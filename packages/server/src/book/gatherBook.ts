@@ -168,7 +168,7 @@ async function planOf(
  * All that the build book of a project tells.
  *
  * @param address of the server that its pages are at, for the codes on the sheets
- * @throws ApiError `not-found`
+ * @throws Refusal `not-found`
  */
 export async function gatherBook(
   library: Library,

@@ -1,6 +1,7 @@
 import type { ErrorBody } from '@jasmorphe/contracts/views';
-import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
-import { troubleOf, type Trouble } from '../store/troubles.ts';
+import { errorWords, unforeseen } from '../store/errorWords.ts';
+import { Refusal, type RefusalKind } from '../store/Refusal.ts';
+import type { Trouble } from '../store/troubles.ts';
 
 /** An error with the status and body that the API sends. */
 export class ApiError extends Error {
@@ -14,21 +15,9 @@ export class ApiError extends Error {
     super(message);
     this.name = 'ApiError';
   }
-
-  static notFound(what: string, id: string): ApiError {
-    return new ApiError(
-      404,
-      'not-found',
-      `There is no ${what} "${id.slice(0, 80)}".`,
-      'It may have been removed. Go back to the shelf.',
-    );
-  }
 }
 
-/** What the API would answer with, for those who do without it. */
-export function asMeshTrouble(error: unknown): unknown {
-  return error instanceof ApiError ? new MeshError('cannot', error.message, error.hint) : error;
-}
+const statusOfRefusal: Record<RefusalKind, number> = { unknown: 404, state: 409, request: 400 };
 
 const statusOf: Record<Trouble['code'], number> = {
   'disk-full': 507,
@@ -47,17 +36,12 @@ export function errorBody(error: unknown): { status: number; body: ErrorBody } {
       status: error.status,
       body: { error: { code: error.code, message: error.message, hint: error.hint, field: error.field } },
     };
-  if (isMeshError(error))
+  const words = errorWords(error);
+  if (words)
     return {
-      // troubles of the store come out of worker threads as errors of this kind
-      status: statusOf[error.code as Trouble['code']] ?? 400,
-      body: { error: { code: error.code, message: error.message, hint: error.hint, field: error.field } },
-    };
-  const trouble = troubleOf(error);
-  if (trouble)
-    return {
-      status: statusOf[trouble.code],
-      body: { error: { code: trouble.code, message: trouble.message, hint: trouble.hint } },
+      // troubles of the store come out of worker threads as errors of meshes
+      status: error instanceof Refusal ? statusOfRefusal[error.kind] : (statusOf[words.code as Trouble['code']] ?? 400),
+      body: { error: words },
     };
   const known = error as { type?: string; status?: number };
   if (known?.type === 'entity.too.large')
@@ -92,14 +76,5 @@ export function errorBody(error: unknown): { status: number; body: ErrorBody } {
         },
       },
     };
-  return {
-    status: 500,
-    body: {
-      error: {
-        code: 'internal',
-        message: 'Something went wrong in the server. Nothing was changed.',
-        hint: 'The server log has the details.',
-      },
-    },
-  };
+  return { status: 500, body: { error: unforeseen } };
 }

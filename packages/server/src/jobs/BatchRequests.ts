@@ -8,7 +8,7 @@ import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/op
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { isHeld } from '@jasmorphe/core/planning/printState';
 import { countOf } from '@jasmorphe/core/words/numbers';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { withoutCommonFolder, type Gathered } from '../kit/gatherKit.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import type { Body } from '../store/Bodies.ts';
@@ -137,7 +137,7 @@ export class BatchRequests {
       const body = bodies.get(id);
       const view = found.get(id);
       if (!body || !view || (!(body instanceof Error) && body.projectId !== projectId))
-        throw ApiError.notFound('piece', id);
+        throw Refusal.notFound('piece', id);
       if (body instanceof Error || view instanceof Error) {
         refused.push({ file: id, message: 'Its record cannot be read. "jasmorphe doctor" tells more.' });
         continue;
@@ -226,7 +226,7 @@ export class BatchRequests {
   /** What an operation gives on each piece of a batch, as far as it is known. */
   async answers(id: string): Promise<BatchAnswers> {
     const { plan } = await this.library.batches.row(id);
-    if (!plan) throw new ApiError(409, 'cannot', 'This work reads files; it runs no operation.', '');
+    if (!plan) throw new Refusal('state', 'cannot', 'This work reads files; it runs no operation.', '');
     const { name, version } = descriptionOf(plan.operation);
     const ids = plan.members.map((m) => stepId(name, version, plan.params, inputsOf(plan, m.input)));
     const steps = await this.library.meshes.stepsOf(ids);
@@ -262,14 +262,14 @@ export class BatchRequests {
    * Takes a batch back on every piece that has not been changed since; tells the others.
    *
    * @param lose though prints come to be of no use by it
-   * @throws ApiError `busy`, `nothing-to-undo`, `prints-at-stake`
+   * @throws Refusal `busy`, `nothing-to-undo`, `prints-at-stake`
    */
   async undo(id: string, lose: boolean): Promise<{ batch: BatchView; undone: string[]; kept: string[] }> {
     const view = await this.library.batches.view(id);
     if (view.open > 0)
-      throw new ApiError(409, 'busy', `"${view.title}" is still at work.`, 'Wait for it, or cancel it.');
+      throw new Refusal('state', 'busy', `"${view.title}" is still at work.`, 'Wait for it, or cancel it.');
     if (view.kind !== 'line' || view.undoneAt !== null || view.done === 0)
-      throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
+      throw new Refusal('state', 'nothing-to-undo', 'There is nothing to undo.', '');
     const jobs = (await this.library.jobs.ofBatches([id])).filter((j) => j.state === 'done' && j.bodyId !== null);
     // a piece may have been changed twice, as when its unit was set after it was read
     const members = new Map<string, number>();
@@ -357,14 +357,14 @@ export class BatchRequests {
    * Puts a new file in the place of a piece's own; its line replays on it.
    *
    * @param lose though prints come to be of no use by it
-   * @throws ApiError `cannot`, `prints-at-stake`
+   * @throws Refusal `cannot`, `prints-at-stake`
    */
   async version(body: Body, sourceHash: string, fileName: string, lose: boolean) {
     if (body.kind !== 'model')
-      throw new ApiError(400, 'cannot', 'A part has no file of its own.', 'Give the whole piece its new file.');
+      throw new Refusal('request', 'cannot', 'A part has no file of its own.', 'Give the whole piece its new file.');
     const [first] = body.line;
     if (first.operation !== catalogue.import.name)
-      throw new ApiError(400, 'cannot', 'A test piece was cut from a model; it has no file.', '');
+      throw new Refusal('request', 'cannot', 'A test piece was cut from a model; it has no file.', '');
     const planned = body.line.slice(0, body.cursor).map((s) => ({ operation: s.operation, params: s.params }));
     // parts of another file are other parts
     if (!lose) refuseLoss(await this.library.stakes.ofChange(body, []));

@@ -1,13 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { nobodyLooks, type JobView, type ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
-import { errorBody } from '../http/ApiError.ts';
 import type { EventHub } from '../http/EventHub.ts';
 import { codecs } from '../store/codecs.ts';
+import { errorWords, unforeseen } from '../store/errorWords.ts';
 import { jobView, type JobEnd, type JobRow } from '../store/JobRows.ts';
 import type { Statement } from '../store/database.ts';
 import type { Library } from '../store/Library.ts';
 import { checkPayload } from '../store/payloads.ts';
+import { troubleOf } from '../store/troubles.ts';
 import type { Relied } from '../store/Writer.ts';
 import type { Outcome } from './JobKind.ts';
 import { jobKindOf } from './kinds/index.ts';
@@ -213,13 +214,15 @@ export class JobQueue {
     } catch (error) {
       if (this.closed) return;
       const cancelled = job.signal.aborted || (isMeshError(error) && error.code === 'cancelled');
-      const { status, body } = errorBody(error);
-      if (!cancelled && status >= 500) console.error(`Job ${row.id} (${row.title}) failed:`, error);
+      const words = errorWords(error);
+      // what nobody foresaw, and trouble with the disk or the database
+      if (!cancelled && (words === null || troubleOf(error)))
+        console.error(`Job ${row.id} (${row.title}) failed:`, error);
       await this.settle(row.id, {
         state: cancelled ? 'cancelled' : 'failed',
         endedAt: now(),
         phase: cancelled ? (job.signal.aborted ? String(job.signal.reason) : 'Cancelled') : 'Failed',
-        error: cancelled ? null : body.error,
+        error: cancelled ? null : (words ?? unforeseen),
       });
     } finally {
       this.active.delete(row.id);

@@ -3,7 +3,7 @@ import type { StepView } from '@jasmorphe/contracts/steps';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import type { Body } from '../store/Bodies.ts';
 import { jobView } from '../store/JobRows.ts';
 import { mayLie } from '../store/lieStill.ts';
@@ -42,8 +42,8 @@ export class JobRequests {
   /** Adds an operation to a line, in place of steps beyond the cursor; `dry` only works it out. */
   async step(body: Body, planned: PlannedStep, { dry = false, lose = false } = {}): Promise<JobView> {
     if (body.kind === 'part' && descriptionOf(planned.operation).makes === 'parts')
-      throw new ApiError(
-        400,
+      throw new Refusal(
+        'request',
         'cannot',
         'A part is not divided again on its own line.',
         'Change the cuts of the divide step instead.',
@@ -51,8 +51,8 @@ export class JobRequests {
     const { lays, stays } = descriptionOf(planned.operation);
     if (lays || stays) {
       if (body.kind === 'model')
-        throw new ApiError(
-          400,
+        throw new Refusal(
+          'request',
           'cannot',
           'A model is laid on the bed by its parts.',
           'Divide it first: what fits whole becomes one part.',
@@ -72,16 +72,16 @@ export class JobRequests {
   ): Promise<JobView> {
     const step = body.line[index];
     if (!step)
-      throw new ApiError(
-        404,
+      throw new Refusal(
+        'unknown',
         'not-found',
         `There is no such step: the line has ${body.line.length}, counted from 0.`,
         'Reload the page.',
       );
     const later = body.line.slice(index + 1, Math.max(body.cursor, index + 1));
     if (laysOf(step) && later.length > 0)
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'cannot',
         'What was done to the part since was done as it lay.',
         'Take that back first, or lay what is left anew.',
@@ -106,7 +106,12 @@ export class JobRequests {
     if (!waiting) return this.queue.add({ kind: 'line', title: `${title}: ${calledOf(body)}`, ...job });
     // a second click on the same button is the same wish
     if (canonicalJson(waiting.payload) === canonicalJson(payload)) return jobView(waiting);
-    throw new ApiError(409, 'busy', `"${waiting.title}" is still at work on this line.`, 'Wait for it, or cancel it.');
+    throw new Refusal(
+      'state',
+      'busy',
+      `"${waiting.title}" is still at work on this line.`,
+      'Wait for it, or cancel it.',
+    );
   }
 
   /**
@@ -119,7 +124,7 @@ export class JobRequests {
     const operation = descriptionOf(planned.operation);
     const params = parseParams(operation.params, planned.params);
     if (after > body.line.length || (body.kind === 'model' && after < 1))
-      throw new ApiError(400, 'bad-params', `The line has ${body.line.length} steps, not ${after}.`, '', 'after');
+      throw new Refusal('request', 'bad-params', `The line has ${body.line.length} steps, not ${after}.`, '', 'after');
     const inputs = inputsOf({ operation: planned.operation, params }, this.library.bodies.meshAfter(body, after));
     for (const hash of inputs) await this.library.meshes.mesh(hash);
     const known = await this.library.meshes.knownStep(stepId(operation.name, operation.version, params, inputs));
@@ -144,7 +149,7 @@ export class JobRequests {
   /** Adds a body to size a model by. */
   async reference({ id, kind, projectId, model }: Body, name: string, made: MadeOf): Promise<JobView> {
     if (kind !== 'model')
-      throw new ApiError(400, 'cannot', 'A part is not sized by a body.', 'Add the body to the whole model.');
+      throw new Refusal('request', 'cannot', 'A part is not sized by a body.', 'Add the body to the whole model.');
     if ('kind' in made) parseParams(catalogue.reference.params, made);
     const payload = { modelId: id, name, made };
     const relied = 'sourceHash' in made ? { sources: [made.sourceHash] } : {};

@@ -2,7 +2,7 @@ import { eq, or, sql, type Table } from 'drizzle-orm';
 import { createHash, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import { descriptionOf, nameNow, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { isOneOf } from '../store/named.ts';
 import type { Reading, Statement } from '../store/database.ts';
 import {
@@ -45,11 +45,11 @@ export class Packs {
     private readonly writer: Writer,
   ) {}
 
-  /** All rows of a project, and of the meshes and steps that its lines can come back to. @throws ApiError `not-found` */
+  /** All rows of a project, and of the meshes and steps that its lines can come back to. @throws Refusal `not-found` */
   async snapshot(projectId: string): Promise<PackedProject> {
     const { db } = this;
     const project = await db.query.projects.findFirst({ where: eq(projects.id, projectId) });
-    if (!project) throw ApiError.notFound('project', projectId);
+    if (!project) throw Refusal.notFound('project', projectId);
     const ofModels = await db.select().from(models).where(eq(models.projectId, projectId));
     const modelIds = ofModels.map((m) => m.id);
     const ofParts = await db.select().from(parts).where(isOneOf(parts.modelId, modelIds));
@@ -93,7 +93,7 @@ export class Packs {
     return { format: packFormat, version: packVersion, madeAt: new Date().toISOString(), rows };
   }
 
-  /** The id of a project by its id or its name. @throws ApiError where none or several have it */
+  /** The id of a project by its id or its name. @throws Refusal where none or several have it */
   async find(idOrName: string): Promise<string> {
     const rows = await this.db
       .select({ id: projects.id, removedAt: projects.removedAt })
@@ -102,13 +102,13 @@ export class Packs {
     const there = rows.filter((r) => r.removedAt === null);
     if (there.length === 1) return there[0].id;
     if (there.length > 1)
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'not-one',
         `${there.length} projects are called "${idOrName}".`,
         `Name it by its id: ${there.map((r) => r.id).join(', ')}.`,
       );
-    throw ApiError.notFound('project', idOrName);
+    throw Refusal.notFound('project', idOrName);
   }
 
   /**

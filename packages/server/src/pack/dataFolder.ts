@@ -4,7 +4,7 @@ import { rename, rm, stat } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import { MeshError } from '@jasmorphe/core/run/MeshError';
-import { asMeshTrouble } from '../http/ApiError.ts';
+import { asMeshTrouble } from '../store/errorWords.ts';
 import { BlobStore } from '../store/BlobStore.ts';
 import { openDatabase, type Database } from '../store/database.ts';
 import { FolderInUse, lockFolder } from '../store/folderLock.ts';

@@ -23,7 +23,7 @@ import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { exportPlaced } from '../exportFile.ts';
 import { fileWordsOf } from '../fileWords.ts';
 import { onOtherPrinter } from '../moveBedful.ts';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';
 import { modelOf, modelsOf, ownTagOf, type BedfulRow } from '../store/bedfulViews.ts';
 import type { Statement } from '../store/database.ts';
@@ -35,7 +35,7 @@ import type { Services } from '../Services.ts';
 /** An instant as it is kept. @throws MeshError `bad-params` where only a year is said, or a week */
 const wholeInstant = (text: string, field: string): string => new Date(instantOf(text, field)).toISOString();
 
-const refused = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint);
+const refused = (message: string, hint = ''): Refusal => new Refusal('state', 'cannot', message, hint);
 
 /** What is said of one part of a bedful. */
 const entryOf = (
@@ -54,14 +54,14 @@ const entryOf = (
   ...more,
 });
 
-/** @throws ApiError where the part does not print, or stopped higher than it is */
+/** @throws Refusal where the part does not print, or stopped higher than it is */
 function checkStop(row: BedfulRow, on: readonly BedfulPartView[], { tag, heightMm }: StoppedPart): void {
   const part = on.find((p) => p.tag === tag);
   if (!part) throw refused(`${tag} is not printing in bedful ${row.number}.`);
   // calipers may read a little more than the file has
   if (heightMm > part.heightMm + 0.5)
-    throw new ApiError(
-      400,
+    throw new Refusal(
+      'request',
       'bad-params',
       `${tag} is ${part.heightMm.toFixed(1)} mm high as it lies; it cannot have stopped at ${heightMm} mm.`,
       'Check the reading.',
@@ -136,7 +136,7 @@ export function bedfulRoutes(services: Services): Router {
     const { stepId } = check(KeepBedfuls, q.body);
     const { model, projectId } = await library.bodies.body(q.params.id);
     const step = await library.meshes.step(stepId);
-    if (!step || !isStepOf(step, catalogue.bedfuls)) throw ApiError.notFound('plan of bedfuls', stepId.slice(0, 12));
+    if (!step || !isStepOf(step, catalogue.bedfuls)) throw Refusal.notFound('plan of bedfuls', stepId.slice(0, 12));
     told(await bedfuls.keep(model.id, step), projectId);
     r.status(201).json(await bedfuls.ofModel(model.id));
   });
@@ -159,7 +159,7 @@ export function bedfulRoutes(services: Services): Router {
     const wanted = wantedAt ? wholeInstant(wantedAt, 'wantedAt') : wantedAt;
     await bedfuls.mustWait(row.id);
     const printer = (await workshop.printers()).find((p) => p.id === printerId);
-    if (!printer) throw ApiError.notFound('printer', printerId);
+    if (!printer) throw Refusal.notFound('printer', printerId);
     // where it is already there is nothing to move but its day
     const moved =
       printerId === row.printerId
@@ -193,7 +193,7 @@ export function bedfulRoutes(services: Services): Router {
     r.end(bytes);
   });
 
-  /** Models that a bedful holds parts of, as they are now; those that are gone are left out. @throws ApiError `not-found` where all are */
+  /** Models that a bedful holds parts of, as they are now; those that are gone are left out. @throws Refusal `not-found` where all are */
   const viewsOf = async (row: BedfulRow): Promise<BodyView[]> => {
     const found = await library.views.viewsOf(modelsOf(row));
     const views = [...found.values()].filter((v): v is BodyView => !(v instanceof Error));
@@ -268,7 +268,7 @@ export function bedfulRoutes(services: Services): Router {
       (e) => e.bedfulId === row.id && e.outcome !== 'withdrawn',
     );
     const last = log.at(-1);
-    if (!last) throw new ApiError(409, 'nothing-to-undo', 'Nothing was said of it.', '');
+    if (!last) throw new Refusal('state', 'nothing-to-undo', 'Nothing was said of it.', '');
     // what was said in one go is taken back in one go
     const back = log.filter((e) => e.at === last.at && (e.outcome === 'started') === (last.outcome === 'started'));
     const at = new Date().toISOString();

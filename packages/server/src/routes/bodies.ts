@@ -23,7 +23,7 @@ import { tipKeys } from '@jasmorphe/contracts/poses';
 import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
 import { bedfulOfPlan, exportFile, exportPlaced, exportWithStruts } from '../exportFile.ts';
 import { fileWordsOf } from '../fileWords.ts';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
@@ -53,7 +53,7 @@ export function bodyRoutes(services: Services): Router {
     (lose: boolean, final = false): Holds =>
     async (body, next) => {
       if ((await library.views.view(body.id)).busyJobId)
-        throw new ApiError(409, 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
+        throw new Refusal('state', 'busy', 'A job is still at work on this line.', 'Wait for it, or cancel it.');
       // a part is not turned under a print of it
       if (body.kind === 'part' && liesOtherwise(body, next)) await mayLie(library.views, body);
       if (!lose) refuseLoss(await library.stakes.ofMove(body, next, final));
@@ -171,11 +171,11 @@ export function bodyRoutes(services: Services): Router {
   router.put('/bodies/:id/joints/:key', async (q, r) => {
     const view = await library.views.view(q.params.id);
     const joint = jointsOf(view).find((j) => j.key === q.params.key);
-    if (!joint) throw ApiError.notFound('joint', q.params.key);
+    if (!joint) throw Refusal.notFound('joint', q.params.key);
     const waits = waitsOf(joint, view);
     if (waits.length > 0 && check(JointQuery, q.query).anyway !== 'yes')
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'parts-wait',
         `${waits.slice(0, 6).join(', ')} ${waits.length === 1 ? 'is' : 'are'} not off the bed yet.`,
         'Say at Print how that ended, or that it is joined all the same (anyway=yes).',
@@ -191,12 +191,12 @@ export function bodyRoutes(services: Services): Router {
   });
   router.put('/bodies/:id/tips/:key', async (q, r) => {
     const { kind } = await library.bodies.body(q.params.id);
-    if (kind !== 'part' || !tipKeys.test(q.params.key)) throw ApiError.notFound('tip', q.params.key);
+    if (kind !== 'part' || !tipKeys.test(q.params.key)) throw Refusal.notFound('tip', q.params.key);
     await library.tips.tick(q.params.id, q.params.key);
     r.json(await changed(q.params.id));
   });
   router.delete('/bodies/:id/tips/:key', async (q, r) => {
-    if (!tipKeys.test(q.params.key)) throw ApiError.notFound('tip', q.params.key);
+    if (!tipKeys.test(q.params.key)) throw Refusal.notFound('tip', q.params.key);
     await library.tips.untick(q.params.id, q.params.key);
     await changed(q.params.id);
     r.status(204).end();

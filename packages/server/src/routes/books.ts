@@ -7,7 +7,7 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import type { Book } from '../book/Book.ts';
 import { bookTables, csvOf, tableNames, type TableName } from '../book/bookTables.ts';
 import { gatherBook, type BookWork } from '../book/gatherBook.ts';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';
 import { disposition } from './projects.ts';
 import type { Services } from '../Services.ts';
@@ -59,7 +59,7 @@ export function bookRoutes({ library, pool }: Services): Router {
   });
   router.get('/projects/:id/book/tables/:table', async (q, r) => {
     const name = q.params.table.replace(/\.csv$/, '') as TableName;
-    if (!tableNames.includes(name)) throw ApiError.notFound('table', q.params.table);
+    if (!tableNames.includes(name)) throw Refusal.notFound('table', q.params.table);
     const book = await bookOf(q);
     r.set({
       'Content-Type': 'text/csv; charset=utf-8',

@@ -16,6 +16,7 @@ import { lineOperations, UploadOptions } from '@jasmorphe/contracts/requests';
 import { fileNameIn, kitPath } from '@jasmorphe/core/kit/pieceNames';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import { gatherKit, mostPhotoBytes } from '../kit/gatherKit.ts';
@@ -73,7 +74,7 @@ export function kitRoutes(services: Services): Router {
   router.post('/projects/:id/kit/unit', async (q, r) => {
     await library.projects.mustExist(q.params.id);
     const batch = await batches.readAlike(q.params.id);
-    if (!batch) throw new ApiError(409, 'nothing-to-do', 'All pieces are in one unit already.', '');
+    if (!batch) throw new Refusal('state', 'nothing-to-do', 'All pieces are in one unit already.', '');
     r.status(202).json(batch);
   });
   router.post('/projects/:id/variants', async (q, r) => {
@@ -88,7 +89,13 @@ export function kitRoutes(services: Services): Router {
     const { operation: said, ...rest } = (q.body ?? {}) as Record<string, unknown>;
     const { operation, params, bodyIds, dry } = check(RunBatch, { ...rest, operation: nameNow(said) });
     if (!dry && !lineOperations.includes(operation))
-      throw new ApiError(400, 'bad-params', `"${operation}" cannot stand in a line.`, 'Ask for it dry.', 'operation');
+      throw new Refusal(
+        'request',
+        'bad-params',
+        `"${operation}" cannot stand in a line.`,
+        'Ask for it dry.',
+        'operation',
+      );
     r.status(202).json(await batches.run(q.params.id, operation, params, bodyIds, dry));
   });
   router.get('/batches/:id', async (q, r) => void r.json(await library.batches.view(q.params.id)));
@@ -102,7 +109,7 @@ export function kitRoutes(services: Services): Router {
     const { aside, reason, source, ...rest } = check(ChangePiece, q.body);
     const body = await library.bodies.body(q.params.id);
     if (body.kind !== 'model')
-      throw new ApiError(400, 'cannot', 'A part has its name and terms from its piece.', 'Change the piece.');
+      throw new Refusal('request', 'cannot', 'A part has its name and terms from its piece.', 'Change the piece.');
     await library.kits.change(body.id, {
       ...rest,
       ...(aside === undefined ? {} : { aside: aside ? (reason ?? 'set aside') : null }),
@@ -126,8 +133,8 @@ export function kitRoutes(services: Services): Router {
     const body = await library.bodies.body(q.params.id);
     const [waiting] = await library.jobs.open({ bodyId: body.id, kind: 'line' });
     if (waiting)
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'busy',
         `"${waiting.title}" is still at work on this line.`,
         'Wait for it, or cancel it.',
@@ -170,17 +177,17 @@ export function kitRoutes(services: Services): Router {
   });
   router.get('/attachments/:id/picture', async (q, r) => {
     const { hash, mediaType } = await library.attachments.one(q.params.id);
-    if (hash === null) throw new ApiError(404, 'not-found', 'A note has no picture.', '');
+    if (hash === null) throw new Refusal('unknown', 'not-found', 'A note has no picture.', '');
     // a picture is shown, never run, whatever is in it
     r.set({ 'Content-Type': mediaType, 'Cache-Control': 'private, max-age=31536000, immutable' });
     r.send(await blobs.read('sources', hash));
   });
-  /** @throws ApiError when the body is none of the project's */
+  /** @throws Refusal when the body is none of the project's */
   async function ofProject(bodyId: string | undefined, projectId: string): Promise<void> {
     await library.projects.mustExist(projectId);
     if (bodyId === undefined) return;
     const body = await library.bodies.body(bodyId);
-    if (body.projectId !== projectId) throw ApiError.notFound('piece', bodyId);
+    if (body.projectId !== projectId) throw Refusal.notFound('piece', bodyId);
   }
   return router;
 }

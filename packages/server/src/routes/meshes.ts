@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { defaultDisplayBudget } from '@jasmorphe/contracts/displayMesh';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { displayName } from '../jobs/worker.ts';
 import type { Services } from '../Services.ts';
 
@@ -11,7 +11,7 @@ export function meshRoutes({ library, blobs, pool, remaker }: Services): Router 
   const making = new Map<string, Promise<void>>();
   router.get('/steps/:id', async (q, r) => {
     const step = await library.meshes.step(q.params.id);
-    if (!step) throw ApiError.notFound('step', q.params.id);
+    if (!step) throw Refusal.notFound('step', q.params.id);
     r.json(step);
   });
   router.get('/meshes/:hash', async (q, r) => {
@@ -28,8 +28,8 @@ export function meshRoutes({ library, blobs, pool, remaker }: Services): Router 
     const { hash } = await library.meshes.mesh(q.params.hash);
     const budget = q.query.budget === undefined ? defaultDisplayBudget : Number(q.query.budget);
     if (!Number.isInteger(budget) || budget < 100 || budget > 2_000_000)
-      throw new ApiError(
-        400,
+      throw new Refusal(
+        'request',
         'bad-params',
         'A budget is a whole number of triangles from 100 to 2 000 000.',
         '',

@@ -4,14 +4,14 @@ import { CreateLogEntry } from '@jasmorphe/contracts/requests';
 import type { LogEntryView, PartView } from '@jasmorphe/contracts/views';
 import { instantOf } from '@jasmorphe/core/planning/days/instants';
 import { refusalOf, standingOf, takeBackRefusal, type PrintOutcome } from '@jasmorphe/core/planning/printState';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';
 import type { Statement } from '../store/database.ts';
 import { printOf, type LogRow } from '../store/PrintLog.ts';
 import { recutsOf } from '../store/recuts.ts';
 import type { Services } from '../Services.ts';
 
-const notNow = (message: string, hint = ''): ApiError => new ApiError(409, 'cannot', message, hint, 'outcome');
+const notNow = (message: string, hint = ''): Refusal => new Refusal('state', 'cannot', message, hint, 'outcome');
 
 /** What an entry is about. */
 type About = Pick<LogEntryView, 'projectId' | 'modelId' | 'partId' | 'meshHash' | 'tag'>;
@@ -36,7 +36,7 @@ export function printRoutes({ library, events }: Services): Router {
     const body = await library.bodies.body(id);
     const { parts } = await library.views.view(body.model.id);
     const part = parts.find((p) => p.id === id);
-    if (!part) throw new ApiError(409, 'cannot', 'This part is not in force: its divide was undone or changed.', '');
+    if (!part) throw new Refusal('state', 'cannot', 'This part is not in force: its divide was undone or changed.', '');
     return { part, projectId: body.projectId, modelId: body.model.id };
   };
   const logOf = async (projectId: string): Promise<LogEntryView[]> => {
@@ -69,7 +69,7 @@ export function printRoutes({ library, events }: Services): Router {
     const start = (await logOf(about.projectId)).find((e) => e.id === lastId);
     if (start?.bedfulId && start.printerId) await library.bedfuls.mustBeFree(start.printerId, start.bedfulId);
   };
-  /** Takes back what was said last of a mesh. @throws ApiError where it was not */
+  /** Takes back what was said last of a mesh. @throws Refusal where it was not */
   const takeBack = (about: About, id: string): Promise<LogEntryView> => {
     const row = withdrawal(about, id);
     return add(row, async () => {
@@ -101,12 +101,12 @@ export function printRoutes({ library, events }: Services): Router {
       // about the mesh that the entry was about, which need not be the one that the part has now
       const about = (await logOf(q.params.id)).find((e) => e.id === entry.correctsId);
       if (!about || about.outcome === 'withdrawn')
-        throw new ApiError(400, 'bad-params', 'There is no such entry to take back.', '', 'correctsId');
+        throw new Refusal('request', 'bad-params', 'There is no such entry to take back.', '', 'correctsId');
       r.status(201).json(await takeBack(about, about.id));
       return;
     }
     const { part, projectId, modelId } = await partOf(entry.partId);
-    if (projectId !== q.params.id) throw ApiError.notFound('part', entry.partId);
+    if (projectId !== q.params.id) throw Refusal.notFound('part', entry.partId);
     const { outcome } = entry;
     // two tabs may say the same at once: the second is told that it is said already
     const follows = async () => {
@@ -117,8 +117,8 @@ export function printRoutes({ library, events }: Services): Router {
     if (entry.spoolId !== undefined) await library.workshop.mustHaveSpool(entry.spoolId);
     if (entry.outcome === 'failed') {
       if (entry.heightMm === undefined)
-        throw new ApiError(
-          400,
+        throw new Refusal(
+          'request',
           'bad-params',
           'A print that stopped needs the height it reached.',
           'Measure what stands with calipers; 0 if nothing does.',
@@ -126,8 +126,8 @@ export function printRoutes({ library, events }: Services): Router {
         );
       // calipers may read a little more than the file has
       if (entry.heightMm > part.heightMm + 0.5)
-        throw new ApiError(
-          400,
+        throw new Refusal(
+          'request',
           'bad-params',
           `${part.tag} is ${part.heightMm.toFixed(1)} mm high as it lies on the bed; it cannot have stopped at ${entry.heightMm} mm.`,
           'Check the reading.',
@@ -185,10 +185,10 @@ export function printRoutes({ library, events }: Services): Router {
       } else {
         const asked = way === 'undo' ? part.canUndoPrint : part.canRedoPrint;
         // what Lay out chose is taken back there
-        if (!asked) throw new ApiError(409, `nothing-to-${way}`, `There is nothing to ${way}.`, '');
+        if (!asked) throw new Refusal('state', `nothing-to-${way}`, `There is nothing to ${way}.`, '');
         await library.bodies.move(part.id, way, async (body) => {
           if ((await library.views.view(body.id)).busyJobId)
-            throw new ApiError(409, 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
+            throw new Refusal('state', 'busy', 'A job is still at work on this part.', 'Wait for it, or cancel it.');
         });
         told(about);
       }

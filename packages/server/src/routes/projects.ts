@@ -13,7 +13,7 @@ import {
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import { alteredAgainstTerms, writePack } from '../pack/packArchive.ts';
@@ -88,8 +88,8 @@ export function projectRoutes(services: Services): Router {
   router.post('/backup', async (q, r) => {
     const { folder } = check(BackupRequest, q.body ?? {});
     if (folder !== undefined && !isAbsolute(folder))
-      throw new ApiError(
-        400,
+      throw new Refusal(
+        'request',
         'bad-params',
         'The folder must be named from the root.',
         'Such as /home/me/backup.',
@@ -132,9 +132,9 @@ export const disposition = (name: string): string =>
   `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`;
 
 /** Altered files of such works go out only after a word. */
-export const noDerivatives = (names: readonly string[]): ApiError =>
-  new ApiError(
-    409,
+export const noDerivatives = (names: readonly string[]): Refusal =>
+  new Refusal(
+    'state',
     'no-derivatives',
     `The terms of ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} keep altered files from being passed on.`,
     'Fetch it for yourself alone, saying so (word=yes). The file is marked.',

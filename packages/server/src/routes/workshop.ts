@@ -13,21 +13,21 @@ import {
 } from '@jasmorphe/contracts/workshopRequests';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { checkMeasures } from '@jasmorphe/core/reference/makeReference';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';
 import type { Services } from '../Services.ts';
 
 const placeOf = (body: unknown) => {
   const { name, kind, widthMm = null, depthMm = null, heightMm = null } = check(SavePlace, body);
   if (widthMm === null && depthMm === null && heightMm === null)
-    throw new ApiError(400, 'bad-params', 'A place needs at least one size.', 'Give its height, say.', 'heightMm');
+    throw new Refusal('request', 'bad-params', 'A place needs at least one size.', 'Give its height, say.', 'heightMm');
   return { name, kind, widthMm, depthMm, heightMm };
 };
 
 const spoolOf = (body: unknown) => {
   const { ended, openedOn, ...spool } = check(SaveSpool, body);
   if (spool.emptyG > spool.grossG)
-    throw new ApiError(400, 'bad-params', 'Empty it cannot weigh more than full.', 'Weigh it again.', 'emptyG');
+    throw new Refusal('request', 'bad-params', 'Empty it cannot weigh more than full.', 'Weigh it again.', 'emptyG');
   return { ...spool, openedOn: openedOn || null, endedAt: ended ? new Date().toISOString() : null };
 };
 
@@ -112,7 +112,7 @@ export function workshopRoutes({ library: { workshop }, queue }: Services): Rout
   });
   router.put('/pages/:id/looks-at', (q, r) => {
     const { jobs } = check(LookAt, q.body);
-    if (!pageIds.test(q.params.id)) throw ApiError.notFound('page', q.params.id);
+    if (!pageIds.test(q.params.id)) throw Refusal.notFound('page', q.params.id);
     queue.watchers.look(q.params.id, jobs);
     r.status(204).end();
   });

@@ -1,7 +1,7 @@
 import { asc, eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { AttachmentView } from '@jasmorphe/contracts/kitViews';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Reading } from './database.ts';
 import { attachments } from './schema.ts';
 import type { Writer } from './Writer.ts';
@@ -31,14 +31,14 @@ export class Attachments {
     });
   }
 
-  /** @throws ApiError `not-found` */
+  /** @throws Refusal `not-found` */
   async one(id: string): Promise<AttachmentView> {
     const row = await this.db.query.attachments.findFirst({ where: eq(attachments.id, id) });
-    if (!row) throw ApiError.notFound('photo or note', id);
+    if (!row) throw Refusal.notFound('photo or note', id);
     return row;
   }
 
-  /** @throws ApiError `bad-upload` when it is no picture by its name */
+  /** @throws Refusal `bad-upload` when it is no picture by its name */
   async addPhoto(
     projectId: string,
     bodyId: string | null,
@@ -48,7 +48,7 @@ export class Attachments {
   ): Promise<AttachmentView> {
     const mediaType = mediaTypeOf(name);
     if (mediaType === '')
-      throw new ApiError(400, 'bad-upload', 'A photo is a JPEG, PNG or WebP file.', 'Save it as one of those.');
+      throw new Refusal('request', 'bad-upload', 'A photo is a JPEG, PNG or WebP file.', 'Save it as one of those.');
     return this.add({ projectId, bodyId, kind: 'photo', text, hash, mediaType, name });
   }
 

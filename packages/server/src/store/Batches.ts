@@ -1,6 +1,6 @@
 import { desc, eq } from 'drizzle-orm';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import type { JobRow, JobRows } from './JobRows.ts';
@@ -29,10 +29,10 @@ export class Batches {
     private readonly jobs: JobRows,
   ) {}
 
-  /** @throws ApiError `not-found` */
+  /** @throws Refusal `not-found` */
   async row(id: string): Promise<BatchRow> {
     const row = await this.db.query.batches.findFirst({ where: eq(batches.id, id) });
-    if (!row) throw ApiError.notFound('batch', id);
+    if (!row) throw Refusal.notFound('batch', id);
     return row;
   }
 

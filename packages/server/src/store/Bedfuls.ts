@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import { bedfulView, changedSince, keptParts, modelOf, modelsOf, type BedfulRow } from './bedfulViews.ts';
 import type { BodyViews } from './BodyViews.ts';
 import type { Reading } from './database.ts';
@@ -109,15 +109,15 @@ export class Bedfuls {
     });
   }
 
-  /** One bedful with its row. @throws ApiError `not-found` */
-  /** Refuses where another bedful than the one given is on the bed of a printer. @throws ApiError `cannot`, with whose it is and what to do */
+  /** One bedful with its row. @throws Refusal `not-found` */
+  /** Refuses where another bedful than the one given is on the bed of a printer. @throws Refusal `cannot`, with whose it is and what to do */
   async mustBeFree(printerId: string, but: string | null): Promise<void> {
     const all = await this.told(await this.allRows());
     const on = all.find((o) => o.state === 'printing' && o.printerId === printerId && o.id !== but);
     if (!on) return;
     const [project] = await this.db.select({ name: projects.name }).from(projects).where(eq(projects.id, on.projectId));
-    throw new ApiError(
-      409,
+    throw new Refusal(
+      'state',
       'cannot',
       `Bedful ${on.number} of ${project?.name ?? 'another project'} is on the bed of ${on.printer}.`,
       'Say first what became of it: at Print of that project, or under Days. Or move this one to another printer.',
@@ -126,7 +126,7 @@ export class Bedfuls {
 
   async one(id: string): Promise<{ row: BedfulRow; view: BedfulView }> {
     const [row] = await rowsOf(this.queries.named, [id]);
-    if (!row || row.endedBy !== null) throw ApiError.notFound('bedful', id);
+    if (!row || row.endedBy !== null) throw Refusal.notFound('bedful', id);
     const [view] = await this.told([row]);
     return { row, view };
   }
@@ -168,7 +168,7 @@ export class Bedfuls {
    * was sent stays. One that holds what another held keeps its number and its day.
    *
    * @returns ids of the models that they hold parts of
-   * @throws ApiError 409 where parts changed meanwhile, or overlap, or a bedful that would go holds parts of another model too
+   * @throws Refusal where parts changed meanwhile, or overlap, or a bedful that would go holds parts of another model too
    */
   async keep(modelId: string, step: StepOf<'bedfuls'>): Promise<string[]> {
     const { rows, ended } = await this.arrange(modelId, step);
@@ -196,7 +196,7 @@ export class Bedfuls {
     return models;
   }
 
-  /** The models whose parts bedfuls were worked out for. @throws ApiError 409 where one is gone, or of another project */
+  /** The models whose parts bedfuls were worked out for. @throws Refusal where one is gone, or of another project */
   private async modelsFor(modelId: string, { params }: StepOf<'bedfuls'>): Promise<Map<string, BodyView>> {
     const ids = [...new Set([modelId, ...params.parts.flatMap((p) => p.of?.model ?? [])])];
     const views = await this.views.viewsOf(ids);
@@ -226,8 +226,9 @@ export class Bedfuls {
       });
     const all = drafts.flatMap((d) => d.parts);
     const twice = all.find((p, i) => all.findIndex((q) => q.partId === p.partId) < i);
-    if (twice) throw new ApiError(409, 'cannot', `${twice.tag} would lie on two beds.`, 'Nothing was kept.', 'stepId');
-    if (drafts.length === 0) throw new ApiError(409, 'cannot', 'There is nothing on these beds.', '', 'stepId');
+    if (twice)
+      throw new Refusal('state', 'cannot', `${twice.tag} would lie on two beds.`, 'Nothing was kept.', 'stepId');
+    if (drafts.length === 0) throw new Refusal('state', 'cannot', 'There is nothing on these beds.', '', 'stepId');
     const kinds = new Set(drafts.map((d) => d.printer.profile.kind));
     const waiting = there.filter((r, i) => told[i].state === 'waiting' && kinds.has(r.kind));
     const shared = told.find(
@@ -238,8 +239,8 @@ export class Bedfuls {
         b.parts.some((p) => !views.has(p.modelId) && p.trouble !== 'gone'),
     );
     if (shared)
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'cannot',
         `Bedful ${shared.number} holds parts of another model too, which were not put on a bed.`,
         'Plan the models together, or take that bedful apart first.',
@@ -297,16 +298,16 @@ export class Bedfuls {
    * Takes the last arrangement back, for all models that it was made for: bedfuls before it count again.
    *
    * @returns ids of those models
-   * @throws ApiError 409 where one of it was sent, or is not in force any more
+   * @throws Refusal where one of it was sent, or is not in force any more
    */
   async undo(modelId: string): Promise<string[]> {
     const last = await this.lastArrangement(modelId);
     const stands = async (): Promise<void> => {
-      if (last === null) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
+      if (last === null) throw new Refusal('state', 'nothing-to-undo', 'There is nothing to undo.', '');
       const now = await this.lastArrangement(modelId);
       if (now?.arrangement !== last.arrangement || !(await this.stands(last)))
-        throw new ApiError(
-          409,
+        throw new Refusal(
+          'state',
           'cannot',
           'One of these bedfuls was sent already, or was planned anew with another model.',
           'What was sent stays.',
@@ -325,7 +326,7 @@ export class Bedfuls {
     return [...new Set([modelId, ...touched.flatMap(modelsOf)])];
   }
 
-  /** Takes a bedful that waits apart; undo brings it back. @throws ApiError 409 where it was sent */
+  /** Takes a bedful that waits apart; undo brings it back. @throws Refusal where it was sent */
   async remove(id: string): Promise<BedfulRow> {
     const { row } = await this.one(id);
     const set = { endedBy: `${new Date().toISOString()} ${randomUUID()}` };
@@ -340,7 +341,7 @@ export class Bedfuls {
    * brings it back.
    *
    * @param wantedAt left out, it is wanted when it was
-   * @throws ApiError 409 where it was sent meanwhile, changed, or the printer went
+   * @throws Refusal where it was sent meanwhile, changed, or the printer went
    */
   async move(
     row: BedfulRow,
@@ -403,10 +404,10 @@ export class Bedfuls {
     return (await this.one(id)).view;
   }
 
-  /** @throws ApiError 409 where it was sent already */
+  /** @throws Refusal where it was sent already */
   async mustWait(id: string): Promise<void> {
     const { view } = await this.one(id);
     if (view.state !== 'waiting')
-      throw new ApiError(409, 'cannot', `Bedful ${view.number} was sent already.`, 'What was sent stays as it is.');
+      throw new Refusal('state', 'cannot', `Bedful ${view.number} was sent already.`, 'What was sent stays as it is.');
   }
 }

@@ -1,7 +1,7 @@
 import { and, asc, eq, gt, inArray, max, or, sql, type SQL } from 'drizzle-orm';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
 import { isNamed, rowsOf } from './named.ts';
@@ -85,10 +85,10 @@ export class Bodies {
     this.queries = queriesOf(db);
   }
 
-  /** @throws ApiError `not-found`; StoreError where its line is torn */
+  /** @throws Refusal `not-found`; StoreError where its line is torn */
   async body(id: string): Promise<Body> {
     const found = (await this.bodiesOf([id])).get(id);
-    if (!found) throw ApiError.notFound('model or part', id);
+    if (!found) throw Refusal.notFound('model or part', id);
     if (found instanceof Error) throw found;
     return found;
   }
@@ -141,7 +141,7 @@ export class Bodies {
     const made = meshHashAfter(body.line, count);
     if (made !== undefined) return made;
     if (body.part) return body.part.meshHash;
-    throw new ApiError(409, 'no-mesh', 'This model has no mesh yet.', 'Import one.');
+    throw new Refusal('state', 'no-mesh', 'This model has no mesh yet.', 'Import one.');
   }
 
   /** Statements that put a line into a new state, forgetting what could have been redone. */
@@ -195,7 +195,7 @@ export class Bodies {
         for (const b of still) {
           const found = now.get(b.id);
           if (!found || found instanceof Error || found.seq !== b.seq)
-            throw new ApiError(409, 'busy', `"${b.model.name}" was just changed.`, 'Try again.');
+            throw new Refusal('state', 'busy', `"${b.model.name}" was just changed.`, 'Try again.');
           await holds(b, await this.stateAt(b, b.seq - 1));
         }
       },
@@ -212,8 +212,10 @@ export class Bodies {
   async move(id: string, way: 'undo' | 'redo', holds?: Holds): Promise<void> {
     await this.writer.commit('undo or redo', async () => {
       const body = await this.body(id);
-      if (way === 'undo' && body.seq <= 1) throw new ApiError(409, 'nothing-to-undo', 'There is nothing to undo.', '');
-      if (way === 'redo' && !body.canRedo) throw new ApiError(409, 'nothing-to-redo', 'There is nothing to redo.', '');
+      if (way === 'undo' && body.seq <= 1)
+        throw new Refusal('state', 'nothing-to-undo', 'There is nothing to undo.', '');
+      if (way === 'redo' && !body.canRedo)
+        throw new Refusal('state', 'nothing-to-redo', 'There is nothing to redo.', '');
       const seq = body.seq + (way === 'undo' ? -1 : 1);
       await holds?.(body, await this.stateAt(body, seq));
       return [this.seqStatement(body, seq), this.touch(body.projectId)];
@@ -251,7 +253,13 @@ export class Bodies {
       const { length } = body.stepIds;
       const least = body.kind === 'model' ? 1 : 0;
       if (cursor < least || cursor > length)
-        throw new ApiError(400, 'bad-params', `The line has ${length} steps; ${cursor} is none of them.`, '', 'cursor');
+        throw new Refusal(
+          'request',
+          'bad-params',
+          `The line has ${length} steps; ${cursor} is none of them.`,
+          '',
+          'cursor',
+        );
       if (cursor === body.cursor) return [];
       await holds?.(body, { line: body.line, cursor });
       return this.lineStatements(body, body.stepIds, cursor);
@@ -262,7 +270,7 @@ export class Bodies {
   async removeModel(id: string): Promise<void> {
     const body = await this.body(id);
     if (body.kind !== 'model')
-      throw new ApiError(400, 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
+      throw new Refusal('request', 'cannot', 'A part goes away with its divide step.', 'Undo the divide instead.');
     await this.writer.commit('remove model', [
       ...this.removeLines(eq(models.id, id)),
       // a bedful that holds parts of other models too stays theirs

@@ -2,7 +2,7 @@ import { and, asc, eq, inArray } from 'drizzle-orm';
 import { isStepOf, lastStepOf, meshHashAfter, type StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, DismissalView, ReferenceView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Bodies, Body } from './Bodies.ts';
 import type { Reading } from './database.ts';
 import { grouped } from './grouped.ts';
@@ -44,10 +44,10 @@ export class BodyViews {
     this.queries = queriesOf(db);
   }
 
-  /** @throws ApiError `not-found`; StoreError where part of it cannot be read */
+  /** @throws Refusal `not-found`; StoreError where part of it cannot be read */
   async view(id: string): Promise<BodyView> {
     const found = (await this.viewsOf([id])).get(id);
-    if (!found) throw ApiError.notFound('model or part', id);
+    if (!found) throw Refusal.notFound('model or part', id);
     if (found instanceof Error) throw found;
     return found;
   }

@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { JobView } from '@jasmorphe/contracts/views';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import { isNamed, rowsOf } from './named.ts';
@@ -69,10 +69,10 @@ export class JobRows {
     this.queries = queriesOf(db);
   }
 
-  /** @throws ApiError `not-found` */
+  /** @throws Refusal `not-found` */
   async row(id: string): Promise<JobRow> {
     const [row] = await rowsOf(this.queries.jobs, [id]);
-    if (!row) throw ApiError.notFound('job', id);
+    if (!row) throw Refusal.notFound('job', id);
     return row;
   }
 

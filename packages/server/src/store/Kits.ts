@@ -11,7 +11,7 @@ import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { forbidsAltered, termsOf, type LicenceId } from '@jasmorphe/core/trade/licences';
 import { countOf } from '@jasmorphe/core/words/numbers';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
 import { isOneOf } from './named.ts';
@@ -163,7 +163,7 @@ export class Kits {
     };
   }
 
-  /** @throws ApiError `not-found` */
+  /** @throws Refusal `not-found` */
   async change(id: string, change: PieceChange): Promise<void> {
     const given = Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined));
     if (Object.keys(given).length === 0) return;
@@ -173,16 +173,16 @@ export class Kits {
   /**
    * Decides which of several forms of a thing is printed; without a choice all of them are.
    *
-   * @throws ApiError where one of them is no piece of the project
+   * @throws Refusal where one of them is no piece of the project
    */
   async choose(projectId: string, ids: readonly string[], chosen: string | undefined): Promise<void> {
     const rows = await this.db.query.models.findMany({
       where: and(eq(models.projectId, projectId), inArray(models.id, [...ids])),
     });
     const lost = ids.find((id) => !rows.some((r) => r.id === id));
-    if (lost !== undefined) throw ApiError.notFound('piece', lost);
+    if (lost !== undefined) throw Refusal.notFound('piece', lost);
     if (chosen !== undefined && !ids.includes(chosen))
-      throw new ApiError(400, 'bad-params', 'The one that is chosen is none of the group.', '', 'chosen');
+      throw new Refusal('request', 'bad-params', 'The one that is chosen is none of the group.', '', 'chosen');
     const kept = rows.find((r) => r.id === chosen);
     const aside = kept ? `${kept.name} is printed instead`.slice(0, 400) : null;
     const at = new Date().toISOString();
@@ -218,7 +218,7 @@ export class Kits {
       columns: { name: true, source: true, terms: true, licence: true },
       where: eq(projects.id, projectId),
     });
-    if (!row) throw ApiError.notFound('project', projectId);
+    if (!row) throw Refusal.notFound('project', projectId);
     return row;
   }
 }

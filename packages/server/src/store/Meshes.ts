@@ -3,7 +3,7 @@ import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, StepView } from '@jasmorphe/contracts/views';
 import { inspectionVersion, type Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { StoredMesh } from '../jobs/worker.ts';
 import type { BlobStore } from './BlobStore.ts';
 import { codecs } from './codecs.ts';
@@ -49,7 +49,7 @@ export class Meshes {
 
   async mesh(hash: string): Promise<MeshView> {
     const [row] = await rowsOf(this.queries.meshes, [hash]);
-    if (!row) throw ApiError.notFound('mesh', hash);
+    if (!row) throw Refusal.notFound('mesh', hash);
     return meshView(row);
   }
 

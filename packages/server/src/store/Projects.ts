@@ -2,7 +2,7 @@ import { asc, eq, isNotNull, lt, and } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { ProjectView } from '@jasmorphe/contracts/views';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Bodies } from './Bodies.ts';
 import type { Reading, Statement } from './database.ts';
 import { models, projects, type SourceWords } from './schema.ts';
@@ -33,13 +33,13 @@ export class Projects {
     private readonly bodies: Bodies,
   ) {}
 
-  /** @throws ApiError `not-found`, `removed` */
+  /** @throws Refusal `not-found`, `removed` */
   async mustExist(id: string): Promise<void> {
     const row = await this.db.query.projects.findFirst({
       columns: { removedAt: true },
       where: eq(projects.id, id),
     });
-    if (!row) throw ApiError.notFound('project', id);
+    if (!row) throw Refusal.notFound('project', id);
     if (row.removedAt !== null) throw removedError();
   }
 
@@ -77,7 +77,7 @@ export class Projects {
       where: eq(projects.id, id),
       with: { models: { columns: { id: true, name: true }, orderBy: [asc(models.createdAt), asc(models.id)] } },
     });
-    if (!row) throw ApiError.notFound('project', id);
+    if (!row) throw Refusal.notFound('project', id);
     const { removedAt, ...view } = row;
     if (removedAt !== null) throw removedError();
     return { ...view, modelIds: row.models.map((m) => m.id) };
@@ -132,9 +132,9 @@ export class Projects {
   }
 }
 
-const removedError = (): ApiError =>
-  new ApiError(
-    404,
+const removedError = (): Refusal =>
+  new Refusal(
+    'unknown',
     'removed',
     'The project was taken off the shelf.',
     `It can be put back there for ${removedDays} days.`,

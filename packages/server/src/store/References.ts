@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { ReferenceView } from '@jasmorphe/contracts/views';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Reading, Statement } from './database.ts';
 import { references } from './schema.ts';
 import type { Writer } from './Writer.ts';
@@ -16,10 +16,10 @@ export class References {
     private readonly writer: Writer,
   ) {}
 
-  /** @throws ApiError `not-found` */
+  /** @throws Refusal `not-found` */
   async reference(id: string): Promise<ReferenceRow> {
     const row = await this.db.query.references.findFirst({ where: eq(references.id, id) });
-    if (!row) throw ApiError.notFound('reference', id);
+    if (!row) throw Refusal.notFound('reference', id);
     return row;
   }
 

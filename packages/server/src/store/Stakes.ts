@@ -3,7 +3,7 @@ import { heldWords, printedCount } from '@jasmorphe/contracts/stakes';
 import type { PartView, PrintsAtStake } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isHeld, standingOf } from '@jasmorphe/core/planning/printState';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Bodies, Body } from './Bodies.ts';
 import type { Parts } from './Parts.ts';
 import type { PrintLog } from './PrintLog.ts';
@@ -88,11 +88,11 @@ const told = (held: readonly Held[], stays: (held: Held) => boolean): PrintsAtSt
   kept: held.filter(stays).map((h) => h.tag),
 });
 
-/** Refuses to make prints of no use by a slip: whoever changes the line says that it may be. @throws ApiError `prints-at-stake` */
+/** Refuses to make prints of no use by a slip: whoever changes the line says that it may be. @throws Refusal `prints-at-stake` */
 export function refuseLoss({ lost }: PrintsAtStake): void {
   if (lost.length === 0) return;
-  throw new ApiError(
-    409,
+  throw new Refusal(
+    'state',
     'prints-at-stake',
     `${printedCount(lost)} would be of no use: ${heldWords(lost)}.`,
     'The log keeps what was said of them. Say lose to do it all the same.',
@@ -100,11 +100,11 @@ export function refuseLoss({ lost }: PrintsAtStake): void {
   );
 }
 
-/** Refuses to make it final that prints were undone. @throws ApiError `prints-at-stake` */
+/** Refuses to make it final that prints were undone. @throws Refusal `prints-at-stake` */
 export function refuseFinal(ahead: PrintsAtStake['lost']): void {
   if (ahead.length === 0) return;
-  throw new ApiError(
-    409,
+  throw new Refusal(
+    'state',
     'prints-at-stake',
     `Only Redo brings ${printedCount(ahead)} back: ${heldWords(ahead)}. After another step it cannot.`,
     'Redo, or say lose to do it all the same.',

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { mostPieces } from '@jasmorphe/contracts/kitRequests';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { BodyViews } from './BodyViews.ts';
 import { isOneOf } from './named.ts';
 import type { Reading, Statement } from './database.ts';
@@ -13,7 +13,7 @@ type ModelRow = typeof models.$inferSelect;
 /** A path of which a running number tells a further piece, not another form of it: `axles/wheel.stl`, `axles/wheel 2.stl`. */
 const numbered = (path: string, n: number): string => path.replace(/(\.[^./]*)?$/, (ending) => ` ${n}${ending}`);
 
-const refused = (message: string, hint: string): ApiError => new ApiError(409, 'cannot', message, hint, 'copies');
+const refused = (message: string, hint: string): Refusal => new Refusal('state', 'cannot', message, hint, 'copies');
 
 /** One piece that several are printed of, made as many pieces. */
 export class Twins {
@@ -29,7 +29,7 @@ export class Twins {
    *
    * @param copies how many of it were to be printed, itself included
    * @returns ids of the twins
-   * @throws ApiError 409 where that number is another by now, something is at work on it, or a part of it was recut
+   * @throws Refusal where that number is another by now, something is at work on it, or a part of it was recut
    */
   async make(modelId: string, copies: number): Promise<string[]> {
     const { model, names, statements, ids } = await this.planned(modelId, copies);
@@ -52,14 +52,19 @@ export class Twins {
     const view = await this.views.view(modelId);
     const model = await this.db.query.models.findFirst({ where: eq(models.id, modelId) });
     if (!model || view.kind !== 'model')
-      throw new ApiError(400, 'cannot', 'A part has as many copies as its piece.', 'Say it of the piece.');
+      throw new Refusal('request', 'cannot', 'A part has as many copies as its piece.', 'Say it of the piece.');
     if (model.copies !== copies)
       throw refused(
         `${model.copies} of ${model.name} ${model.copies === 1 ? 'is' : 'are'} to be printed by now.`,
         'Look again.',
       );
     if (view.busyJobId !== null)
-      throw new ApiError(409, 'busy', `Something is at work on ${model.name} just now.`, 'Wait for it, or cancel it.');
+      throw new Refusal(
+        'state',
+        'busy',
+        `Something is at work on ${model.name} just now.`,
+        'Wait for it, or cancel it.',
+      );
     const recut = view.parts.find((p) => p.rests > 0);
     if (recut)
       throw refused(

@@ -15,7 +15,7 @@ import { gramsLeft, metresOf } from '@jasmorphe/core/planning/spool';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { examplePlaces } from '@jasmorphe/core/trade/placeKinds';
 import { countOf } from '@jasmorphe/core/words/numbers';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';
 import type { PrintLog } from './PrintLog.ts';
@@ -88,7 +88,7 @@ export class Workshop {
 
   private async printer(id: string): Promise<PrinterView> {
     const found = (await this.printers()).find((p) => p.id === id);
-    if (!found) throw ApiError.notFound('printer', id);
+    if (!found) throw Refusal.notFound('printer', id);
     return found;
   }
 
@@ -121,7 +121,7 @@ export class Workshop {
 
   private async material(id: string): Promise<MaterialView> {
     const found = (await this.materials()).find((m) => m.id === id);
-    if (!found) throw ApiError.notFound('material', id);
+    if (!found) throw Refusal.notFound('material', id);
     return found;
   }
 
@@ -153,15 +153,15 @@ export class Workshop {
     return this.changeMaterial(id, { retiredAt: retired ? (retiredAt ?? now()) : null });
   }
 
-  /** @throws ApiError `in-use` while a spool or bottle of it is listed: they would go with it, and what was taken from them */
+  /** @throws Refusal `in-use` while a spool or bottle of it is listed: they would go with it, and what was taken from them */
   async removeMaterial(id: string): Promise<void> {
     await this.writer.commit('workshop', [this.db.delete(materials).where(eq(materials.id, id))], {
       holds: async () => {
         const { name } = await this.material(id);
         const own = await this.db.select({ name: spools.name }).from(spools).where(eq(spools.materialId, id));
         if (own.length > 0)
-          throw new ApiError(
-            409,
+          throw new Refusal(
+            'state',
             'in-use',
             `${name} has ${countOf(own.length, 'spool')}: ${own
               .slice(0, 3)
@@ -210,7 +210,7 @@ export class Workshop {
 
   private async spool(id: string): Promise<SpoolView> {
     const found = (await this.spools()).find((s) => s.id === id);
-    if (!found) throw ApiError.notFound('spool', id);
+    if (!found) throw Refusal.notFound('spool', id);
     return found;
   }
 
@@ -255,7 +255,7 @@ export class Workshop {
     return this.db.insert(spoolEntries).values({ id: randomUUID(), spoolId, ...entry, logEntryId, at: now() });
   }
 
-  /** @throws ApiError `not-found` */
+  /** @throws Refusal `not-found` */
   async mustHaveSpool(id: string): Promise<void> {
     await this.holds(spools, 'spool', id)();
   }
@@ -329,7 +329,7 @@ export class Workshop {
   private holds(table: Kept, what: string, id: string) {
     return async (): Promise<void> => {
       const rows = await this.db.select({ id: table.id }).from(table).where(eq(table.id, id));
-      if (rows.length === 0) throw ApiError.notFound(what, id);
+      if (rows.length === 0) throw Refusal.notFound(what, id);
     };
   }
 

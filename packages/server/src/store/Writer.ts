@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { BlobStore } from './BlobStore.ts';
 import type { Database, Reading, Statement } from './database.ts';
 import { Gate } from './Gate.ts';
@@ -49,7 +49,7 @@ export class Writer {
    * tries again for half a minute.
    *
    * @param statements or what finds them, once nothing else is changed meanwhile
-   * @throws ApiError `not-found` when a project or body is gone; StoreError when a file is
+   * @throws Refusal `not-found` when a project or body is gone; StoreError when a file is
    */
   async commit(
     what: string,
@@ -85,13 +85,13 @@ export class Writer {
       const ids = relied.projects;
       const rows = await rowsOf(this.queries.projects, ids);
       const gone = absent(ids, rows);
-      if (gone !== undefined) throw ApiError.notFound('project', gone);
+      if (gone !== undefined) throw Refusal.notFound('project', gone);
     }
     if (relied.bodies?.length) {
       const ids = relied.bodies;
       const rows = [...(await rowsOf(this.queries.models, ids)), ...(await rowsOf(this.queries.parts, ids))];
       const gone = absent(ids, rows);
-      if (gone !== undefined) throw ApiError.notFound('model or part', gone);
+      if (gone !== undefined) throw Refusal.notFound('model or part', gone);
     }
     for (const kind of ['meshes', 'sources'] as const)
       for (const hash of relied[kind] ?? [])

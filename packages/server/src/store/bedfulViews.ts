@@ -7,7 +7,7 @@ import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import { bedfulStops } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
 import { standingOf, type PrintState } from '@jasmorphe/core/planning/printState';
 import { stopText } from '@jasmorphe/core/trade/stopKinds';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { LogRowInForce } from './PrintLog.ts';
 import type { bedfuls, KeptPart } from './schema.ts';
 
@@ -119,15 +119,15 @@ export function bedfulView(
 }
 
 /** What was worked out does not hold any more. */
-export const changedSince = (what: string): ApiError =>
-  new ApiError(409, 'cannot', `${what} since these bedfuls were worked out.`, 'Plan the bedfuls anew.', 'stepId');
+export const changedSince = (what: string): Refusal =>
+  new Refusal('state', 'cannot', `${what} since these bedfuls were worked out.`, 'Plan the bedfuls anew.', 'stepId');
 
 /**
  * The parts of a bedful that was worked out, as they are kept.
  *
  * @param views of the models that they are of
  * @param modelId of those that say of no other
- * @throws ApiError 409 where one is not what it was, or overlaps
+ * @throws Refusal where one is not what it was, or overlaps
  */
 export function keptParts(
   { parts, printer, settings }: StepOf<'bedfuls'>['report']['bedfuls'][number],
@@ -138,8 +138,8 @@ export function keptParts(
 ): KeptPart[] {
   return parts.map(({ tag, at, turnDeg, path, clashes, durationS, materialG }): KeptPart => {
     if (clashes)
-      throw new ApiError(
-        409,
+      throw new Refusal(
+        'state',
         'cannot',
         `${tag} overlaps another part or its gap, reaches beyond the bed of ${printer}, or has other settings.`,
         'Move it, and try again.',

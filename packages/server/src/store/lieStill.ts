@@ -1,7 +1,7 @@
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { PartView } from '@jasmorphe/contracts/views';
-import { ApiError } from '../http/ApiError.ts';
+import { Refusal } from './Refusal.ts';
 import type { Body } from './Bodies.ts';
 import type { BodyViews } from './BodyViews.ts';
 
@@ -26,12 +26,12 @@ export async function partsNow(
 /**
  * Refuses to lay a part otherwise while a print of it stands on the bed, or stopped there.
  *
- * @throws ApiError `cannot`
+ * @throws Refusal `cannot`
  */
 export async function mayLie(views: BodyViews, body: Pick<Body, 'id' | 'model'>): Promise<void> {
   const part = (await partsNow(views, [body])).get(body.id);
   const refusal = part && lieRefusal(part);
-  if (refusal) throw new ApiError(409, 'cannot', refusal, 'Say how that print ended first.');
+  if (refusal) throw new Refusal('state', 'cannot', refusal, 'Say how that print ended first.');
 }
 
 /** Does a change of a part's line lay it otherwise? */

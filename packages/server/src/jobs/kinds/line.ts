@@ -4,7 +4,7 @@ import { laysOf } from '@jasmorphe/contracts/poses';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';
-import { ApiError } from '../../http/ApiError.ts';
+import { Refusal } from '../../store/Refusal.ts';
 import { mayLie } from '../../store/lieStill.ts';
 import { inputsOf, type LinePayload } from '../../store/payloads.ts';
 import { sourceOf } from '../../store/sourceOf.ts';
@@ -62,7 +62,7 @@ export const line = jobKind({
     const { id, model, projectId } = body;
     relied.holds = async () => {
       if ((await library.bodies.body(id)).seq !== body.seq)
-        throw new ApiError(409, 'busy', 'The line was changed meanwhile.', 'Look again, and repeat it.');
+        throw new Refusal('state', 'busy', 'The line was changed meanwhile.', 'Look again, and repeat it.');
       // a print of the part may have been started in the meantime
       if (body.kind === 'part' && payload.planned.some(laysOf)) await mayLie(library.views, body);
       if (!payload.lose) refuseLoss(await atStake());
