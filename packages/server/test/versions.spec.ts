@@ -75,7 +75,7 @@ describe('data of other versions', () => {
   });
 
   for (const tag of migrations)
-    it(`${tag}: read without a change; opened, every page answers, a line replays, packed and unpacked it is the same`, async () => {
+    it(`${tag}: read without a change; opened, every page answers, a line replays; packed and unpacked, backed up and restored it is the same`, async () => {
       const folder = folderOf(tag);
       const last = tag === migrations.at(-1);
       const given = contentOf(folder);
@@ -85,6 +85,23 @@ describe('data of other versions', () => {
       const { pages } = await bookFrom(folder, 'Reed box', 'a4', 'http://localhost', quietContext);
       expect(pages).above(1);
       expect(contentOf(folder)).eql(given);
+
+      // a backup of that version: its database is brought to ours where it is restored
+      const backup = join(root, `${tag}-backup`);
+      const toSave = folderOf(tag, `${tag} to back up`);
+      await backUpFolder(toSave, backup, () => undefined);
+      // of a backup that it made of itself
+      const own = clientOf(join(toSave, 'jasmorphe.db'));
+      await own.execute({ sql: 'VACUUM INTO ?', args: [join(toSave, 'saved.db')] });
+      own.close();
+      const database = readFileSync(join(toSave, 'saved.db'));
+      const about = JSON.parse(readFileSync(join(backup, 'backup.json'), 'utf8')) as object;
+      const told = { ...about, database: createHash('sha256').update(database).digest('hex') };
+      writeFileSync(join(backup, 'backup.json'), JSON.stringify(told));
+      writeFileSync(join(backup, 'jasmorphe.db'), database);
+      const restored = join(root, `${tag}-restored`);
+      await restoreFolder(restored, backup, false);
+      expect(await examine(restored, false)).eql([]);
 
       const states = await within(folder, async (client) => {
         const kept = readdirSync(folder).filter((f) => f.startsWith('before-migration'));
@@ -98,7 +115,8 @@ describe('data of other versions', () => {
       const { projectId: _, ...unpacked } = await unpackInto(other, packed);
       expect([unpacked.models, unpacked.meshes]).eql([count.models, count.meshes]);
       expect(await examine(other, false)).eql([]);
-      await within(other, async (client) => expect(await lookedThrough(client, tag)).eql(states));
+      for (const one of [other, restored])
+        await within(one, async (client) => expect(await lookedThrough(client, tag)).eql(states));
     });
 
   /** Asks for what each page shows, has a line replayed and taken back, and tells what became of the parts. */

@@ -1,7 +1,7 @@
-import { eq } from 'drizzle-orm';
+import { asc, eq, getTableName } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import type { Database, Reading } from '../store/database.ts';
-import { settings } from '../store/schema.ts';
+import { projects, settings } from '../store/schema.ts';
 
 /** By which a backup is known again: of what data it is, and what those went on from. */
 export interface Lineage {
@@ -25,10 +25,23 @@ export async function lineageOf(db: Reading): Promise<Lineage | null> {
   return isLineage(found?.value) ? found.value : null;
 }
 
-/** The same, given to data that have none. */
+/**
+ * The same, given to data that have none: by their first project, so that those of a version which had no place to keep it are
+ * known by it too, and still are once they have.
+ */
 export async function namedLineage(database: Database): Promise<Lineage> {
-  const { db } = database;
-  const fresh: Lineage = { id: randomUUID(), before: [] };
+  const { db, client } = database;
+  const [first] = await db
+    .select({ id: projects.id })
+    .from(projects)
+    .orderBy(asc(projects.createdAt), asc(projects.id))
+    .limit(1);
+  const fresh: Lineage = { id: first?.id ?? randomUUID(), before: [] };
+  const { rows } = await client.execute({
+    sql: `SELECT 1 FROM sqlite_schema WHERE type = 'table' AND name = ?`,
+    args: [getTableName(settings)],
+  });
+  if (rows.length === 0) return fresh;
   const known = await lineageOf(db);
   if (known) return known;
   // another program may have done so a moment ago

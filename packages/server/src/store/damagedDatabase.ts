@@ -90,13 +90,13 @@ export async function mendTexts(client: Client, broken: readonly BrokenText[]): 
   }
 }
 
-/** Columns of our tables that hold JSON which is none. */
-async function brokenJson(client: Client): Promise<string[]> {
+/** Columns of our tables that hold JSON which is none. @param there tables and columns of a database that may be of an earlier version */
+async function brokenJson(client: Client, there: ReadonlyMap<string, readonly string[]>): Promise<string[]> {
   const found: string[] = [];
   for (const table of Object.values<Table>(tables))
     for (const column of Object.values(getTableColumns(table))) {
-      if (column.dataType !== 'json') continue;
       const [name, of] = [column.name, getTableName(table)];
+      if (column.dataType !== 'json' || !there.get(of)?.includes(name)) continue;
       const { rows } = await client.execute(
         `SELECT 1 FROM ${quoted(of)} WHERE ${quoted(name)} IS NOT NULL AND NOT json_valid(${quoted(name)}) LIMIT 1`,
       );
@@ -112,11 +112,12 @@ async function brokenJson(client: Client): Promise<string[]> {
  * @returns null where nothing is
  */
 export async function wrongIn(client: Client): Promise<string | null> {
-  if ((await tablesOf(client)) === null) return wordsOf(null);
+  const there = await tablesOf(client);
+  if (there === null) return wordsOf(null);
   const { rows } = await client.execute('PRAGMA integrity_check(1)');
   const said = rows[0]?.[0] as string;
   if (said !== 'ok') return said;
-  const [broken] = await brokenJson(client);
+  const [broken] = await brokenJson(client, there);
   return broken === undefined ? null : `what stands in ${broken} cannot be read`;
 }
 
