@@ -31,12 +31,6 @@ export class MoveBedful {
   wantedAt?: string | null;
 }
 
-export class StartBedful {
-  @IsOptional()
-  @IsMoment()
-  at?: string;
-}
-
 /** A part of a bedful that stopped. */
 export class StoppedPart {
   @IsString()
@@ -82,6 +76,11 @@ export class EndBedful {
   @IsString()
   @MaxLength(2000)
   note: string = '';
+
+  /** when it was; now if left out */
+  @IsOptional()
+  @IsMoment()
+  at?: string;
 }
 
 export class BookQuery {

@@ -4,6 +4,7 @@ import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { catalogue, descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
 import type { Stop } from '@jasmorphe/core/operations/Description';
 import { printFindings } from '@jasmorphe/core/planning/printFindings';
+import { isWaiting } from '@jasmorphe/core/planning/printState';
 import { poseAfter } from './poses.ts';
 import { stopsOf } from './stops.ts';
 import { lastStepOf } from './steps.ts';
@@ -43,7 +44,7 @@ const posesIn = ({ parts }: BodyView): Finding[] =>
 
 /** What is to be minded of stops that are kept with a part that waits. */
 export function stopFindings(part: PartView): Finding[] {
-  const kept = part.state === 'planned' ? stopsOf(part) : null;
+  const kept = isWaiting(part) ? stopsOf(part) : null;
   if (!kept) return [];
   const { tag } = part;
   if (kept.lapsed) return [stageFinding('stops-lapsed', 'attention', { tag }, { name: tag })];

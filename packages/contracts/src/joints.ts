@@ -1,5 +1,6 @@
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { OrderStep } from '@jasmorphe/core/operations/divide/describe';
+import { isPrinted } from '@jasmorphe/core/planning/printState';
 import { isStepOf, lastStepOf, type StepOf } from './steps.ts';
 import type { BodyView, PartView } from './views.ts';
 
@@ -81,6 +82,6 @@ export function waitsOf({ parts, from, rest }: Joint, { parts: all }: Pick<BodyV
     const part = of.get(cutTag(tag));
     if (!part) return [tag];
     // what was recut once more stands as far as it came
-    return part.state === 'printed' || (rest && part.tag !== tag) ? [] : [part.tag];
+    return isPrinted(part) || (rest && part.tag !== tag) ? [] : [part.tag];
   });
 }

@@ -16,7 +16,7 @@ import {
   UndoBatch,
 } from './kitRequests.ts';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
-import { ChangeBedful, EndBedful, KeepBedfuls, MoveBedful, StartBedful } from './dayRequests.ts';
+import { ChangeBedful, EndBedful, KeepBedfuls, MoveBedful } from './dayRequests.ts';
 import { AddSpoolEntry, Retire, SaveBody, SaveMaterial, SaveSpool, Settings } from './workshopRequests.ts';
 import { answerSchemas, responseSchemas } from './responseSchemas.ts';
 import type { Responses } from './responses.ts';
@@ -39,7 +39,9 @@ import {
   PreviewOperation,
   RestoreRequest,
   RunOperation,
+  SaidWhen,
   SavePlace,
+  TickQuery,
 } from './requests.ts';
 
 const bodies = {
@@ -81,7 +83,8 @@ const bodies = {
   KeepBedfuls,
   MoveBedful,
   ChangeBedful,
-  StartBedful,
+  SaidWhen,
+  TickQuery,
   EndBedful,
   PlanRequest,
 };
@@ -93,6 +96,8 @@ interface Route {
   body?: keyof typeof bodies;
   /** status of success; 200 if left out */
   ok?: string;
+  /** it says what happened: sent again with the same key it is done once, and answered as the first time */
+  once?: true;
   /** what it answers with; null for no body at all */
   gives: Answer | null;
 }
@@ -291,18 +296,23 @@ export const routes: Route[] = [
     summary: 'Add to the print log',
     body: 'CreateLogEntry',
     ok: '201',
+    once: true,
     gives: 'logEntry',
   },
   {
     method: 'post',
     path: '/api/bodies/{id}/print/undo',
     summary: 'Take back what was last said of the print of a part, or its recut',
+    body: 'SaidWhen',
+    once: true,
     gives: 'part',
   },
   {
     method: 'post',
     path: '/api/bodies/{id}/print/redo',
     summary: 'Bring back what was last taken back there',
+    body: 'SaidWhen',
+    once: true,
     gives: 'part',
   },
   { method: 'get', path: '/api/bodies/{id}', summary: 'A model or part with its line', gives: 'body' },
@@ -412,7 +422,9 @@ export const routes: Route[] = [
   {
     method: 'put',
     path: '/api/bodies/{id}/joints/{key}',
-    summary: 'Tick a joint off that is done on the bench (query: anyway=yes where a part of it is not off the bed yet)',
+    summary:
+      'Tick a joint off that is done on the bench (query: anyway=yes where a part of it is not off the bed yet; at)',
+    once: true,
     gives: 'body',
   },
   {
@@ -420,12 +432,14 @@ export const routes: Route[] = [
     path: '/api/bodies/{id}/joints/{key}',
     summary: 'It is not done after all',
     ok: '204',
+    once: true,
     gives: null,
   },
   {
     method: 'put',
     path: '/api/bodies/{id}/tips/{key}',
-    summary: 'Tick a support tip of a part off that was looked at',
+    summary: 'Tick a support tip of a part off that was looked at (query: at)',
+    once: true,
     gives: 'body',
   },
   {
@@ -433,6 +447,7 @@ export const routes: Route[] = [
     path: '/api/bodies/{id}/tips/{key}',
     summary: 'It is to be looked at after all',
     ok: '204',
+    once: true,
     gives: null,
   },
   {
@@ -508,8 +523,9 @@ export const routes: Route[] = [
     method: 'post',
     path: '/api/bedfuls/{id}/start',
     summary: 'A bedful is on the bed: all its parts are started',
-    body: 'StartBedful',
+    body: 'SaidWhen',
     ok: '201',
+    once: true,
     gives: 'bedful',
   },
   {
@@ -518,12 +534,15 @@ export const routes: Route[] = [
     summary: 'A bedful is off the bed: what stopped and where, hours, spools; all else looks right',
     body: 'EndBedful',
     ok: '201',
+    once: true,
     gives: 'bedful',
   },
   {
     method: 'post',
     path: '/api/bedfuls/{id}/undo',
     summary: 'Take back what was said last of a bedful at the printer',
+    body: 'SaidWhen',
+    once: true,
     gives: 'bedful',
   },
   { method: 'get', path: '/api/days', summary: 'Days of all printers: bedfuls, spools, risk', gives: 'days' },
@@ -755,13 +774,21 @@ export function openApiDocument(): object {
     content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
   };
   const paths: Record<string, Record<string, unknown>> = {};
-  for (const { method, path, summary, body, ok, gives } of routes) {
-    const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+  for (const { method, path, summary, body, ok, once, gives } of routes) {
+    const parameters: object[] = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
       name,
       in: 'path',
       required: true,
       schema: { type: 'string' },
     }));
+    if (once)
+      parameters.push({
+        name: 'Idempotency-Key',
+        in: 'header',
+        required: false,
+        description: 'Known for 30 days: the same word sent again with it is done once, and gets the same answer.',
+        schema: { type: 'string', minLength: 8, maxLength: 120 },
+      });
     (paths[path] ??= {})[method] = {
       summary,
       parameters,

@@ -85,11 +85,25 @@ export class RemoveQuery {
   forever: 'yes' | 'no' = 'no';
 }
 
-export class JointQuery {
-  /** yes: though a part of it is not off the bed yet */
+/** Something was ticked off on the bench. */
+export class TickQuery {
+  /** yes: though a part of the joint is not off the bed yet */
   @IsOptional()
   @IsIn(['yes', 'no'])
   anyway: 'yes' | 'no' = 'no';
+
+  /** when it was done; now if left out */
+  @IsOptional()
+  @IsMoment()
+  at?: string;
+}
+
+/** Something happened, or did not after all. */
+export class SaidWhen {
+  /** when it was; now if left out */
+  @IsOptional()
+  @IsMoment()
+  at?: string;
 }
 
 export class PackQuery {

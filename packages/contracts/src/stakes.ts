@@ -1,13 +1,8 @@
-import type { PrintState } from '@jasmorphe/core/planning/printState';
+import { printStateWords, type PrintState } from '@jasmorphe/core/planning/printState';
 import type { PrintsAtStake } from './views.ts';
 
-const words: Record<PrintState, string> = {
-  planned: 'recut',
-  printing: 'on the bed',
-  printed: 'printed',
-  failed: 'stopped',
-  aside: 'set aside',
-};
+/** Of those that something was done for; what waits was cut off from what stopped. */
+const words: Record<PrintState, string> = { ...printStateWords, planned: 'recut' };
 
 /** Parts with what they are: "A1 (printed), A2 (on the bed)". */
 export const heldWords = (held: PrintsAtStake['lost']): string =>

@@ -5,6 +5,9 @@ import type { JobQueue } from './jobs/JobQueue.ts';
 import type { JobRequests } from './jobs/JobRequests.ts';
 import type { Remaker } from './jobs/Remaker.ts';
 import type { WorkerPool } from './jobs/WorkerPool.ts';
+import type { BedfulPrints } from './printing/BedfulPrints.ts';
+import type { BenchTicks } from './printing/BenchTicks.ts';
+import type { PartPrints } from './printing/PartPrints.ts';
 import type { BlobStore } from './store/BlobStore.ts';
 import type { Library } from './store/Library.ts';
 
@@ -29,6 +32,10 @@ export interface Services {
   batches: BatchRequests;
   pool: WorkerPool;
   remaker: Remaker;
+  /** what happens at the printer and on the bench */
+  partPrints: PartPrints;
+  bedfulPrints: BedfulPrints;
+  benchTicks: BenchTicks;
   events: EventHub;
   /** has meshes looked at anew of which no present version knows what they are, behind all other work */
   refreshFacts: () => void;

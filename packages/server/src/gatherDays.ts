@@ -18,6 +18,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
+import { isPrinting, isStopped, isToPrint } from '@jasmorphe/core/planning/printState';
 import type { LogRowInForce } from './store/PrintLog.ts';
 import type { Library } from './store/Library.ts';
 
@@ -147,11 +148,10 @@ function withoutOf(own: readonly BodyView[], on: ReadonlySet<string>): string[] 
   return own.flatMap((b) => {
     const called = (tag: string): string =>
       own.length === 1 ? tag : b.parts.length === 1 ? b.name : `${b.name} ${tag}`;
-    const parts = b.parts.flatMap(({ tag, state, posed, mesh }) => {
-      if (state === 'printed' || state === 'aside' || on.has(`${b.id} ${mesh.hash}`)) return [];
-      const how =
-        state === 'failed' ? ' (stopped)' : state === 'printing' ? ' (by itself)' : posed === null ? ' (not laid)' : '';
-      return [called(tag) + how];
+    const parts = b.parts.flatMap((p) => {
+      if (!isToPrint(p) || on.has(`${b.id} ${p.mesh.hash}`)) return [];
+      const how = isStopped(p) ? ' (stopped)' : isPrinting(p) ? ' (by itself)' : p.posed === null ? ' (not laid)' : '';
+      return [called(p.tag) + how];
     });
     return [
       ...(b.parts.length === 0 ? [`${b.name} (not divided)`] : parts),

@@ -5,6 +5,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import type { PlanCuts } from '@jasmorphe/core/planning/days/PlanRequest';
 import { isPlanStyle, planNames, planStyles } from '@jasmorphe/core/planning/cuts/styles';
+import { isWaiting } from '@jasmorphe/core/planning/printState';
 import type { Gathered } from './gatherDays.ts';
 import type { Library } from './store/Library.ts';
 
@@ -23,7 +24,7 @@ const isForBeds = ({ params: { bed, beds } }: StepOf<'cuts'>, own: readonly Bedf
 function waitingOf(body: BodyView, bedfuls: readonly BedfulView[]): BedfulView[] {
   const own = bedfuls.filter((b) => b.state === 'waiting' && b.parts.every((p) => p.modelId === body.id));
   const on = new Set(own.flatMap((b) => b.parts.map((p) => p.meshHash)));
-  const all = body.parts.length > 0 && body.parts.every((p) => p.state === 'planned' && on.has(p.mesh.hash));
+  const all = body.parts.length > 0 && body.parts.every((p) => isWaiting(p) && on.has(p.mesh.hash));
   return all ? own : [];
 }
 

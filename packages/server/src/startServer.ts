@@ -17,6 +17,9 @@ import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
 import { Remaker } from './jobs/Remaker.ts';
 import { WorkerPool, type Threads } from './jobs/WorkerPool.ts';
+import { BedfulPrints } from './printing/BedfulPrints.ts';
+import { BenchTicks } from './printing/BenchTicks.ts';
+import { PartPrints } from './printing/PartPrints.ts';
 import { bodyRoutes } from './routes/bodies.ts';
 import { bedfulRoutes } from './routes/bedfuls.ts';
 import { bookRoutes } from './routes/books.ts';
@@ -104,6 +107,9 @@ export async function startServer(
       batches,
       pool,
       remaker,
+      partPrints: new PartPrints(library, events),
+      bedfulPrints: new BedfulPrints(library, events),
+      benchTicks: new BenchTicks(library, events),
       events,
       refreshFacts: refresh,
       problems,

@@ -75,11 +75,16 @@ const compiled = new Map<string, ValidateFunction>();
 export class Client {
   constructor(readonly of: () => RunningServer) {}
 
-  async call<T = unknown>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+  async call<T = unknown>(
+    method: string,
+    path: string,
+    body?: unknown,
+    more: Record<string, string> = {},
+  ): Promise<Answer<T>> {
     const form = body instanceof FormData;
     const response = await fetch(this.of().address + path, {
       method,
-      headers: body !== undefined && !form ? { 'content-type': 'application/json' } : {},
+      headers: { ...(body !== undefined && !form ? { 'content-type': 'application/json' } : {}), ...more },
       body: form ? body : body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
     });
     const text = await response.text();

@@ -1,7 +1,7 @@
 import type { Finding } from '../inspect/Finding.ts';
 import { middleOf, stageFinding } from '../inspect/stageFinding.ts';
 import type { Xyz } from '../mesh/TriMesh.ts';
-import type { PrintState } from './printState.ts';
+import { isRestWaiting, isStopped, type PrintState } from './printState.ts';
 
 /** What is known of a part where it is printed. */
 export interface PrintedPart {
@@ -20,7 +20,7 @@ export interface PrintedPart {
 export const printFindings = (parts: readonly PrintedPart[]): Finding[] =>
   parts.flatMap((p) => {
     const place = { name: p.id, at: middleOf(p), spanMm: p.size.z };
-    if (p.rests > 0 && p.state === 'planned') return [stageFinding('rest-waits', 'attention', { tag: p.tag }, place)];
-    if (p.state !== 'failed') return [];
+    if (isRestWaiting(p)) return [stageFinding('rest-waits', 'attention', { tag: p.tag }, place)];
+    if (!isStopped(p)) return [];
     return [stageFinding('print-stopped', 'failure', { tag: p.tag, heightMm: p.failedAtMm ?? 0 }, place)];
   });

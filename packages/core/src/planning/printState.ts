@@ -5,6 +5,39 @@ export type PrintOutcome = (typeof printOutcomes)[number];
 /** planned: not on a bed yet; failed: stopped at a height; aside: not to be printed. */
 export type PrintState = 'planned' | 'printing' | 'printed' | 'failed' | 'aside';
 
+/** Each state in words. */
+export const printStateWords: Readonly<Record<PrintState, string>> = {
+  planned: 'to print',
+  printing: 'on the bed',
+  printed: 'printed',
+  failed: 'stopped',
+  aside: 'set aside',
+};
+
+interface Stands {
+  state: PrintState;
+}
+
+/** To be printed, and on no bed yet. */
+export const isWaiting = ({ state }: Stands): boolean => state === 'planned';
+export const isPrinting = ({ state }: Stands): boolean => state === 'printing';
+export const isPrinted = ({ state }: Stands): boolean => state === 'printed';
+export const isStopped = ({ state }: Stands): boolean => state === 'failed';
+export const isAside = ({ state }: Stands): boolean => state === 'aside';
+
+/** Started, whatever came of it. */
+export const isBegun = ({ state }: Stands): boolean => state !== 'planned' && state !== 'aside';
+
+/** Is there anything left to do for it at the printer? */
+export const isToPrint = ({ state }: Stands): boolean => state !== 'printed' && state !== 'aside';
+
+/** On a bed, or stopped there: how it lies is settled until it is said what became of it. */
+export const liesStill = ({ state }: Stands): boolean => state === 'printing' || state === 'failed';
+
+/** Was it cut off from what stopped, and waits for its own print? @param rests recuts in force */
+export const isRestWaiting = ({ state, rests }: Stands & { rests: number }): boolean =>
+  rests > 0 && state === 'planned';
+
 /** One entry of the print log, as far as states follow from it. */
 export interface PrintEvent {
   id: string;
@@ -68,8 +101,7 @@ export function standingOf(events: readonly PrintEvent[]): PrintStanding {
 }
 
 /** Was something done for the print of a part that another mesh would make useless: started, stopped, printed, or cut off and begun anew? */
-export const isHeld = ({ state, rests }: { state: PrintState; rests: number }): boolean =>
-  rests > 0 || (state !== 'planned' && state !== 'aside');
+export const isHeld = ({ state, rests }: Stands & { rests: number }): boolean => rests > 0 || isBegun({ state });
 
 /**
  * Why an entry cannot be taken back, in a sentence; null when it can: what was said last of a mesh, unless something was built on it.

@@ -23,6 +23,7 @@ import type { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
 import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
 import { liesHow } from '@jasmorphe/core/planning/pose/schools';
 import { countOf, inMm } from '@jasmorphe/core/words/numbers';
+import { isPrinted, printStateWords } from '@jasmorphe/core/planning/printState';
 import { gatherDays, type Gathered } from '../gatherDays.ts';
 import type { Library } from '../store/Library.ts';
 import type { Book, BookPart, BookStep } from './Book.ts';
@@ -39,14 +40,6 @@ const asItStands = [
   [0, 1, 0],
   [0, 0, 1],
 ];
-
-const stateWords: Record<PartView['state'], string> = {
-  planned: 'to print',
-  printing: 'on the bed',
-  printed: 'printed',
-  failed: 'stopped',
-  aside: 'set aside',
-};
 
 /** To which parts it is joined, and by what: "B3: 4 pins"; what is left of one that stopped to what stands of it first. */
 function joinsTo(part: DividedPart | undefined, { tag: own, rests }: PartView): string[] {
@@ -83,7 +76,7 @@ async function partOf(
   return {
     tag: part.tag,
     model: body.name,
-    state: stateWords[part.state],
+    state: printStateWords[part.state],
     size,
     lies: posed ? liesHow[posed.school] : 'as it was cut',
     why: pose && posed ? whyOf(posed, pose.report.poses, inMm) : '',
@@ -106,7 +99,7 @@ async function partOf(
 function stepsOf(body: BodyView): BookStep[] {
   const step = lastStepOf(body.line, body.cursor, catalogue.divide);
   if (!step) return [];
-  const begun = body.parts.some((p) => p.state === 'printed' || p.rests > 0);
+  const begun = body.parts.some((p) => isPrinted(p) || p.rests > 0);
   return jointsOf(body).map((joint, i) => ({
     model: body.name,
     no: i + 1,

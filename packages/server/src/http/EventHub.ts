@@ -1,8 +1,9 @@
 import type { Response } from 'express';
 import type { ServerEvent } from '@jasmorphe/contracts/views';
+import type { Teller } from '../store/Teller.ts';
 
 /** Sends server-sent events to every browser that listens. */
-export class EventHub {
+export class EventHub implements Teller {
   private readonly listeners = new Set<Response>();
   private readonly beat = setInterval(() => this.write(': beat\n\n'), 20_000);
 

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { nobodyLooks, type JobView, type ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
-import type { EventHub } from '../http/EventHub.ts';
 import { codecs } from '../store/codecs.ts';
 import { errorWords, unforeseen } from '../store/errorWords.ts';
 import { jobView, type JobEnd, type JobRow } from '../store/JobRows.ts';
+import type { Teller } from '../store/Teller.ts';
 import type { Statement } from '../store/database.ts';
 import type { Library } from '../store/Library.ts';
 import { checkPayload } from '../store/payloads.ts';
@@ -57,7 +57,7 @@ export class JobQueue {
   constructor(
     private readonly library: Library,
     private readonly pool: WorkerPool,
-    private readonly events: EventHub,
+    private readonly events: Teller,
   ) {
     this.steps = new StepRunner(library.meshes, pool);
   }

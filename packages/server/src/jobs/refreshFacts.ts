@@ -1,5 +1,5 @@
-import type { EventHub } from '../http/EventHub.ts';
 import type { Library } from '../store/Library.ts';
+import type { Teller } from '../store/Teller.ts';
 import type { WorkerPool } from './WorkerPool.ts';
 
 /**
@@ -9,7 +9,7 @@ import type { WorkerPool } from './WorkerPool.ts';
 export async function refreshFacts(
   library: Library,
   pool: WorkerPool,
-  events: EventHub,
+  events: Teller,
   ended: () => boolean,
 ): Promise<void> {
   let done = 0;

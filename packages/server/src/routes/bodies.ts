@@ -7,11 +7,11 @@ import {
   ExportQuery,
   FindingsQuery,
   ImportAgain,
-  JointQuery,
   MoveCursor,
   MoveLine,
   PreviewOperation,
   RunOperation,
+  TickQuery,
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
 import type { BodyView } from '@jasmorphe/contracts/views';
@@ -19,11 +19,10 @@ import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
-import { tipKeys } from '@jasmorphe/contracts/poses';
-import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
 import { bedfulOfPlan, exportFile, exportPlaced, exportWithStruts } from '../exportFile.ts';
 import { fileWordsOf } from '../fileWords.ts';
 import { Refusal } from '../store/Refusal.ts';
+import { toldOf } from '../http/told.ts';
 import { check } from '../http/validate.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
 import type { Services } from '../Services.ts';
@@ -46,7 +45,7 @@ const referenceNames = {
 } as const;
 
 export function bodyRoutes(services: Services): Router {
-  const { library, queue, requests, events, options } = services;
+  const { library, queue, requests, events, options, benchTicks } = services;
   const router = Router();
   /** @param final what only a redo comes back to is forgotten by it */
   const mayMove =
@@ -168,39 +167,19 @@ export function bodyRoutes(services: Services): Router {
     await changed(q.params.id);
     r.status(204).end();
   });
-  router.put('/bodies/:id/joints/:key', async (q, r) => {
-    const view = await library.views.view(q.params.id);
-    const joint = jointsOf(view).find((j) => j.key === q.params.key);
-    if (!joint) throw Refusal.notFound('joint', q.params.key);
-    const waits = waitsOf(joint, view);
-    if (waits.length > 0 && check(JointQuery, q.query).anyway !== 'yes')
-      throw new Refusal(
-        'state',
-        'parts-wait',
-        `${waits.slice(0, 6).join(', ')} ${waits.length === 1 ? 'is' : 'are'} not off the bed yet.`,
-        'Say at Print how that ended, or that it is joined all the same (anyway=yes).',
-        'anyway',
-      );
-    await library.joints.tick(q.params.id, q.params.key);
-    r.json(await changed(q.params.id));
-  });
-  router.delete('/bodies/:id/joints/:key', async (q, r) => {
-    await library.joints.untick(q.params.id, q.params.key);
-    await changed(q.params.id);
-    r.status(204).end();
-  });
-  router.put('/bodies/:id/tips/:key', async (q, r) => {
-    const { kind } = await library.bodies.body(q.params.id);
-    if (kind !== 'part' || !tipKeys.test(q.params.key)) throw Refusal.notFound('tip', q.params.key);
-    await library.tips.tick(q.params.id, q.params.key);
-    r.json(await changed(q.params.id));
-  });
-  router.delete('/bodies/:id/tips/:key', async (q, r) => {
-    if (!tipKeys.test(q.params.key)) throw Refusal.notFound('tip', q.params.key);
-    await library.tips.untick(q.params.id, q.params.key);
-    await changed(q.params.id);
-    r.status(204).end();
-  });
+  for (const [path, what] of [
+    ['/bodies/:id/joints/:key', 'joint'],
+    ['/bodies/:id/tips/:key', 'tip'],
+  ] as const) {
+    router.put(path, async (q, r) => {
+      const { anyway, at } = check(TickQuery, q.query);
+      r.json(await benchTicks.tick(what, q.params.id, q.params.key, anyway === 'yes', toldOf(q, at)));
+    });
+    router.delete(path, async (q, r) => {
+      await benchTicks.untick(what, q.params.id, q.params.key, toldOf(q));
+      r.status(204).end();
+    });
+  }
   router.get('/bodies/:id/bedfuls/:step/:n', async (q, r) => {
     const { word } = check(ExportQuery, q.query);
     const view = await library.views.view(q.params.id);

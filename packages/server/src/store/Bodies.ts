@@ -1,6 +1,7 @@
 import { and, asc, eq, gt, inArray, max, or, sql, type SQL } from 'drizzle-orm';
 import type { StepView } from '@jasmorphe/contracts/views';
 import { meshHashAfter } from '@jasmorphe/contracts/steps';
+import type { Once } from './Answers.ts';
 import { Refusal } from './Refusal.ts';
 import type { Reading, Statement } from './database.ts';
 import type { Meshes } from './Meshes.ts';
@@ -209,8 +210,8 @@ export class Bodies {
    *
    * @param holds throws where the line may not come to stand so, asked while nothing else is written
    */
-  async move(id: string, way: 'undo' | 'redo', holds?: Holds): Promise<void> {
-    await this.writer.commit('undo or redo', async () => {
+  async move(id: string, way: 'undo' | 'redo', holds?: Holds, once?: Once): Promise<void> {
+    const statements = async (): Promise<Statement[]> => {
       const body = await this.body(id);
       if (way === 'undo' && body.seq <= 1)
         throw new Refusal('state', 'nothing-to-undo', 'There is nothing to undo.', '');
@@ -218,8 +219,9 @@ export class Bodies {
         throw new Refusal('state', 'nothing-to-redo', 'There is nothing to redo.', '');
       const seq = body.seq + (way === 'undo' ? -1 : 1);
       await holds?.(body, await this.stateAt(body, seq));
-      return [this.seqStatement(body, seq), this.touch(body.projectId)];
-    });
+      return [this.seqStatement(body, seq), this.touch(body.projectId), ...(once?.beside ?? [])];
+    };
+    await this.writer.commit('undo or redo', statements, { holds: once?.holds });
   }
 
   /** Lines as they stood, or will stand again, at the states whose numbers are picked. */

@@ -11,6 +11,7 @@ import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { forbidsAltered, termsOf, type LicenceId } from '@jasmorphe/core/trade/licences';
 import { countOf } from '@jasmorphe/core/words/numbers';
+import { isBegun, isPrinted } from '@jasmorphe/core/planning/printState';
 import { Refusal } from './Refusal.ts';
 import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
@@ -38,7 +39,7 @@ const pathOf = ({ path, sourceName }: { path: string; sourceName: string }): str
 
 /** The last stop of the route at which something was done to it. */
 function stopOf(view: BodyView): Stop {
-  if (view.parts.some((p) => p.state !== 'planned' && p.state !== 'aside')) return 'print';
+  if (view.parts.some(isBegun)) return 'print';
   let last = 0;
   for (const { operation } of view.line.slice(0, view.cursor))
     last = Math.max(last, stops.indexOf(descriptionOf(operation).stop ?? 'intake'));
@@ -72,7 +73,7 @@ function pieceOf(view: BodyView, project: { terms: LicenceId; licence: string })
     findings: open.length,
     stop: stopOf(view),
     parts: view.parts.length,
-    printed: view.parts.filter((p) => p.state === 'printed').length,
+    printed: view.parts.filter(isPrinted).length,
     unit: read?.unit ?? 'mm',
     unitFrom: read?.unitFrom ?? 'given',
     keptBack: forbidsAltered(termsOf(view, project)),

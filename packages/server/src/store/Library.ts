@@ -1,3 +1,4 @@
+import { Answers } from './Answers.ts';
 import { Arrivals, type KeptFile } from './Arrivals.ts';
 import { Attachments } from './Attachments.ts';
 import { Batches } from './Batches.ts';
@@ -45,6 +46,7 @@ export class Library {
   readonly shelf: Shelf;
   readonly references: References;
   readonly dismissals: Dismissals;
+  readonly answers: Answers;
   readonly joints: Ticks;
   readonly tips: Ticks;
   readonly workshop: Workshop;
@@ -73,6 +75,7 @@ export class Library {
     this.shelf = new Shelf(db, this.views);
     this.references = new References(db, this.writer);
     this.dismissals = new Dismissals(db, this.writer);
+    this.answers = new Answers(db, this.writer);
     this.joints = new Ticks(db, this.writer, joints, 'joint');
     this.tips = new Ticks(db, this.writer, tipTicks, 'tip');
     this.workshop = new Workshop(db, this.writer, this.prints);

@@ -55,7 +55,8 @@ export class PrintLog {
       const own = printOf(row);
       const canTakeBack =
         row.outcome !== 'withdrawn' && takeBackRefusal(row, ofMesh.get(own)!, recut.has(own)) === null;
-      return { ...row, withdrawn: !force.has(row.id), canTakeBack };
+      const { saidId: _, ...said } = row;
+      return { ...said, withdrawn: !force.has(row.id), canTakeBack };
     });
   }
 

@@ -2,6 +2,7 @@ import { desc } from 'drizzle-orm';
 import { attentionOf } from '@jasmorphe/contracts/findings';
 import type { BodyView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
+import { isPrinted } from '@jasmorphe/core/planning/printState';
 import type { BodyViews } from './BodyViews.ts';
 import type { Reading } from './database.ts';
 import { projects } from './schema.ts';
@@ -51,7 +52,7 @@ export function summaryOf(
     })),
     pieces: bodies.length,
     parts: parts.length,
-    printed: parts.filter((p) => p.state === 'printed').length,
+    printed: parts.filter(isPrinted).length,
     // what is not printed worries nobody
     attention: bodies.filter((b) => b.aside === null).flatMap(attentionOf),
   };

@@ -178,7 +178,8 @@ export class Workshop {
     const said = await this.db
       .select()
       .from(spoolEntries)
-      .orderBy(asc(sql`rowid`));
+      // what was taken before it was weighed is in what it weighed, whenever it was said
+      .orderBy(asc(spoolEntries.at), asc(sql`rowid`));
     const withdrawn = await this.prints.withdrawn();
     const kinds = new Map((await this.materials()).map((m) => [m.id, m]));
     return rows.map(({ createdAt: _, ...row }) => {
@@ -246,13 +247,14 @@ export class Workshop {
     return this.spool(spoolId);
   }
 
-  /** The statement that says what a spool weighed, or what was taken from it. */
+  /** The statement that says what a spool weighed, or what was taken from it. @param of the entry of the print log that says so */
   spoolStatement(
     spoolId: string,
     entry: Omit<SpoolEntryView, 'id' | 'at'>,
-    logEntryId: string | null = null,
+    of: { id: string; at: string } | null = null,
   ): Statement {
-    return this.db.insert(spoolEntries).values({ id: randomUUID(), spoolId, ...entry, logEntryId, at: now() });
+    const [logEntryId, at] = of ? [of.id, of.at] : [null, now()];
+    return this.db.insert(spoolEntries).values({ id: randomUUID(), spoolId, ...entry, logEntryId, at });
   }
 
   /** @throws Refusal `not-found` */

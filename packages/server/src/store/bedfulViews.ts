@@ -5,7 +5,7 @@ import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import { bedfulStops } from '@jasmorphe/core/planning/bedfuls/bedfulStops';
-import { standingOf, type PrintState } from '@jasmorphe/core/planning/printState';
+import { isPrinting, isWaiting, standingOf } from '@jasmorphe/core/planning/printState';
 import { stopText } from '@jasmorphe/core/trade/stopKinds';
 import { Refusal } from './Refusal.ts';
 import type { LogRowInForce } from './PrintLog.ts';
@@ -26,8 +26,6 @@ export const modelsOf = (row: Pick<BedfulRow, 'modelId' | 'parts'>): string[] =>
 
 /** Version of the operation since which each part has its hours on the printer that it is on. */
 const hoursByPrinterSince = 5;
-
-const noStart: ReadonlySet<PrintState> = new Set<PrintState>(['printing', 'printed', 'failed', 'aside']);
 
 /** A bedful by its row alone. */
 export function bareView(row: BedfulRow): BedfulView {
@@ -70,7 +68,7 @@ function troubleOf(kept: KeptPart, parts: readonly PartView[]): PartTrouble | nu
   const part = partNow(kept, parts);
   if (!part) return 'gone';
   if (part.mesh.hash !== kept.mesh) return 'changed';
-  if (noStart.has(part.state)) return part.state as PartTrouble;
+  if (!isWaiting(part)) return part.state as PartTrouble;
   const [, , up] = kept.rotation;
   const same = up[0] * part.up[0] + up[1] * part.up[1] + up[2] * part.up[2];
   return same < 1 - 1e-9 ? 'relaid' : null;
@@ -97,7 +95,7 @@ export function bedfulView(
     const said = log.filter((e) => e.meshHash === part.meshHash && e.modelId === part.modelId);
     const { state } = standingOf(said);
     // it may be on another bed by now
-    if (state === 'printing' && said.findLast((e) => e.outcome === 'started')?.bedfulId === row.id) printing = true;
+    if (isPrinting({ state }) && said.findLast((e) => e.outcome === 'started')?.bedfulId === row.id) printing = true;
     return { ...part, state, trouble: started ? null : troubleOf(row.parts[i], partsOf(part.modelId)) };
   });
   const stopped = told.map(({ tag, heightMm, durationS, meshHash, modelId, trouble }, i) => {

@@ -1,17 +1,16 @@
 import { poseAfter } from '@jasmorphe/contracts/poses';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { PartView } from '@jasmorphe/contracts/views';
+import { isPrinting, isStopped } from '@jasmorphe/core/planning/printState';
 import { Refusal } from './Refusal.ts';
 import type { Body } from './Bodies.ts';
 import type { BodyViews } from './BodyViews.ts';
 
 /** Why a part cannot be laid otherwise just now; null where it can. What stopped is measured as it lay. */
-export const lieRefusal = ({ state, tag }: Pick<PartView, 'state' | 'tag'>): string | null =>
-  state === 'printing'
-    ? `${tag} is on the bed as it lies.`
-    : state === 'failed'
-      ? `${tag} stopped as it lies, and its height was measured so.`
-      : null;
+export function lieRefusal(part: Pick<PartView, 'state' | 'tag'>): string | null {
+  if (isPrinting(part)) return `${part.tag} is on the bed as it lies.`;
+  return isStopped(part) ? `${part.tag} stopped as it lies, and its height was measured so.` : null;
+}
 
 /** Parts as they stand, by id; those whose divide is not in force are not among them. */
 export async function partsNow(

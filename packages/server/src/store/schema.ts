@@ -382,6 +382,22 @@ export const settings = sqliteTable('settings', {
   value: text('value', { mode: 'json' }).notNull(),
 });
 
+/** What was answered to a word that came with a key of its sender's, so that the same word is not taken twice. */
+export const answers = sqliteTable(
+  'answers',
+  {
+    key: text('key').primaryKey(),
+    /** a hash of what was said */
+    asked: text('asked').notNull(),
+    /** id of what was made by it */
+    about: text('about').notNull(),
+    /** null until it is given, and where the process ended before */
+    answer: text('answer', { mode: 'json' }),
+    at: at('at'),
+  },
+  (t) => [index('answers_at').on(t.at)],
+);
+
 /**
  * What happened at the printer. Rows are never changed: a wrong one is withdrawn by another. Each belongs to the mesh
  * that was printed, so that a part keeps its state for as long as its mesh stays the same, and no longer.
@@ -408,6 +424,8 @@ export const logEntries = sqliteTable(
     correctsId: text('corrects_id'),
     /** the bedful that it was started, or came off, with */
     bedfulId: text('bedful_id'),
+    /** the same for all that was said in one go; null of entries that were made before that was kept */
+    saidId: text('said_id'),
     at: at('at'),
   },
   (t) => [index('log_project').on(t.projectId, t.at), index('log_model').on(t.modelId, t.meshHash)],

@@ -1,4 +1,4 @@
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { createApi } from '@reduxjs/toolkit/query/react';
 import type {
   BodyView,
   ErrorBody,
@@ -19,6 +19,7 @@ import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import type { SourceView } from '@jasmorphe/contracts/kitViews';
 import { jobEnded } from './jobEnded.ts';
 import { listenToServer } from './serverEvents.ts';
+import { baseQuery, sayingOnce } from './asking.ts';
 import { setLink } from './uiSlice.ts';
 
 export interface NewStep {
@@ -54,7 +55,7 @@ export interface ProjectChange {
 /** The server's API. Server-sent events keep jobs current and tell which bodies and projects to fetch again. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery,
   tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview', 'Kit', 'Days'],
   endpoints: (b) => ({
     shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
@@ -232,11 +233,12 @@ export const api = createApi({
         correctsId?: string;
       }
     >({
-      query: ({ projectId, modelId: _, ...body }) => ({ url: `projects/${projectId}/log`, method: 'POST', body }),
+      query: ({ projectId, modelId: _, ...body }) =>
+        sayingOnce({ url: `projects/${projectId}/log`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { modelId }) => ['Log', 'Shelf', { type: 'Body', id: modelId }],
     }),
     movePrint: b.mutation<PartView, { partId: string; modelId: string; way: 'undo' | 'redo' }>({
-      query: ({ partId, way }) => ({ url: `bodies/${partId}/print/${way}`, method: 'POST' }),
+      query: ({ partId, way }) => sayingOnce({ url: `bodies/${partId}/print/${way}`, method: 'POST' }),
       invalidatesTags: (_r, _e, { partId, modelId }) => [
         'Log',
         'Shelf',

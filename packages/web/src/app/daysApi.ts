@@ -9,6 +9,7 @@ import type {
 } from '@jasmorphe/contracts/dayViews';
 import type { EndBedful } from '@jasmorphe/contracts/dayRequests';
 import { api } from './api.ts';
+import { sayingOnce } from './asking.ts';
 
 /** Where a bedful belongs: what is said of it changes that model and its log. */
 export type BedfulOf = Pick<BedfulView, 'id' | 'modelId'>;
@@ -62,15 +63,15 @@ export const daysApi = api.injectEndpoints({
       invalidatesTags: ['Days'],
     }),
     startBedful: b.mutation<BedfulView, BedfulOf>({
-      query: ({ id }) => ({ url: `bedfuls/${id}/start`, method: 'POST', body: {} }),
+      query: ({ id }) => sayingOnce({ url: `bedfuls/${id}/start`, method: 'POST', body: {} }),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
     }),
     endBedful: b.mutation<BedfulView, BedfulOf & Partial<EndBedful>>({
-      query: ({ id, modelId: _, ...body }) => ({ url: `bedfuls/${id}/end`, method: 'POST', body }),
+      query: ({ id, modelId: _, ...body }) => sayingOnce({ url: `bedfuls/${id}/end`, method: 'POST', body }),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
     }),
     undoBedful: b.mutation<BedfulView, BedfulOf>({
-      query: ({ id }) => ({ url: `bedfuls/${id}/undo`, method: 'POST' }),
+      query: ({ id }) => sayingOnce({ url: `bedfuls/${id}/undo`, method: 'POST' }),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
     }),
   }),

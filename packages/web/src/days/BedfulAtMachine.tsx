@@ -8,6 +8,7 @@ import { tagsText } from '@jasmorphe/contracts/tags';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
+import { isPrinting } from '@jasmorphe/core/planning/printState';
 import { useEndBedfulMutation, useStartBedfulMutation, useUndoBedfulMutation } from '../app/daysApi.ts';
 import { useSpeaker } from '../app/useLength.ts';
 import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
@@ -31,7 +32,7 @@ function OffTheBed({ bedful }: { bedful: BedfulView }) {
   const suiting = spools.filter(
     (s) => s.endedAt === null && materials.find((m) => m.id === s.materialId)?.kind === bedful.kind,
   );
-  const printing = bedful.parts.filter((p) => p.state === 'printing');
+  const printing = bedful.parts.filter(isPrinting);
   const unclear = Object.values(stopped).some((mm) => mm === null) || (spoolId !== '' && grams === null);
   const said = Object.entries(stopped).map(([tag, mm]) => ({ tag, heightMm: mm ?? 0 }));
   const { wrong, held, submit, fields } = useHold(

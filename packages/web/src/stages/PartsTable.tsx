@@ -5,6 +5,7 @@ import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import { liesHow } from '@jasmorphe/core/planning/pose/schools';
 import { massText, whole } from '@jasmorphe/core/words/numbers';
+import { isRestWaiting, isStopped, isWaiting, printStateWords } from '@jasmorphe/core/planning/printState';
 import { useLength } from '../app/useLength.ts';
 import { usePrinter } from '../app/usePrinter.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -12,18 +13,10 @@ import { pickPart } from '../bench/benchSlice.ts';
 import { gridLook } from '../ui/gridLook.ts';
 import { Failed } from '../ui/layout.ts';
 
-const stateWords: Record<PartView['state'], string> = {
-  planned: '—',
-  printing: 'printing',
-  printed: 'printed',
-  failed: 'stopped',
-  aside: 'set aside',
-};
-
 /** What is said of a part's print. */
 function printText(p: PartView, length: (mm: number, withUnit?: boolean) => string): string {
-  if (p.state === 'failed' && p.failedAtMm !== null) return `at ${length(p.failedAtMm, false)}`;
-  return p.rests > 0 && p.state === 'planned' ? 'rest to print' : stateWords[p.state];
+  if (isStopped(p) && p.failedAtMm !== null) return `at ${length(p.failedAtMm, false)}`;
+  return isRestWaiting(p) ? 'rest to print' : isWaiting(p) ? '—' : printStateWords[p.state];
 }
 
 /** How a part lies, by the school that laid it. */

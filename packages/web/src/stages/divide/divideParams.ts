@@ -5,6 +5,7 @@ import { planeOf, type PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { fixed } from '@jasmorphe/core/words/numbers';
+import { isWaiting } from '@jasmorphe/core/planning/printState';
 
 /** The printers that a divide was made for, as far as they are there still. */
 export function printersOf(old: Partial<DivideParams>, printers: readonly PrinterView[]): string[] {
@@ -28,7 +29,7 @@ export function namesOf(report: DivideReport, views: readonly PartView[], before
       min: [min.x, min.y, min.z],
       size: [size.x, size.y, size.z],
       volumeMm3,
-      ...(view && view.state !== 'planned' ? { spent: true } : {}),
+      ...(view && !isWaiting(view) ? { spent: true } : {}),
     };
   });
   return [...names, ...before.filter((n) => n.spent && !names.some((m) => m.tag === n.tag))];

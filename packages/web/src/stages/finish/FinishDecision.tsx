@@ -13,6 +13,7 @@ import { setExplode, showJoint, type ShownJoint } from '../../bench/benchSlice.t
 import { Note } from '../../ui/Note.tsx';
 import type { StageProps } from '../Stage.ts';
 import { adviceFor, joinsOf, wayWords } from '@jasmorphe/contracts/jointWords';
+import { isPrinted } from '@jasmorphe/core/planning/printState';
 import { Actions, Bullets, FigurePairs } from '../../ui/layout.ts';
 import { Row, Rows } from '../../ui/Rows.ts';
 
@@ -104,7 +105,7 @@ export function FinishDecision({ body }: StageProps) {
   const [tick] = useTickJointMutation();
   const [picked, setPicked] = useState<string | null>(null);
   const done = new Set(body.joined);
-  const printed = body.parts.filter((p) => p.state === 'printed').length;
+  const printed = body.parts.filter(isPrinted).length;
   const waits = (j: Joint): string[] => waitsOf(j, body);
   const next = joints.find((j) => !done.has(j.key) && waits(j).length === 0) ?? joints.find((j) => !done.has(j.key));
   const shown = joints.find((j) => j.key === picked) ?? next ?? joints[0];

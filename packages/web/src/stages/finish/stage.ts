@@ -1,4 +1,5 @@
 import { jointsOf } from '@jasmorphe/contracts/joints';
+import { isPrinted } from '@jasmorphe/core/planning/printState';
 import type { Stage } from '../Stage.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
 
@@ -14,7 +15,7 @@ export const finish: Stage = {
         figure: `${done} of ${joints.length} joined`,
         state: done === joints.length ? 'done' : 'open',
       };
-    const printed = parts.filter((p) => p.state === 'printed').length;
+    const printed = parts.filter(isPrinted).length;
     return printed > 0 ? { figure: `${printed} to finish`, state: 'open' } : { figure: '—', state: 'later' };
   },
   Decision: lazyPart(async () => ({ default: (await import('./FinishDecision.tsx')).FinishDecision })),

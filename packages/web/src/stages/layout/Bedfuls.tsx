@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { countOf } from '@jasmorphe/core/words/numbers';
+import { isWaiting } from '@jasmorphe/core/planning/printState';
 import { useBedfulsQuery } from '../../app/daysApi.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
 import { isShared } from '../../days/bedfulWords.ts';
@@ -39,7 +40,7 @@ export function Bedfuls({ body, printers }: { body: BodyView; printers: PrinterV
     (b) => b.state !== 'done' && b.parts.every((p) => p.modelId !== body.modelId),
   ).length;
   const used = printersFor(printers, kind);
-  const waiting = body.parts.filter((p) => p.state === 'planned').length;
+  const waiting = body.parts.filter(isWaiting).length;
   return (
     <Block aria-label="Bedfuls">
       <div className="label">Bedfuls</div>

@@ -4,6 +4,7 @@ import { gluedFaces } from '@jasmorphe/contracts/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { countOf } from '@jasmorphe/core/words/numbers';
+import { isWaiting } from '@jasmorphe/core/planning/printState';
 import { wordsOf } from '../../app/api.ts';
 import { useKitQuery, useRunBatchMutation } from '../../app/kitApi.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
@@ -17,7 +18,7 @@ type Unlaid = Pick<LaidModelView, 'glued' | 'parts'>;
 
 /** Parts that wait to be laid: those that are printed, on the bed or set aside stay as they are. */
 const waiting = (parts: readonly PartView[]): PartView[] =>
-  parts.filter((p) => p.posed === null && p.state === 'planned' && p.rests === 0);
+  parts.filter((p) => p.posed === null && isWaiting(p) && p.rests === 0);
 
 const countIn = (models: readonly Unlaid[]): number => models.reduce((n, m) => n + waiting(m.parts).length, 0);
 

@@ -7,6 +7,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isSamePose, whyOf } from '@jasmorphe/core/operations/pose/why';
 import { takenOf } from '@jasmorphe/core/operations/pose/describe';
 import { schoolNames } from '@jasmorphe/core/planning/pose/schools';
+import { isPrinting, liesStill } from '@jasmorphe/core/planning/printState';
 import { useBodyQuery, useRunStepMutation, wordsOf } from '../../app/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { useSpeaker } from '../../app/useLength.ts';
@@ -80,7 +81,7 @@ export function PoseDecision({
   const samePrinter = JSON.stringify(taken?.params.printer) === JSON.stringify(base.printer);
   const isTaken = pose !== null && takenPose !== null && isSamePose(pose, takenPose) && samePrinter && bare.asTaken;
   useShownPose(part, report, pose, isTaken, printer?.profile.overhangDeg ?? 45);
-  const fixed = part.state === 'printing' || part.state === 'failed';
+  const fixed = liesStill(part);
   const lays = (p: Pose) =>
     void runStep({
       bodyId: part.id,
@@ -94,7 +95,7 @@ export function PoseDecision({
     });
   const advice = (): ReactNode => {
     if (fixed)
-      return `${part.tag} ${part.state === 'printing' ? 'is on the bed as it lies' : 'stopped as it lies'}. Say at Print how that ended before it is laid otherwise.`;
+      return `${part.tag} ${isPrinting(part) ? 'is on the bed as it lies' : 'stopped as it lies'}. Say at Print how that ended before it is laid otherwise.`;
     if (sending.error)
       return (
         <>

@@ -7,10 +7,11 @@ import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import type { BedfulAim, TurnRule } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { isWaiting } from '@jasmorphe/core/planning/printState';
 
 /** Parts that wait for a bed: laid for that kind of printer, and neither printed, on a bed, nor set aside. */
 export const waitingParts = (parts: readonly PartView[], kind: PrinterKind): PartView[] =>
-  parts.filter((p) => p.posed !== null && p.state === 'planned' && poseAfter(p.line, p.cursor)?.report.kind === kind);
+  parts.filter((p) => p.posed !== null && isWaiting(p) && poseAfter(p.line, p.cursor)?.report.kind === kind);
 
 /** Parts that could be put on beds. */
 export interface OnBeds {

@@ -1,4 +1,5 @@
 import { secondsText, whole } from '@jasmorphe/core/words/numbers';
+import { isToPrint } from '@jasmorphe/core/planning/printState';
 import { lazyPart } from '../../app/Boundary.tsx';
 import type { Stage } from '../Stage.ts';
 
@@ -8,7 +9,7 @@ export const layout: Stage = {
   stand({ parts }) {
     if (parts.length === 0) return { figure: '—', state: 'later' };
     // what is printed or set aside needs no place on a bed any more
-    const open = parts.filter((p) => p.posed === null && p.state !== 'printed' && p.state !== 'aside').length;
+    const open = parts.filter((p) => p.posed === null && isToPrint(p)).length;
     const hours = parts.reduce((s, p) => s + (p.posed?.durationS ?? 0), 0);
     if (open > 0) return { figure: `${whole(parts.length - open)} of ${whole(parts.length)} laid`, state: 'open' };
     return { figure: hours > 0 ? `laid, ${secondsText(hours)}` : 'laid', state: 'done' };

@@ -9,6 +9,7 @@ import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
 import { massText, whole, saidAgain } from '@jasmorphe/core/words/numbers';
+import { isAside, isPrinted, isPrinting, isToPrint, isWaiting } from '@jasmorphe/core/planning/printState';
 import { useMovePrintMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
 import { useLength, useSpeaker } from '../../app/useLength.ts';
@@ -75,7 +76,7 @@ function OnTheBed({
 function RestNote({ part }: { part: PartView }) {
   const length = useLength();
   const recut = lastStepOf(part.line, part.cursor, catalogue.recut)?.report;
-  if (!recut || part.state === 'printed') return null;
+  if (!recut || isPrinted(part)) return null;
   return (
     <Note tone="advice">
       Cut at {length(recut.cutAtMm)}, {whole(recut.layersKept)} layers stand. {length(recut.remainingHeightMm)} are
@@ -117,24 +118,22 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
           )}
         </Note>
       )}
-      {part.state === 'planned' && heldBy(part) !== '' && (
-        <p>It was laid out with a {saidAgain(heldBy(part), speak)}.</p>
-      )}
-      {(part.state === 'planned' || part.state === 'printing') && (
+      {isWaiting(part) && heldBy(part) !== '' && <p>It was laid out with a {saidAgain(heldBy(part), speak)}.</p>}
+      {(isWaiting(part) || isPrinting(part)) && (
         <StopsHere stops={stopsInForce(part).map((s) => stopLine(s, stopText(s), speak))} />
       )}
-      {part.state === 'planned' && (
+      {isWaiting(part) && (
         <Button variant="contained" size="large" disabled={busy} onClick={() => say('started')}>
           It is started
         </Button>
       )}
-      {part.state === 'printing' && <OnTheBed part={part} busy={busy} say={say} />}
-      {(part.state === 'printed' || part.state === 'aside') && (
+      {isPrinting(part) && <OnTheBed part={part} busy={busy} say={say} />}
+      {!isToPrint(part) && (
         <Button variant="outlined" size="large" disabled={busy} onClick={() => say('again')}>
-          {part.state === 'aside' ? 'Take it up again' : 'Print it again'}
+          {isAside(part) ? 'Take it up again' : 'Print it again'}
         </Button>
       )}
-      {part.state === 'planned' && (
+      {isWaiting(part) && (
         <Button variant="text" disabled={busy} onClick={() => say('aside')}>
           Set it aside
         </Button>
@@ -167,7 +166,7 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
         </Button>
       )}
       <p className="foot">
-        {part.state === 'printing'
+        {isPrinting(part)
           ? resin
             ? 'Uncured resin sensitises skin for life: gloves, eyes, ventilation.'
             : 'Unattended or overnight only with working thermal protection and a smoke alarm.'

@@ -1,3 +1,4 @@
+import { isStopped } from '@jasmorphe/core/planning/printState';
 import type { StageProps } from '../Stage.ts';
 import { useHeldPart } from '../useHeldPart.ts';
 import { AtTheMachine } from './AtTheMachine.tsx';
@@ -23,7 +24,7 @@ export function PrintDecision({ body, printers }: StageProps) {
         <PrintLog body={body} />
       </>
     );
-  const Desk = part.state === 'failed' ? RecutDesk : AtTheMachine;
+  const Desk = isStopped(part) ? RecutDesk : AtTheMachine;
   return (
     <>
       <BedfulsHere body={body} />

@@ -1,3 +1,4 @@
+import { isPrinted, isStopped } from '@jasmorphe/core/planning/printState';
 import type { Stage } from '../Stage.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
 
@@ -6,8 +7,8 @@ export const print: Stage = {
   title: 'Print',
   stand({ parts }) {
     if (parts.length === 0) return { figure: '—', state: 'later' };
-    const printed = parts.filter((p) => p.state === 'printed').length;
-    const state = parts.some((p) => p.state === 'failed') ? 'attention' : printed === parts.length ? 'done' : 'open';
+    const printed = parts.filter(isPrinted).length;
+    const state = parts.some(isStopped) ? 'attention' : printed === parts.length ? 'done' : 'open';
     return { figure: `${printed} of ${parts.length} printed`, state };
   },
   Decision: lazyPart(async () => ({ default: (await import('./PrintDecision.tsx')).PrintDecision })),
