@@ -24,7 +24,7 @@ export default defineConfig({
         main: path('src/main.ts'),
         startServer: path('src/startServer.ts'),
         whyNotStarted: path('src/whyNotStarted.ts'),
-        worker: path('src/jobs/worker.ts'),
+        thread: path('src/compute/thread.ts'),
         pieceWorker: path('../threads/src/pieceWorker.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },

@@ -7,4 +7,5 @@ CREATE TABLE `answers` (
 );
 --> statement-breakpoint
 CREATE INDEX `answers_at` ON `answers` (`at`);--> statement-breakpoint
+ALTER TABLE `jobs` ADD `owner` text;--> statement-breakpoint
 ALTER TABLE `log_entries` ADD `said_id` text;

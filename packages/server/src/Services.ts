@@ -3,8 +3,9 @@ import type { EventHub } from './http/EventHub.ts';
 import type { BatchRequests } from './jobs/BatchRequests.ts';
 import type { JobQueue } from './jobs/JobQueue.ts';
 import type { JobRequests } from './jobs/JobRequests.ts';
-import type { Remaker } from './jobs/Remaker.ts';
-import type { WorkerPool } from './jobs/WorkerPool.ts';
+import type { ReadPack } from './pack/readPack.ts';
+import type { ComputePort } from './compute/ComputePort.ts';
+import type { Remaker } from './compute/Remaker.ts';
 import type { BedfulPrints } from './printing/BedfulPrints.ts';
 import type { BenchTicks } from './printing/BenchTicks.ts';
 import type { PartPrints } from './printing/PartPrints.ts';
@@ -30,7 +31,10 @@ export interface Services {
   queue: JobQueue;
   requests: JobRequests;
   batches: BatchRequests;
-  pool: WorkerPool;
+  /** where work is done that takes long */
+  compute: ComputePort;
+  /** looks through the archive of a project, a file of this computer, in a thread */
+  unpack: (path: string) => Promise<ReadPack>;
   remaker: Remaker;
   /** what happens at the printer and on the bench */
   partPrints: PartPrints;

@@ -21,7 +21,7 @@ import type { Services } from './Services.ts';
 export async function daysOf(services: Services): Promise<DaysView> {
   const { nowMs, request, bedfuls, projects, printers, leftOut } = await gatherDays(services.library);
   const names = request.printers.map((p) => p.name);
-  const { plan } = await services.pool.plan({ request, nowMs, otherwise: false });
+  const { plan } = await services.compute.run({ kind: 'plan', request, nowMs, otherwise: false }).result;
   return {
     now: localTime(nowMs),
     plan,
@@ -130,6 +130,6 @@ export async function daysOtherwise(services: Services): Promise<DaysOtherwise> 
   const { nowMs, projects } = gathered;
   const request = { ...gathered.request, otherCuts: await otherCutsOf(services.library, gathered) };
   if (request.bedfuls.length === 0) return { whatIfs: [], curves: [] };
-  const { whatIfs } = await services.pool.plan({ request, nowMs, otherwise: true });
+  const { whatIfs } = await services.compute.run({ kind: 'plan', request, nowMs, otherwise: true }).result;
   return { whatIfs, curves: projects.flatMap((_, i) => curveOf(gathered, i) ?? []) };
 }

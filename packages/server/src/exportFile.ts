@@ -16,6 +16,7 @@ import { mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
 import { Refusal } from './store/Refusal.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import type { ComputePort } from './compute/ComputePort.ts';
 import type { Services } from './Services.ts';
 
 /** A name that says what the file is: model, largest side, what was done to it last. */
@@ -51,14 +52,15 @@ export interface WantedFile {
  * @param model that it is or is a part of
  */
 export async function exportFile(
-  { remaker, pool }: Services,
+  { remaker, compute }: Pick<Services, 'remaker' | 'compute'>,
   view: BodyView,
   model: BodyView,
   { format, what, pose, only, words }: WantedFile,
 ): Promise<{ name: string; type: string; bytes: Uint8Array }> {
   const meshOf = async (hash: string) => fromCanonical(await remaker.read(hash));
   const lying = pose === 'bed';
-  const write = (name: string, hash: string, lie?: number[][]) => written(pool, { format, name, ...words }, hash, lie);
+  const write = (name: string, hash: string, lie?: number[][]) =>
+    written(compute, { format, name, ...words }, hash, lie);
   if (view.kind === 'part') {
     const part = model.parts.find((p) => p.id === view.id);
     const name = safeFileName(`${model.name}_${part?.tag ?? view.name}${lying ? '_on-bed' : ''}`);
@@ -117,7 +119,7 @@ export async function exportFile(
  * @throws Refusal `cannot` for a whole model, or where no strut is wanted or reaches
  */
 export async function exportWithStruts(
-  { remaker, pool }: Services,
+  { remaker, compute }: Pick<Services, 'remaker' | 'compute'>,
   view: BodyView,
   model: BodyView,
   onPart: boolean,
@@ -135,8 +137,8 @@ export async function exportWithStruts(
   const { printer, bare } = poseAfter(part.line, part.cursor)?.params ?? {};
   const { rotation } = part;
   const params = { ...(printer ? { printer } : {}), ...(bare ? { bare } : {}), rotation, struts: true, onPart };
-  const run = { operation: catalogue.tips.name, params, inputs: [part.mesh.hash] };
-  const { outputs } = await pool.run(run, () => undefined).result;
+  const inputs = [part.mesh.hash];
+  const { outputs } = await compute.run({ kind: 'run', operation: catalogue.tips.name, params, inputs }).result;
   if (outputs.length === 0)
     throw new Refusal(
       'state',
@@ -217,13 +219,12 @@ function partsTable({ parts }: DivideReport, tags: readonly string[]): Uint8Arra
 
 /** The file of one mesh, written in a thread; lying on the bed where a rotation is given. */
 async function written(
-  pool: Services['pool'],
+  compute: ComputePort,
   said: { format: ExportFormat; name: string } & FileWords,
   hash: string,
   lie?: number[][],
 ) {
   const params = { ...said, ...(lie ? { rotation: lie } : {}) };
-  const { files } = await pool.run({ operation: catalogue.export.name, params, inputs: [hash] }, () => undefined)
-    .result;
+  const { files } = await compute.run({ kind: 'run', operation: catalogue.export.name, params, inputs: [hash] }).result;
   return files[0];
 }

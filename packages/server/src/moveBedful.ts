@@ -41,7 +41,7 @@ function laidNow(
  * @throws Refusal where that printer is of another kind, or its bed does not take all of it
  */
 export async function onOtherPrinter(
-  { library, pool }: Services,
+  { library, compute }: Pick<Services, 'library' | 'compute'>,
   row: BedfulRow,
   view: BedfulView,
   printer: PrinterView,
@@ -60,7 +60,7 @@ export async function onOtherPrinter(
       inTurn: row.inTurn,
     };
     const inputs = [parts[0].mesh, ...parts.map((p) => p.mesh)];
-    const { result } = pool.run({ operation: catalogue.bedfuls.name, params, inputs }, () => undefined);
+    const { result } = compute.run({ kind: 'run', operation: catalogue.bedfuls.name, params, inputs });
     const { bedfuls, left } = (await result).report as ReportOf<'bedfuls'>;
     const fits = bedfuls.length === 1 && left.length === 0 && !bedfuls[0].parts.some((p) => p.clashes);
     return fits ? bedfuls[0] : null;

@@ -1,9 +1,14 @@
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
+import { randomUUID } from 'node:crypto';
 import { mkdirSync, statSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
+import { Remaker } from './compute/Remaker.ts';
+import { RemakingCompute } from './compute/RemakingCompute.ts';
+import type { ComputePort, MeshStore } from './compute/ComputePort.ts';
+import { ThreadCompute, type Threads } from './compute/ThreadCompute.ts';
 import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import { pageIds } from '@jasmorphe/contracts/requests';
 import { ApiError, errorBody } from './http/ApiError.ts';
@@ -15,8 +20,6 @@ import { BatchRequests } from './jobs/BatchRequests.ts';
 import { JobQueue } from './jobs/JobQueue.ts';
 import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
-import { Remaker } from './jobs/Remaker.ts';
-import { WorkerPool, type Threads } from './jobs/WorkerPool.ts';
 import { BedfulPrints } from './printing/BedfulPrints.ts';
 import { BenchTicks } from './printing/BenchTicks.ts';
 import { PartPrints } from './printing/PartPrints.ts';
@@ -53,11 +56,13 @@ const keepAliveMs = 60_000;
  * Takes the data folder, opens the store, starts the jobs and listens on 127.0.0.1. Port 0 takes any free one.
  *
  * @param threads to work in, of whoever starts it; else it has its own for as long as it runs
+ * @param elsewhere work is done, with meshes of this server; in threads if left out
  * @throws FolderInUse when another server has the folder; whatever hinders it from opening or listening
  */
 export async function startServer(
   given: Partial<ServerOptions> & { dataFolder: string },
   threads?: Threads,
+  elsewhere?: (home: MeshStore) => ComputePort,
 ): Promise<RunningServer> {
   const options: ServerOptions = {
     port: 4780,
@@ -76,11 +81,13 @@ export async function startServer(
     const library = new Library(database, blobs);
     const events = new EventHub();
     undo.unshift(() => events.close());
-    const pool = new WorkerPool(options.dataFolder, threads);
-    undo.unshift(() => pool.close());
-    const remaker = new Remaker(library.meshes, blobs, pool);
-    pool.remake = (hashes) => remaker.all(hashes);
-    const queue = new JobQueue(library, pool, events);
+    const owner = `server ${randomUUID()}`;
+    const inThreads = new ThreadCompute(options.dataFolder, owner, threads);
+    undo.unshift(() => inThreads.close());
+    const where = elsewhere?.(blobs) ?? inThreads;
+    const remaker = new Remaker(library.meshes, blobs, where);
+    const compute = new RemakingCompute(where, (hashes) => remaker.all(hashes));
+    const queue = new JobQueue(library, compute, events, owner);
     const requests = new JobRequests(library, queue);
     const batches = new BatchRequests(library, blobs, queue);
     const problems = await quickLook(database, blobs);
@@ -93,7 +100,7 @@ export async function startServer(
     let refreshing = Promise.resolve();
     const refresh = () => {
       refreshing = refreshing
-        .then(() => refreshFacts(library, pool, events, () => ended))
+        .then(() => refreshFacts(library, compute, events, () => ended))
         .catch((error: unknown) => {
           if (!ended) console.error(error);
         });
@@ -105,7 +112,8 @@ export async function startServer(
       queue,
       requests,
       batches,
-      pool,
+      compute,
+      unpack: (path) => inThreads.unpack(path),
       remaker,
       partPrints: new PartPrints(library, events),
       bedfulPrints: new BedfulPrints(library, events),
@@ -135,7 +143,7 @@ export async function startServer(
         events.close();
         server.close();
         server.closeAllConnections();
-        await pool.close();
+        await inThreads.close();
         await queue.quiet();
         await queue.putBack().catch((error: unknown) => console.error('Jobs could not be put back:', error));
         await refreshing;

@@ -1,15 +1,18 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { ComputePort, MeshStore } from '@jasmorphe/server/compute/ComputePort';
 import type { ServerOptions } from '@jasmorphe/server/Services';
-import { Threads } from '@jasmorphe/server/jobs/WorkerPool';
+import { Threads } from '@jasmorphe/server/compute/ThreadCompute';
 import { startServer as startWith, type RunningServer } from '@jasmorphe/server/startServer';
 
 const threads = new Threads();
 
 /** Starts a server in threads that the servers of all tests share: they are warm after the first. */
-export const startServer = (options: Partial<ServerOptions> & { dataFolder: string }): Promise<RunningServer> =>
-  startWith(options, threads);
+export const startServer = (
+  options: Partial<ServerOptions> & { dataFolder: string },
+  elsewhere?: (home: MeshStore) => ComputePort,
+): Promise<RunningServer> => startWith(options, threads, elsewhere);
 
 /** A server with a data folder of its own, for the tests of a block. */
 export interface OwnServer {

@@ -280,7 +280,8 @@ describe('nothing is lost', function () {
       await beside;
       await server.queue.idle();
       expect((await client.body(mine.id)).mesh.facts.size.x).closeTo(4, 1e-5);
-      const refused = await other.pool.inspect((await client.body(mine.id)).mesh.hash).catch((e: Error) => e.message);
+      const { hash } = (await client.body(mine.id)).mesh;
+      const refused = await other.compute.run({ kind: 'inspect', hash }).result.catch((e: Error) => e.message);
       expect(refused).equal('The server has been stopped.');
       const again = await startServer({ dataFolder: apart, port: 0 });
       try {

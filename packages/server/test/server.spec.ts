@@ -12,7 +12,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { writeBinaryStl } from '@jasmorphe/core/formats/stl';
 import { dropKernel, loadKernel } from '@jasmorphe/core/solid/kernel';
-import { collectGarbage } from '@jasmorphe/server/jobs/collectGarbage';
+import { collectGarbage } from '@jasmorphe/server/compute/collectGarbage';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { behindItsBack, Client, cube, holdToDescription } from './client.ts';
 import { startServer } from './ownServer.ts';

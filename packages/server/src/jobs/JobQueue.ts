@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { nobodyLooks, type JobView, type ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { beatMs, type ComputePort } from '../compute/ComputePort.ts';
 import { codecs } from '../store/codecs.ts';
 import { errorWords, unforeseen } from '../store/errorWords.ts';
-import { jobView, type JobEnd, type JobRow } from '../store/JobRows.ts';
+import { jobView, LeaseLost, type JobEnd, type JobRow } from '../store/JobRows.ts';
 import type { Teller } from '../store/Teller.ts';
 import type { Statement } from '../store/database.ts';
 import type { Library } from '../store/Library.ts';
@@ -13,14 +14,13 @@ import type { Relied } from '../store/Writer.ts';
 import type { Outcome } from './JobKind.ts';
 import { jobKindOf } from './kinds/index.ts';
 import { isLongPreview, nextJob } from './nextJob.ts';
-import { StepRunner, type ActiveJob } from './StepRunner.ts';
+import { NobodyAtWork, StepRunner, type ActiveJob } from './StepRunner.ts';
 import { Watchers } from './Watchers.ts';
-import type { WorkerPool } from './WorkerPool.ts';
 
 const now = (): string => new Date().toISOString();
 
 /** How often a running job's row says how far it is, ms. */
-const heartbeatMs = 1500;
+const savedEveryMs = 1500;
 
 /** What is asked for: a kind of job with what it needs to know. */
 export interface NewJob {
@@ -43,6 +43,7 @@ export class JobQueue {
   private readonly unwritten = new Map<string, JobEnd>();
   private readonly steps: StepRunner;
   private starting: Promise<void> = Promise.resolve();
+  private beating: NodeJS.Timeout | undefined;
   private closed = false;
   /** jobs that were at work when it was closed */
   private cutOff: string[] = [];
@@ -56,16 +57,34 @@ export class JobQueue {
 
   constructor(
     private readonly library: Library,
-    private readonly pool: WorkerPool,
+    private readonly compute: ComputePort,
     private readonly events: Teller,
+    /** whose the jobs are that it runs */
+    private readonly owner: string,
   ) {
-    this.steps = new StepRunner(library.meshes, pool);
+    this.steps = new StepRunner(library.meshes, compute);
   }
 
-  /** Puts jobs that were running when the process died back in the queue, and begins. */
-  async start(): Promise<void> {
-    await this.library.jobs.requeue();
+  /**
+   * Puts jobs back in the queue that run and that nobody is at work on, and begins.
+   *
+   * @param alone nobody else works on these data: whatever runs was cut off
+   */
+  async start(alone = true): Promise<void> {
+    await this.library.jobs.requeue(alone ? 'all' : 'expired');
+    this.beating = setInterval(() => void this.beat(), beatMs).unref();
     this.pump();
+  }
+
+  /** Keeps what it runs for itself, and takes up what nobody is at work on any more. */
+  private async beat(): Promise<void> {
+    try {
+      await this.library.jobs.heartbeat([...this.active.keys()], this.owner);
+      for (const id of await this.library.jobs.requeue('expired')) if (!this.active.has(id)) await this.announce(id);
+      this.pump();
+    } catch (error) {
+      if (!this.closed) console.error('Jobs whose owners are gone could not be looked for:', error);
+    }
   }
 
   async list(): Promise<JobView[]> {
@@ -176,10 +195,10 @@ export class JobQueue {
   /** Starts waiting jobs while threads are free. Calls are strung together, so no job starts twice. */
   private pump(): void {
     this.starting = this.starting.then(async () => {
-      while (!this.closed && this.active.size <= this.pool.size) {
+      while (!this.closed && this.active.size <= this.compute.size) {
         const waiting = await this.library.jobs.waiting();
         const able = waiting.filter((j) => !this.unwritten.has(j.id) && !this.active.has(j.id));
-        const job = nextJob(able, [...this.active.values()], this.pool.size);
+        const job = nextJob(able, [...this.active.values()], this.compute.size);
         if (!job) return;
         let end: () => void = () => undefined;
         const over = new AbortController();
@@ -201,7 +220,7 @@ export class JobQueue {
   private async execute(row: JobRow, job: ActiveJob): Promise<void> {
     let said: Outcome['events'] = [];
     try {
-      if (!(await this.library.jobs.begin(row))) return;
+      if (!(await this.library.jobs.begin(row, this.owner))) return;
       await this.announce(row.id).catch(() => undefined);
       const payload = codecs.payload.read(row.payload, row.kind);
       const progress = this.report(row);
@@ -209,10 +228,16 @@ export class JobQueue {
         { library: this.library, steps: this.steps, job, row, progress },
         payload,
       );
-      await this.library.jobs.done(row, outcome.statements, outcome.result, outcome.relied);
+      await this.library.jobs.done(row, this.owner, outcome.statements, outcome.result, outcome.relied);
       said = outcome.events;
     } catch (error) {
-      if (this.closed) return;
+      // what somebody else does by now, or was cancelled, is theirs to tell
+      if (this.closed || error instanceof LeaseLost) return;
+      if (error instanceof NobodyAtWork) {
+        console.error(`Job ${row.id} (${row.title}) is put back: ${error.message}`);
+        await this.library.jobs.requeue({ id: row.id, owner: this.owner });
+        return;
+      }
       const cancelled = job.signal.aborted || (isMeshError(error) && error.code === 'cancelled');
       const words = errorWords(error);
       // what nobody foresaw, and trouble with the disk or the database
@@ -258,7 +283,7 @@ export class JobQueue {
    */
   private async settle(id: string, end: JobEnd): Promise<void> {
     try {
-      await this.library.jobs.end(id, end);
+      await this.library.jobs.end(id, this.owner, end);
     } catch (error) {
       console.error(`The end of job ${id} could not be written yet:`, error);
       this.unwritten.set(id, end);
@@ -270,7 +295,7 @@ export class JobQueue {
     for (let pause = 500; !this.closed; pause = Math.min(2 * pause, 15_000)) {
       await new Promise((resolve) => setTimeout(resolve, pause).unref());
       try {
-        await this.library.jobs.end(id, end);
+        await this.library.jobs.end(id, this.owner, end);
         break;
       } catch {
         // not yet
@@ -284,9 +309,9 @@ export class JobQueue {
     const startedAt = now();
     return (progress, phase) => {
       this.events.send({ type: 'job', job: { ...jobView(row), state: 'running', startedAt, progress, phase } });
-      if (Date.now() - savedAt < heartbeatMs) return;
+      if (Date.now() - savedAt < savedEveryMs) return;
       savedAt = Date.now();
-      void this.library.jobs.heartbeat(row.id, progress, phase);
+      void this.library.jobs.progress(row.id, this.owner, progress, phase);
     };
   }
 
@@ -309,6 +334,7 @@ export class JobQueue {
   /** Stops taking jobs. Those that run stay marked as running until `putBack`, and begin again at the next start. */
   close(): void {
     this.closed = true;
+    clearInterval(this.beating);
     this.watchers.close();
     this.cutOff = [...this.active.keys()];
     for (const job of this.active.values()) {
@@ -319,6 +345,6 @@ export class JobQueue {
 
   /** Puts what `close` cut off back in the queue: a stop that was asked for is no fault of theirs. */
   async putBack(): Promise<void> {
-    await this.library.jobs.putBack(this.cutOff);
+    await this.library.jobs.putBack(this.cutOff, this.owner);
   }
 }

@@ -3,10 +3,11 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { descriptionOf, type OperationName, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { Meshes } from '../store/Meshes.ts';
+import { leaseMs } from '../store/JobRows.ts';
 import { stepId } from '../store/stepId.ts';
 import type { PlannedStep } from '../store/payloadChecks.ts';
-import type { StoredMesh } from './worker.ts';
-import type { RunHandle, WorkerPool } from './WorkerPool.ts';
+import { beatMs, type ComputePort, type ComputeRun, type RunResult, type RunTask } from '../compute/ComputePort.ts';
+import type { StoredMesh } from '../store/StoredMesh.ts';
 
 /** A step that was worked out, or was known. */
 export interface StepMade<N extends OperationName = OperationName> {
@@ -17,7 +18,7 @@ export interface StepMade<N extends OperationName = OperationName> {
 /** A job at work: how to end it, and when it has ended. */
 export interface ActiveJob {
   projectId: string | null;
-  handle: RunHandle | null;
+  handle: ComputeRun<RunResult> | null;
   /** told once it is cancelled, or cut off */
   signal: AbortSignal;
   ended: Promise<void>;
@@ -34,6 +35,34 @@ function unlessOver<T>(promise: Promise<T>, signal: AbortSignal): Promise<T> {
   });
 }
 
+/** Nothing was heard for long of whoever has a step done. */
+export class NobodyAtWork extends Error {
+  constructor() {
+    super('whoever was at work on it is not heard of any more');
+    this.name = 'NobodyAtWork';
+  }
+}
+
+/** What work gives, for as long as it is heard of; its late answer is not waited for. @throws NobodyAtWork */
+async function whileHeard<T>(begin: (beat: () => void) => ComputeRun<T>): Promise<T> {
+  // counted, and not timed: a computer that slept has heard nothing either
+  let silent = 0;
+  const run = begin(() => (silent = 0));
+  let timer: NodeJS.Timeout | undefined;
+  const silence = new Promise<never>((_, reject) => {
+    timer = setInterval(() => {
+      if (++silent * beatMs <= leaseMs) return;
+      run.cancel();
+      reject(new NobodyAtWork());
+    }, beatMs).unref();
+  });
+  try {
+    return await Promise.race([run.result, silence]);
+  } finally {
+    clearInterval(timer);
+  }
+}
+
 /** Works steps out, each once. */
 export class StepRunner {
   /** runs under way by step, so that the same step is never worked out twice at once */
@@ -41,7 +70,7 @@ export class StepRunner {
 
   constructor(
     private readonly meshes: Meshes,
-    private readonly pool: WorkerPool,
+    private readonly compute: ComputePort,
   ) {}
 
   /**
@@ -70,16 +99,22 @@ export class StepRunner {
         return (await unlessOver(shared, job.signal)) as unknown as StepMade<N>;
       } catch (error) {
         // if the other one was cancelled, this one still wants it, unless it was as well
-        if (!isMeshError(error) || error.code !== 'cancelled') throw error;
+        if (!(error instanceof NobodyAtWork) && !(isMeshError(error) && error.code === 'cancelled')) throw error;
       }
     }
-    const handle = this.pool.run(
-      { operation: planned.operation, params: { ...params }, inputs: source ? [] : inputs, source },
-      progress,
-    );
-    job.handle = handle;
-    if (job.signal.aborted) handle.cancel();
-    const promise = handle.result.then((result): StepMade => ({
+    const task: RunTask = {
+      kind: 'run',
+      operation: planned.operation,
+      params: { ...params },
+      inputs: source ? [] : inputs,
+      source,
+    };
+    const promise = whileHeard((beat) => {
+      const run = this.compute.run(task, { progress, beat });
+      job.handle = run;
+      if (job.signal.aborted) run.cancel();
+      return run;
+    }).then((result): StepMade => ({
       step: {
         id,
         operation: planned.operation,

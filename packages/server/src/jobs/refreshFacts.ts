@@ -1,6 +1,6 @@
+import type { ComputePort } from '../compute/ComputePort.ts';
 import type { Library } from '../store/Library.ts';
 import type { Teller } from '../store/Teller.ts';
-import type { WorkerPool } from './WorkerPool.ts';
 
 /**
  * Looks once more at meshes that an earlier version of inspecting looked at, or another computer, one after another, behind all
@@ -8,7 +8,7 @@ import type { WorkerPool } from './WorkerPool.ts';
  */
 export async function refreshFacts(
   library: Library,
-  pool: WorkerPool,
+  compute: ComputePort,
   events: Teller,
   ended: () => boolean,
 ): Promise<void> {
@@ -16,7 +16,7 @@ export async function refreshFacts(
   for (const hash of await library.meshes.outdated()) {
     if (ended()) break;
     try {
-      await library.meshes.keepFacts(hash, await pool.inspect(hash));
+      await library.meshes.keepFacts(hash, await compute.run({ kind: 'inspect', hash }).result);
       done++;
     } catch (error) {
       if (ended()) break;

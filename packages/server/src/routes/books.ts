@@ -16,15 +16,15 @@ import type { Services } from '../Services.ts';
 const mostDrawn = 1000;
 
 /** Build books: one PDF of a project, and its tables. */
-export function bookRoutes({ library, pool }: Services): Router {
+export function bookRoutes({ library, compute }: Services): Router {
   const router = Router();
   const drawn = new Map<string, Promise<DrawingReport | null>>();
   const draw: BookWork['draw'] = (hash, rotation) => {
     const key = `${hash} ${JSON.stringify(rotation)}`;
     const known = drawn.get(key);
     if (known) return known;
-    const work = pool
-      .run({ operation: catalogue.drawing.name, params: { rotation }, inputs: [hash] }, () => undefined)
+    const work = compute
+      .run({ kind: 'run', operation: catalogue.drawing.name, params: { rotation }, inputs: [hash] })
       .result.then(({ report }) => report as DrawingReport)
       .catch((error: unknown) => {
         drawn.delete(key);
@@ -35,7 +35,8 @@ export function bookRoutes({ library, pool }: Services): Router {
     if (drawn.size > mostDrawn) drawn.delete(drawn.keys().next().value!);
     return work;
   };
-  const plan: BookWork['plan'] = async (request, nowMs) => (await pool.plan({ request, nowMs, otherwise: false })).plan;
+  const plan: BookWork['plan'] = async (request, nowMs) =>
+    (await compute.run({ kind: 'plan', request, nowMs, otherwise: false }).result).plan;
   const bookOf = (q: Request<{ id: string }>): Promise<Book> =>
     gatherBook(library, q.params.id, `${q.protocol}://${q.get('host') ?? 'localhost'}`, { draw, plan });
 

@@ -19,11 +19,8 @@ export function dayRoutes(services: Services): Router {
   router.get('/days/hours', async (_q, r) => void r.json(await hoursByLog(services)));
   router.get('/days/rates', async (_q, r) => void r.json(await ratesOf(services)));
   router.post('/plans', async (q, r) => {
-    const { plan } = await services.pool.plan({
-      request: check(PlanRequest, q.body),
-      nowMs: Date.now(),
-      otherwise: false,
-    });
+    const request = check(PlanRequest, q.body);
+    const { plan } = await services.compute.run({ kind: 'plan', request, nowMs: Date.now(), otherwise: false }).result;
     r.json(plan);
   });
   return router;

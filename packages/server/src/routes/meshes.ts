@@ -1,12 +1,11 @@
 import { Router } from 'express';
 import { defaultDisplayBudget } from '@jasmorphe/contracts/displayMesh';
 import { Refusal } from '../store/Refusal.ts';
-import { displayName } from '../jobs/worker.ts';
 import type { Services } from '../Services.ts';
 
 const forEver = 'public, max-age=31536000, immutable';
 
-export function meshRoutes({ library, blobs, pool, remaker }: Services): Router {
+export function meshRoutes({ library, blobs, compute, remaker }: Services): Router {
   const router = Router();
   const making = new Map<string, Promise<void>>();
   router.get('/steps/:id', async (q, r) => {
@@ -35,11 +34,12 @@ export function meshRoutes({ library, blobs, pool, remaker }: Services): Router 
         '',
         'budget',
       );
-    const name = displayName(hash, budget);
+    const name = `${hash}-${budget}`;
     if (!(await blobs.has('display', name))) {
       let work = making.get(name);
       if (!work) {
-        work = pool.display(hash, budget).finally(() => making.delete(name));
+        const made = compute.run({ kind: 'display', hash, budget }).result;
+        work = made.then((bytes) => blobs.write('display', name, bytes)).finally(() => making.delete(name));
         making.set(name, work);
       }
       await work;

@@ -24,7 +24,7 @@ import type { Services } from '../Services.ts';
 const mostPackBytes = 64 * 2 ** 30;
 
 export function projectRoutes(services: Services): Router {
-  const { library, blobs, queue, requests, pool, remaker, events, options } = services;
+  const { library, blobs, queue, requests, remaker, events, options } = services;
   const router = Router();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
   router.get('/projects', async (_q, r) => void r.json(await library.shelf.projects()));
@@ -37,7 +37,7 @@ export function projectRoutes(services: Services): Router {
   router.post('/projects/unpack', async (q, r) => {
     const limits = { limitBytes: mostPackBytes, most: 1 };
     const done = await withUpload(q, services, limits, async ({ files: [{ temporary }], take }) =>
-      putPack(await pool.unpack(temporary), take, library.packs),
+      putPack(await services.unpack(temporary), take, library.packs),
     );
     services.refreshFacts();
     told(done.projectId);

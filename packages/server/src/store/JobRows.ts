@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNull, lt, or, sql, type SQL } from 'drizzle-orm';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { Refusal } from './Refusal.ts';
 import { codecs } from './codecs.ts';
@@ -15,6 +15,17 @@ const open: JobRow['state'][] = ['queued', 'running'];
 
 /** A job that was running at as many ends of the process is given up. */
 const mostAttempts = 3;
+
+/** How long a job is its owner's since the last that was heard of it, ms. */
+export const leaseMs = 30_000;
+
+/** A job is somebody else's by now, or nobody's: what was made for it is not taken. */
+export class LeaseLost extends Error {
+  constructor(id: string) {
+    super(`Job ${id} is no longer ours.`);
+    this.name = 'LeaseLost';
+  }
+}
 
 export const jobView = (row: JobRow): JobView => ({
   id: row.id,
@@ -33,12 +44,16 @@ export const jobView = (row: JobRow): JobView => ({
   endedAt: row.endedAt,
 });
 
+/** A job that runs, while it is that owner's. */
+const held = (id: string, owner: string): SQL =>
+  and(eq(jobs.id, id), eq(jobs.state, 'running'), eq(jobs.owner, owner))!;
+
 const queriesOf = (db: Reading) => {
   const opened = (which?: SQL) =>
     db.query.jobs.findMany({ where: and(which, inArray(jobs.state, open)), orderBy: asc(jobs.createdAt) }).prepare();
   return {
     jobs: db.query.jobs.findMany({ where: isNamed(jobs.id) }).prepare(),
-    states: db.select({ state: jobs.state }).from(jobs).where(isNamed(jobs.id)).prepare(),
+    states: db.select({ state: jobs.state, owner: jobs.owner }).from(jobs).where(isNamed(jobs.id)).prepare(),
     newest: db.query.jobs.findMany({ orderBy: desc(jobs.createdAt), limit: 100 }).prepare(),
     waiting: db.query.jobs
       // a batch may be longer than that: what is asked for alone is not to be behind it
@@ -115,12 +130,27 @@ export class JobRows {
     await this.writer.commit('job', statements, relied);
   }
 
-  /** Puts jobs that were running when the process died back in the queue; gives up those that have died too often. */
-  async requeue(): Promise<void> {
-    const cut = await this.db.query.jobs.findMany({ where: eq(jobs.state, 'running') });
-    await this.writer.commit(
-      'requeue',
-      cut.map((job) =>
+  /**
+   * Puts jobs back in the queue whose owners are gone; gives up those that were cut off too often.
+   *
+   * @param which all that run, where nobody else can be at work; those whose lease ran out; or one of an owner
+   * @returns their ids
+   */
+  async requeue(which: 'all' | 'expired' | { id: string; owner: string }): Promise<string[]> {
+    const heardBefore = new Date(Date.now() - leaseMs).toISOString();
+    const gone = {
+      all: () => undefined,
+      expired: () => or(isNull(jobs.heartbeatAt), lt(jobs.heartbeatAt, heardBefore)),
+    };
+    const cond = typeof which === 'string' ? gone[which]() : and(eq(jobs.id, which.id), eq(jobs.owner, which.owner));
+    const where = and(eq(jobs.state, 'running'), cond);
+    const ids: string[] = [];
+    // as a rule there is none, and nothing need wait for the look
+    if ((await this.db.select({ id: jobs.id }).from(jobs).where(where)).length === 0) return ids;
+    await this.writer.commit('requeue', async () => {
+      const cut = await this.db.query.jobs.findMany({ where });
+      ids.push(...cut.map((job) => job.id));
+      return cut.map((job) =>
         this.set(
           job.id,
           job.attempts >= mostAttempts
@@ -133,34 +163,39 @@ export class JobRows {
                   hint: 'The mesh may need more memory than there is. Simplify it first.',
                 },
               }
-            : { state: 'queued', progress: 0, phase: 'Waiting to begin again' },
+            : { state: 'queued', owner: null, progress: 0, phase: 'Waiting to begin again' },
         ),
-      ),
-    );
+      );
+    });
+    return ids;
   }
 
   /** Puts running jobs back as they waited: this time they were begun is not counted. */
-  async putBack(ids: readonly string[]): Promise<void> {
+  async putBack(ids: readonly string[], owner: string): Promise<void> {
     if (ids.length === 0) return;
-    const back = { state: 'queued' as const, progress: 0, phase: 'Waiting to begin again' };
+    const back = { state: 'queued' as const, owner: null, progress: 0, phase: 'Waiting to begin again' };
     await this.writer.commit(
       'requeue',
       ids.map((id) =>
         this.db
           .update(jobs)
           .set({ ...back, attempts: sql`max(0, ${jobs.attempts} - 1)` })
-          .where(and(eq(jobs.id, id), eq(jobs.state, 'running'))),
+          .where(held(id, owner)),
       ),
     );
   }
 
-  /** Marks a waiting job as running. How often it was begun is on record before it may take the process down. False when it no longer waits. */
-  async begin(job: JobRow): Promise<boolean> {
+  /**
+   * Takes a job that waits. How often it was begun is on record before it may take the process down. False when it no longer waits:
+   * of several that would have it one gets it.
+   */
+  async begin(job: JobRow, owner: string): Promise<boolean> {
     await this.writer.commit('begin', [
       this.db
         .update(jobs)
         .set({
           state: 'running',
+          owner,
           startedAt: now(),
           heartbeatAt: now(),
           attempts: job.attempts + 1,
@@ -169,27 +204,51 @@ export class JobRows {
         .where(and(eq(jobs.id, job.id), eq(jobs.state, 'queued'))),
     ]);
     const [row] = await rowsOf(this.queries.states, [job.id]);
-    return row?.state === 'running';
+    return row?.state === 'running' && row.owner === owner;
   }
 
   /** How far a running job is; lost while the database is held elsewhere. */
-  heartbeat(id: string, progress: number, phase: string): Promise<void> {
-    return this.writer.note([
+  progress(id: string, owner: string, progress: number, phase: string): Promise<void> {
+    return this.writer.note([this.db.update(jobs).set({ progress, phase, heartbeatAt: now() }).where(held(id, owner))]);
+  }
+
+  /** Says that jobs are still at work: they stay their owner's. */
+  async heartbeat(ids: readonly string[], owner: string): Promise<void> {
+    if (ids.length === 0) return;
+    await this.writer.note(ids.map((id) => this.db.update(jobs).set({ heartbeatAt: now() }).where(held(id, owner))));
+  }
+
+  /**
+   * What was made and the word that it is done enter together, so that neither is ever there alone.
+   *
+   * @throws LeaseLost where the job was cancelled, or somebody else has it by now
+   */
+  async done(
+    job: JobRow,
+    owner: string,
+    made: readonly Statement[],
+    result: JobRow['result'],
+    relied: Relied,
+  ): Promise<void> {
+    const end = { state: 'done' as const, progress: 1, phase: 'Done', endedAt: now(), result, error: null };
+    const holds = async (): Promise<void> => {
+      const [row] = await rowsOf(this.queries.states, [job.id]);
+      // a job that is gone went with its project, which is told in its own words
+      if (row && (row.state !== 'running' || row.owner !== owner)) throw new LeaseLost(job.id);
+      await relied.holds?.();
+    };
+    await this.writer.commit(job.kind, [...made, this.set(job.id, end)], { ...relied, holds });
+  }
+
+  /** Says how a job ended, unless somebody else has it by now. */
+  async end(id: string, owner: string, end: JobEnd): Promise<void> {
+    const ours = or(isNull(jobs.owner), eq(jobs.owner, owner));
+    await this.writer.commit('end', [
       this.db
         .update(jobs)
-        .set({ progress, phase, heartbeatAt: now() })
-        .where(and(eq(jobs.id, id), eq(jobs.state, 'running'))),
+        .set(end)
+        .where(and(eq(jobs.id, id), inArray(jobs.state, open), ours)),
     ]);
-  }
-
-  /** What was made and the word that it is done enter together, so that neither is ever there alone. */
-  async done(job: JobRow, made: readonly Statement[], result: JobRow['result'], relied: Relied): Promise<void> {
-    const end = { state: 'done' as const, progress: 1, phase: 'Done', endedAt: now(), result, error: null };
-    await this.writer.commit(job.kind, [...made, this.set(job.id, end)], relied);
-  }
-
-  async end(id: string, end: JobEnd): Promise<void> {
-    await this.writer.commit('end', [this.set(id, end)]);
   }
 
   /** Settles a job that nobody runs. */

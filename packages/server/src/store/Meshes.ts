@@ -4,7 +4,7 @@ import type { MeshView, StepView } from '@jasmorphe/contracts/views';
 import { inspectionVersion, type Inspection } from '@jasmorphe/core/inspect/Inspection';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { Refusal } from './Refusal.ts';
-import type { StoredMesh } from '../jobs/worker.ts';
+import type { StoredMesh } from './StoredMesh.ts';
 import type { BlobStore } from './BlobStore.ts';
 import { codecs } from './codecs.ts';
 import type { Reading, Statement } from './database.ts';

@@ -176,6 +176,9 @@ export const jobs = sqliteTable(
     result: text('result', { mode: 'json' }),
     /** how often it was started; a job that takes the process down every time is given up */
     attempts: integer('attempts').notNull().default(0),
+    /** who is at work on it, while it runs */
+    owner: text('owner'),
+    /** when its owner last said that it is still at work; some time after that anybody may take it */
     heartbeatAt: text('heartbeat_at'),
     createdAt: at('created_at'),
     startedAt: text('started_at'),

@@ -4,7 +4,7 @@ import type { Meshes } from '../store/Meshes.ts';
 import { stepView, type StepRow } from '../store/rowViews.ts';
 import { sourceOf } from '../store/sourceOf.ts';
 import { StoreError } from '../store/troubles.ts';
-import type { WorkerPool } from './WorkerPool.ts';
+import type { ComputePort } from './ComputePort.ts';
 
 /**
  * Works meshes out anew whose files are missing or damaged: by a step that made them, from its file or from meshes before it,
@@ -17,7 +17,7 @@ export class Remaker {
   constructor(
     private readonly meshes: Meshes,
     private readonly blobs: BlobStore,
-    private readonly pool: WorkerPool,
+    private readonly compute: ComputePort,
   ) {}
 
   /** @throws StoreError where a mesh is not there, or not whole, and cannot be worked out */
@@ -64,8 +64,8 @@ export class Remaker {
   ): Promise<boolean> {
     const { operation, params } = stepView(step);
     try {
-      await this.pool.run({ operation, params: { ...params }, inputs: source ? [] : inputs, source }, () => undefined)
-        .result;
+      const task = { kind: 'run', operation, params: { ...params }, inputs: source ? [] : inputs, source } as const;
+      await this.compute.run(task).result;
     } catch (error) {
       // what this version refuses, another step may give
       if (!isMeshError(error)) throw error;

@@ -1,7 +1,0 @@
-// The worker when the server runs from source: threads do not inherit the TypeScript loader, so it is registered here.
-import { register } from 'tsx/esm/api';
-
-register();
-const { default: work } = await import('./worker.ts');
-
-export default work;
