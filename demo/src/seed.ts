@@ -2,7 +2,8 @@ import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
-import { PrinterProfile, printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { bedOf, printingOf } from '@jasmorphe/core/planning/profileFields';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { RunningServer } from '@jasmorphe/server/startServer';
@@ -218,7 +219,7 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
       operation: 'bedfuls',
       params: {
         for: 'soonest',
-        printers: [long, small].map((p) => ({ name: p.name, ...printingOf(p) })),
+        printers: [long, small].map((p) => ({ name: p.name, ...bedOf(p) })),
         parts: laid.map(laidPart),
       },
     }),

@@ -1,4 +1,4 @@
-import { hoursBy } from '@jasmorphe/core/planning/bedfuls/onPrinter';
+import { hoursBy } from '@jasmorphe/core/planning/profileFields';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';

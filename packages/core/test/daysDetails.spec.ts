@@ -30,7 +30,8 @@ import { cutOtherwise } from '@jasmorphe/core/planning/days/otherCuts';
 import { whatIfs } from '@jasmorphe/core/planning/days/whatIfs';
 import { operations } from '@jasmorphe/core/operations/runs';
 import { roughDurationS, roughMaterialMm3 } from '@jasmorphe/core/planning/estimate';
-import { hoursBy, onPrinter, settingsOn } from '@jasmorphe/core/planning/bedfuls/onPrinter';
+import { onPrinter, settingsOn } from '@jasmorphe/core/planning/bedfuls/onPrinter';
+import { hoursBy } from '@jasmorphe/core/planning/profileFields';
 import { chordMm } from '@jasmorphe/core/planning/motion';
 import { PrinterProfile, usualProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { settingsText } from '@jasmorphe/core/planning/settingsText';
@@ -391,8 +392,12 @@ describe('a part on another printer than it was laid for', () => {
   });
 
   it('goes by the speeds of the other, with the settings that it was laid with (by hand)', () => {
-    const fast = on({ wallSpeedMmS: 100, infillSpeedMmS: 160, maxFlowMm3S: 24, startS: 1000 });
+    // at twice the speed with four times the acceleration every way, long or short, takes half as long: L/v + v/a, 2 √(L/a)
+    const twice = { wallSpeedMmS: 100, infillSpeedMmS: 160, maxFlowMm3S: 24, startS: 1000 };
+    const fast = on({ ...twice, accelerationMmS2: 6000 });
     expect(onPrinter(taken, piece, laidFor, fast).durationS).closeTo(1000 + (40_000 - own.startS) / 2, 1e-6);
+    // with the acceleration that it had, it is not even that much quicker
+    expect(onPrinter(taken, piece, laidFor, on(twice)).durationS).above(1000 + (40_000 - own.startS) / 2);
     // its layers and walls go with it
     expect(onPrinter(taken, piece, laidFor, on({ layerMm: 0.3, walls: 6, infillPct: 90 }))).eql(
       onPrinter(taken, piece, laidFor, own),
@@ -400,13 +405,13 @@ describe('a part on another printer than it was laid for', () => {
     // what a nozzle cannot lay is laid by the settings of that nozzle: walls of 0.9 mm lines, melted no faster than 12 mm³/s
     const broad = on({ nozzleMm: 0.8, lineWidthMm: 0.9, layerMm: 0.4 });
     const there = onPrinter(taken, piece, laidFor, broad);
-    const walls = (w: number) => 60_000 * 3 * w;
-    const fill = (w: number) => (400_000 - walls(w)) * 0.15;
-    const support = (20_000 * own.supportPct) / 100;
-    expect(there.materialG / 180).closeTo(
-      (walls(0.9) + fill(0.9) + support) / (walls(0.45) + fill(0.45) + support),
-      1e-9,
-    );
+    // an upright piece of that volume and skin: walls round its outline, solid layers at its foot and top, filling between
+    const area = 400_000 / 120;
+    const outline = (60_000 - 2 * area) / 120;
+    const walls = (w: number) => outline * 3 * w;
+    const laid = (w: number, layer: number): number =>
+      120 * walls(w) + (area - walls(w)) * (8 * layer + 0.15 * (120 - 8 * layer)) + (20_000 * own.supportPct) / 100;
+    expect(there.materialG / 180).closeTo(laid(0.9, 0.4) / laid(0.45, 0.2), 1e-9);
     expect(there.durationS).below(taken.durationS);
     // and said so, with what stands beside it
     const said = `${settingsText(own)}, slate`;

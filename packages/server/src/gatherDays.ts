@@ -16,7 +16,7 @@ import {
 } from '@jasmorphe/core/planning/days/PlanRequest';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { printingOf } from '@jasmorphe/core/planning/profileFields';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { isPrinting, isStopped, isToPrint } from '@jasmorphe/core/planning/printState';
 import type { LogRowInForce } from './store/PrintLog.ts';

@@ -3,7 +3,7 @@ import { laidPart, noColour } from '@jasmorphe/contracts/laidPart';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { bedOf } from '@jasmorphe/core/planning/profileFields';
 import { Refusal } from './store/Refusal.ts';
 import type { Services } from './Services.ts';
 import { modelOf, partNow, type BedfulRow } from './store/bedfulViews.ts';
@@ -54,7 +54,7 @@ export async function onOtherPrinter(
   const parts = laidNow(row, view, bodies);
   const run = async (placed: ParamsOf<'bedfuls'>['placed']): Promise<Placed | null> => {
     const params: Partial<ParamsOf<'bedfuls'>> = {
-      printers: [{ name, ...printingOf(printer.profile) }],
+      printers: [{ name, ...bedOf(printer.profile) }],
       parts,
       placed,
       inTurn: row.inTurn,

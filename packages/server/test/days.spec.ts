@@ -317,6 +317,7 @@ describe('bedfuls and days', function () {
       wallSpeedMmS: 100,
       infillSpeedMmS: 160,
       maxFlowMm3S: 24,
+      accelerationMmS2: 6000,
       startS: 600,
     });
     const move = (b: { id: string }, fields: object) =>
@@ -331,7 +332,7 @@ describe('bedfuls and days', function () {
       [90, 80],
     ]);
     expect(there.parts.map((p) => [p.tag, p.at, p.trouble])).eql(first.parts.map((p) => [p.tag, p.at, null]));
-    // twice as fast in all: half the time of laying, and the start of its own
+    // twice as fast in all, and as quick to it: half the time of laying, and the start of its own
     expect(there.durationS - 600).closeTo((first.durationS - printer.profile.startS) / 2, 1);
     expect(there.materialG).closeTo(first.materialG, 1e-9);
     // and back again, by way of a third, it takes what it took

@@ -2,7 +2,7 @@ import { laidPart, laidTogether } from '@jasmorphe/contracts/laidPart';
 import { expect } from 'chai';
 import type { ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { printingOf } from '@jasmorphe/core/planning/profileFields';
 import { answers, fireEvent, sent, show, store, waitFor } from './dom.tsx';
 import { bedful } from './dayThings.ts';
 import { bodyOf, partOf, printerOf, stepOf, xyz } from './things.ts';

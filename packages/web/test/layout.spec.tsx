@@ -4,7 +4,7 @@ import { findingsOfBody } from '@jasmorphe/contracts/findings';
 import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { gluedFaces, tipKey } from '@jasmorphe/contracts/poses';
 import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { printingOf } from '@jasmorphe/core/planning/profileFields';
 import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';
 import type { PoseName } from '@jasmorphe/core/planning/pose/schools';
 import { answers, fetchedStages, fireEvent, sent, show, store, type, waitFor } from './dom.tsx';

@@ -4,7 +4,7 @@ import { adviceForPart } from '@jasmorphe/contracts/partAdvice';
 import { stopsInForce, stopsOf } from '@jasmorphe/contracts/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import type { PrintStop, StopWish } from '@jasmorphe/core/planning/layers/StopWish';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { printingOf } from '@jasmorphe/core/planning/profileFields';
 import { answers, fireEvent, sent, show, store, type, waitFor, within, InForm } from './dom.tsx';
 import { bedful, part as bedfulPart } from './dayThings.ts';
 import { bodyOf, factsOf, meshOf, partOf, printerOf, stepOf, xyz } from './things.ts';

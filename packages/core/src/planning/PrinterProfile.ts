@@ -125,7 +125,7 @@ export class PrinterProfile {
   @Max(500)
   maxFlowMm3S: number = 12;
 
-  /** Travel and retraction, as a share of the time spent laying. */
+  /** Travel and retraction, as a share of the time spent laying, of a head that travels at the usual speed. */
   @IsOptional()
   @IsNumber()
   @Min(0)
@@ -190,7 +190,7 @@ export class PrinterProfile {
   @IsNumber()
   @Min(1)
   @Max(2000)
-  travelSpeedMmS: number = 120;
+  travelSpeedMmS: number = figures.travelMmS.value;
 
   @IsOptional()
   @IsNumber()
@@ -315,51 +315,6 @@ export const ArePrinters = (options?: ValidationOptions) =>
       maxItems: 20,
     },
     options,
-  );
-
-/** Settings by which poses, hours and material go; name, price and wear are none of them. */
-const ofPrinting = [
-  'kind',
-  'bedMm',
-  'keepOuts',
-  'marginMm',
-  'layerMm',
-  'firstLayerMm',
-  'nozzleMm',
-  'densityGCm3',
-  'startS',
-  'lineWidthMm',
-  'filamentDiameterMm',
-  'walls',
-  'solidLayers',
-  'infillPct',
-  'wallSpeedMmS',
-  'infillSpeedMmS',
-  'maxFlowMm3S',
-  'travelPct',
-  'minLayerS',
-  'accelerationMmS2',
-  'supports',
-  'supportPct',
-  'overhangDeg',
-  'exposureS',
-  'bottomExposureS',
-  'bottomLayers',
-  'transitionLayers',
-  'liftS',
-  'brimMm',
-  'raftMm',
-] as const satisfies readonly (keyof PrinterProfile)[];
-
-/**
- * Of a printer only what decides how a part prints: what was worked out stays known when a name or a price changes. Brim and
- * raft are named only where there are any, as before there were such.
- */
-export const printingOf = (profile: PrinterProfile): Partial<PrinterProfile> =>
-  Object.fromEntries(
-    ofPrinting
-      .filter((key) => profile[key] !== undefined && !((key === 'brimMm' || key === 'raftMm') && profile[key] === 0))
-      .map((key) => [key, profile[key]]),
   );
 
 /** g/cm³ of what a printer prints with: as said, or usual for its kind. */

@@ -40,6 +40,10 @@ export const speedOf = (
   { maxFlowMm3S, lineWidthMm }: Pick<PrinterProfile, 'maxFlowMm3S' | 'lineWidthMm'>,
 ): number => Math.min(mmS, maxFlowMm3S / (lineWidthMm * layerMm));
 
+/** Travel and retraction as a share of the time spent laying: what is said of it, by how fast the head travels. */
+const travelShare = ({ travelPct, travelSpeedMmS }: Pick<PrinterProfile, 'travelPct' | 'travelSpeedMmS'>): number =>
+  ((travelPct / 100) * figures.travelMmS.value) / travelSpeedMmS;
+
 /** What a nozzle lays in each layer, mm, and what speeding up and slowing down costs there, s. */
 export interface LaidLines {
   wallMm: Float64Array;
@@ -92,7 +96,7 @@ export const layingS = (
   (wallMm / speedOf(profile.wallSpeedMmS, layerMm, profile) +
     fillMm / speedOf(profile.infillSpeedMmS, layerMm, profile) +
     haltS) *
-  (1 + profile.travelPct / 100);
+  (1 + travelShare(profile));
 
 /**
  * What speeding up and slowing down costs on the lines of support, s: as if all of it stood in one square block, which has
@@ -190,7 +194,7 @@ export function estimateFromLayers(
   const halts =
     lines.haltS.reduce((a, b) => a + b, 0) +
     (ways && profile.supports ? supportHaltsS(columnsMm3, heightMm, { ...profile, layerMm }) : 0);
-  const travel = ((walls + fill + support + held + halts) * profile.travelPct) / 100;
+  const travel = (walls + fill + support + held + halts) * travelShare(profile);
   let cooling = 0;
   if (profile.minLayerS > 0)
     for (let i = 0; i < areas.length; i++) {
@@ -268,5 +272,5 @@ export function roughDurationS(piece: RoughPiece, profile: PrinterProfile): numb
   const mm3S = (mmS: number) => Math.min(mmS * line, profile.maxFlowMm3S);
   const { walls, fill, support } = roughVolumes(piece, profile);
   const laying = walls / mm3S(profile.wallSpeedMmS) + (fill + support) / mm3S(profile.infillSpeedMmS);
-  return profile.startS + laying * (1 + figures.haltsShare.value) * (1 + profile.travelPct / 100);
+  return profile.startS + laying * (1 + figures.haltsShare.value) * (1 + travelShare(profile));
 }

@@ -134,6 +134,12 @@ export const figures = {
     reason: 'tall thin parts get knocked over and long thin ones lift at their ends: a brim holds them',
     source: practice,
   },
+  travelMmS: {
+    value: 120,
+    unit: 'mm/s',
+    reason: 'what is said of travel as a share of the time spent laying is said of a head that travels so fast',
+    source: 'from memory',
+  },
   travelLiftMm: {
     value: 1,
     unit: 'mm',

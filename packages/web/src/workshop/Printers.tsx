@@ -4,105 +4,44 @@ import { useState } from 'react';
 import type { PrinterView } from '@jasmorphe/contracts/views';
 import type { FitReading, KeepOut } from '@jasmorphe/core/params/checks';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { fieldGroups, profileFields, type ProfileField } from '@jasmorphe/core/planning/profileFields';
 import { printerClasses } from '@jasmorphe/core/trade/printerClasses';
 import { fixed, whole } from '@jasmorphe/core/words/numbers';
 import { useLength } from '../app/useLength.ts';
 import { FigureTable } from '../ui/FigureTable.tsx';
 import { CodedField } from '../forms/CodedField.tsx';
 import { fitsText, keepOutsText, readFits, readKeepOuts } from './keepOuts.ts';
-import { printKinds, ThingForm, type FieldGroup } from './ThingForm.tsx';
+import { printKinds, ThingForm, type FieldGroup, type FieldOf } from './ThingForm.tsx';
 import { useAllPrintersQuery, useRetirePrinterMutation, useSavePrinterMutation } from './workshopApi.ts';
 import { Actions, Failed } from '../ui/layout.ts';
 import { RowActs } from './ThingSection.ts';
 
 type Profile = PrinterProfile;
-const filament = (p: Partial<Profile>) => p.kind !== 'resin';
-const resin = (p: Partial<Profile>) => p.kind === 'resin';
 
-const groups: readonly FieldGroup<Profile>[] = [
-  {
-    title: 'Printer',
-    fields: [
-      { key: 'name', label: 'Name', as: 'words', maxLength: 80 },
-      {
-        key: 'kind',
-        label: 'Kind',
-        as: 'choice',
-        choices: printKinds,
-      },
-      { key: 'bedMm', label: 'Room', as: 'room' },
-      { key: 'marginMm', label: 'Margin', hint: 'kept free along the sides of the bed', as: 'length' },
-    ],
-  },
-  {
-    title: 'Layers and lines',
-    fields: [
-      { key: 'layerMm', label: 'Layer', as: 'length' },
-      { key: 'firstLayerMm', label: 'First layer', as: 'length' },
-      { key: 'nozzleMm', label: 'Nozzle', as: 'length', when: filament },
-      { key: 'lineWidthMm', label: 'Line', as: 'length', when: filament },
-      { key: 'filamentDiameterMm', label: 'Filament', as: 'length', when: filament },
-      { key: 'walls', label: 'Walls', as: 'number', when: filament },
-      { key: 'solidLayers', label: 'Solid layers', as: 'number', when: filament },
-      { key: 'infillPct', label: 'Infill, %', as: 'number', when: filament },
-      { key: 'pixelMm', label: 'Pixel', as: 'length', when: resin },
-      { key: 'exposureS', label: 'Exposure, s', as: 'number', when: resin },
-      { key: 'bottomExposureS', label: 'Exposure of the first, s', as: 'number', when: resin },
-      { key: 'bottomLayers', label: 'First layers', as: 'number', when: resin },
-      { key: 'transitionLayers', label: 'Layers until the usual', as: 'number', when: resin },
-      { key: 'liftS', label: 'Lift and rest, s', as: 'number', when: resin },
-    ],
-  },
-  {
-    title: 'How fast',
-    fields: [
-      { key: 'wallSpeedMmS', label: 'Walls, mm/s', as: 'number', when: filament },
-      { key: 'infillSpeedMmS', label: 'Infill, mm/s', as: 'number', when: filament },
-      { key: 'travelSpeedMmS', label: 'Travel, mm/s', as: 'number', when: filament },
-      { key: 'accelerationMmS2', label: 'Acceleration, mm/s²', as: 'number', when: filament },
-      {
-        key: 'travelPct',
-        label: 'Travel and retraction, %',
-        hint: 'of the time spent laying',
-        as: 'number',
-        when: filament,
-      },
-      {
-        key: 'minLayerS',
-        label: 'Least time of a layer, s',
-        hint: '0: as fast as it goes',
-        as: 'number',
-        when: filament,
-      },
-      { key: 'maxFlowMm3S', label: 'Flow, mm³/s', as: 'number', when: filament },
-      { key: 'startS', label: 'Until it begins, s', as: 'number' },
-    ],
-  },
-  {
-    title: 'Support and fit',
-    fields: [
-      { key: 'supports', label: 'Supports', as: 'yesNo' },
-      { key: 'overhangDeg', label: 'Overhang, °', as: 'number' },
-      { key: 'fitMm', label: 'Fit gauge', hint: 'the step that went in', as: 'length' },
-      { key: 'brimMm', label: 'Brim', hint: 'around what stands on the bed; 0: none', as: 'length', when: filament },
-      { key: 'raftMm', label: 'Raft beyond the part', hint: '0: none', as: 'length', when: filament },
-      { key: 'headRadiusMm', label: 'Room round the head', as: 'length', when: filament },
-      { key: 'headHeightMm', label: 'Passes over', as: 'length', when: filament },
-    ],
-  },
-  {
-    title: 'Cost and wear',
-    fields: [
-      { key: 'pricePerKg', label: 'Material, per kg', as: 'number' },
-      { key: 'densityGCm3', label: 'Density, g/cm³', as: 'number' },
-      { key: 'powerW', label: 'Power, W', as: 'number' },
-      { key: 'hoursRun', label: 'Hours run before', as: 'number' },
-      { key: 'partLifeH', label: 'Nozzle or screen lasts, h', hint: '0: nobody counts', as: 'number' },
-      { key: 'partSinceH', label: 'Put in at, h', as: 'number' },
-      { key: 'notes', label: 'Temperatures, notes', as: 'words', maxLength: 2000, rows: 2 },
-    ],
-  },
-];
+/** What a form needs to know beside the table: how many letters, and what there is to choose. */
+const more: Partial<Record<keyof Profile, object>> = {
+  name: { maxLength: 80 },
+  notes: { maxLength: 2000, rows: 2 },
+  kind: { choices: printKinds },
+};
+
+/** The form of a printer, made of the table of its fields; tables within it have editors of their own. */
+const groups: readonly FieldGroup<Profile>[] = Object.entries(fieldGroups).map(([id, title]) => ({
+  title,
+  fields: (Object.entries(profileFields) as [keyof Profile, ProfileField][])
+    .filter(([, field]) => field.group === id && field.as !== 'table')
+    .map(
+      ([key, { label, unit, hint, as, only }]) =>
+        ({
+          key,
+          label: unit ? `${label}, ${unit}` : label,
+          ...(hint ? { hint } : {}),
+          as,
+          ...(only ? { when: (p: Partial<Profile>) => (p.kind ?? 'filament') === only } : {}),
+          ...more[key],
+        }) as FieldOf<Profile>,
+    ),
+}));
 
 /** Hours that the nozzle or screen still lasts; null where nobody counts. */
 export const hoursLeft = ({ profile, loggedH }: Pick<PrinterView, 'profile' | 'loggedH'>): number | null =>
@@ -111,7 +50,7 @@ export const hoursLeft = ({ profile, loggedH }: Pick<PrinterView, 'profile' | 'l
 /** Places where nothing may stand, typed as corners. */
 const KeepOutsField = ({ value, onChange }: { value: readonly KeepOut[]; onChange: (value: KeepOut[]) => void }) => (
   <CodedField<readonly KeepOut[]>
-    label="Keep-outs of the bed, mm"
+    label={profileFields.keepOuts.label}
     value={value}
     written={keepOutsText}
     read={readKeepOuts}
@@ -125,7 +64,7 @@ const KeepOutsField = ({ value, onChange }: { value: readonly KeepOut[]; onChang
 const FitsField = ({ value, onChange }: { value: readonly FitReading[]; onChange: (value: FitReading[]) => void }) => (
   <>
     <CodedField<readonly FitReading[]>
-      label="Fit by material, mm"
+      label={profileFields.fits.label}
       value={value}
       written={fitsText}
       read={readFits}

@@ -94,7 +94,7 @@ const sum = ({ bedfuls }: BedfulsReport, of: (b: BedfulOnScreen) => number): num
 
 export const description = describe<'bedfuls', BedfulsParams, BedfulsReport>({
   name: 'bedfuls',
-  version: 6,
+  version: 7,
   kept: (report) => ({
     left: [],
     doneS: 0,

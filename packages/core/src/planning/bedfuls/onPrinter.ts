@@ -1,29 +1,8 @@
 import { readKept } from '../../params/parseParams.ts';
-import { roughDurationS, roughMaterialMm3, type RoughPiece } from '../estimate.ts';
+import { estimateFromLayers, type Estimate, type LayerSums, type RoughPiece } from '../estimate.ts';
 import { PrinterProfile } from '../PrinterProfile.ts';
+import { fieldsOfPart } from '../profileFields.ts';
 import { settingsText } from '../settingsText.ts';
-
-/** What a maker sets for a part, which goes with it to another printer. */
-const settings = ['layerMm', 'lineWidthMm', 'walls', 'infillPct', 'supports', 'supportPct', 'overhangDeg'] as const;
-/** What a printer itself brings to hours. */
-const machine = [
-  'kind',
-  'nozzleMm',
-  'startS',
-  'wallSpeedMmS',
-  'infillSpeedMmS',
-  'maxFlowMm3S',
-  'travelPct',
-  'exposureS',
-  'liftS',
-  'bottomLayers',
-  'bottomExposureS',
-  'transitionLayers',
-] as const;
-
-/** Fields of a profile that hours go by. */
-export const hoursBy = (profile: PrinterProfile): Partial<PrinterProfile> =>
-  Object.fromEntries([...machine, ...settings].map((key) => [key, profile[key]]));
 
 /** What a part was laid for, and the support that it has as it lies. */
 export interface LaidFor {
@@ -50,26 +29,60 @@ export interface Taken {
   materialG: number;
 }
 
+type Piece = Omit<RoughPiece, 'columnsMm3'>;
+
+/** A printer with what goes to it of a part that was laid for another. */
+const withPart = (own: PrinterProfile, on: PrinterProfile): PrinterProfile =>
+  Object.assign(
+    new PrinterProfile(),
+    on,
+    Object.fromEntries(fieldsOfPart(!isOtherNozzle(own, on)).map((key) => [key, own[key]])),
+  );
+
+/** Layers of an upright piece of a volume and a skin that is the same all the way up. @param ways from corner to corner along each outline */
+function uprightLayers({ volumeMm3, areaMm2, heightMm }: Piece, layerMm: number, ways: number): LayerSums {
+  const layers = Math.max(1, Math.ceil(heightMm / layerMm - 1e-4));
+  const area = volumeMm3 / (layers * layerMm);
+  // no outline is shorter than a circle
+  const perimeter = Math.max((areaMm2 - 2 * area) / heightMm, 2 * Math.sqrt(Math.PI * area));
+  const all = (value: number): number[] => Array.from({ length: layers }, () => value);
+  return { layerMm, heightMm, areas: all(area), perimeters: all(perimeter), ways: all(ways) };
+}
+
+/** More ways than any outline has, from corner to corner. */
+const mostWays = 1e5;
+
+/** How often an outline of it stops, so that it takes as long on its own printer as was worked out: the one thing that volume and skin do not tell. */
+function waysOf(takes: (ways: number) => number, durationS: number): number {
+  let [few, many] = [0, mostWays];
+  if (takes(few) >= durationS) return few;
+  if (takes(many) <= durationS) return many;
+  for (let i = 0; i < 40; i++) {
+    const middle = Math.sqrt(Math.max(few, 1e-3) * many);
+    if (takes(middle) < durationS) few = middle;
+    else many = middle;
+  }
+  return few;
+}
+
 /**
- * What a part that was laid for one printer takes on another of its kind: at that one's speeds, with the settings that it
- * was laid with where the nozzle is the same, and those of the other where it is not. By volume, skin and overhangs, at the
- * ratio of the two; on a printer of the same figures it is what was worked out.
+ * What a part that was laid for one printer takes on another of its kind: at that one's speeds, with the settings that go with the
+ * part, and those of the other that are of a nozzle where it has another. It is reckoned as an upright piece of the same
+ * volume, skin, height and overhangs, in the layers of each of the two, and counts by their ratio; on a printer of the same
+ * figures it is what was worked out.
  */
-export function onPrinter(
-  taken: Taken,
-  { volumeMm3, areaMm2, heightMm }: Omit<RoughPiece, 'columnsMm3'>,
-  laidFor: LaidFor,
-  on: PrinterProfile,
-): Taken {
+export function onPrinter(taken: Taken, piece: Piece, laidFor: LaidFor, on: PrinterProfile): Taken {
   const own = readKept(PrinterProfile, laidFor.printer);
   if (own.kind !== on.kind) return taken;
-  const kept = isOtherNozzle(own, on) ? on : own;
-  const there = Object.assign(new PrinterProfile(), on, Object.fromEntries(settings.map((key) => [key, kept[key]])));
-  const piece = { volumeMm3, areaMm2, heightMm, columnsMm3: laidFor.supportMm3 };
-  const laying = (profile: PrinterProfile): number => roughDurationS(piece, profile) - profile.startS;
-  const ratio = (now: number, then: number): number => (now > 0 ? then / now : 1);
+  const there = withPart(own, on);
+  const estimate = (profile: PrinterProfile, ways: number): Estimate =>
+    estimateFromLayers(uprightLayers(piece, profile.layerMm, ways), laidFor.supportMm3, profile);
+  const ways = own.kind === 'resin' ? 0 : waysOf((n) => estimate(own, n).durationS, taken.durationS);
+  const [then, now] = [estimate(own, ways), estimate(there, ways)];
+  const ratio = (a: number, b: number): number => (a > 0 ? b / a : 1);
+  const laying = (of: Estimate, { startS }: PrinterProfile): number => of.durationS - startS;
   return {
-    durationS: there.startS + Math.max(0, taken.durationS - own.startS) * ratio(laying(own), laying(there)),
-    materialG: taken.materialG * ratio(roughMaterialMm3(piece, own), roughMaterialMm3(piece, there)),
+    durationS: there.startS + Math.max(0, taken.durationS - own.startS) * ratio(laying(then, own), laying(now, there)),
+    materialG: taken.materialG * ratio(then.materialG, now.materialG),
   };
 }

@@ -6,7 +6,7 @@ import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import type { BedfulAim, TurnRule } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { bedOf } from '@jasmorphe/core/planning/profileFields';
 import { isWaiting } from '@jasmorphe/core/planning/printState';
 
 /** Parts that wait for a bed: laid for that kind of printer, and neither printed, on a bed, nor set aside. */
@@ -55,7 +55,7 @@ export const bedfulParams = (
   }: { inTurn?: boolean; turn?: TurnRule; rates?: readonly RateOfPrinter[] } = {},
 ): Partial<ParamsOf<'bedfuls'>> => ({
   for: aim,
-  printers: printers.map(({ profile }) => ({ name: profile.name, ...printingOf(profile) })),
+  printers: printers.map(({ profile }) => ({ name: profile.name, ...bedOf(profile) })),
   parts: [...parts],
   // a rate that is a little other asks nothing anew
   failures: printers.flatMap(({ id, profile }) => {

@@ -1,7 +1,7 @@
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
-import { printingOf } from '@jasmorphe/core/planning/PrinterProfile';
+import { printingOf } from '@jasmorphe/core/planning/profileFields';
 
 /** The printer that a part was cut for, where it is still there under that name; or else the one that is thought of. */
 export const printerOfPart = (
