@@ -1,16 +1,37 @@
-import { writeFileSync, readFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import ts from 'typescript';
 import { root } from './workspace.mjs';
 
 // The JSON Schemas of what the API answers with, made from the types in `contracts/src/responses.ts` by the compiler's own
-// checker, so that they are what the code says. With --check it only tells whether the file is as it should be.
+// checker, so that they are what the code says. They are made by the build, and anew where a type may be another.
 
 const source = join(root, 'packages/contracts/src/responses.ts');
 const target = join(root, 'packages/contracts/src/responseSchemas.ts');
 
-/** @returns {string} the file as it should be */
-export function responseSchemas() {
+/** What the file is made of, as a hash: all that a type of an answer can come from. */
+function madeOf() {
+  const hash = createHash('sha256').update(readFileSync(join(root, 'scripts/responseSchemas.mjs')));
+  for (const folder of ['packages/core/src', 'packages/contracts/src']) {
+    const files = readdirSync(join(root, folder), { recursive: true }).map((f) => join(root, folder, f));
+    for (const file of files.filter((f) => f.endsWith('.ts') && f !== target).sort()) hash.update(readFileSync(file));
+  }
+  return hash.digest('hex');
+}
+
+/** Makes the file, unless it is made of what there is now. */
+export async function ensureSchemas() {
+  const head = `// Made by the build from the types in responses.ts. ${madeOf()}\n`;
+  if (existsSync(target) && readFileSync(target, 'utf8').startsWith(head)) return;
+  const { default: ts } = await import('typescript');
+  // whoever reads it meanwhile finds a whole one
+  const fresh = `${target}.${process.pid}`;
+  writeFileSync(fresh, head + responseSchemas(ts));
+  renameSync(fresh, target);
+}
+
+/** @returns {string} the file as it should be, behind its first line */
+function responseSchemas(ts) {
   const { config } = ts.readConfigFile(join(root, 'tsconfig.base.json'), (path) => ts.sys.readFile(path));
   const { options } = ts.parseJsonConfigFileContent({ ...config, files: [source] }, ts.sys, root);
   const program = ts.createProgram([source], { ...options, noEmit: true, customConditions: ['source'] });
@@ -117,8 +138,7 @@ export function responseSchemas() {
     Object.entries(of)
       .map(([name, schema]) => `  ${name}: ${JSON.stringify(schema)},\n`)
       .join('');
-  return `// Made by \`npm run schemas\` from the types in responses.ts; the tests hold it against them.
-
+  return `
 /** Schemas of the types that answers are made of, by name. */
 export const answerSchemas: Record<string, object> = {
 ${lines(sorted)}};
@@ -129,13 +149,4 @@ ${lines(responses)}} as const;
 `;
 }
 
-if (process.argv[1]?.endsWith('responseSchemas.mjs')) {
-  const wanted = responseSchemas();
-  if (process.argv.includes('--check')) {
-    const same = readFileSync(target, 'utf8') === wanted;
-    console.log(same ? 'as it should be' : 'out of date: run `npm run schemas`');
-    process.exit(same ? 0 : 1);
-  }
-  writeFileSync(target, wanted);
-  console.log(`${(wanted.length / 1000).toFixed(0)} kB`);
-}
+if (process.argv[1]?.endsWith('responseSchemas.mjs')) await ensureSchemas();

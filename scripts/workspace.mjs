@@ -112,6 +112,7 @@ export async function ensureBuilt() {
     'package-lock.json',
     'tsconfig.base.json',
     'scripts/transpile.mjs',
+    'scripts/responseSchemas.mjs',
     'packages/web/vite.config.ts',
     'packages/cli/vite.config.ts',
     'packages/server/vite.config.ts',
@@ -148,6 +149,8 @@ const bundled = (name) =>
 
 export async function build() {
   console.log('Building');
+  const { ensureSchemas } = await import('./responseSchemas.mjs');
+  await ensureSchemas();
   for (const folder of packages) transpile(root, folder);
   removeOldPieces();
   await Promise.all(['server', 'cli', 'web'].map(bundled));
