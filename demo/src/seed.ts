@@ -3,6 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { localDay } from '@jasmorphe/core/planning/days/instants';
 import { bedOf, printingOf } from '@jasmorphe/core/planning/profileFields';
 import { laidPart } from '@jasmorphe/contracts/laidPart';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
@@ -230,4 +231,4 @@ export async function seedHarrowFen(server: RunningServer, say: (line: string) =
 }
 
 /** A day so many days from now, as it is written. */
-const dayIn = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+const dayIn = (days: number): string => localDay(Date.now() + days * 86_400_000);

@@ -7,7 +7,7 @@ const path = (file: string) => fileURLToPath(new URL(file, import.meta.url));
 // loader longer than the database and the first request together.
 export default defineConfig({
   // what brings files or a library of its own finds them beside itself
-  ssr: { noExternal: true, external: ['@libsql/client', 'libsql', 'manifold-3d', 'pdfkit', 'piscina'] },
+  ssr: { noExternal: true, external: ['@libsql/client', 'libsql', 'manifold-3d', 'pdfkit', 'pino', 'piscina'] },
   build: {
     ssr: true,
     outDir: 'dist/bundle',

@@ -16,6 +16,7 @@ import { mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
 import { Refusal } from './store/Refusal.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { csvOf } from './csv.ts';
 import type { ComputePort } from './compute/ComputePort.ts';
 import type { Services } from './Services.ts';
 
@@ -210,11 +211,12 @@ function partsTable({ parts }: DivideReport, tags: readonly string[]): Uint8Arra
       mm(p.min.z),
       mm(p.volumeMm3 / 1000),
       p.beside.map((b) => b.tag).join(' '),
-      `"${p.printer.replaceAll('"', '""')}"`,
+      p.printer,
       p.joins.length,
     ]);
-  const heads = 'tag,size x mm,size y mm,size z mm,at x mm,at y mm,at z mm,volume cm3,beside,printer,joins';
-  return new TextEncoder().encode([heads, ...rows.map((r) => r.join(','))].join('\r\n') + '\r\n');
+  const sides = ['x', 'y', 'z'];
+  const lengths = [...sides.map((k) => `size ${k} mm`), ...sides.map((k) => `at ${k} mm`)];
+  return new TextEncoder().encode(csvOf(['tag', ...lengths, 'volume cm3', 'beside', 'printer', 'joins'], rows));
 }
 
 /** The file of one mesh, written in a thread; lying on the bed where a rotation is given. */

@@ -9,6 +9,7 @@ import { Remaker } from './compute/Remaker.ts';
 import { RemakingCompute } from './compute/RemakingCompute.ts';
 import type { ComputePort, MeshStore } from './compute/ComputePort.ts';
 import { ThreadCompute, type Threads } from './compute/ThreadCompute.ts';
+import { log, request } from './log.ts';
 import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import { pageIds } from '@jasmorphe/contracts/requests';
 import { ApiError, errorBody } from './http/ApiError.ts';
@@ -91,7 +92,7 @@ export async function startServer(
     const requests = new JobRequests(library, queue);
     const batches = new BatchRequests(library, blobs, queue);
     const problems = await quickLook(database, blobs);
-    for (const p of problems) console.warn(`${p.message} ${p.hint}`);
+    for (const p of problems) log.warn(`${p.message} ${p.hint}`);
     for (const id of await library.projects.longGone()) await library.projects.remove(id);
     await library.collect();
     await blobs.emptyTrash('meshes', trashDays);
@@ -102,7 +103,7 @@ export async function startServer(
       refreshing = refreshing
         .then(() => refreshFacts(library, compute, events, () => ended))
         .catch((error: unknown) => {
-          if (!ended) console.error(error);
+          if (!ended) log.error(error);
         });
     };
     const services: Services = {
@@ -145,7 +146,7 @@ export async function startServer(
         server.closeAllConnections();
         await inThreads.close();
         await queue.quiet();
-        await queue.putBack().catch((error: unknown) => console.error('Jobs could not be put back:', error));
+        await queue.putBack().catch((error: unknown) => log.error(error, 'Jobs could not be put back'));
         await refreshing;
         await database.close();
         await lock.release();
@@ -180,6 +181,11 @@ function createApp(services: Services): Express {
       strictTransportSecurity: false,
     }),
   );
+  app.use((_q, r, next) => {
+    const requestId = randomUUID().slice(0, 8);
+    r.set('X-Request-Id', requestId);
+    request.run({ requestId }, next);
+  });
   app.use(localOnly);
   app.use(endSilence(services.options.silenceMs));
   const api = express.Router();
@@ -241,7 +247,7 @@ function createApp(services: Services): Express {
   }
   const onError: ErrorRequestHandler = (error, q, r, next) => {
     const { status, body } = errorBody(error);
-    if (status === 500) console.error(error);
+    if (status === 500) log.error(error, `${q.method} ${q.originalUrl.slice(0, 200)} failed`);
     // whoever asked has been answered, or is gone
     if (r.headersSent) return q.destroyed ? undefined : next(error);
     r.status(status).json(body);

@@ -18,7 +18,8 @@ import { expectedS } from '@jasmorphe/core/planning/bedfuls/packBeds';
 import { figures } from '@jasmorphe/core/trade/figures';
 import type { Book, BookPart } from '@jasmorphe/server/book/Book';
 import { bookPdf } from '@jasmorphe/server/book/bookPdf';
-import { bookTables, csvOf } from '@jasmorphe/server/book/bookTables';
+import { bookTables } from '@jasmorphe/server/book/bookTables';
+import { csvOf } from '@jasmorphe/server/csv';
 import { unpackWoff } from '@jasmorphe/server/book/unpackWoff';
 import { openDatabase } from '@jasmorphe/server/store/database';
 import { logEntries, projects } from '@jasmorphe/server/store/schema';
@@ -550,9 +551,12 @@ describe('a book on paper', () => {
         ['=1+1', 'say "yes", no'],
         ['line\nbreak', null],
         [-5, '@x'],
+        ['-12.50', '-2+3'],
       ],
     };
-    expect(csvOf(table)).equal(`a,b\r\n'=1+1,"say ""yes"", no"\r\n"line\nbreak",\r\n-5,'@x\r\n`);
+    expect(csvOf(table.heads, table.rows)).equal(
+      `a,b\r\n'=1+1,"say ""yes"", no"\r\n"line\nbreak",\r\n-5,'@x\r\n-12.50,'-2+3\r\n`,
+    );
     const { parts, shopping } = bookTables(bookOf());
     expect(parts.rows[0].slice(3, 6)).eql([100, 50.25, 1234.5]);
     expect(parts.rows[0][parts.heads.indexOf('joins')]).equal('A2: 2 pins; A3: glue alone');

@@ -1,8 +1,6 @@
 import { tagsText } from '@jasmorphe/contracts/tags';
-import type { BookTablesView, BookTableView } from '@jasmorphe/contracts/dayViews';
+import type { BookTablesView } from '@jasmorphe/contracts/dayViews';
 import type { Book } from './Book.ts';
-
-type Cell = BookTableView['rows'][number][number];
 
 export const tableNames = [
   'parts',
@@ -91,14 +89,3 @@ export function bookTables({ parts, bedfuls, plan, steps }: Book): BookTablesVie
     },
   };
 }
-
-const quoted = (cell: Cell): string => {
-  const text = cell === null ? '' : String(cell);
-  // a spreadsheet takes what begins so for a formula
-  const safe = /^[=+@\t]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
-};
-
-/** A table as comma-separated values (RFC 4180). */
-export const csvOf = ({ heads, rows }: BookTableView): string =>
-  [heads, ...rows].map((row) => row.map(quoted).join(',')).join('\r\n') + '\r\n';

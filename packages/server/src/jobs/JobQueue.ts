@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { nobodyLooks, type JobView, type ServerEvent } from '@jasmorphe/contracts/views';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
+import { log } from '../log.ts';
 import { beatMs, type ComputePort } from '../compute/ComputePort.ts';
 import { codecs } from '../store/codecs.ts';
 import { errorWords, unforeseen } from '../store/errorWords.ts';
@@ -83,7 +84,7 @@ export class JobQueue {
       for (const id of await this.library.jobs.requeue('expired')) if (!this.active.has(id)) await this.announce(id);
       this.pump();
     } catch (error) {
-      if (!this.closed) console.error('Jobs whose owners are gone could not be looked for:', error);
+      if (!this.closed) log.error(error, 'Jobs whose owners are gone could not be looked for');
     }
   }
 
@@ -214,7 +215,7 @@ export class JobQueue {
         void this.execute(job, active).finally(end);
       }
     });
-    this.starting = this.starting.catch((error: unknown) => console.error('The job queue stumbled:', error));
+    this.starting = this.starting.catch((error: unknown) => log.error(error, 'The job queue stumbled'));
   }
 
   private async execute(row: JobRow, job: ActiveJob): Promise<void> {
@@ -234,15 +235,14 @@ export class JobQueue {
       // what somebody else does by now, or was cancelled, is theirs to tell
       if (this.closed || error instanceof LeaseLost) return;
       if (error instanceof NobodyAtWork) {
-        console.error(`Job ${row.id} (${row.title}) is put back: ${error.message}`);
+        log.warn(`Job ${row.id} (${row.title}) is put back: ${error.message}`);
         await this.library.jobs.requeue({ id: row.id, owner: this.owner });
         return;
       }
       const cancelled = job.signal.aborted || (isMeshError(error) && error.code === 'cancelled');
       const words = errorWords(error);
       // what nobody foresaw, and trouble with the disk or the database
-      if (!cancelled && (words === null || troubleOf(error)))
-        console.error(`Job ${row.id} (${row.title}) failed:`, error);
+      if (!cancelled && (words === null || troubleOf(error))) log.error(error, `Job ${row.id} (${row.title}) failed`);
       await this.settle(row.id, {
         state: cancelled ? 'cancelled' : 'failed',
         endedAt: now(),
@@ -256,7 +256,7 @@ export class JobQueue {
         // however it ended, its body is free again
         if (said.length === 0) await this.tellFree(row);
         await this.announce(row.id).catch(() => undefined);
-        await this.closeBatch(row).catch((error: unknown) => console.error('A batch could not be closed:', error));
+        await this.closeBatch(row).catch((error: unknown) => log.error(error, 'A batch could not be closed'));
         this.pump();
       }
     }
@@ -285,7 +285,7 @@ export class JobQueue {
     try {
       await this.library.jobs.end(id, this.owner, end);
     } catch (error) {
-      console.error(`The end of job ${id} could not be written yet:`, error);
+      log.error(error, `The end of job ${id} could not be written yet`);
       this.unwritten.set(id, end);
       void this.settleLater(id, end);
     }

@@ -1,3 +1,4 @@
+import { log } from '../log.ts';
 /** A page that is open, or was a moment ago. */
 interface Page {
   /** it had a stream once; else it may be opening its first */
@@ -99,7 +100,7 @@ export class Watchers {
     for (const id of this.watched)
       if (!seen.has(id) && !this.kept.has(id)) {
         this.watched.delete(id);
-        this.end(id).catch((error: unknown) => console.error(`Preview ${id} could not be ended:`, error));
+        this.end(id).catch((error: unknown) => log.error(error, `Preview ${id} could not be ended`));
       }
   }
 

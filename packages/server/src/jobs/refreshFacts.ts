@@ -1,3 +1,4 @@
+import { log } from '../log.ts';
 import type { ComputePort } from '../compute/ComputePort.ts';
 import type { Library } from '../store/Library.ts';
 import type { Teller } from '../store/Teller.ts';
@@ -20,7 +21,7 @@ export async function refreshFacts(
       done++;
     } catch (error) {
       if (ended()) break;
-      console.warn(`What is known of mesh ${hash.slice(0, 12)} stays as it is: ${(error as Error).message}`);
+      log.warn(`What is known of mesh ${hash.slice(0, 12)} stays as it is: ${(error as Error).message}`);
     }
   }
   // whoever looks at a body sees what was found

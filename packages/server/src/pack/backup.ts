@@ -4,6 +4,7 @@ import { constants, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
+import { localDay } from '@jasmorphe/core/planning/days/instants';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 import type { KeptFile } from '../store/Arrivals.ts';
 import { BlobStore, hashOfFile, type KeptKind } from '../store/BlobStore.ts';
@@ -114,7 +115,7 @@ async function mayHold(folder: string, { id, before }: Lineage, db: Reading): Pr
   if (!ours)
     throw new MeshError(
       'folder-taken',
-      `${folder} holds the backup of another data folder${about?.madeAt ? `, of ${about.madeAt.slice(0, 10)}` : ''}.`,
+      `${folder} holds the backup of another data folder${about?.madeAt ? `, of ${localDay(Date.parse(about.madeAt))}` : ''}.`,
       `It stays as it is. Name another, such as ${await freeBeside(folder)}.`,
       'folder',
     );

@@ -5,7 +5,8 @@ import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe'
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import type { Book } from '../book/Book.ts';
-import { bookTables, csvOf, tableNames, type TableName } from '../book/bookTables.ts';
+import { bookTables, tableNames, type TableName } from '../book/bookTables.ts';
+import { csvOf } from '../csv.ts';
 import { gatherBook, type BookWork } from '../book/gatherBook.ts';
 import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';
@@ -66,7 +67,8 @@ export function bookRoutes({ library, compute }: Services): Router {
       'Content-Type': 'text/csv; charset=utf-8',
       'Content-Disposition': disposition(`${safeFileName(`${book.title}_${name}`)}.csv`),
     });
-    r.end(csvOf(bookTables(book)[name]));
+    const { heads, rows } = bookTables(book)[name];
+    r.end(csvOf(heads, rows));
   });
   return router;
 }

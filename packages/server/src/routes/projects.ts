@@ -13,6 +13,7 @@ import {
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
+import { localDay } from '@jasmorphe/core/planning/days/instants';
 import { Refusal } from '../store/Refusal.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
@@ -95,7 +96,7 @@ export function projectRoutes(services: Services): Router {
         'Such as /home/me/backup.',
         'folder',
       );
-    const day = new Date().toISOString().slice(0, 10);
+    const day = localDay(Date.now());
     r.status(201).json(await library.backUp(folder ?? join(`${options.dataFolder}-backups`, day)));
   });
   router.post('/backup/restore', async (q, r) => {

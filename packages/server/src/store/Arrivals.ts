@@ -1,4 +1,5 @@
 import { rm } from 'node:fs/promises';
+import { log } from '../log.ts';
 import type { BlobStore, KeptKind } from './BlobStore.ts';
 
 /** A file that has arrived whole and waits to be taken up. */
@@ -54,7 +55,7 @@ export class Arrivals {
     } catch (error) {
       await this.forget(this.letGo(mine)).catch((trouble: unknown) =>
         // it is collected with what else nobody needs
-        console.warn('A file that was refused could not be removed yet:', trouble),
+        log.warn(trouble, 'A file that was refused could not be removed yet'),
       );
       throw error;
     }

@@ -12,6 +12,7 @@ import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import { forbidsAltered, termsOf, type LicenceId } from '@jasmorphe/core/trade/licences';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { isBegun, isPrinted } from '@jasmorphe/core/planning/printState';
+import { log } from '../log.ts';
 import { Refusal } from './Refusal.ts';
 import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
@@ -109,7 +110,7 @@ export class Kits {
       const view = found.get(id);
       // one bad row must not take the others away
       if (view instanceof Error) {
-        console.error(`A piece of project ${projectId} cannot be read:`, view);
+        log.error(view, `A piece of project ${projectId} cannot be read`);
         unreadable++;
       } else if (view) whole.push(view);
     }

@@ -3,6 +3,7 @@ import { attentionOf } from '@jasmorphe/contracts/findings';
 import type { BodyView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isPrinted } from '@jasmorphe/core/planning/printState';
+import { log } from '../log.ts';
 import type { BodyViews } from './BodyViews.ts';
 import type { Reading } from './database.ts';
 import { projects } from './schema.ts';
@@ -26,7 +27,7 @@ export class Shelf {
         const view = views.get(id);
         if (view instanceof Error) {
           // one bad row must not take the others away
-          console.error(`Project ${row.id} cannot be read:`, view);
+          log.error(view, `Project ${row.id} cannot be read`);
           const what = troubleOf(view)?.message ?? 'Part of its record cannot be read.';
           return { ...blank, trouble: `${what} "jasmorphe doctor" tells more.` };
         }

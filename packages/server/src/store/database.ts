@@ -4,6 +4,7 @@ import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { open, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
+import { log } from '../log.ts';
 import { clientOf } from './clientOf.ts';
 import { brokenTexts, wordsOf } from './damagedDatabase.ts';
 import { PreparedReader } from './PreparedReader.ts';
@@ -139,7 +140,7 @@ export async function openDatabase(file: string, use: DatabaseUse = 'keep'): Pro
         reader.close();
         await client.execute('PRAGMA wal_checkpoint(TRUNCATE)').catch((error: unknown) => {
           // another program reads it just now; the write-ahead file beside it stays and belongs to it
-          console.warn('The write-ahead file was not emptied:', error instanceof Error ? error.message : error);
+          log.warn(error, 'The write-ahead file was not emptied');
         });
         client.close();
       },

@@ -14,6 +14,9 @@ export function localTime(ms: number): string {
   );
 }
 
+/** The day of an instant by the clock of the workshop: 2026-11-28. */
+export const localDay = (ms: number): string => localTime(ms).slice(0, 10);
+
 /**
  * The instant that is said as a day, or as a day with a time: by the clock of the workshop where no zone stands behind it.
  *

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
 import type { BodyView, LogEntryView } from '@jasmorphe/contracts/views';
+import { localDay } from '@jasmorphe/core/planning/days/instants';
 import { whole } from '@jasmorphe/core/words/numbers';
 import { useAddLogMutation, useLogQuery, useProjectQuery } from '../../app/api.ts';
 import { useLength } from '../../app/useLength.ts';
@@ -30,7 +31,7 @@ function Entry({ entry, gone }: { entry: LogEntryView; gone: boolean }) {
     <li className={withdrawn ? 'withdrawn' : outcome}>
       <b>{tag}</b> {outcomeWords[outcome]}
       {heightMm !== null && ` at ${length(heightMm)}`}
-      <span className="figure"> {at.slice(0, 10)}</span>
+      <span className="figure"> {localDay(Date.parse(at))}</span>
       {note && <small> {note}</small>}
       {gone && <small> of a piece that was removed</small>}
       {withdrawn && <small> taken back</small>}
