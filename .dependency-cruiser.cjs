@@ -1,6 +1,6 @@
 /**
  * The layers of the code: imports point down the list, never up, and never in a circle. `npm run lint:layers` holds to it.
- * Types may name what is above them, since nothing of them is left when the code runs.
+ * Types may name what is above them, since nothing of them is left when the code runs; but no circle is let be, of types neither.
  */
 const core = 'packages/core/src/';
 const layers = [
@@ -12,18 +12,35 @@ const layers = [
   ['planning', 'worn', 'kit'],
   ['operations'],
 ];
-const upward = layers.slice(0, -1).map((names, i) => ({
-  name: `${names.join('-')}-looks-up`,
-  severity: 'error',
-  from: { path: `^${core}(${names.join('|')})/` },
-  to: {
-    path: `^${core}(${layers
-      .slice(i + 1)
-      .flat()
-      .join('|')})/`,
-    dependencyTypesNot: ['type-only'],
-  },
-}));
+/** Imports of rooms that stand higher in a list of layers, the lowest first. @param root folder of the rooms */
+const upwardIn = (root, layers) =>
+  layers.slice(0, -1).map((names, i) => ({
+    name: `${root.split('/')[1]}-${names.join('-')}-looks-up`,
+    severity: 'error',
+    from: { path: `^${root}(${names.join('|')})/` },
+    to: {
+      path: `^${root}(${layers
+        .slice(i + 1)
+        .flat()
+        .join('|')})/`,
+      dependencyTypesNot: ['type-only'],
+    },
+  }));
+
+/** Rooms of the server: what is kept, what works on it, what is asked for from outside. */
+const server = 'packages/server/src/';
+const ofServer = [
+  ['store'],
+  // where work is done, what is read from archives, what happened at the printer
+  ['compute', 'kit', 'printing'],
+  // files that are made, and jobs
+  ['files', 'jobs'],
+  // whole projects and folders; days and beds
+  ['pack', 'planning'],
+  ['book', 'threads'],
+  ['http'],
+  ['routes'],
+];
 
 module.exports = {
   forbidden: [
@@ -31,9 +48,37 @@ module.exports = {
       name: 'no-circles',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
-    ...upward,
+    ...upwardIn(core, layers),
+    ...upwardIn(server, ofServer),
+    {
+      name: 'http-at-the-door',
+      comment: 'what is decided knows nothing of requests and statuses: others than a browser ask for it too',
+      severity: 'error',
+      from: { path: `^${server}`, pathNot: `^${server}(http|routes)/|^${server}startServer\\.ts$` },
+      to: { path: 'node_modules/(express|busboy|helmet)|^packages/server/src/(http|routes)/' },
+    },
+    {
+      name: 'the-wire-reads-nothing',
+      comment: 'requests and answers are plain; what follows from them stands in `reading`',
+      severity: 'error',
+      from: { path: '^packages/contracts/src/[^/]+$' },
+      to: { path: '^packages/contracts/src/reading/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'stops-apart',
+      comment: 'no stop of the route knows another',
+      severity: 'error',
+      from: { path: '^packages/web/src/stages/([^/]+)/' },
+      to: { path: '^packages/web/src/stages/[^/]+/', pathNot: '^packages/web/src/stages/$1/' },
+    },
+    {
+      name: 'pieces-of-a-page-know-no-page',
+      severity: 'error',
+      from: { path: '^packages/web/src/(ui|forms|bench|decision|findings|ledger|tools|jobs|worker)/' },
+      to: { path: '^packages/web/src/(about|book|days|kit|project|shelf|stages|workshop)/' },
+    },
     {
       name: 'core-stands-alone',
       severity: 'error',

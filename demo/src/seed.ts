@@ -5,7 +5,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { localDay } from '@jasmorphe/core/planning/days/instants';
 import { bedOf, printingOf } from '@jasmorphe/core/planning/profileFields';
-import { laidPart } from '@jasmorphe/contracts/laidPart';
+import { laidPart } from '@jasmorphe/contracts/reading/laidPart';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { cartKit } from './cart.ts';

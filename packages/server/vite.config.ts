@@ -24,7 +24,7 @@ export default defineConfig({
         main: path('src/main.ts'),
         startServer: path('src/startServer.ts'),
         whyNotStarted: path('src/whyNotStarted.ts'),
-        thread: path('src/compute/thread.ts'),
+        thread: path('src/threads/thread.ts'),
         pieceWorker: path('../threads/src/pieceWorker.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },

@@ -6,7 +6,7 @@ import type { StatedUnit } from '@jasmorphe/core/formats/units';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { Stop } from '@jasmorphe/core/operations/Description';
 import type { StepView } from './steps.ts';
-import type { ErrorBody } from './views.ts';
+import type { ErrorBody } from './ErrorBody.ts';
 
 /** Where a work came from. */
 export interface SourceView {

@@ -9,7 +9,7 @@ import type {
   ProjectBedsView,
   RateOfPrinter,
 } from './dayViews.ts';
-import type { BodyFinding } from './findings.ts';
+import type { BodyFinding } from './reading/findings.ts';
 import type { AttachmentView, BackupView, BatchAnswers, BatchView, KitDrop, KitView } from './kitViews.ts';
 import type { Settings } from './workshopRequests.ts';
 import type { StepView } from './steps.ts';

@@ -6,15 +6,13 @@ import type { PoseName } from '@jasmorphe/core/planning/pose/schools';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { ReferenceKind } from '@jasmorphe/core/reference/ReferenceBody';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
+import type { ErrorBody } from './ErrorBody.ts';
 import type { SourceView } from './kitViews.ts';
 import type { StepView } from './steps.ts';
 
-export type { StepView } from './steps.ts';
+export type { ErrorBody };
 
-/** The one shape of every error. */
-export interface ErrorBody {
-  error: { code: string; message: string; hint: string; field?: string };
-}
+export type { StepView } from './steps.ts';
 
 export interface MeshView {
   hash: string;

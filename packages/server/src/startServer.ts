@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import { Remaker } from './compute/Remaker.ts';
 import { RemakingCompute } from './compute/RemakingCompute.ts';
 import type { ComputePort, MeshStore } from './compute/ComputePort.ts';
-import { ThreadCompute, type Threads } from './compute/ThreadCompute.ts';
+import { ThreadCompute, type Threads } from './threads/ThreadCompute.ts';
 import { log, request } from './log.ts';
 import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import { pageIds } from '@jasmorphe/contracts/requests';
@@ -21,6 +21,8 @@ import { BatchRequests } from './jobs/BatchRequests.ts';
 import { JobQueue } from './jobs/JobQueue.ts';
 import { JobRequests } from './jobs/JobRequests.ts';
 import { refreshFacts } from './jobs/refreshFacts.ts';
+import { Backups } from './pack/Backups.ts';
+import { Packs } from './pack/Packs.ts';
 import { BedfulPrints } from './printing/BedfulPrints.ts';
 import { BenchTicks } from './printing/BenchTicks.ts';
 import { PartPrints } from './printing/PartPrints.ts';
@@ -37,7 +39,7 @@ import type { ServerOptions, Services } from './Services.ts';
 import { BlobStore } from './store/BlobStore.ts';
 import { trashDays } from './store/collect.ts';
 import { openDatabase } from './store/database.ts';
-import { quickLook } from './store/doctor.ts';
+import { quickLook } from './pack/doctor.ts';
 import { lockFolder } from './store/folderLock.ts';
 import { Library } from './store/Library.ts';
 
@@ -116,6 +118,8 @@ export async function startServer(
       compute,
       unpack: (path) => inThreads.unpack(path),
       remaker,
+      packs: new Packs(library),
+      backups: new Backups(library),
       partPrints: new PartPrints(library, events),
       bedfulPrints: new BedfulPrints(library, events),
       benchTicks: new BenchTicks(library, events),
@@ -123,7 +127,7 @@ export async function startServer(
       refreshFacts: refresh,
       problems,
     };
-    const server = createServer(createApp(services));
+    const server = createServer(createApp(services, events));
     // a connection that is let go just as it is used again fails the request, so not after the usual 5 s
     server.keepAliveTimeout = keepAliveMs;
     // a request is ended when it falls silent, and not for its length
@@ -158,7 +162,7 @@ export async function startServer(
   }
 }
 
-function createApp(services: Services): Express {
+function createApp(services: Services, hub: EventHub): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -190,7 +194,7 @@ function createApp(services: Services): Express {
   app.use(endSilence(services.options.silenceMs));
   const api = express.Router();
   api.get('/events', (q, r) => {
-    services.events.add(r);
+    hub.add(r);
     const { page } = q.query;
     if (typeof page === 'string' && pageIds.test(page)) r.on('close', services.queue.watchers.enter(page));
   });

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { laidTogether } from '@jasmorphe/contracts/laidPart';
+import { laidTogether } from '@jasmorphe/contracts/reading/laidPart';
 import type { BedfulsView, BookTablesView, DaysView, ProjectBedsView } from '@jasmorphe/contracts/dayViews';
 import type { KitView } from '@jasmorphe/contracts/kitViews';
 import type { BodyView, ErrorBody, LogEntryView, PrinterView } from '@jasmorphe/contracts/views';

@@ -10,7 +10,7 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { troubleOf } from '@jasmorphe/server/store/troubles';
 import { backUpFolder, packFrom, unpackInto } from '@jasmorphe/server/pack/dataFolder';
 import type { RunningServer } from '@jasmorphe/server/startServer';
-import { examine } from '@jasmorphe/server/store/doctor';
+import { examine } from '@jasmorphe/server/pack/doctor';
 import { behindItsBack, ownCube } from './client.ts';
 import { boxFile, KitClient } from './kitClient.ts';
 import { ownServer, startServer } from './ownServer.ts';

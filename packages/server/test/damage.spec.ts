@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import type { BackupView } from '@jasmorphe/contracts/kitViews';
 import type { ErrorBody, JobView } from '@jasmorphe/contracts/views';
 import { clientOf } from '@jasmorphe/server/store/clientOf';
-import { examine } from '@jasmorphe/server/store/doctor';
+import { examine } from '@jasmorphe/server/pack/doctor';
 import { whyNotStarted } from '@jasmorphe/server/whyNotStarted';
 import { Client } from './client.ts';
 import { ownServer, startServer } from './ownServer.ts';

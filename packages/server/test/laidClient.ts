@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { laidPart } from '@jasmorphe/contracts/laidPart';
+import { laidPart } from '@jasmorphe/contracts/reading/laidPart';
 import type { BedfulsView, BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { ErrorBody, JobView, LogEntryView, PartView, PrinterView, StepView } from '@jasmorphe/contracts/views';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';

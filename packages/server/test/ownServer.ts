@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ComputePort, MeshStore } from '@jasmorphe/server/compute/ComputePort';
 import type { ServerOptions } from '@jasmorphe/server/Services';
-import { Threads } from '@jasmorphe/server/compute/ThreadCompute';
+import { Threads } from '@jasmorphe/server/threads/ThreadCompute';
 import { startServer as startWith, type RunningServer } from '@jasmorphe/server/startServer';
 
 const threads = new Threads();

@@ -1,10 +1,10 @@
 import { expect } from 'chai';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
-import type { BodyFinding } from '@jasmorphe/contracts/findings';
+import type { BodyFinding } from '@jasmorphe/contracts/reading/findings';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { ErrorBody, JobView, PartView, StepView } from '@jasmorphe/contracts/views';
-import { laidPart } from '@jasmorphe/contracts/laidPart';
-import { tipKey } from '@jasmorphe/contracts/poses';
+import { laidPart } from '@jasmorphe/contracts/reading/laidPart';
+import { tipKey } from '@jasmorphe/contracts/reading/poses';
 import { readThreeMf } from '@jasmorphe/core/formats/threeMf';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';

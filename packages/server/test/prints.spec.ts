@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { BatchView } from '@jasmorphe/contracts/kitViews';
 import type { ErrorBody, JobView, LogEntryView, PartView } from '@jasmorphe/contracts/views';
 import type { BookTablesView } from '@jasmorphe/contracts/dayViews';
-import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf, waitsOf } from '@jasmorphe/contracts/reading/joints';
 import { readArchive } from '@jasmorphe/core/formats/archive';
 import { readMesh } from '@jasmorphe/core/formats/readMesh';
 import { boundsOf, sizeOf } from '@jasmorphe/core/mesh/TriMesh';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { routes } from '@jasmorphe/contracts/openapi';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf } from '@jasmorphe/contracts/reading/joints';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { BodyView, ErrorBody, LogEntryView, MaterialView, PartView, SpoolView } from '@jasmorphe/contracts/views';
 import { behindItsBack } from './client.ts';

@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { errorBody } from '@jasmorphe/server/http/ApiError';
 import { refuseDeepJson } from '@jasmorphe/server/http/validate';
-import { fileNameOf } from '@jasmorphe/server/exportFile';
+import { fileNameOf } from '@jasmorphe/server/files/exportFile';
 import { BlobStore } from '@jasmorphe/server/store/BlobStore';
 import { openDatabase } from '@jasmorphe/server/store/database';
 import { FolderInUse, lockFolder } from '@jasmorphe/server/store/folderLock';

@@ -14,7 +14,7 @@ import { backUpFolder, packFrom, restoreFolder, unpackInto } from '@jasmorphe/se
 import type { PackedProject } from '@jasmorphe/server/pack/PackedProject';
 import type { RunningServer } from '@jasmorphe/server/startServer';
 import { clientOf } from '@jasmorphe/server/store/clientOf';
-import { examine } from '@jasmorphe/server/store/doctor';
+import { examine } from '@jasmorphe/server/pack/doctor';
 import { readFolder } from '@jasmorphe/server/store/readFolder';
 import { migrationsFolder, schemaAgeOf } from '@jasmorphe/server/store/schemaAge';
 import { whyNotStarted } from '@jasmorphe/server/whyNotStarted';

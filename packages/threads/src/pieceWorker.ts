@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
-import { pieces, type PieceName } from '@jasmorphe/core/operations/pieces';
+import { pieces } from '@jasmorphe/core/operations/pieces';
+import type { PieceName } from '@jasmorphe/core/run/context';
 import { isMeshError, MeshError } from '@jasmorphe/core/run/MeshError';
 
 /** A piece of work and what it is given. */

@@ -1,7 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
-import type { SecondThread as RunThere } from '@jasmorphe/core/run/secondThread';
-import type { PieceName } from '@jasmorphe/core/operations/pieces';
+import type { PieceName, SecondThread as RunThere } from '@jasmorphe/core/run/context';
 import { MeshError, type MeshErrorCode } from '@jasmorphe/core/run/MeshError';
 import type { PieceAnswer, PieceTask } from './pieceWorker.ts';
 
@@ -48,7 +47,7 @@ export function secondThread(): SecondThread {
       worker.postMessage(task);
     });
   return {
-    run: availableParallelism() > 1 ? (run as RunThere) : undefined,
+    run: availableParallelism() > 1 ? run : undefined,
     async close() {
       await worker?.terminate();
       worker = undefined;

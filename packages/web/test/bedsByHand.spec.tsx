@@ -1,4 +1,4 @@
-import { laidPart, laidTogether } from '@jasmorphe/contracts/laidPart';
+import { laidPart, laidTogether } from '@jasmorphe/contracts/reading/laidPart';
 import { expect } from 'chai';
 import type { ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { PlacedOnBed } from '@jasmorphe/core/planning/bedfuls/PlacedOnBed';

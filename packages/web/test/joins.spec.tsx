@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf, waitsOf } from '@jasmorphe/contracts/reading/joints';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { PartName } from '@jasmorphe/core/params/checks';
@@ -14,7 +14,7 @@ import { bodyOf, imported, partOf, printerOf, stepOf, xyz } from './things.ts';
 const { cross, placeTags, tagPitch } = await import('@jasmorphe/core/planning/tagPlaces');
 const { facesOf, withFace, withOneMore, withoutFaces } = await import('../src/stages/divide/usePegs.ts');
 const { edgesOfBox } = await import('../src/bench/boxes.ts');
-const { adviceFor, joinsOf, wayWords } = await import('@jasmorphe/contracts/jointWords');
+const { adviceFor, joinsOf, wayWords } = await import('@jasmorphe/contracts/reading/jointWords');
 const { fitsText, readFits } = await import('../src/workshop/keepOuts.ts');
 const { cutOf, fitHint, namesOf, ownOf } = await import('../src/stages/divide/divideParams.ts');
 const { stages } = await fetchedStages();

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
-import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { findingsOfBody } from '@jasmorphe/contracts/reading/findings';
 import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
-import { gluedFaces, tipKey } from '@jasmorphe/contracts/poses';
+import { gluedFaces, tipKey } from '@jasmorphe/contracts/reading/poses';
 import { applyMat3, rotationToZ, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import { printingOf } from '@jasmorphe/core/planning/profileFields';
 import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
-import { findingsOfBody } from '@jasmorphe/contracts/findings';
-import { adviceForPart } from '@jasmorphe/contracts/partAdvice';
-import { stopsInForce, stopsOf } from '@jasmorphe/contracts/stops';
+import { findingsOfBody } from '@jasmorphe/contracts/reading/findings';
+import { adviceForPart } from '@jasmorphe/contracts/reading/partAdvice';
+import { stopsInForce, stopsOf } from '@jasmorphe/contracts/reading/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import type { PrintStop, StopWish } from '@jasmorphe/core/planning/layers/StopWish';
 import { printingOf } from '@jasmorphe/core/planning/profileFields';

@@ -16,7 +16,7 @@ export const doctor: CliCommand = {
   async run(job) {
     const { options } = job as unknown as Job<{ data: string; mend?: boolean; from?: string; emptyTrash?: boolean }>;
     // the store is loaded for this alone
-    const { examine, emptyTrash } = await import('@jasmorphe/server/store/doctor');
+    const { examine, emptyTrash } = await import('@jasmorphe/server/pack/doctor');
     const problems = await examine(options.data, options.mend === true, options.from ?? null);
     const deleted = options.emptyTrash ? await emptyTrash(options.data) : null;
     return {

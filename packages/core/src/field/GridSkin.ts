@@ -2,7 +2,8 @@ import { GrowableIndices } from '../mesh/Growable.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import { edgeNumber, edgesByPatch, maskAt, patchCount, patchOf } from './cellPatches.ts';
 import { sumsOf } from './planeSums.ts';
-import { normalsOf, type EdgeHits, type ScannedBody } from './scanConvert.ts';
+import type { EdgeHits } from './EdgeHits.ts';
+import { normalsOf, type ScannedBody } from './scanConvert.ts';
 
 /** Corners that the three free cells and the shared one lie below a grid edge, in walking order seen along it. */
 const around = [

@@ -2,7 +2,7 @@ import type { RunContext } from '../run/context.ts';
 import { OPEN, openLoops, originOf, twinsOf } from '../mesh/edges.ts';
 import type { TriMesh } from '../mesh/TriMesh.ts';
 import type { WindingTree } from '../mesh/WindingTree.ts';
-import type { EdgeHits } from './scanConvert.ts';
+import type { EdgeHits } from './EdgeHits.ts';
 
 interface Grid {
   origin: number[];

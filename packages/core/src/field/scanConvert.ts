@@ -1,4 +1,5 @@
 import { twinsOf } from '../mesh/edges.ts';
+import type { EdgeHits } from './EdgeHits.ts';
 import { OpenInside } from './OpenInside.ts';
 import { treeOf } from '../mesh/Bvh.ts';
 import type { RunContext } from '../run/context.ts';
@@ -24,16 +25,6 @@ export interface ScannedBody {
   readonly hits: [EdgeHits, EdgeHits, EdgeHits];
   /** winding number at any point, where the mesh is open; null where it is closed */
   readonly winding: WindingTree | null;
-}
-
-/** Crossings of grid edges and skin. `edge` is the number of the edge's lower point. */
-export interface EdgeHits {
-  edge: Uint32Array;
-  /** place along the edge, 0 to 1 */
-  along: Float32Array;
-  triangle: Uint32Array;
-  /** 1 where the way along the axis leaves the body */
-  leaving: Uint8Array;
 }
 
 /** Most grid points of a wrap: a byte each, and about as much again for what grows with the skin. */

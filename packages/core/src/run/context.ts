@@ -1,5 +1,10 @@
-import type { SecondThread } from './secondThread.ts';
 import { MeshError } from './MeshError.ts';
+
+/** Pieces of work that can be done on another thread, by the names that it knows them by (`operations/pieces.ts`). */
+export type PieceName = 'crossings' | 'refusal';
+
+/** Starts a piece of work on another thread: plain data in, plain data out. See `begin`. */
+export type SecondThread = (name: PieceName, ...args: unknown[]) => Promise<unknown>;
 
 /** What long work may ask of whoever runs it. */
 export interface RunContext {

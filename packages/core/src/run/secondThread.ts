@@ -1,10 +1,4 @@
-import type { RunContext } from './context.ts';
-import type { PieceName, Pieces } from '../operations/pieces.ts';
-
-type Result<N extends PieceName> = ReturnType<Pieces[N]> extends Promise<infer T> ? T : ReturnType<Pieces[N]>;
-
-/** Starts a piece of work on another thread. */
-export type SecondThread = <N extends PieceName>(name: N, ...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
+import type { PieceName, RunContext } from './context.ts';
 
 /** Below this many triangles a thread takes longer to start than it saves. */
 const worthAThread = 30_000;
@@ -13,19 +7,16 @@ const worthAThread = 30_000;
  * A piece of work, begun now on the second thread where there is one and the mesh is worth it, or else done when it is
  * asked for. Ask for it once.
  *
- * @param work the piece itself, for when it is done here
+ * @param work the piece itself, for when it is done here; the one that goes by that name
  */
-export function begin<N extends PieceName>(
+export function begin<A extends [{ triangles: Uint32Array }, ...unknown[]], R>(
   context: RunContext,
-  name: N,
-  work: Pieces[N],
-  ...args: Parameters<Pieces[N]>
-): () => Promise<Result<N>> {
-  if (!context.secondThread || args[0].triangles.length < 3 * worthAThread) {
-    const here = work as unknown as (...args: Parameters<Pieces[N]>) => Promise<Result<N>>;
-    return async () => here(...args);
-  }
-  const coming = context.secondThread(name, ...args);
+  name: PieceName,
+  work: (...args: A) => R | Promise<R>,
+  ...args: A
+): () => Promise<R> {
+  if (!context.secondThread || args[0].triangles.length < 3 * worthAThread) return async () => work(...args);
+  const coming = context.secondThread(name, ...args) as Promise<R>;
   // whoever is cancelled meanwhile never asks
   coming.catch(() => undefined);
   return () => coming;

@@ -4,6 +4,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { planDays } from '@jasmorphe/core/planning/days/planDays';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { sliceContext, type RunContext } from '@jasmorphe/core/run/context';
+import { Packs } from '../pack/Packs.ts';
 import { reading } from '../pack/dataFolder.ts';
 import { bookPdf } from './bookPdf.ts';
 import { bookTables } from './bookTables.ts';
@@ -24,7 +25,7 @@ export const bookFrom = (
   context: RunContext,
 ): Promise<{ bytes: Uint8Array; pages: number; tables: ReturnType<typeof bookTables> }> =>
   reading(folder, async (library, blobs) => {
-    const id = await library.packs.find(project);
+    const id = await new Packs(library).find(project);
     let done = 0;
     const draw: BookWork['draw'] = async (hash, rotation) => {
       const own = sliceContext(context, done / (done + 4), (done + 1) / (done + 5));

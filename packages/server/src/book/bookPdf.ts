@@ -1,4 +1,4 @@
-import { tagsText } from '@jasmorphe/contracts/tags';
+import { tagsText } from '@jasmorphe/contracts/reading/tags';
 import { clockText, latenessText, spoolsFor } from '@jasmorphe/core/planning/days/planWords';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { countOf, fixed, massText, secondsText, sizeText } from '@jasmorphe/core/words/numbers';

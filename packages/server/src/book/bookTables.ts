@@ -1,4 +1,4 @@
-import { tagsText } from '@jasmorphe/contracts/tags';
+import { tagsText } from '@jasmorphe/contracts/reading/tags';
 import type { BookTablesView } from '@jasmorphe/contracts/dayViews';
 import type { Book } from './Book.ts';
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { BatchAnswers, BatchView, KitDrop } from '@jasmorphe/contracts/kitViews';
 import type { UploadOptions } from '@jasmorphe/contracts/requests';
-import { printedCount } from '@jasmorphe/contracts/stakes';
+import { printedCount } from '@jasmorphe/contracts/reading/stakes';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { fileNameIn, pieceName } from '@jasmorphe/core/kit/pieceNames';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';

@@ -1,4 +1,4 @@
-import { laysOf } from '@jasmorphe/contracts/poses';
+import { laysOf } from '@jasmorphe/contracts/reading/poses';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { JobView } from '@jasmorphe/contracts/views';
 import { parseParams } from '@jasmorphe/core/params/parseParams';

@@ -23,6 +23,7 @@ import {
   variantChoices,
 } from '../store/schema.ts';
 import { canonicalJson, stepId } from '../store/stepId.ts';
+import type { Library } from '../store/Library.ts';
 import type { Writer } from '../store/Writer.ts';
 import {
   damagedPack,
@@ -40,10 +41,13 @@ const shared = new Set<Table>([meshes, steps, printers]);
 
 /** Whole projects as rows: out of the tables, and into them under new ids. */
 export class Packs {
-  constructor(
-    private readonly db: Reading,
-    private readonly writer: Writer,
-  ) {}
+  private readonly db: Reading;
+  private readonly writer: Writer;
+
+  constructor({ database, writer }: Pick<Library, 'database' | 'writer'>) {
+    this.db = database.db;
+    this.writer = writer;
+  }
 
   /** All rows of a project, and of the meshes and steps that its lines can come back to. @throws Refusal `not-found` */
   async snapshot(projectId: string): Promise<PackedProject> {

@@ -13,6 +13,7 @@ import { readFolder } from '../store/readFolder.ts';
 import { writeNew } from '../store/writeNew.ts';
 import { backUp, countOfFolder, restoreTo } from './backup.ts';
 import { alteredAgainstTerms, writePack, type PackCount } from './packArchive.ts';
+import { Packs } from './Packs.ts';
 import { putPack, readPack } from './readPack.ts';
 
 /** @throws MeshError where there is no database in a folder */
@@ -59,7 +60,8 @@ async function alone<T>(folder: string, work: () => Promise<T>): Promise<T> {
 
 /** Packs a project, by its name or id, into an archive: whole or not at all. */
 export const packFrom = (folder: string, project: string, to: string, word: boolean): Promise<PackCount> =>
-  reading(folder, async ({ packs }, blobs) => {
+  reading(folder, async (library, blobs) => {
+    const packs = new Packs(library);
     const packed = await packs.snapshot(await packs.find(project));
     const altered = alteredAgainstTerms(packed.rows);
     if (altered.length > 0 && !word)
@@ -85,14 +87,10 @@ export const unpackInto = (folder: string, archive: string): Promise<PackCount &
   if (!existsSync(archive))
     throw new MeshError('cannot', `"${archive}" cannot be read: there is no such file.`, 'Check the path.');
   return alone(folder, async () =>
-    opened(
-      await openDatabase(join(folder, 'jasmorphe.db')),
-      new BlobStore(folder),
-      async ({ packs, arrivals }, blobs) => {
-        const read = await readPack(archive, blobs);
-        return arrivals.taking((take) => putPack(read, take, packs));
-      },
-    ),
+    opened(await openDatabase(join(folder, 'jasmorphe.db')), new BlobStore(folder), async (library, blobs) => {
+      const read = await readPack(archive, blobs);
+      return library.arrivals.taking((take) => putPack(read, take, new Packs(library)));
+    }),
   );
 };
 

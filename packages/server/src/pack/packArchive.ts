@@ -5,7 +5,7 @@ import { writePly } from '@jasmorphe/core/formats/ply';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { forbidsAltered, licences, termsOf } from '@jasmorphe/core/trade/licences';
-import { originOf } from '../fileWords.ts';
+import { originOf } from '../files/fileWords.ts';
 import type { BlobStore } from '../store/BlobStore.ts';
 import { filesOf, type PackedProject, type PackedRows } from './PackedProject.ts';
 

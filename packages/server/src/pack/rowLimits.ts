@@ -3,7 +3,7 @@ import { parseParams } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { ChangePiece, PhotoFields } from '@jasmorphe/contracts/kitRequests';
-import { tipKeys } from '@jasmorphe/contracts/poses';
+import { tipKeys } from '@jasmorphe/contracts/reading/poses';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { DismissFinding } from '@jasmorphe/contracts/findingRequests';
 import { ChangeProject, ChangeReference, CreateLogEntry } from '@jasmorphe/contracts/requests';

@@ -1,5 +1,5 @@
-import { jointsOf, waitsOf } from '@jasmorphe/contracts/joints';
-import { tipKeys } from '@jasmorphe/contracts/poses';
+import { jointsOf, waitsOf } from '@jasmorphe/contracts/reading/joints';
+import { tipKeys } from '@jasmorphe/contracts/reading/poses';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { Told } from '../store/Answers.ts';
 import type { Library } from '../store/Library.ts';

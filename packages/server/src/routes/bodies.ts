@@ -15,12 +15,12 @@ import {
   UploadOptions,
 } from '@jasmorphe/contracts/requests';
 import type { BodyView } from '@jasmorphe/contracts/views';
-import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { findingsOfBody } from '@jasmorphe/contracts/reading/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
-import { bedfulOfPlan, exportFile, exportPlaced, exportWithStruts } from '../exportFile.ts';
-import { fileWordsOf } from '../fileWords.ts';
+import { bedfulOfPlan, exportFile, exportPlaced, exportWithStruts } from '../files/exportFile.ts';
+import { fileWordsOf } from '../files/fileWords.ts';
 import { Refusal } from '../store/Refusal.ts';
 import { toldOf } from '../http/told.ts';
 import { check } from '../http/validate.ts';

@@ -6,7 +6,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import type { Book } from '../book/Book.ts';
 import { bookTables, tableNames, type TableName } from '../book/bookTables.ts';
-import { csvOf } from '../csv.ts';
+import { csvOf } from '../files/csv.ts';
 import { gatherBook, type BookWork } from '../book/gatherBook.ts';
 import { Refusal } from '../store/Refusal.ts';
 import { check } from '../http/validate.ts';

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { calendarFile } from '@jasmorphe/core/planning/days/calendarFile';
 import { PlanRequest } from '@jasmorphe/core/planning/days/PlanRequest';
-import { daysOf, daysOtherwise, hoursByLog, ratesOf } from '../days.ts';
+import { daysOf, daysOtherwise, hoursByLog, ratesOf } from '../planning/days.ts';
 import { check } from '../http/validate.ts';
 import { disposition } from './projects.ts';
 import type { Services } from '../Services.ts';

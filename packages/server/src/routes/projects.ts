@@ -25,7 +25,7 @@ import type { Services } from '../Services.ts';
 const mostPackBytes = 64 * 2 ** 30;
 
 export function projectRoutes(services: Services): Router {
-  const { library, blobs, queue, requests, remaker, events, options } = services;
+  const { library, blobs, queue, requests, packs, backups, remaker, events, options } = services;
   const router = Router();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
   router.get('/projects', async (_q, r) => void r.json(await library.shelf.projects()));
@@ -38,7 +38,7 @@ export function projectRoutes(services: Services): Router {
   router.post('/projects/unpack', async (q, r) => {
     const limits = { limitBytes: mostPackBytes, most: 1 };
     const done = await withUpload(q, services, limits, async ({ files: [{ temporary }], take }) =>
-      putPack(await services.unpack(temporary), take, library.packs),
+      putPack(await services.unpack(temporary), take, packs),
     );
     services.refreshFacts();
     told(done.projectId);
@@ -68,14 +68,14 @@ export function projectRoutes(services: Services): Router {
   router.post('/projects/:id/copy', async (q, r) => {
     const { name } = check(CopyProject, q.body ?? {});
     await library.projects.mustExist(q.params.id);
-    const id = await library.packs.copy(q.params.id, name);
+    const id = await packs.copy(q.params.id, name);
     told(id);
     r.status(201).json(await library.projects.project(id));
   });
   router.get('/projects/:id/pack', async (q, r) => {
     const { word } = check(PackQuery, q.query);
     await library.projects.mustExist(q.params.id);
-    const packed = await library.packs.snapshot(q.params.id);
+    const packed = await packs.snapshot(q.params.id);
     const altered = alteredAgainstTerms(packed.rows);
     if (altered.length > 0 && word !== 'yes') throw noDerivatives(altered);
     if (word === 'ask') return void r.status(204).end();
@@ -97,12 +97,12 @@ export function projectRoutes(services: Services): Router {
         'folder',
       );
     const day = localDay(Date.now());
-    r.status(201).json(await library.backUp(folder ?? join(`${options.dataFolder}-backups`, day)));
+    r.status(201).json(await backups.make(folder ?? join(`${options.dataFolder}-backups`, day)));
   });
   router.post('/backup/restore', async (q, r) => {
     const { folder, anyway } = check(RestoreRequest, q.body);
     await queue.endJobsOf('all');
-    const restored = await library.restore(folder, anyway);
+    const restored = await backups.restore(folder, anyway);
     // jobs that were at work when the backup was made
     await queue.start();
     events.send({ type: 'everything' });

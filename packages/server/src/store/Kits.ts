@@ -1,7 +1,7 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { KitView, PieceView } from '@jasmorphe/contracts/kitViews';
-import { findingsOfBody } from '@jasmorphe/contracts/findings';
+import { findingsOfBody } from '@jasmorphe/contracts/reading/findings';
 import { isStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { frameOf, sideBySide, unionOf, type PieceBox } from '@jasmorphe/core/kit/frame';
@@ -18,7 +18,6 @@ import type { Batches } from './Batches.ts';
 import type { BodyViews } from './BodyViews.ts';
 import { isOneOf } from './named.ts';
 import type { Reading } from './database.ts';
-import type { Work } from '../fileWords.ts';
 import { models, projects, variantChoices, type SourceWords } from './schema.ts';
 import type { Writer } from './Writer.ts';
 
@@ -31,6 +30,14 @@ export interface PieceChange {
   licence?: string;
   terms?: LicenceId;
   source?: Partial<SourceWords>;
+}
+
+/** A project or a piece of it: what it is called, whence it is and its terms. */
+export interface Work {
+  name: string;
+  source: Partial<SourceWords>;
+  terms: LicenceId;
+  licence: string;
 }
 
 const vector = ({ x, y, z }: { x: number; y: number; z: number }): [number, number, number] => [x, y, z];

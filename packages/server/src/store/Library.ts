@@ -9,7 +9,6 @@ import { BodyViews } from './BodyViews.ts';
 import { collectUnneeded, needsOf, type Collected } from './collect.ts';
 import type { Database } from './database.ts';
 import { Dismissals } from './Dismissals.ts';
-import { Gate } from './Gate.ts';
 import { JobRows } from './JobRows.ts';
 import { Kits } from './Kits.ts';
 import { Meshes } from './Meshes.ts';
@@ -21,9 +20,6 @@ import { joints, tipTicks } from './schema.ts';
 import { Shelf } from './Shelf.ts';
 import { Stakes } from './Stakes.ts';
 import { Ticks } from './Ticks.ts';
-import { Packs } from '../pack/Packs.ts';
-import type { BackupView } from '@jasmorphe/contracts/kitViews';
-import { backUp, restoreInto } from '../pack/backup.ts';
 import { Twins } from './Twins.ts';
 import { Workshop } from './Workshop.ts';
 import { Writer } from './Writer.ts';
@@ -34,8 +30,6 @@ import { Writer } from './Writer.ts';
  */
 export class Library {
   readonly writer: Writer;
-  /** one backup at a time: two would write into one folder */
-  private readonly saving = new Gate();
   readonly meshes: Meshes;
   readonly bodies: Bodies;
   readonly projects: Projects;
@@ -56,12 +50,11 @@ export class Library {
   readonly kits: Kits;
   readonly twins: Twins;
   readonly attachments: Attachments;
-  readonly packs: Packs;
   readonly arrivals: Arrivals;
 
   constructor(
-    private readonly database: Database,
-    private readonly blobs: BlobStore,
+    readonly database: Database,
+    readonly blobs: BlobStore,
   ) {
     const { db } = database;
     this.writer = new Writer(database, blobs);
@@ -85,18 +78,7 @@ export class Library {
     this.kits = new Kits(db, this.writer, this.views, this.batches);
     this.twins = new Twins(db, this.writer, this.views);
     this.attachments = new Attachments(db, this.writer);
-    this.packs = new Packs(db, this.writer);
     this.arrivals = new Arrivals(blobs, (files) => this.forget(files));
-  }
-
-  /** Saves everything into a folder, while it is in use. */
-  backUp(folder: string): Promise<BackupView> {
-    return this.saving.run(() => backUp(this.database, this.blobs, folder));
-  }
-
-  /** Puts a backup in the place of everything, while nothing else is changed. Jobs must have ended. */
-  restore(folder: string, anyway: boolean): ReturnType<typeof restoreInto> {
-    return this.writer.alone(() => restoreInto(this.database, this.blobs, folder, anyway));
   }
 
   /** Removes files that nothing on record needs, while nothing else is changed. */

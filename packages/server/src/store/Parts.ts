@@ -1,7 +1,7 @@
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/sqlite-core';
 import { randomUUID } from 'node:crypto';
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import { poseAfter } from '@jasmorphe/contracts/reading/poses';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import type { MeshView, PartView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';

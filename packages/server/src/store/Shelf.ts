@@ -1,5 +1,5 @@
 import { desc } from 'drizzle-orm';
-import { attentionOf } from '@jasmorphe/contracts/findings';
+import { attentionOf } from '@jasmorphe/contracts/reading/findings';
 import type { BodyView, ProjectSummary } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isPrinted } from '@jasmorphe/core/planning/printState';

@@ -1,5 +1,5 @@
 import { lastStepOf, meshHashAfter } from '@jasmorphe/contracts/steps';
-import { heldWords, printedCount } from '@jasmorphe/contracts/stakes';
+import { heldWords, printedCount } from '@jasmorphe/contracts/reading/stakes';
 import type { PartView, PrintsAtStake } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { isHeld, standingOf } from '@jasmorphe/core/planning/printState';

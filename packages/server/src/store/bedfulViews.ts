@@ -1,6 +1,6 @@
 import type { BedfulPartView, BedfulView, PartTrouble } from '@jasmorphe/contracts/dayViews';
-import { poseAfter } from '@jasmorphe/contracts/poses';
-import { stopsInForce } from '@jasmorphe/contracts/stops';
+import { poseAfter } from '@jasmorphe/contracts/reading/poses';
+import { stopsInForce } from '@jasmorphe/contracts/reading/stops';
 import type { StepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';

@@ -1,4 +1,4 @@
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import { poseAfter } from '@jasmorphe/contracts/reading/poses';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { isPrinting, isStopped } from '@jasmorphe/core/planning/printState';

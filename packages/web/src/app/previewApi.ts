@@ -1,14 +1,18 @@
+import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import { nobodyLooks, type ErrorBody, type JobView } from '@jasmorphe/contracts/views';
 import { api, type Asked } from './api.ts';
 import { pageId } from './looking.ts';
-import type { AppDispatch, RootState } from './store.ts';
 
 /** What is known of a question: its answer, the job that works it out, or why there is none. */
 export type PreviewAnswer = { step: StepView } | { jobId: string } | { error: ErrorBody['error'] } | 'not known';
 
 /** A question about a body, with the mesh that it is about. */
 export type PreviewQuestion = { bodyId: string; meshHash: string } & Asked;
+
+/** The part of the page's state that holds what was asked of the server. */
+type State = Parameters<typeof api.util.selectInvalidatedBy>[0];
+type Dispatch = ThunkDispatch<State, unknown, UnknownAction>;
 
 /** Preview jobs that have ended of late: one may have ended before its number was here. */
 const ended = new Map<string, JobView>();
@@ -36,9 +40,9 @@ export const previewApi = api.injectEndpoints({
         if (!answer || typeof answer !== 'object' || !('jobId' in answer)) return;
         // it may have ended before its number was here
         const job = api.endpoints.jobs
-          .select()((getState as () => RootState)())
+          .select()((getState as () => State)())
           .data?.find((j) => j.id === answer.jobId);
-        if (job) settlePreviews(dispatch, getState as () => RootState, job);
+        if (job) settlePreviews(dispatch, getState as () => State, job);
       },
     }),
   }),
@@ -54,7 +58,7 @@ function troubleOf(job: JobView): PreviewAnswer | null {
 }
 
 /** Tells the previews that wait for a job how it ended: those of one that is done are asked for again, and known by now. */
-export function settlePreviews(dispatch: AppDispatch, getState: () => RootState, job: JobView): void {
+export function settlePreviews(dispatch: Dispatch, getState: () => State, job: JobView): void {
   if (job.kind !== 'preview' || job.endedAt === null) return;
   ended.set(job.id, job);
   if (ended.size > mostEnded) ended.delete(ended.keys().next().value!);

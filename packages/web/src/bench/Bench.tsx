@@ -8,6 +8,7 @@ import type { PartView } from '@jasmorphe/contracts/views';
 import { useLength } from '../app/useLength.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { tokens, type Tokens } from '../app/tokens.ts';
+import type { BenchFlag, BenchPart } from './benchParts.ts';
 import { Bed, bedLabels, type Bounds } from './Bed.tsx';
 import { budget, partBudget } from './budget.ts';
 import { pickFinding, pickPart, pickPoint } from './benchSlice.ts';
@@ -29,31 +30,6 @@ import { MapSheet, ThicknessSkin } from './SkinMap.tsx';
 import { useDisplay } from './useDisplay.ts';
 import { laidLines, useLaid } from './useLaid.ts';
 import { Swatch } from '../ui/layout.ts';
-
-export interface BenchFlag {
-  number: number;
-  tone: 'failure' | 'attention' | 'note';
-  at: [number, number, number];
-  span: number;
-  /** the part that it is about; empty where that is none in particular */
-  tag: string;
-  /** ends of segments that show the finding, x, y, z each */
-  lines?: number[];
-}
-
-/** What the bench draws as one of several things: a part of a model, or a piece of a kit. */
-export interface BenchPart {
-  id: string;
-  tag: string;
-  state: PartView['state'];
-  mesh: { hash: string; facts: Pick<Inspection, 'min' | 'max'> };
-  /** how far it is moved from where its mesh stands, mm */
-  move?: readonly [number, number, number];
-  /** way in which it goes apart from the others, the farthest by one unit; straight out from the middle if left out */
-  apart?: readonly [number, number, number];
-  /** stays in its place when the others go apart */
-  still?: boolean;
-}
 
 export interface BenchProps {
   /** the mesh of the whole; empty where there is none */

@@ -2,7 +2,7 @@ import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { BufferAttribute, BufferGeometry } from 'three';
 import type { Tokens } from '../app/tokens.ts';
-import type { BenchFlag } from './Bench.tsx';
+import type { BenchFlag } from './benchParts.ts';
 
 /** The open loop, crossing curve or other lines of the finding that was picked, seen through the skin. */
 export function FindingLines({ lines, tone, colours }: { lines: number[]; tone: BenchFlag['tone']; colours: Tokens }) {

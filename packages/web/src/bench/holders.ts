@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
-import type { BenchFlag, BenchPart } from './Bench.tsx';
+import type { BenchFlag, BenchPart } from './benchParts.ts';
 import { partBudget } from './budget.ts';
 import { loadDisplay } from './displayMesh.ts';
 

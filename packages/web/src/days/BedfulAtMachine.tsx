@@ -4,7 +4,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Link from '@mui/material/Link';
 import { styled } from '@mui/material/styles';
 import { useState } from 'react';
-import { tagsText } from '@jasmorphe/contracts/tags';
+import { tagsText } from '@jasmorphe/contracts/reading/tags';
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';

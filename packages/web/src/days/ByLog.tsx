@@ -1,4 +1,4 @@
-import { shelfOf } from '@jasmorphe/contracts/shelf';
+import { shelfOf } from '@jasmorphe/contracts/reading/shelf';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';
 import { calibratedText } from '@jasmorphe/core/planning/days/planWords';
 import { materialFor } from '@jasmorphe/core/planning/days/spools';

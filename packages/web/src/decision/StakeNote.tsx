@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { heldWords, printedCount } from '@jasmorphe/contracts/stakes';
+import { heldWords, printedCount } from '@jasmorphe/contracts/reading/stakes';
 import { JobBar } from '../jobs/JobProgress.tsx';
 import { Note } from '../ui/Note.tsx';
 import type { Stake } from './useStake.ts';

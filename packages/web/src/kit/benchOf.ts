@@ -1,5 +1,5 @@
 import type { KitView } from '@jasmorphe/contracts/kitViews';
-import type { BenchPart } from '../bench/Bench.tsx';
+import type { BenchPart } from '../bench/benchParts.ts';
 
 type Vector = { x: number; y: number; z: number };
 

@@ -9,7 +9,7 @@ import { useKeys } from '../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { isOpen, useJobs } from '../app/useJobs.ts';
 import { useLength } from '../app/useLength.ts';
-import type { BenchFlag, BenchPart } from '../bench/Bench.tsx';
+import type { BenchFlag, BenchPart } from '../bench/benchParts.ts';
 import { pickFinding, pickPart, setExplode, type ShownJoint } from '../bench/benchSlice.ts';
 import { BenchTools } from '../bench/BenchTools.tsx';
 import { FetchFiles } from '../bench/FetchFiles.tsx';

@@ -1,4 +1,4 @@
-import { findingsOfBody, tagOf } from '@jasmorphe/contracts/findings';
+import { findingsOfBody, tagOf } from '@jasmorphe/contracts/reading/findings';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import type { Finding } from '@jasmorphe/core/inspect/Finding';
 import { findingMethod, findingSentence } from '@jasmorphe/core/inspect/findingWords';

@@ -4,7 +4,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import type { ReactNode } from 'react';
-import { Tip } from '../ui/Tip.tsx';
+import { Tip } from './Tip.tsx';
 
 export interface FigureTableRow {
   key: string | number;

@@ -1,6 +1,6 @@
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { identity3 } from '../../mesh/transform.ts';
-import type { PlanPart } from './PlanPart.ts';
+import type { PlanPart } from './planParts.ts';
 import { spreadDirections } from './proxySolid.ts';
 import { alike } from './sectionProfile.ts';
 

@@ -1,6 +1,6 @@
 import { rotationToZ } from '../../mesh/transform.ts';
 import type { RoughPiece } from '../estimate.ts';
-import type { PlanPart } from './PlanPart.ts';
+import type { PlanPart } from './planParts.ts';
 
 /** A part of a plan of cuts as it would lie on a bed, by the box around it; of the stand-in. */
 export interface CutPiece extends RoughPiece {

@@ -1,38 +1,18 @@
 import type { Vec3 } from '../../mesh/TriMesh.ts';
 import type { CrumbRule } from './cutSolid.ts';
 import { directionsFor, flatsOfPart, offsetsAlong } from './candidates.ts';
-import { alike, sectionProfile, sweptSkin, type SectionProfile } from './sectionProfile.ts';
+import { alike, sectionProfile, sweptSkin } from './sectionProfile.ts';
 import { mergedProfiles, necksOf } from './necks.ts';
-import type { PlanPart, PartContext } from './PlanPart.ts';
-import { partOf } from './PlanPart.ts';
+import type { Option, PlanPart, Sweep } from './planParts.ts';
+import { partOf, type PartContext } from './PlanPart.ts';
 import { cutSkin } from './skinCut.ts';
 import type { Mirror } from './symmetry.ts';
 import type { Weights } from './styles.ts';
-
-/** One way to cut a part. */
-export interface Option {
-  normal: Vec3;
-  offset: number;
-  areaMm2: number;
-  seamMm: number;
-  /** length of its seam, each stretch by how much it shows */
-  seenMm: number;
-  children: PlanPart[];
-}
 
 interface Rough extends Omit<Option, 'children'> {
   score: number;
   /** of the part along the normal, mm */
   reach: number;
-}
-
-/** Planes along one direction through a part, with what they would cut. */
-export interface Sweep extends SectionProfile {
-  /** offsets at which a flat begins */
-  natural: ReadonlySet<number>;
-  /** and at which the part is narrow between wider places; `added` planes are there for that alone */
-  necks: ReadonlySet<number>;
-  added: ReadonlySet<number>;
 }
 
 /** Faces smaller than this hold no pin and little glue, mm². Two pins of 3 mm with their walls, side by side. */

@@ -10,15 +10,18 @@ import { cutPieces, type CutPiece } from './cutPieces.ts';
 import { kernelBodies, type Keep } from './bodies.ts';
 import { cutSolid, fromPlane, sidesOf, toPlane, type CrumbRule, type CutBody } from './cutSolid.ts';
 import { makespanOn, sharesOf, type PrinterShare } from './makespan.ts';
-import { optionIn, optionsOf, smallJointMm2, type Option, type OptionContext } from './options.ts';
-import { partOf, roomsFor, skinOf, type PlanPart } from './PlanPart.ts';
+import { optionIn, optionsOf, smallJointMm2, type OptionContext } from './options.ts';
+import type { Option } from './planParts.ts';
+import { partOf, roomsFor, skinOf } from './PlanPart.ts';
+import type { PlanPart } from './planParts.ts';
 import { misfit, roundBedOf, supportUnitOf } from './planCost.ts';
 import type { PlaneCut } from './PlaneCut.ts';
 import { proxyOf } from './proxySolid.ts';
 import { roomiestPlaces } from './roomiestPlaces.ts';
 import { sectionProfile } from './sectionProfile.ts';
 import { seenSkin } from './seenSkin.ts';
-import { sectionRings, type Skin } from './skinCut.ts';
+import { sectionRings } from './skinCut.ts';
+import type { Skin } from './Skin.ts';
 import { weightsOf, type PlanStyle, type Weights } from './styles.ts';
 import {
   areOne,

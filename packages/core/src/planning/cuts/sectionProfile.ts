@@ -3,7 +3,7 @@ import type { Vec3 } from '../../mesh/TriMesh.ts';
 import { firstAbove } from '../../section/Slicer.ts';
 import { keptClean, placesOn, shareIn, type CleanPlace } from './CleanBox.ts';
 import { partsOfBox } from './quickFit.ts';
-import type { Skin } from './skinCut.ts';
+import type { Skin } from './Skin.ts';
 
 /** What planes at rising offsets along a direction would cut. */
 export interface SectionProfile {

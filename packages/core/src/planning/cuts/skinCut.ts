@@ -2,16 +2,7 @@ import type { Vec3 } from '../../mesh/TriMesh.ts';
 import type { CrumbRule } from './cutSolid.ts';
 import { areasOf, cellsOf, ringsOf } from './faceCells.ts';
 import { besideOf } from './sectionProfile.ts';
-
-/** A closed skin on which cuts are tried. */
-export interface Skin {
-  positions: Float32Array;
-  triangles: Uint32Array;
-  /** how much a seam shows on each triangle; 0 on the faces of cuts */
-  seen: Float32Array;
-  /** where it is known already */
-  volumeMm3?: number;
-}
+import type { Skin } from './Skin.ts';
 
 /** What a plane makes of a skin: corners of the skin, then the points where it crosses edges, twice: below, then above. */
 interface Clipped {

@@ -1,6 +1,6 @@
 import type { PrintsAtStake } from '@jasmorphe/contracts/views';
 import { isStepOf, lastStepOf, makesOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
-import { laysOf } from '@jasmorphe/contracts/poses';
+import { laysOf } from '@jasmorphe/contracts/reading/poses';
 import { catalogue, descriptionOf } from '@jasmorphe/core/operations/catalogue';
 import type { Body } from '../../store/Bodies.ts';
 import type { Statement } from '../../store/database.ts';

@@ -1,4 +1,4 @@
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf } from '@jasmorphe/contracts/reading/joints';
 import { isPrinted } from '@jasmorphe/core/planning/printState';
 import type { Stage } from '../Stage.ts';
 import { lazyPart } from '../../app/Boundary.tsx';

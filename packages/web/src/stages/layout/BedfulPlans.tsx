@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { useState } from 'react';
-import { tagsText } from '@jasmorphe/contracts/tags';
+import { tagsText } from '@jasmorphe/contracts/reading/tags';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';

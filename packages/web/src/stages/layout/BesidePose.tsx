@@ -1,4 +1,4 @@
-import { adviceForPart } from '@jasmorphe/contracts/partAdvice';
+import { adviceForPart } from '@jasmorphe/contracts/reading/partAdvice';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { Link as RouteLink } from 'react-router';
-import { tagsText } from '@jasmorphe/contracts/tags';
+import { tagsText } from '@jasmorphe/contracts/reading/tags';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import { fixed, massText, saidAgain, secondsText } from '@jasmorphe/core/words/numbers';
 import { useRemoveBedfulMutation, useUndoBedfulsMutation } from '../../app/daysApi.ts';

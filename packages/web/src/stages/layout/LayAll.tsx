@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import type { LaidModelView } from '@jasmorphe/contracts/dayViews';
-import { gluedFaces } from '@jasmorphe/contracts/poses';
+import { gluedFaces } from '@jasmorphe/contracts/reading/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { countOf } from '@jasmorphe/core/words/numbers';

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState, type ReactNode } from 'react';
-import { gluedFaces, poseAfter } from '@jasmorphe/contracts/poses';
+import { gluedFaces, poseAfter } from '@jasmorphe/contracts/reading/poses';
 import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useEffect, useState } from 'react';
-import { stopsOf } from '@jasmorphe/contracts/stops';
+import { stopsOf } from '@jasmorphe/contracts/reading/stops';
 import type { PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { isHeld, type PrintStop, type StopWish } from '@jasmorphe/core/planning/layers/StopWish';

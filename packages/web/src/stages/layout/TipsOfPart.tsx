@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import { useEffect, useMemo, useState } from 'react';
-import { tipKey } from '@jasmorphe/contracts/poses';
+import { tipKey } from '@jasmorphe/contracts/reading/poses';
 import type { BodyView, PartView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { tipReasonWords } from '@jasmorphe/core/operations/tips/describe';

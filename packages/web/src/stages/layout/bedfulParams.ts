@@ -1,6 +1,6 @@
-import { laidTogether } from '@jasmorphe/contracts/laidPart';
+import { laidTogether } from '@jasmorphe/contracts/reading/laidPart';
 import type { LaidModelView, RateOfPrinter } from '@jasmorphe/contracts/dayViews';
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import { poseAfter } from '@jasmorphe/contracts/reading/poses';
 import type { PartView, PrinterView } from '@jasmorphe/contracts/views';
 import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import type { PrinterKind } from '@jasmorphe/core/params/checks';

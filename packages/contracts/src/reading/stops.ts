@@ -3,8 +3,8 @@ import { isHeld, type HeldStop } from '@jasmorphe/core/planning/layers/StopWish'
 import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { poseAfter } from './poses.ts';
-import { lastStepOf, type StepOf } from './steps.ts';
-import type { PartView } from './views.ts';
+import { lastStepOf, type StepOf } from '../steps.ts';
+import type { PartView } from '../views.ts';
 
 /** Stops that are kept with a part. */
 export interface KeptStops {

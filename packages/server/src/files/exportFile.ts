@@ -1,7 +1,7 @@
 import { mediaTypes, type ExportFormat } from '@jasmorphe/core/formats/exportFormats';
 import { writeArchive } from '@jasmorphe/core/formats/archive';
 import { writeThreeMf, type FileWords } from '@jasmorphe/core/formats/threeMf';
-import { poseAfter } from '@jasmorphe/contracts/poses';
+import { poseAfter } from '@jasmorphe/contracts/reading/poses';
 import { boundsOf, concatMeshes } from '@jasmorphe/core/mesh/TriMesh';
 import { identity3, placeMesh, type Mat3 } from '@jasmorphe/core/mesh/transform';
 import { fromCanonical } from '@jasmorphe/core/mesh/canonical';
@@ -14,11 +14,11 @@ import { isStepOf, makesSkin } from '@jasmorphe/contracts/steps';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import { mapSvg } from '@jasmorphe/core/operations/divide/mapSvg';
 import { looseMeshes } from '@jasmorphe/core/operations/divide/joins/looseMesh';
-import { Refusal } from './store/Refusal.ts';
+import { Refusal } from '../store/Refusal.ts';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { csvOf } from './csv.ts';
-import type { ComputePort } from './compute/ComputePort.ts';
-import type { Services } from './Services.ts';
+import type { ComputePort } from '../compute/ComputePort.ts';
+import type { Services } from '../Services.ts';
 
 /** A name that says what the file is: model, largest side, what was done to it last. */
 export function fileNameOf(body: Pick<BodyView, 'name' | 'line' | 'cursor' | 'mesh'>): string {

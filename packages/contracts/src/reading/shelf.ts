@@ -1,5 +1,5 @@
 import type { PlanSpool } from '@jasmorphe/core/planning/days/PlanRequest';
-import type { MaterialView, SpoolView } from './views.ts';
+import type { MaterialView, SpoolView } from '../views.ts';
 
 /** Names that are told apart: a second one of a name gets its number behind it. */
 export function apart(names: readonly string[]): string[] {

@@ -6,7 +6,7 @@ import type {
   HoursByLog,
   RateOfPrinter,
 } from '@jasmorphe/contracts/dayViews';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { jointsOf } from '@jasmorphe/contracts/reading/joints';
 import { cutCurve } from '@jasmorphe/core/planning/days/cutCurve';
 import { calibrationBy, rateBy } from '@jasmorphe/core/planning/days/failures';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
@@ -15,7 +15,7 @@ import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { localTime } from '@jasmorphe/core/planning/days/instants';
 import { gatherDays, type Gathered } from './gatherDays.ts';
 import { otherCutsOf } from './otherCuts.ts';
-import type { Services } from './Services.ts';
+import type { Services } from '../Services.ts';
 
 /** Days as they are planned now, of all projects that have bedfuls. */
 export async function daysOf(services: Services): Promise<DaysView> {

@@ -7,8 +7,8 @@ import type { ReadPack } from '../pack/readPack.ts';
 import { BlobStore } from '../store/BlobStore.ts';
 import { errorWords } from '../store/errorWords.ts';
 import { collectGarbage } from './collectGarbage.ts';
-import { compute } from './compute.ts';
-import type { Computed, ComputeTask } from './ComputePort.ts';
+import { compute } from '../compute/compute.ts';
+import type { Computed, ComputeTask } from '../compute/ComputePort.ts';
 
 /** Looks through the archive of a project: a file of this computer, whose files are put beside those of the store. */
 export interface UnpackTask {

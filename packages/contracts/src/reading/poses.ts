@@ -1,8 +1,8 @@
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
-import { isStepOf, lastStepOf, type StepOf, type StepView } from './steps.ts';
-import type { BodyView } from './views.ts';
+import { isStepOf, lastStepOf, type StepOf, type StepView } from '../steps.ts';
+import type { BodyView } from '../views.ts';
 
 /** Does it say how a part lies? */
 export const laysOf = ({ operation }: { operation: OperationName }): boolean => descriptionOf(operation).lays === true;

@@ -3,16 +3,16 @@ import { eq } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Problem } from '@jasmorphe/contracts/views';
-import { bringFile, mustBeBackup } from '../pack/backup.ts';
-import { BlobStore, type KeptKind } from './BlobStore.ts';
-import { clientOf } from './clientOf.ts';
-import { needsOf } from './collect.ts';
-import { openDatabase, type Database, type Reading } from './database.ts';
-import { brokenTexts, mendTexts, wordsOf, wrongIn } from './damagedDatabase.ts';
-import { lockFolder } from './folderLock.ts';
-import { readFolder } from './readFolder.ts';
-import { jobs, lineStates, models, parts, steps } from './schema.ts';
-import { StoreError, troubleOf } from './troubles.ts';
+import { bringFile, mustBeBackup } from './backup.ts';
+import { BlobStore, type KeptKind } from '../store/BlobStore.ts';
+import { clientOf } from '../store/clientOf.ts';
+import { needsOf } from '../store/collect.ts';
+import { openDatabase, type Database, type Reading } from '../store/database.ts';
+import { brokenTexts, mendTexts, wordsOf, wrongIn } from '../store/damagedDatabase.ts';
+import { lockFolder } from '../store/folderLock.ts';
+import { readFolder } from '../store/readFolder.ts';
+import { jobs, lineStates, models, parts, steps } from '../store/schema.ts';
+import { StoreError, troubleOf } from '../store/troubles.ts';
 
 const kinds: KeptKind[] = ['meshes', 'sources'];
 const few = (names: string[]): string =>

@@ -1,5 +1,5 @@
 import { printStateWords, type PrintState } from '@jasmorphe/core/planning/printState';
-import type { PrintsAtStake } from './views.ts';
+import type { PrintsAtStake } from '../views.ts';
 
 /** Of those that something was done for; what waits was cut off from what stopped. */
 const words: Record<PrintState, string> = { ...printStateWords, planned: 'recut' };

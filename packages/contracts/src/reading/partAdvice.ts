@@ -4,8 +4,8 @@ import { adviceOf, type Advice } from '@jasmorphe/core/planning/advice';
 import type { SchoolPose } from '@jasmorphe/core/planning/pose/posesOf';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
-import { isStepOf, lastStepOf } from './steps.ts';
-import type { BodyView, PartView } from './views.ts';
+import { isStepOf, lastStepOf } from '../steps.ts';
+import type { BodyView, PartView } from '../views.ts';
 
 /** A part as its divide made it; the rest of one that stopped is still that part. */
 export const madeOf = ({ line, cursor }: Pick<BodyView, 'line' | 'cursor'>, tag: string): DividedPart | undefined =>

@@ -1,6 +1,6 @@
 import type { BedfulView, DaysProject } from '@jasmorphe/contracts/dayViews';
-import { apart, shelfOf } from '@jasmorphe/contracts/shelf';
-import { jointsOf } from '@jasmorphe/contracts/joints';
+import { apart, shelfOf } from '@jasmorphe/contracts/reading/shelf';
+import { jointsOf } from '@jasmorphe/contracts/reading/joints';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { longestOf } from '@jasmorphe/core/inspect/stageFinding';
 import type { HomeHours } from '@jasmorphe/core/planning/days/HomeHours';
@@ -19,8 +19,8 @@ import { isMeshError } from '@jasmorphe/core/run/MeshError';
 import { printingOf } from '@jasmorphe/core/planning/profileFields';
 import { figures } from '@jasmorphe/core/trade/figures';
 import { isPrinting, isStopped, isToPrint } from '@jasmorphe/core/planning/printState';
-import type { LogRowInForce } from './store/PrintLog.ts';
-import type { Library } from './store/Library.ts';
+import type { LogRowInForce } from '../store/PrintLog.ts';
+import type { Library } from '../store/Library.ts';
 
 /** No bedful takes longer. */
 const mostHours = 10_000;

@@ -10,7 +10,7 @@ import {
   type ComputeRun,
   type ComputeTask,
   type Hearing,
-} from './ComputePort.ts';
+} from '../compute/ComputePort.ts';
 import type { DoneTask, FailedTask, ForThread, UnpackTask } from './thread.ts';
 
 /** How long a cancelled run may take to notice before its thread is ended, ms. */

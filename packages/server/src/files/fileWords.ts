@@ -1,14 +1,7 @@
 import type { FileWords } from '@jasmorphe/core/formats/threeMf';
 import { licences, termsOf, type LicenceId } from '@jasmorphe/core/trade/licences';
-import type { SourceWords } from './store/schema.ts';
-
-/** A project or a piece of it: what it is called, whence it is and its terms. */
-export interface Work {
-  name: string;
-  source: Partial<SourceWords>;
-  terms: LicenceId;
-  licence: string;
-}
+import type { Work } from '../store/Kits.ts';
+import type { SourceWords } from '../store/schema.ts';
 
 /** Whence a piece is and its terms in words: its own, or its project's. */
 export function originOf(piece: Work, project: Work): { source: Partial<SourceWords>; terms: LicenceId; says: string } {

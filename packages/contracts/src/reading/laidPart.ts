@@ -4,7 +4,7 @@ import { readKept } from '@jasmorphe/core/params/parseParams';
 import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { holdText, settingsText } from '@jasmorphe/core/planning/settingsText';
 import { poseAfter } from './poses.ts';
-import type { BodyView, PartView } from './views.ts';
+import type { BodyView, PartView } from '../views.ts';
 
 /** What the printer is set to that a part is laid for; null while it is not laid. */
 export function settingsOf(part: Pick<PartView, 'line' | 'cursor'>): string | null {

@@ -7,7 +7,7 @@ import type { PlanCuts } from '@jasmorphe/core/planning/days/PlanRequest';
 import { isPlanStyle, planNames, planStyles } from '@jasmorphe/core/planning/cuts/styles';
 import { isWaiting } from '@jasmorphe/core/planning/printState';
 import type { Gathered } from './gatherDays.ts';
-import type { Library } from './store/Library.ts';
+import type { Library } from '../store/Library.ts';
 
 /** Planes as they are told apart, in whatever order they come. */
 const planesOf = (cuts: readonly { normal: readonly number[]; offset: number }[]): string =>

@@ -7,8 +7,8 @@ import { printFindings } from '@jasmorphe/core/planning/printFindings';
 import { isWaiting } from '@jasmorphe/core/planning/printState';
 import { poseAfter } from './poses.ts';
 import { stopsOf } from './stops.ts';
-import { lastStepOf } from './steps.ts';
-import type { BodyView, DismissalView, PartView } from './views.ts';
+import { lastStepOf } from '../steps.ts';
+import type { BodyView, DismissalView, PartView } from '../views.ts';
 
 /** A finding as it stands with a body: with the reason for which it was set aside, if it was. */
 export interface BodyFinding extends Finding {

@@ -1,8 +1,8 @@
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import type { OrderStep } from '@jasmorphe/core/operations/divide/describe';
 import { isPrinted } from '@jasmorphe/core/planning/printState';
-import { isStepOf, lastStepOf, type StepOf } from './steps.ts';
-import type { BodyView, PartView } from './views.ts';
+import { isStepOf, lastStepOf, type StepOf } from '../steps.ts';
+import type { BodyView, PartView } from '../views.ts';
 
 /** One step of putting a model together, and what it is known by. */
 export interface Joint extends OrderStep {

@@ -1,12 +1,12 @@
 import type { BedfulView } from '@jasmorphe/contracts/dayViews';
-import { laidPart, noColour } from '@jasmorphe/contracts/laidPart';
+import { laidPart, noColour } from '@jasmorphe/contracts/reading/laidPart';
 import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { bedOf } from '@jasmorphe/core/planning/profileFields';
-import { Refusal } from './store/Refusal.ts';
-import type { Services } from './Services.ts';
-import { modelOf, partNow, type BedfulRow } from './store/bedfulViews.ts';
+import { Refusal } from '../store/Refusal.ts';
+import type { Services } from '../Services.ts';
+import { modelOf, partNow, type BedfulRow } from '../store/bedfulViews.ts';
 
 type Placed = ReportOf<'bedfuls'>['bedfuls'][number];
 
