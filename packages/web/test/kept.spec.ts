@@ -2,6 +2,11 @@ import { expect } from 'chai';
 import { catalogue, descriptionOf, operationNames, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { paramFacts } from '@jasmorphe/core/params/facts';
 import { wordsOf } from '@jasmorphe/core/params/Param';
+import type { PrinterView } from '@jasmorphe/contracts/views';
+import type { DivideParams } from '@jasmorphe/core/operations/divide/describe';
+import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
+import { answerOf } from '../src/stages/divide/answers.ts';
+import { bedParams } from '../src/stages/divide/plans.ts';
 import { keptParams, shownParams, type EditedOnCard } from '../src/stages/shownParams.ts';
 import { ownStep, stageIds, stepOfStage } from '../src/stages/Stage.ts';
 import { toolIds } from '../src/tools/tools.ts';
@@ -40,11 +45,37 @@ describe('editing a step on its card', () => {
       up: [1, 0, 0],
       plugs: true,
     });
-    const keepClean = [{ min: [0, 0, 0] as const, max: [1, 1, 1] as const }];
-    expect(keptParams('divide', { bed: [1, 2, 3], at: [{ axis: 'z', mm: 5 }], maxParts: 9, keepClean })).eql({
+    expect(keptParams('divide', { bed: [1, 2, 3], at: [{ axis: 'z', mm: 5 }], maxParts: 9, labelDepthMm: 1 })).eql({
       maxParts: 9,
-      keepClean,
+      labelDepthMm: 1,
     });
+  });
+
+  it('a divide for resin has no nozzle of the filament that it was for before; what the card sets, it shows', () => {
+    const printer = (profile: Partial<PrinterProfile>): PrinterView => ({
+      id: 'p',
+      profile: Object.assign(new PrinterProfile(), profile),
+      retiredAt: null,
+      loggedH: 0,
+    });
+    const old: Partial<DivideParams> = {
+      ...bedParams([printer({ nozzleMm: 0.8, keepOuts: [] })]),
+      maxParts: 9,
+      weights: { parts: 1, seam: 0, support: 0, time: 0 },
+      cuts: [{ normal: [1, 0, 0], offset: 3 }],
+    };
+    expect(old.nozzle).equal(0.8);
+    const values = { ...new catalogue.divide.params(), ...catalogue.divide.begins };
+    const best = { fewest: null, clean: null, flat: null } as never;
+    const beside = { own: [{ normal: [0, 0, 1] as const, offset: 1 }], wishes: null, weighed: null, quick: null };
+    const places = { places: [], clean: [], painted: [] };
+    for (const column of ['cut', 'own', 'weighed', 'fewest'] as const) {
+      const wanted = { values, beds: bedParams([printer({ kind: 'resin', name: 'Vat' })]), ...places };
+      const said = answerOf(column, wanted, best, beside as never, { old, done: undefined, parts: [] });
+      for (const key of Object.keys(said)) expect(shownParams.divide, `${column} sets ${key}`).include(key);
+      const run = { ...keptParams('divide', old), ...said };
+      expect([run.kind, run.nozzle, run.maxParts, run.weights]).eql(['resin', undefined, 9, undefined]);
+    }
   });
 });
 

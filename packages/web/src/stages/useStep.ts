@@ -4,7 +4,7 @@ import type { ParamsOf } from '@jasmorphe/core/operations/catalogue';
 import { isHeld } from '@jasmorphe/core/planning/printState';
 import { useEditStepMutation, useRunStepMutation } from '../app/api.ts';
 import { useStake, type Stake } from '../decision/useStake.ts';
-import { keptParams, type EditedOnCard } from './shownParams.ts';
+import { keptParams, type EditedOnCard, type ShownOf } from './shownParams.ts';
 import { ownStep } from './Stage.ts';
 
 /**
@@ -15,8 +15,8 @@ export function useStep<N extends EditedOnCard>(
   body: BodyView,
   operation: { name: N },
 ): {
-  /** @param params what the card shows; what it does not show is kept as it is */
-  run: (params: Partial<ParamsOf<N>>) => void;
+  /** @param params all that the card shows; what it does not show is kept as it is */
+  run: (params: Partial<ShownOf<N>>) => void;
   applied: { step: StepOf<N>; index: number } | null;
   /** params of the step in force that the card does not show */
   kept: Partial<ParamsOf<N>>;

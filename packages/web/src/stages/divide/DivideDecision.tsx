@@ -41,7 +41,7 @@ const firstWishes: Wishes = { parts: 0.5, seam: 0.5, support: 0.25, time: 0 };
 export function DivideDecision({ body, printers }: StageProps) {
   const say = useSpeaker();
   const dispatch = useAppDispatch();
-  const { run, applied, kept, after, sending, stake } = useStep(body, catalogue.divide);
+  const { run, applied, after, sending, stake } = useStep(body, catalogue.divide);
   const base = useStageBase(body, after);
   const { printer, choose, density } = usePrinter(printers);
   const done = applied?.step.report;
@@ -249,9 +249,7 @@ export function DivideDecision({ body, printers }: StageProps) {
         label: labelOf(chosen, plans),
         disabled: !ready || sending || rooms.length === 0 || (toPlan && plans.planning) || isDone(chosen),
         run: () =>
-          toPlan
-            ? setAsked(true)
-            : run(answerOf(chosen, wanted, plans.best, beside, { old, kept, done, parts: body.parts })),
+          toPlan ? setAsked(true) : run(answerOf(chosen, wanted, plans.best, beside, { old, done, parts: body.parts })),
       }}
       busy={body.busyJobId !== null}
       stake={stake}

@@ -6,6 +6,7 @@ import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { CleanBox, CleanSpot } from '@jasmorphe/core/planning/cuts/CleanBox';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planNames, type PlanStyle } from '@jasmorphe/core/planning/cuts/styles';
+import type { ShownOf } from '../shownParams.ts';
 import { cutOf, cutsOf, namesOf, ownOf } from './divideParams.ts';
 import { areSameBeds, type BedParams } from './plans.ts';
 
@@ -63,7 +64,7 @@ export function isTaken(
 /**
  * Params of the divide that a column stands for.
  *
- * @param before what is in force: its params and report, and those params that the card does not show
+ * @param before what is in force: its params and report
  */
 export function answerOf(
   column: Column,
@@ -72,17 +73,15 @@ export function answerOf(
   { own, weighed, wishes, quick }: Beside,
   before: {
     old: Partial<DivideParams>;
-    kept: Partial<DivideParams>;
     done: DivideReport | undefined;
     parts: BodyView['parts'];
   },
-): Partial<DivideParams> {
-  const { old, kept, done, parts } = before;
+): Partial<ShownOf<'divide'>> {
+  const { old, done, parts } = before;
   const { values, beds, places, clean, painted } = wanted;
   // joins stay where they were put only while the cuts stay
   const hand = column === 'cut' || column === 'own' ? places : [];
   const rest = {
-    ...kept,
     ...beds,
     ...Object.fromEntries(fields.map((f) => [f, values[f]])),
     joinPlaces: hand.length > 0 ? hand : undefined,
