@@ -37,6 +37,8 @@ const results = join(root, '.cache', 'test');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
+/** What failed, told once more at the end: what is kept of a long output is its end. */
+const failures = [];
 const totals = { passed: 0, failed: 0, skipped: 0 };
 const folderOf = (name) => (name === 'e2e' ? name : `packages/${name}/test`);
 // after the packages are there
@@ -101,8 +103,11 @@ const runOne = ({ title, files, first, flags }, chromium) =>
       if (existsSync(result)) {
         const counts = JSON.parse(readFileSync(result, 'utf8'));
         for (const key of Object.keys(totals)) totals[key] += counts[key];
-        if (status !== 0 && counts.failed === 0) totals.failed++;
-      } else totals.failed++;
+        for (const { title: test, why } of counts.failures) failures.push(`${title}: ${test}\n${why}`);
+        if (status === 0 || counts.failed > 0) return resolve();
+      }
+      totals.failed++;
+      failures.push(`${title} did not end as it should: ${status ?? 'it was ended after its time'}`);
       resolve();
     });
   });
@@ -121,5 +126,6 @@ const lane = async () => {
 };
 await Promise.all(Array.from({ length: Math.min(2, availableParallelism()) + 1 }, lane));
 const { passed, failed, skipped } = totals;
+if (failures.length > 0) console.log(`\nWhat failed:\n\n${failures.join('\n\n')}`);
 console.log(`\n${passed} passed, ${failed} failed${skipped > 0 ? `, ${skipped} skipped` : ''}`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);

@@ -73,6 +73,8 @@ export class JobQueue {
    */
   async start(alone = true): Promise<void> {
     await this.library.jobs.requeue(alone ? 'all' : 'expired');
+    // it begins once more after everything was restored
+    clearInterval(this.beating);
     this.beating = setInterval(() => void this.beat(), beatMs).unref();
     this.pump();
   }

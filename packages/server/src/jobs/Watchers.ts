@@ -1,4 +1,5 @@
 import { log } from '../log.ts';
+
 /** A page that is open, or was a moment ago. */
 interface Page {
   /** it had a stream once; else it may be opening its first */

@@ -22,6 +22,8 @@ export interface Once {
   holds: () => Promise<void>;
 }
 
+type AnswerRow = typeof answers.$inferSelect;
+
 /** How a word is done. */
 interface Done<T> {
   /** id of what is made by it */
@@ -31,9 +33,6 @@ interface Done<T> {
   /** what is answered, of what stands by then */
   answer: (about: string) => Promise<T>;
 }
-
-/** The same word came once more while the first was at work. */
-class SaidAlready extends Error {}
 
 /** Words that came with a key, and what was answered to them. */
 export class Answers {
@@ -54,10 +53,11 @@ export class Answers {
       await act({ beside: [], holds: () => Promise.resolve() });
       return answer(about);
     }
+    const told = async (row: AnswerRow): Promise<T> => (row.answer as T | null) ?? answer(row.about);
     const asked = createHash('sha256').update(JSON.stringify(what)).digest('hex');
     const before = await this.known(key, asked);
     // where the process ended between the change and its answer, it is answered by what stands now
-    if (before) return (before.answer as T | null) ?? answer(before.about);
+    if (before) return told(before);
     const at = new Date();
     const row = { key, asked, about, at: at.toISOString() };
     try {
@@ -67,21 +67,21 @@ export class Answers {
           this.db.insert(answers).values(row),
         ],
         holds: async () => {
-          if (await this.known(key, asked)) throw new SaidAlready();
+          if (await this.known(key, asked)) throw new Error('said by the same key meanwhile');
         },
       });
     } catch (error) {
       // the same word came twice at once: whatever stands in the way of the second, it is the first
       const first = await this.known(key, asked);
       if (!first) throw error;
-      return (first.answer as T | null) ?? answer(first.about);
+      return told(first);
     }
     const given = await answer(about);
     await this.writer.note([this.db.update(answers).set({ answer: given }).where(eq(answers.key, key))]);
     return given;
   }
 
-  private async known(key: string, asked: string): Promise<typeof answers.$inferSelect | null> {
+  private async known(key: string, asked: string): Promise<AnswerRow | null> {
     const [row] = await this.db.select().from(answers).where(eq(answers.key, key));
     if (row && row.asked !== asked)
       throw new Refusal(
