@@ -13,6 +13,7 @@ import { log, request } from './log.ts';
 import { openApiDocument } from '@jasmorphe/contracts/openapi';
 import { pageIds } from '@jasmorphe/contracts/requests';
 import { ApiError, errorBody } from './http/ApiError.ts';
+import { serving } from './http/serving.ts';
 import { EventHub } from './http/EventHub.ts';
 import { localOnly } from './http/localOnly.ts';
 import { endSilence } from './http/silence.ts';
@@ -192,8 +193,8 @@ function createApp(services: Services, hub: EventHub): Express {
   });
   app.use(localOnly);
   app.use(endSilence(services.options.silenceMs));
-  const api = express.Router();
-  api.get('/events', (q, r) => {
+  const { router: api, answer, send } = serving();
+  send('GET /events', async ({ q, r }) => {
     hub.add(r);
     const { page } = q.query;
     if (typeof page === 'string' && pageIds.test(page)) r.on('close', services.queue.watchers.enter(page));
@@ -204,12 +205,9 @@ function createApp(services: Services, hub: EventHub): Express {
       services.options.webFolder && statSync(join(services.options.webFolder, 'index.html'), { throwIfNoEntry: false });
     return page ? `${page.mtimeMs}-${page.size}` : null;
   };
-  api.get(
-    '/health',
-    (_q, r) => void r.json({ up: true, name: 'Jasmorphe', problems: services.problems, page: pageVersion() }),
-  );
+  answer('GET /health', () => ({ up: true, name: 'Jasmorphe', problems: services.problems, page: pageVersion() }));
   let description: ReturnType<typeof openApiDocument> | undefined;
-  api.get('/openapi.json', (_q, r) => void r.json((description ??= openApiDocument())));
+  send('GET /openapi.json', async ({ r }) => void r.json((description ??= openApiDocument())));
   api.use(express.json({ limit: '1mb', verify: refuseDeepJson }));
   api.use(
     projectRoutes(services),

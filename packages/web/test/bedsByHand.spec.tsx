@@ -241,7 +241,7 @@ describe('bedfuls at Lay out', () => {
     fireEvent.click(getByRole('button', { name: 'What goes on which bed?' }));
     expect((await findAllByRole('img', { name: /^Long bed from above/ })).length).equal(3);
     getByText(/3 parts as they lie, on Long bed, Small bed\..*1 part not laid for filament yet is left out/);
-    expect(getAllByText('Fetch it as 3MF')[1].getAttribute('href')).match(/\/bedfuls\/step \w+ 0\/2$/);
+    expect(getAllByText('Fetch it as 3MF')[1].getAttribute('href')).match(/\/bedfuls\/step%20\w+%200\/2$/);
     fireEvent.click(getByRole('button', { name: 'Keep these bedfuls' }));
     await waitFor(() =>
       expect(sent.find((s) => s.path === '/api/bodies/model/bedfuls' && s.method === 'POST')?.body).eql({

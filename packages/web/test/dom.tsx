@@ -170,7 +170,8 @@ async function bodyOf(asked: Request): Promise<unknown> {
 
 globalThis.fetch = (async (what: Request | string) => {
   const asked = typeof what === 'string' ? new Request(new URL(what, location.href)) : what;
-  const { pathname } = new URL(asked.url);
+  // as the server reads it
+  const pathname = decodeURIComponent(new URL(asked.url).pathname);
   const body = await bodyOf(asked);
   sent.push({ method: asked.method, path: pathname, body });
   const held = answers.get(`${asked.method} ${pathname}`) ?? plainAnswer(pathname);

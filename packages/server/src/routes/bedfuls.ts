@@ -1,14 +1,6 @@
-import { Router } from 'express';
-import {
-  ChangeBedful,
-  EndBedful,
-  KeepBedfuls,
-  MoveBedful,
-  StoppedPart,
-  TakenFrom,
-} from '@jasmorphe/contracts/dayRequests';
+import type { Router } from 'express';
+import { StoppedPart, TakenFrom } from '@jasmorphe/contracts/dayRequests';
 import type { ProjectBedsView } from '@jasmorphe/contracts/dayViews';
-import { ExportQuery, SaidWhen } from '@jasmorphe/contracts/requests';
 import { gluedFaces } from '@jasmorphe/contracts/reading/poses';
 import { isStepOf } from '@jasmorphe/contracts/steps';
 import type { BodyView } from '@jasmorphe/contracts/views';
@@ -23,9 +15,9 @@ import { fileWordsOf } from '../files/fileWords.ts';
 import { onOtherPrinter } from '../planning/moveBedful.ts';
 import { Refusal } from '../store/Refusal.ts';
 import { toldOf } from '../http/told.ts';
-import { check } from '../http/validate.ts';
 import { modelsOf, type BedfulRow } from '../store/bedfulViews.ts';
 import { disposition, noDerivatives } from './projects.ts';
+import { serving } from '../http/serving.ts';
 import type { Services } from '../Services.ts';
 
 /** An instant as it is kept. @throws MeshError `bad-params` where only a year is said, or a week */
@@ -35,17 +27,17 @@ const wholeInstant = (text: string, field: string): string => new Date(instantOf
 export function bedfulRoutes(services: Services): Router {
   const { library, events, bedfulPrints } = services;
   const { bedfuls, workshop } = library;
-  const router = Router();
+  const { router, answer, send } = serving();
   const told = (bodyIds: readonly string[], projectId: string): void => {
     for (const bodyId of bodyIds) events.send({ type: 'body', bodyId, projectId });
   };
 
-  router.get('/bodies/:id/bedfuls', async (q, r) => {
-    const { model } = await library.bodies.body(q.params.id);
-    r.json(await bedfuls.ofModel(model.id));
+  answer('GET /bodies/{id}/bedfuls', async ({ path }) => {
+    const { model } = await library.bodies.body(path.id);
+    return bedfuls.ofModel(model.id);
   });
-  router.get('/projects/:id/bedfuls', async (q, r) => {
-    const { modelIds } = await library.projects.project(q.params.id);
+  answer('GET /projects/{id}/bedfuls', async ({ path }) => {
+    const { modelIds } = await library.projects.project(path.id);
     const views = await library.views.viewsOf(modelIds);
     const rows = await bedfuls.rowsOf(modelIds);
     const beds: ProjectBedsView = {
@@ -57,32 +49,29 @@ export function bedfulRoutes(services: Services): Router {
       }),
       bedfuls: await bedfuls.told(rows, views),
     };
-    r.json(beds);
+    return beds;
   });
-  router.post('/bodies/:id/bedfuls', async (q, r) => {
-    const { stepId } = check(KeepBedfuls, q.body);
-    const { model, projectId } = await library.bodies.body(q.params.id);
+  answer('POST /bodies/{id}/bedfuls', async ({ path, body: { stepId } }) => {
+    const { model, projectId } = await library.bodies.body(path.id);
     const step = await library.meshes.step(stepId);
     if (!step || !isStepOf(step, catalogue.bedfuls)) throw Refusal.notFound('plan of bedfuls', stepId.slice(0, 12));
     told(await bedfuls.keep(model.id, step), projectId);
-    r.status(201).json(await bedfuls.ofModel(model.id));
+    return bedfuls.ofModel(model.id);
   });
-  router.post('/bodies/:id/bedfuls/undo', async (q, r) => {
-    const { model, projectId } = await library.bodies.body(q.params.id);
+  answer('POST /bodies/{id}/bedfuls/undo', async ({ path }) => {
+    const { model, projectId } = await library.bodies.body(path.id);
     told(await bedfuls.undo(model.id), projectId);
-    r.json(await bedfuls.ofModel(model.id));
+    return bedfuls.ofModel(model.id);
   });
-  router.get('/bedfuls/:id', async (q, r) => void r.json((await bedfuls.one(q.params.id)).view));
-  router.patch('/bedfuls/:id', async (q, r) => {
-    const { wantedAt } = check(ChangeBedful, q.body);
-    const { row } = await bedfuls.one(q.params.id);
+  answer('GET /bedfuls/{id}', async ({ path }) => (await bedfuls.one(path.id)).view);
+  answer('PATCH /bedfuls/{id}', async ({ path, body: { wantedAt } }) => {
+    const { row } = await bedfuls.one(path.id);
     const view = await bedfuls.want(row.id, wantedAt ? wholeInstant(wantedAt, 'wantedAt') : null);
     told(modelsOf(row), row.projectId);
-    r.json(view);
+    return view;
   });
-  router.post('/bedfuls/:id/move', async (q, r) => {
-    const { printerId, wantedAt } = check(MoveBedful, q.body);
-    const { row, view } = await bedfuls.one(q.params.id);
+  answer('POST /bedfuls/{id}/move', async ({ path, body: { printerId, wantedAt } }) => {
+    const { row, view } = await bedfuls.one(path.id);
     const wanted = wantedAt ? wholeInstant(wantedAt, 'wantedAt') : wantedAt;
     await bedfuls.mustWait(row.id);
     const printer = (await workshop.printers()).find((p) => p.id === printerId);
@@ -93,16 +82,14 @@ export function bedfulRoutes(services: Services): Router {
         ? await bedfuls.want(row.id, wanted === undefined ? row.wantedAt : wanted)
         : await bedfuls.move(row, printer, await onOtherPrinter(services, row, view, printer), wanted);
     told(modelsOf(row), row.projectId);
-    r.status(201).json(moved);
+    return moved;
   });
-  router.delete('/bedfuls/:id', async (q, r) => {
-    const row = await bedfuls.remove(q.params.id);
+  answer('DELETE /bedfuls/{id}', async ({ path }) => {
+    const row = await bedfuls.remove(path.id);
     told(modelsOf(row), row.projectId);
-    r.status(204).end();
   });
-  router.get('/bedfuls/:id/file', async (q, r) => {
-    const { word } = check(ExportQuery, q.query);
-    const { row } = await bedfuls.one(q.params.id);
+  send('GET /bedfuls/{id}/file', async ({ path, query: { word }, r }) => {
+    const { row } = await bedfuls.one(path.id);
     const views = await viewsOf(row);
     const work = await library.kits.work(row.projectId);
     const own = views.filter((view) => forbidsAltered(termsOf(view, work)));
@@ -127,19 +114,12 @@ export function bedfulRoutes(services: Services): Router {
     return views.length > 0 ? views : [await library.views.view(row.modelId)];
   };
 
-  router.post('/bedfuls/:id/start', async (q, r) => {
-    const { at } = check(SaidWhen, q.body ?? {});
-    r.status(201).json(await bedfulPrints.start(q.params.id, toldOf(q, at)));
-  });
-  router.post('/bedfuls/:id/end', async (q, r) => {
-    const { hours, note, at, ...lists } = check(EndBedful, q.body ?? {});
+  answer('POST /bedfuls/{id}/start', ({ path, body: { at }, q }) => bedfulPrints.start(path.id, toldOf(q, at)));
+  answer('POST /bedfuls/{id}/end', async ({ path, body: { hours, note, at, ...lists }, q }) => {
     const stopped = lists.stopped.map((s) => parseParams(StoppedPart, s));
     const taken = lists.taken.map((t) => parseParams(TakenFrom, t));
-    r.status(201).json(await bedfulPrints.end(q.params.id, { hours, note, stopped, taken }, toldOf(q, at)));
+    return bedfulPrints.end(path.id, { hours, note, stopped, taken }, toldOf(q, at));
   });
-  router.post('/bedfuls/:id/undo', async (q, r) => {
-    const { at } = check(SaidWhen, q.body ?? {});
-    r.json(await bedfulPrints.takeBack(q.params.id, toldOf(q, at)));
-  });
+  answer('POST /bedfuls/{id}/undo', ({ path, body: { at }, q }) => bedfulPrints.takeBack(path.id, toldOf(q, at)));
   return router;
 }

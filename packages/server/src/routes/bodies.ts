@@ -1,23 +1,8 @@
-import { Router } from 'express';
-import { DismissFinding } from '@jasmorphe/contracts/findingRequests';
-import {
-  ChangeReference,
-  CreateReference,
-  EditStep,
-  ExportQuery,
-  FindingsQuery,
-  ImportAgain,
-  MoveCursor,
-  MoveLine,
-  PreviewOperation,
-  RunOperation,
-  TickQuery,
-  UploadOptions,
-} from '@jasmorphe/contracts/requests';
+import type { Router } from 'express';
+import { UploadOptions } from '@jasmorphe/contracts/requests';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { findingsOfBody } from '@jasmorphe/contracts/reading/findings';
 import { findingSentence } from '@jasmorphe/core/inspect/findingWords';
-import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { bedfulOfPlan, exportFile, exportPlaced, exportWithStruts } from '../files/exportFile.ts';
 import { fileWordsOf } from '../files/fileWords.ts';
@@ -25,17 +10,12 @@ import { Refusal } from '../store/Refusal.ts';
 import { toldOf } from '../http/told.ts';
 import { check } from '../http/validate.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
+import { serving } from '../http/serving.ts';
 import type { Services } from '../Services.ts';
 import type { Holds } from '../store/Bodies.ts';
 import { liesOtherwise, mayLie } from '../store/lieStill.ts';
 import { refuseLoss } from '../store/Stakes.ts';
 import { disposition, noDerivatives } from './projects.ts';
-
-/** A request by the name that an operation has now. */
-const named = (body: unknown): unknown =>
-  typeof body === 'object' && body !== null && 'operation' in body
-    ? { ...body, operation: nameNow(body.operation) }
-    : body;
 
 const referenceNames = {
   head: 'a head',
@@ -46,7 +26,7 @@ const referenceNames = {
 
 export function bodyRoutes(services: Services): Router {
   const { library, queue, requests, events, options, benchTicks } = services;
-  const router = Router();
+  const { router, answer, send } = serving();
   /** @param final what only a redo comes back to is forgotten by it */
   const mayMove =
     (lose: boolean, final = false): Holds =>
@@ -63,127 +43,103 @@ export function bodyRoutes(services: Services): Router {
     if (view.kind === 'part') events.send({ type: 'body', bodyId: view.modelId, projectId: view.projectId });
     return view;
   };
-  router.get('/bodies/:id', async (q, r) => void r.json(await library.views.view(q.params.id)));
-  router.delete('/bodies/:id', async (q, r) => {
-    const body = await library.bodies.body(q.params.id);
-    if (body.kind === 'model') await queue.removeModel(q.params.id);
-    else await library.bodies.removeModel(q.params.id);
+  answer('GET /bodies/{id}', ({ path }) => library.views.view(path.id));
+  answer('DELETE /bodies/{id}', async ({ path }) => {
+    const body = await library.bodies.body(path.id);
+    if (body.kind === 'model') await queue.removeModel(path.id);
+    else await library.bodies.removeModel(path.id);
     events.send({ type: 'project', projectId: body.projectId });
-    r.status(204).end();
   });
-  router.get('/bodies/:id/findings', async (q, r) => {
-    const { stop } = check(FindingsQuery, q.query);
-    const findings = findingsOfBody(await library.views.view(q.params.id), stop ?? null);
-    r.json(findings.map((f) => ({ ...f, message: findingSentence(f) })));
+  answer('GET /bodies/{id}/findings', async ({ path, query: { stop } }) => {
+    const findings = findingsOfBody(await library.views.view(path.id), stop ?? null);
+    return findings.map((f) => ({ ...f, message: findingSentence(f) }));
   });
-  router.post('/bodies/:id/imports', async (q, r) => {
-    const { objects } = check(ImportAgain, q.body);
-    const { model, projectId } = await library.bodies.body(q.params.id);
-    r.status(202).json(
-      await requests.import({
-        projectId,
-        sourceHash: model.sourceHash,
-        fileName: model.sourceName,
-        licence: model.licence,
-        params: { unit: 'auto' },
-        objects,
-      }),
-    );
+  answer('POST /bodies/{id}/imports', async ({ path, body: { objects } }) => {
+    const { model, projectId } = await library.bodies.body(path.id);
+    return requests.import({
+      projectId,
+      sourceHash: model.sourceHash,
+      fileName: model.sourceName,
+      licence: model.licence,
+      params: { unit: 'auto' },
+      objects,
+    });
   });
-  router.post('/bodies/:id/steps', async (q, r) => {
-    const { operation, params, dry, lose } = check(RunOperation, named(q.body));
-    const body = await library.bodies.body(q.params.id);
-    r.status(202).json(await requests.step(body, { operation, params }, { dry, lose }));
+  answer('POST /bodies/{id}/steps', async ({ path, body: { operation, params, dry, lose } }) => {
+    const body = await library.bodies.body(path.id);
+    return requests.step(body, { operation, params }, { dry, lose });
   });
-  router.put('/bodies/:id/steps/:index', async (q, r) => {
-    const { params, dry, lose } = check(EditStep, q.body);
-    const body = await library.bodies.body(q.params.id);
-    r.status(202).json(await requests.edit(body, Number(q.params.index), params, { dry, lose }));
+  answer('PUT /bodies/{id}/steps/{index}', async ({ path, body: { params, dry, lose } }) => {
+    const body = await library.bodies.body(path.id);
+    return requests.edit(body, Number(path.index), params, { dry, lose });
   });
-  router.post('/bodies/:id/previews', async (q, r) => {
-    const { operation, params, after, ifKnown, page } = check(PreviewOperation, named(q.body));
-    const body = await library.bodies.body(q.params.id);
-    const answer = await requests.preview(body, { operation, params }, after ?? body.cursor, ifKnown);
-    if (answer === null) return void r.status(204).end();
-    if ('report' in answer) return void r.json(answer);
+  send('POST /bodies/{id}/previews', async ({ path, body: { operation, params, after, ifKnown, page }, r }) => {
+    const body = await library.bodies.body(path.id);
+    const known = await requests.preview(body, { operation, params }, after ?? body.cursor, ifKnown);
+    if (known === null) return void r.status(204).end();
+    if ('report' in known) return void r.json(known);
     // one of a batch, or that a program asked for as well, is not the page's own
-    if (page === undefined || answer.batchId !== null) queue.watchers.keep(answer.id);
-    else queue.watchers.asked(page, answer.id);
-    r.status(202).json(answer);
+    if (page === undefined || known.batchId !== null) queue.watchers.keep(known.id);
+    else queue.watchers.asked(page, known.id);
+    r.status(202).json(known);
   });
-  router.post('/bodies/:id/samples', async (q, r) => {
-    r.status(202).json(
-      await requests.sample(await library.bodies.body(q.params.id), (q.body ?? {}) as Record<string, unknown>),
-    );
+  answer('POST /bodies/{id}/samples', async ({ path, body }) =>
+    requests.sample(await library.bodies.body(path.id), (body ?? {}) as Record<string, unknown>),
+  );
+  answer('POST /bodies/{id}/references', async ({ path, body: { kind, measures, name } }) => {
+    const body = await library.bodies.body(path.id);
+    return requests.reference(body, name ?? referenceNames[kind], { kind, measures });
   });
-  router.post('/bodies/:id/references', async (q, r) => {
-    const { kind, measures, name } = check(CreateReference, q.body);
-    const body = await library.bodies.body(q.params.id);
-    r.status(202).json(await requests.reference(body, name ?? referenceNames[kind], { kind, measures }));
-  });
-  router.post('/bodies/:id/references/scan', async (q, r) => {
-    const body = await library.bodies.body(q.params.id);
+  answer('POST /bodies/{id}/references/scan', async ({ path, q }) => {
+    const body = await library.bodies.body(path.id);
     const limits = { limitBytes: options.uploadLimitBytes, most: 1 };
-    const job = await withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
+    return withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
       const { unit } = check(UploadOptions, fields);
       await take(file);
       const fileName = fileNameOf(file);
       return requests.reference(body, fileName.slice(0, 80), { sourceHash: file.hash, fileName, unit });
     });
-    r.status(202).json(job);
   });
-  router.patch('/references/:id', async (q, r) => {
-    const change = check(ChangeReference, q.body);
-    const { id, modelId } = await library.references.reference(q.params.id);
-    await library.references.change(id, change);
-    r.json((await changed(modelId)).references.find((x) => x.id === id));
+  answer('PATCH /references/{id}', async ({ path, body }) => {
+    const { id, modelId } = await library.references.reference(path.id);
+    await library.references.change(id, body);
+    return (await changed(modelId)).references.find((x) => x.id === id)!;
   });
-  router.delete('/references/:id', async (q, r) => {
-    const { id, modelId } = await library.references.reference(q.params.id);
+  answer('DELETE /references/{id}', async ({ path }) => {
+    const { id, modelId } = await library.references.reference(path.id);
     await library.references.remove(id);
     await changed(modelId);
-    r.status(204).end();
   });
   for (const way of ['undo', 'redo'] as const)
-    router.post(`/bodies/:id/${way}`, async (q, r) => {
-      const { lose } = check(MoveLine, q.body ?? {});
-      await library.bodies.move(q.params.id, way, mayMove(lose));
-      r.json(await changed(q.params.id));
+    answer(`POST /bodies/{id}/${way}`, async ({ path, body: { lose } }) => {
+      await library.bodies.move(path.id, way, mayMove(lose));
+      return changed(path.id);
     });
-  router.post('/bodies/:id/cursor', async (q, r) => {
-    const { cursor, lose } = check(MoveCursor, q.body);
-    await library.bodies.moveCursor(q.params.id, cursor, mayMove(lose, true));
-    r.json(await changed(q.params.id));
+  answer('POST /bodies/{id}/cursor', async ({ path, body: { cursor, lose } }) => {
+    await library.bodies.moveCursor(path.id, cursor, mayMove(lose, true));
+    return changed(path.id);
   });
-  router.post('/bodies/:id/dismissals', async (q, r) => {
-    const { code, reason } = check(DismissFinding, q.body);
+  answer('POST /bodies/{id}/dismissals', async ({ path, body: { code, reason } }) => {
     // whoever knows it by its number in a list means the place that has that number now
-    const found = findingsOfBody(await library.views.view(q.params.id), null).find((f) => f.code === code);
-    await library.dismissals.add(q.params.id, found?.key ?? code, reason);
-    r.status(201).json((await changed(q.params.id)).dismissals);
+    const found = findingsOfBody(await library.views.view(path.id), null).find((f) => f.code === code);
+    await library.dismissals.add(path.id, found?.key ?? code, reason);
+    return (await changed(path.id)).dismissals;
   });
-  router.delete('/bodies/:id/dismissals/:code', async (q, r) => {
-    await library.dismissals.remove(q.params.id, q.params.code);
-    await changed(q.params.id);
-    r.status(204).end();
+  answer('DELETE /bodies/{id}/dismissals/{code}', async ({ path }) => {
+    await library.dismissals.remove(path.id, path.code);
+    await changed(path.id);
   });
-  for (const [path, what] of [
-    ['/bodies/:id/joints/:key', 'joint'],
-    ['/bodies/:id/tips/:key', 'tip'],
-  ] as const) {
-    router.put(path, async (q, r) => {
-      const { anyway, at } = check(TickQuery, q.query);
-      r.json(await benchTicks.tick(what, q.params.id, q.params.key, anyway === 'yes', toldOf(q, at)));
-    });
-    router.delete(path, async (q, r) => {
-      await benchTicks.untick(what, q.params.id, q.params.key, toldOf(q));
-      r.status(204).end();
+  for (const what of ['joint', 'tip'] as const) {
+    answer(`PUT /bodies/{id}/${what}s/{key}`, ({ path: { id, key }, query: { anyway, at }, q }) =>
+      benchTicks.tick(what, id, key, anyway === 'yes', toldOf(q, at)),
+    );
+    answer(`DELETE /bodies/{id}/${what}s/{key}`, async ({ path: { id, key }, q }) => {
+      await benchTicks.untick(what, id, key, toldOf(q));
     });
   }
-  router.get('/bodies/:id/bedfuls/:step/:n', async (q, r) => {
-    const { word } = check(ExportQuery, q.query);
-    const view = await library.views.view(q.params.id);
-    const { n, printer, placed } = await bedfulOfPlan(services, q.params.step, Number(q.params.n));
+  send('GET /bodies/{id}/bedfuls/{step}/{n}', async ({ path, query: { word }, r }) => {
+    const view = await library.views.view(path.id);
+    const { n, printer, placed } = await bedfulOfPlan(services, path.step, Number(path.n));
     const views = [
       ...(await library.views.viewsOf([...new Set(placed.map((p) => p.of?.model ?? view.id))])).values(),
     ].filter((v): v is BodyView => !(v instanceof Error));
@@ -194,9 +150,8 @@ export function bodyRoutes(services: Services): Router {
     r.set({ 'Content-Type': type, 'Content-Disposition': disposition(name) });
     r.end(bytes);
   });
-  router.get('/bodies/:id/export', async (q, r) => {
-    const { format, what, pose, size, word, only, struts } = check(ExportQuery, q.query);
-    const now = await library.views.view(q.params.id);
+  send('GET /bodies/{id}/export', async ({ path, query: { format, what, pose, size, word, only, struts }, r }) => {
+    const now = await library.views.view(path.id);
     const view = size === 'own' ? await library.views.beforeSizing(now) : now;
     const work = await library.kits.work(view.projectId);
     const terms = termsOf(view, work);

@@ -1,5 +1,4 @@
-import { Router, type Request } from 'express';
-import { BookQuery } from '@jasmorphe/contracts/dayRequests';
+import type { Router, Request } from 'express';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import type { DrawingReport } from '@jasmorphe/core/operations/drawing/describe';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
@@ -9,8 +8,8 @@ import { bookTables, tableNames, type TableName } from '../book/bookTables.ts';
 import { csvOf } from '../files/csv.ts';
 import { gatherBook, type BookWork } from '../book/gatherBook.ts';
 import { Refusal } from '../store/Refusal.ts';
-import { check } from '../http/validate.ts';
 import { disposition } from './projects.ts';
+import { serving } from '../http/serving.ts';
 import type { Services } from '../Services.ts';
 
 /** Drawings that are kept, so that a book made again after a change draws only what changed. */
@@ -18,7 +17,7 @@ const mostDrawn = 1000;
 
 /** Build books: one PDF of a project, and its tables. */
 export function bookRoutes({ library, compute }: Services): Router {
-  const router = Router();
+  const { router, answer, send } = serving();
   const drawn = new Map<string, Promise<DrawingReport | null>>();
   const draw: BookWork['draw'] = (hash, rotation) => {
     const key = `${hash} ${JSON.stringify(rotation)}`;
@@ -38,12 +37,12 @@ export function bookRoutes({ library, compute }: Services): Router {
   };
   const plan: BookWork['plan'] = async (request, nowMs) =>
     (await compute.run({ kind: 'plan', request, nowMs, otherwise: false }).result).plan;
-  const bookOf = (q: Request<{ id: string }>): Promise<Book> =>
-    gatherBook(library, q.params.id, `${q.protocol}://${q.get('host') ?? 'localhost'}`, { draw, plan });
+  const bookOf = (projectId: string, q: Request): Promise<Book> =>
+    gatherBook(library, projectId, `${q.protocol}://${q.get('host') ?? 'localhost'}`, { draw, plan });
 
-  router.get('/projects/:id/book', async (q, r) => {
-    const { paper = (await library.workshop.settings()).paper } = check(BookQuery, q.query);
-    const book = await bookOf(q);
+  send('GET /projects/{id}/book', async ({ path, query, q, r }) => {
+    const { paper = (await library.workshop.settings()).paper } = query;
+    const book = await bookOf(path.id, q);
     // what draws pages is large, and not every server is asked for a book
     const { bookPdf } = await import('../book/bookPdf.ts');
     const { bytes } = await bookPdf(book, paper);
@@ -56,13 +55,11 @@ export function bookRoutes({ library, compute }: Services): Router {
     });
     r.end(bytes);
   });
-  router.get('/projects/:id/book/tables', async (q, r) => {
-    r.json(bookTables(await bookOf(q)));
-  });
-  router.get('/projects/:id/book/tables/:table', async (q, r) => {
-    const name = q.params.table.replace(/\.csv$/, '') as TableName;
-    if (!tableNames.includes(name)) throw Refusal.notFound('table', q.params.table);
-    const book = await bookOf(q);
+  answer('GET /projects/{id}/book/tables', async ({ path, q }) => bookTables(await bookOf(path.id, q)));
+  send('GET /projects/{id}/book/tables/{table}', async ({ path, q, r }) => {
+    const name = path.table.replace(/\.csv$/, '') as TableName;
+    if (!tableNames.includes(name)) throw Refusal.notFound('table', path.table);
+    const book = await bookOf(path.id, q);
     r.set({
       'Content-Type': 'text/csv; charset=utf-8',
       'Content-Disposition': disposition(`${safeFileName(`${book.title}_${name}`)}.csv`),

@@ -1,38 +1,29 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 import { rm } from 'node:fs/promises';
-import {
-  AddVersion,
-  ChangePiece,
-  ChooseVariant,
-  MakeTwins,
-  NewVersion,
-  RunBatch,
-  UndoBatch,
-  mostPieces,
-} from '@jasmorphe/contracts/kitRequests';
-import { ChangeAttachment, CreateNote, PhotoFields } from '@jasmorphe/contracts/kitRequests';
+import { mostPieces } from '@jasmorphe/contracts/kitRequests';
+import { PhotoFields } from '@jasmorphe/contracts/kitRequests';
 import { Origin } from '@jasmorphe/contracts/Origin';
 import { lineOperations, UploadOptions } from '@jasmorphe/contracts/requests';
 import { fileNameIn, kitPath } from '@jasmorphe/core/kit/pieceNames';
-import { nameNow } from '@jasmorphe/core/operations/catalogue';
 import { ApiError } from '../http/ApiError.ts';
 import { Refusal } from '../store/Refusal.ts';
 import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import { gatherKit, mostPhotoBytes } from '../kit/gatherKit.ts';
+import { serving } from '../http/serving.ts';
 import type { Services } from '../Services.ts';
 
 /** Kits: many files as one job, and one operation on many pieces. */
 export function kitRoutes(services: Services): Router {
   const { library, blobs, batches, requests, events, options } = services;
-  const router = Router();
+  const { router, answer, send } = serving();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
-  router.get('/projects/:id/kit', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
-    r.json(await library.kits.kit(q.params.id));
+  answer('GET /projects/{id}/kit', async ({ path }) => {
+    await library.projects.mustExist(path.id);
+    return library.kits.kit(path.id);
   });
-  router.post('/projects/:id/kit', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
+  answer('POST /projects/{id}/kit', async ({ path, q }) => {
+    await library.projects.mustExist(path.id);
     const limits = { limitBytes: options.uploadLimitBytes, most: mostPieces };
     const drop = await withUpload(q, services, limits, async ({ files, fields, take }) => {
       const reading = check(UploadOptions, fields);
@@ -47,47 +38,41 @@ export function kitRoutes(services: Services): Router {
             'Divide it over several projects.',
           );
         for (const file of [...gathered.meshes, ...gathered.photos, ...gathered.notes]) await take(file);
-        return await batches.import(q.params.id, gathered, reading);
+        return await batches.import(path.id, gathered, reading);
       } finally {
         for (const temporary of unpacked) await rm(temporary, { force: true });
       }
     });
-    r.status(202).json(drop);
-    told(q.params.id);
+    told(path.id);
+    return drop;
   });
-  router.post('/projects/:id/pieces', async (q, r) => {
-    const { sourceHash, fileName } = check(AddVersion, q.body);
-    await library.projects.mustExist(q.params.id);
-    const path = kitPath(fileName) || 'file';
-    r.status(202).json(
-      await requests.import({
-        projectId: q.params.id,
-        sourceHash,
-        fileName: fileNameIn(path),
-        path,
-        licence: '',
-        params: { unit: 'auto' },
-        objects: 'apart',
-      }),
-    );
+  answer('POST /projects/{id}/pieces', async ({ path, body: { sourceHash, fileName } }) => {
+    await library.projects.mustExist(path.id);
+    const within = kitPath(fileName) || 'file';
+    return requests.import({
+      projectId: path.id,
+      sourceHash,
+      fileName: fileNameIn(within),
+      path: within,
+      licence: '',
+      params: { unit: 'auto' },
+      objects: 'apart',
+    });
   });
-  router.post('/projects/:id/kit/unit', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
-    const batch = await batches.readAlike(q.params.id);
+  answer('POST /projects/{id}/kit/unit', async ({ path }) => {
+    await library.projects.mustExist(path.id);
+    const batch = await batches.readAlike(path.id);
     if (!batch) throw new Refusal('state', 'nothing-to-do', 'All pieces are in one unit already.', '');
-    r.status(202).json(batch);
+    return batch;
   });
-  router.post('/projects/:id/variants', async (q, r) => {
-    const { ids, chosen } = check(ChooseVariant, q.body);
-    await library.projects.mustExist(q.params.id);
-    await library.kits.choose(q.params.id, ids, chosen);
-    for (const bodyId of ids) events.send({ type: 'body', bodyId, projectId: q.params.id });
-    told(q.params.id);
-    r.json(await library.kits.kit(q.params.id));
+  answer('POST /projects/{id}/variants', async ({ path, body: { ids, chosen } }) => {
+    await library.projects.mustExist(path.id);
+    await library.kits.choose(path.id, ids, chosen);
+    for (const bodyId of ids) events.send({ type: 'body', bodyId, projectId: path.id });
+    told(path.id);
+    return library.kits.kit(path.id);
   });
-  router.post('/projects/:id/batches', async (q, r) => {
-    const { operation: said, ...rest } = (q.body ?? {}) as Record<string, unknown>;
-    const { operation, params, bodyIds, dry } = check(RunBatch, { ...rest, operation: nameNow(said) });
+  answer('POST /projects/{id}/batches', async ({ path, body: { operation, params, bodyIds, dry } }) => {
     if (!dry && !lineOperations.includes(operation))
       throw new Refusal(
         'request',
@@ -96,18 +81,14 @@ export function kitRoutes(services: Services): Router {
         'Ask for it dry.',
         'operation',
       );
-    r.status(202).json(await batches.run(q.params.id, operation, params, bodyIds, dry));
+    return batches.run(path.id, operation, params, bodyIds, dry);
   });
-  router.get('/batches/:id', async (q, r) => void r.json(await library.batches.view(q.params.id)));
-  router.get('/batches/:id/answers', async (q, r) => void r.json(await batches.answers(q.params.id)));
-  router.post('/batches/:id/cancel', async (q, r) => void r.json(await batches.cancel(q.params.id)));
-  router.post(
-    '/batches/:id/undo',
-    async (q, r) => void r.json(await batches.undo(q.params.id, check(UndoBatch, q.body ?? {}).lose)),
-  );
-  router.patch('/bodies/:id', async (q, r) => {
-    const { aside, reason, source, ...rest } = check(ChangePiece, q.body);
-    const body = await library.bodies.body(q.params.id);
+  answer('GET /batches/{id}', ({ path }) => library.batches.view(path.id));
+  answer('GET /batches/{id}/answers', ({ path }) => batches.answers(path.id));
+  answer('POST /batches/{id}/cancel', ({ path }) => batches.cancel(path.id));
+  answer('POST /batches/{id}/undo', ({ path, body }) => batches.undo(path.id, body.lose));
+  answer('PATCH /bodies/{id}', async ({ path, body: { aside, reason, source, ...rest } }) => {
+    const body = await library.bodies.body(path.id);
     if (body.kind !== 'model')
       throw new Refusal('request', 'cannot', 'A part has its name and terms from its piece.', 'Change the piece.');
     await library.kits.change(body.id, {
@@ -117,20 +98,18 @@ export function kitRoutes(services: Services): Router {
     });
     events.send({ type: 'body', bodyId: body.id, projectId: body.projectId });
     told(body.projectId);
-    r.json(await library.views.view(body.id));
+    return library.views.view(body.id);
   });
-  router.post('/bodies/:id/twins', async (q, r) => {
-    const { copies } = check(MakeTwins, q.body);
-    const { projectId, id } = await library.bodies.body(q.params.id);
+  answer('POST /bodies/{id}/twins', async ({ path, body: { copies } }) => {
+    const { projectId, id } = await library.bodies.body(path.id);
     const ids = await library.twins.make(id, copies);
     for (const bodyId of [id, ...ids]) events.send({ type: 'body', bodyId, projectId });
     told(projectId);
     events.send({ type: 'project', projectId });
-    r.status(201).json({ ids });
+    return { ids };
   });
-  router.post('/bodies/:id/version', async (q, r) => {
-    const { sourceHash, fileName, lose } = check(NewVersion, q.body);
-    const body = await library.bodies.body(q.params.id);
+  answer('POST /bodies/{id}/version', async ({ path, body: { sourceHash, fileName, lose } }) => {
+    const body = await library.bodies.body(path.id);
     const [waiting] = await library.jobs.open({ bodyId: body.id, kind: 'line' });
     if (waiting)
       throw new Refusal(
@@ -139,44 +118,42 @@ export function kitRoutes(services: Services): Router {
         `"${waiting.title}" is still at work on this line.`,
         'Wait for it, or cancel it.',
       );
-    r.status(202).json(await batches.version(body, sourceHash, fileName, lose));
+    return batches.version(body, sourceHash, fileName, lose);
   });
-  router.get('/projects/:id/attachments', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
-    r.json(await library.attachments.ofProject(q.params.id));
+  answer('GET /projects/{id}/attachments', async ({ path }) => {
+    await library.projects.mustExist(path.id);
+    return library.attachments.ofProject(path.id);
   });
-  router.post('/projects/:id/notes', async (q, r) => {
-    const { text, bodyId } = check(CreateNote, q.body);
-    await ofProject(bodyId, q.params.id);
-    r.status(201).json(await library.attachments.addNote(q.params.id, bodyId ?? null, text));
-    told(q.params.id);
+  answer('POST /projects/{id}/notes', async ({ path, body: { text, bodyId } }) => {
+    await ofProject(bodyId, path.id);
+    const note = await library.attachments.addNote(path.id, bodyId ?? null, text);
+    told(path.id);
+    return note;
   });
-  router.post('/projects/:id/photos', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
+  answer('POST /projects/{id}/photos', async ({ path, q }) => {
+    await library.projects.mustExist(path.id);
     const limits = { limitBytes: mostPhotoBytes, most: 1 };
     const photo = await withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
       const { text, bodyId } = check(PhotoFields, fields);
-      await ofProject(bodyId, q.params.id);
+      await ofProject(bodyId, path.id);
       await take(file);
-      return library.attachments.addPhoto(q.params.id, bodyId ?? null, file.hash, fileNameOf(file), text);
+      return library.attachments.addPhoto(path.id, bodyId ?? null, file.hash, fileNameOf(file), text);
     });
-    r.status(201).json(photo);
-    told(q.params.id);
+    told(path.id);
+    return photo;
   });
-  router.patch('/attachments/:id', async (q, r) => {
-    const { text } = check(ChangeAttachment, q.body);
-    const view = await library.attachments.change(q.params.id, text);
+  answer('PATCH /attachments/{id}', async ({ path, body: { text } }) => {
+    const view = await library.attachments.change(path.id, text);
     told(view.projectId);
-    r.json(view);
+    return view;
   });
-  router.delete('/attachments/:id', async (q, r) => {
-    const { projectId } = await library.attachments.one(q.params.id);
-    await library.attachments.remove(q.params.id);
+  answer('DELETE /attachments/{id}', async ({ path }) => {
+    const { projectId } = await library.attachments.one(path.id);
+    await library.attachments.remove(path.id);
     told(projectId);
-    r.status(204).end();
   });
-  router.get('/attachments/:id/picture', async (q, r) => {
-    const { hash, mediaType } = await library.attachments.one(q.params.id);
+  send('GET /attachments/{id}/picture', async ({ path, r }) => {
+    const { hash, mediaType } = await library.attachments.one(path.id);
     if (hash === null) throw new Refusal('unknown', 'not-found', 'A note has no picture.', '');
     // a picture is shown, never run, whatever is in it
     r.set({ 'Content-Type': mediaType, 'Cache-Control': 'private, max-age=31536000, immutable' });

@@ -1,30 +1,31 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 import { defaultDisplayBudget } from '@jasmorphe/contracts/displayMesh';
 import { Refusal } from '../store/Refusal.ts';
+import { serving } from '../http/serving.ts';
 import type { Services } from '../Services.ts';
 
 const forEver = 'public, max-age=31536000, immutable';
 
 export function meshRoutes({ library, blobs, compute, remaker }: Services): Router {
-  const router = Router();
+  const { router, answer, send } = serving();
   const making = new Map<string, Promise<void>>();
-  router.get('/steps/:id', async (q, r) => {
-    const step = await library.meshes.step(q.params.id);
-    if (!step) throw Refusal.notFound('step', q.params.id);
-    r.json(step);
+  answer('GET /steps/{id}', async ({ path }) => {
+    const step = await library.meshes.step(path.id);
+    if (!step) throw Refusal.notFound('step', path.id);
+    return step;
   });
-  router.get('/meshes/:hash', async (q, r) => {
-    const { hash } = await library.meshes.mesh(q.params.hash);
+  send('GET /meshes/{hash}', async ({ path, r }) => {
+    const { hash } = await library.meshes.mesh(path.hash);
     await remaker.all([hash]);
     r.set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': forEver });
     r.sendFile(blobs.path('meshes', hash), { cacheControl: false, dotfiles: 'allow' });
   });
-  router.get('/meshes/:hash/facts', async (q, r) => {
+  send('GET /meshes/{hash}/facts', async ({ path, r }) => {
     r.set('Cache-Control', 'no-cache');
-    r.json(await library.meshes.mesh(q.params.hash));
+    r.json(await library.meshes.mesh(path.hash));
   });
-  router.get('/meshes/:hash/display', async (q, r) => {
-    const { hash } = await library.meshes.mesh(q.params.hash);
+  send('GET /meshes/{hash}/display', async ({ path, q, r }) => {
+    const { hash } = await library.meshes.mesh(path.hash);
     const budget = q.query.budget === undefined ? defaultDisplayBudget : Number(q.query.budget);
     if (!Number.isInteger(budget) || budget < 100 || budget > 2_000_000)
       throw new Refusal(

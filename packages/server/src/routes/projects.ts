@@ -1,17 +1,8 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 import { isAbsolute, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Origin } from '@jasmorphe/contracts/Origin';
-import {
-  BackupRequest,
-  ChangeProject,
-  CopyProject,
-  CreateProject,
-  PackQuery,
-  RemoveQuery,
-  RestoreRequest,
-  UploadOptions,
-} from '@jasmorphe/contracts/requests';
+import { UploadOptions } from '@jasmorphe/contracts/requests';
 import { safeFileName } from '@jasmorphe/core/operations/export/run';
 import { localDay } from '@jasmorphe/core/planning/days/instants';
 import { Refusal } from '../store/Refusal.ts';
@@ -19,6 +10,7 @@ import { fileNameOf, withUpload } from '../http/upload.ts';
 import { check } from '../http/validate.ts';
 import { alteredAgainstTerms, writePack } from '../pack/packArchive.ts';
 import { putPack } from '../pack/readPack.ts';
+import { serving } from '../http/serving.ts';
 import type { Services } from '../Services.ts';
 
 /** An archive of a project is far larger than a file of it, bytes. */
@@ -26,56 +18,50 @@ const mostPackBytes = 64 * 2 ** 30;
 
 export function projectRoutes(services: Services): Router {
   const { library, blobs, queue, requests, packs, backups, remaker, events, options } = services;
-  const router = Router();
+  const { router, answer, send } = serving();
   const told = (projectId: string) => events.send({ type: 'project', projectId });
-  router.get('/projects', async (_q, r) => void r.json(await library.shelf.projects()));
-  router.post('/projects', async (q, r) => {
-    const { name, note } = check(CreateProject, q.body);
+  answer('GET /projects', () => library.shelf.projects());
+  answer('POST /projects', async ({ body: { name, note } }) => {
     const project = await library.projects.create(name, note);
     told(project.id);
-    r.status(201).json(project);
+    return project;
   });
-  router.post('/projects/unpack', async (q, r) => {
+  answer('POST /projects/unpack', async ({ q }) => {
     const limits = { limitBytes: mostPackBytes, most: 1 };
     const done = await withUpload(q, services, limits, async ({ files: [{ temporary }], take }) =>
       putPack(await services.unpack(temporary), take, packs),
     );
     services.refreshFacts();
     told(done.projectId);
-    r.status(201).json(done);
+    return done;
   });
-  router.get('/projects/:id', async (q, r) => void r.json(await library.projects.project(q.params.id)));
-  router.patch('/projects/:id', async (q, r) => {
-    const { source, ...change } = check(ChangeProject, q.body);
-    const project = await library.projects.change(q.params.id, {
+  answer('GET /projects/{id}', ({ path }) => library.projects.project(path.id));
+  answer('PATCH /projects/{id}', async ({ path, body: { source, ...change } }) => {
+    const project = await library.projects.change(path.id, {
       ...change,
       ...(source === undefined ? {} : { source: { ...check(Origin, source) } }),
     });
     told(project.id);
-    r.json(project);
+    return project;
   });
-  router.delete('/projects/:id', async (q, r) => {
-    const { forever } = check(RemoveQuery, q.query);
-    await queue.removeProject(q.params.id, forever === 'yes');
-    told(q.params.id);
-    r.status(204).end();
+  answer('DELETE /projects/{id}', async ({ path, query: { forever } }) => {
+    await queue.removeProject(path.id, forever === 'yes');
+    told(path.id);
   });
-  router.post('/projects/:id/restore', async (q, r) => {
-    const project = await library.projects.bringBack(q.params.id);
+  answer('POST /projects/{id}/restore', async ({ path }) => {
+    const project = await library.projects.bringBack(path.id);
     told(project.id);
-    r.json(project);
+    return project;
   });
-  router.post('/projects/:id/copy', async (q, r) => {
-    const { name } = check(CopyProject, q.body ?? {});
-    await library.projects.mustExist(q.params.id);
-    const id = await packs.copy(q.params.id, name);
+  answer('POST /projects/{id}/copy', async ({ path, body: { name } }) => {
+    await library.projects.mustExist(path.id);
+    const id = await packs.copy(path.id, name);
     told(id);
-    r.status(201).json(await library.projects.project(id));
+    return library.projects.project(id);
   });
-  router.get('/projects/:id/pack', async (q, r) => {
-    const { word } = check(PackQuery, q.query);
-    await library.projects.mustExist(q.params.id);
-    const packed = await packs.snapshot(q.params.id);
+  send('GET /projects/{id}/pack', async ({ path, query: { word }, r }) => {
+    await library.projects.mustExist(path.id);
+    const packed = await packs.snapshot(path.id);
     const altered = alteredAgainstTerms(packed.rows);
     if (altered.length > 0 && word !== 'yes') throw noDerivatives(altered);
     if (word === 'ask') return void r.status(204).end();
@@ -86,8 +72,7 @@ export function projectRoutes(services: Services): Router {
     r.set({ 'Content-Type': 'application/zip', 'Content-Disposition': disposition(name) });
     await pipeline(stream, r);
   });
-  router.post('/backup', async (q, r) => {
-    const { folder } = check(BackupRequest, q.body ?? {});
+  answer('POST /backup', async ({ body: { folder } }) => {
     if (folder !== undefined && !isAbsolute(folder))
       throw new Refusal(
         'request',
@@ -97,25 +82,24 @@ export function projectRoutes(services: Services): Router {
         'folder',
       );
     const day = localDay(Date.now());
-    r.status(201).json(await backups.make(folder ?? join(`${options.dataFolder}-backups`, day)));
+    return backups.make(folder ?? join(`${options.dataFolder}-backups`, day));
   });
-  router.post('/backup/restore', async (q, r) => {
-    const { folder, anyway } = check(RestoreRequest, q.body);
+  answer('POST /backup/restore', async ({ body: { folder, anyway } }) => {
     await queue.endJobsOf('all');
     const restored = await backups.restore(folder, anyway);
     // jobs that were at work when the backup was made
     await queue.start();
     events.send({ type: 'everything' });
-    r.json(restored);
+    return restored;
   });
-  router.post('/projects/:id/models', async (q, r) => {
-    await library.projects.mustExist(q.params.id);
+  answer('POST /projects/{id}/models', async ({ path, q }) => {
+    await library.projects.mustExist(path.id);
     const limits = { limitBytes: options.uploadLimitBytes, most: 1 };
-    const job = await withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
+    return withUpload(q, services, limits, async ({ files: [file], fields, take }) => {
       const { unit, licence, objects } = check(UploadOptions, fields);
       await take(file);
       return requests.import({
-        projectId: q.params.id,
+        projectId: path.id,
         sourceHash: file.hash,
         fileName: fileNameOf(file),
         licence,
@@ -123,7 +107,6 @@ export function projectRoutes(services: Services): Router {
         objects,
       });
     });
-    r.status(202).json(job);
   });
   return router;
 }

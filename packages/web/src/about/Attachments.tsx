@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import { useRef, useState } from 'react';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { hrefOf } from '../app/addresses.ts';
 import { wordsOf } from '../app/api.ts';
 import {
   useAddNoteMutation,
@@ -62,7 +63,9 @@ export function Attachments({
     <Column aria-label="Photos and notes">
       {shown.map((a) => (
         <figure key={a.id}>
-          {a.kind === 'photo' && <img src={`/api/attachments/${a.id}/picture`} alt={a.text || a.name} />}
+          {a.kind === 'photo' && (
+            <img src={hrefOf('GET /attachments/{id}/picture', { id: a.id })} alt={a.text || a.name} />
+          )}
           <figcaption>
             {a.bodyId !== null && <b>{names.get(a.bodyId) ?? 'a piece'} </b>}
             {a.text || a.name}{' '}

@@ -1,25 +1,12 @@
 import { createApi } from '@reduxjs/toolkit/query/react';
-import type {
-  BodyView,
-  ErrorBody,
-  Health,
-  JobView,
-  LogEntryView,
-  MeshView,
-  PartView,
-  PlaceView,
-  PrinterView,
-  ProjectSummary,
-  ProjectView,
-  ReferenceView,
-} from '@jasmorphe/contracts/views';
-import type { PrintOutcome } from '@jasmorphe/core/planning/printState';
+import type { BodyView, ErrorBody, PartView, PlaceView, PrinterView } from '@jasmorphe/contracts/views';
+import type { ChangeReference, CreateLogEntry, CreateReference } from '@jasmorphe/contracts/requests';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import type { SourceView } from '@jasmorphe/contracts/kitViews';
 import { jobEnded } from './jobEnded.ts';
 import { listenToServer } from './serverEvents.ts';
-import { baseQuery, sayingOnce } from './asking.ts';
+import { asks, baseQuery, onceOf, requestOf, saves, says, type Saved } from './asking.ts';
 import { setLink } from './uiSlice.ts';
 
 export interface NewStep {
@@ -58,26 +45,32 @@ export const api = createApi({
   baseQuery,
   tagTypes: ['Shelf', 'Project', 'Body', 'Log', 'Workshop', 'Jobs', 'Health', 'Preview', 'Kit', 'Days'],
   endpoints: (b) => ({
-    shelf: b.query<ProjectSummary[], void>({ query: () => 'projects', providesTags: ['Shelf'] }),
-    project: b.query<ProjectView, string>({
-      query: (id) => `projects/${id}`,
+    shelf: b.query({ ...asks('GET /projects'), providesTags: ['Shelf'] }),
+    project: b.query({
+      ...asks('GET /projects/{id}', (id: string) => ({ path: { id } })),
       providesTags: (_r, _e, id) => [{ type: 'Project', id }],
     }),
-    body: b.query<BodyView, string>({
-      query: (id) => `bodies/${id}`,
+    body: b.query({
+      ...asks('GET /bodies/{id}', (id: string) => ({ path: { id } })),
       providesTags: (_r, _e, id) => [{ type: 'Body', id }],
     }),
-    log: b.query<LogEntryView[], string>({ query: (id) => `projects/${id}/log`, providesTags: ['Log'] }),
+    log: b.query({
+      ...asks('GET /projects/{id}/log', (id: string) => ({ path: { id } })),
+      providesTags: ['Log'],
+    }),
     /** those that are printed with */
-    printers: b.query<PrinterView[], void>({
-      query: () => 'printers',
+    printers: b.query({
+      ...asks('GET /printers'),
       transformResponse: (all: PrinterView[]) => all.filter((p) => p.retiredAt === null),
       providesTags: ['Workshop'],
     }),
-    health: b.query<Health, void>({ query: () => 'health', providesTags: ['Health'] }),
-    facts: b.query<MeshView, string>({ query: (hash) => `meshes/${hash}/facts`, keepUnusedDataFor: 600 }),
-    jobs: b.query<JobView[], void>({
-      query: () => 'jobs',
+    health: b.query({ ...asks('GET /health'), providesTags: ['Health'] }),
+    facts: b.query({
+      ...asks('GET /meshes/{hash}/facts', (hash: string) => ({ path: { hash } })),
+      keepUnusedDataFor: 600,
+    }),
+    jobs: b.query({
+      ...asks('GET /jobs'),
       providesTags: ['Jobs'],
       async onCacheEntryAdded(_arg, { updateCachedData, cacheEntryRemoved, dispatch }) {
         // when the stream comes back after a gap it may have missed anything at all; previews that were answered stay so
@@ -134,111 +127,138 @@ export const api = createApi({
         stop();
       },
     }),
-    createProject: b.mutation<ProjectView, { name: string; note?: string }>({
-      query: (body) => ({ url: 'projects', method: 'POST', body }),
+    createProject: b.mutation({
+      ...asks('POST /projects', (body: { name: string; note?: string }) => ({ body })),
       invalidatesTags: ['Shelf'],
     }),
-    removeProject: b.mutation<void, string>({
-      query: (id) => ({ url: `projects/${id}`, method: 'DELETE' }),
+    removeProject: b.mutation({
+      ...asks('DELETE /projects/{id}', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Shelf'],
     }),
-    runStep: b.mutation<JobView, { bodyId: string; dry?: boolean } & NewStep & Losing>({
-      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/steps`, method: 'POST', body }),
+    runStep: b.mutation({
+      ...asks(
+        'POST /bodies/{id}/steps',
+        ({ bodyId, ...body }: { bodyId: string; dry?: boolean } & NewStep & Losing) => ({
+          path: { id: bodyId },
+          body,
+        }),
+      ),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    editStep: b.mutation<JobView, { bodyId: string; index: number; params: object; dry?: boolean } & Losing>({
-      query: ({ bodyId, index, ...body }) => ({ url: `bodies/${bodyId}/steps/${index}`, method: 'PUT', body }),
+    editStep: b.mutation({
+      ...asks(
+        'PUT /bodies/{id}/steps/{index}',
+        ({ bodyId, index, ...body }: { bodyId: string; index: number; params: object; dry?: boolean } & Losing) => ({
+          path: { id: bodyId, index: String(index) },
+          body,
+        }),
+      ),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    importAgain: b.mutation<JobView, { bodyId: string; objects: 'apart' | 'together' }>({
-      query: ({ bodyId, objects }) => ({ url: `bodies/${bodyId}/imports`, method: 'POST', body: { objects } }),
-    }),
+    importAgain: b.mutation(
+      asks('POST /bodies/{id}/imports', ({ bodyId, objects }: { bodyId: string; objects: 'apart' | 'together' }) => ({
+        path: { id: bodyId },
+        body: { objects },
+      })),
+    ),
     moveLine: b.mutation<BodyView, { bodyId: string; way: 'undo' | 'redo' } & Losing>({
-      query: ({ bodyId, way, lose = false }) => ({ url: `bodies/${bodyId}/${way}`, method: 'POST', body: { lose } }),
+      query: ({ bodyId, way, lose = false }) =>
+        requestOf(`POST /bodies/{id}/${way}`, { path: { id: bodyId }, body: { lose } }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
     }),
-    moveCursor: b.mutation<BodyView, { bodyId: string; cursor: number } & Losing>({
-      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/cursor`, method: 'POST', body }),
+    moveCursor: b.mutation({
+      ...asks('POST /bodies/{id}/cursor', ({ bodyId, ...body }: { bodyId: string; cursor: number } & Losing) => ({
+        path: { id: bodyId },
+        body,
+      })),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }, 'Shelf'],
     }),
-    dismiss: b.mutation<unknown, { bodyId: string; code: string; reason: string }>({
-      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/dismissals`, method: 'POST', body }),
+    dismiss: b.mutation({
+      ...asks(
+        'POST /bodies/{id}/dismissals',
+        ({ bodyId, ...body }: { bodyId: string; code: string; reason: string }) => ({ path: { id: bodyId }, body }),
+      ),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    takeUp: b.mutation<void, { bodyId: string; code: string }>({
-      query: ({ bodyId, code }) => ({ url: `bodies/${bodyId}/dismissals/${code}`, method: 'DELETE' }),
+    takeUp: b.mutation({
+      ...asks('DELETE /bodies/{id}/dismissals/{code}', ({ bodyId, code }: { bodyId: string; code: string }) => ({
+        path: { id: bodyId, code },
+      })),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     tickJoint: b.mutation<unknown, { bodyId: string; key: string; done: boolean; anyway?: boolean }>({
-      query: ({ bodyId, key, done, anyway }) => ({
-        url: `bodies/${bodyId}/joints/${key}`,
-        method: done ? 'PUT' : 'DELETE',
-        params: anyway ? { anyway: 'yes' } : undefined,
-      }),
+      query: ({ bodyId: id, key, done, anyway }) =>
+        done
+          ? onceOf('PUT /bodies/{id}/joints/{key}', {
+              path: { id, key },
+              query: anyway ? { anyway: 'yes' } : undefined,
+            })
+          : onceOf('DELETE /bodies/{id}/joints/{key}', { path: { id, key } }),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
     tickTip: b.mutation<unknown, { partId: string; key: string; done: boolean }>({
-      query: ({ partId, key, done }) => ({ url: `bodies/${partId}/tips/${key}`, method: done ? 'PUT' : 'DELETE' }),
+      query: ({ partId: id, key, done }) =>
+        onceOf(`${done ? 'PUT' : 'DELETE'} /bodies/{id}/tips/{key}`, { path: { id, key } }),
       invalidatesTags: (_r, _e, { partId }) => [{ type: 'Body', id: partId }],
     }),
-    cancelJob: b.mutation<JobView, string>({ query: (id) => ({ url: `jobs/${id}/cancel`, method: 'POST' }) }),
-    places: b.query<PlaceView[], void>({ query: () => 'places', providesTags: ['Workshop'] }),
-    savePlace: b.mutation<PlaceView, Partial<Omit<PlaceView, 'id'>> & { id?: string }>({
-      query: ({ id, ...place }) => ({
-        url: id ? `places/${id}` : 'places',
-        method: id ? 'PUT' : 'POST',
-        body: Object.fromEntries(Object.entries(place).filter(([, v]) => v !== null)),
-      }),
+    cancelJob: b.mutation(asks('POST /jobs/{id}/cancel', (id: string) => ({ path: { id } }))),
+    places: b.query({ ...asks('GET /places'), providesTags: ['Workshop'] }),
+    savePlace: b.mutation({
+      ...saves('places', ({ id: _, ...place }: Saved<Partial<Omit<PlaceView, 'id'>>>) =>
+        Object.fromEntries(Object.entries(place).filter(([, v]) => v !== null)),
+      ),
       invalidatesTags: ['Workshop'],
     }),
-    removePlace: b.mutation<void, string>({
-      query: (id) => ({ url: `places/${id}`, method: 'DELETE' }),
+    removePlace: b.mutation({
+      ...asks('DELETE /places/{id}', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Workshop'],
     }),
-    addReference: b.mutation<
-      JobView,
-      { bodyId: string; kind: string; measures: Record<string, number>; name?: string }
-    >({
-      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/references`, method: 'POST', body }),
-    }),
-    uploadReference: b.mutation<JobView, { bodyId: string; file: File }>({
-      query: ({ bodyId, file }) => {
+    addReference: b.mutation(
+      asks('POST /bodies/{id}/references', ({ bodyId, ...body }: { bodyId: string } & Partial<CreateReference>) => ({
+        path: { id: bodyId },
+        body,
+      })),
+    ),
+    uploadReference: b.mutation(
+      asks('POST /bodies/{id}/references/scan', ({ bodyId, file }: { bodyId: string; file: File }) => {
         const body = new FormData();
         body.append('unit', 'auto');
         body.append('file', file);
-        return { url: `bodies/${bodyId}/references/scan`, method: 'POST', body };
-      },
-    }),
-    changeReference: b.mutation<ReferenceView, Partial<ReferenceView> & { id: string; bodyId: string }>({
-      query: ({ id, bodyId: _, ...change }) => ({ url: `references/${id}`, method: 'PATCH', body: change }),
+        return { path: { id: bodyId }, body };
+      }),
+    ),
+    changeReference: b.mutation({
+      ...asks(
+        'PATCH /references/{id}',
+        ({ id, bodyId: _, ...body }: Partial<ChangeReference> & { id: string; bodyId: string }) => ({
+          path: { id },
+          body,
+        }),
+      ),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    removeReference: b.mutation<void, { id: string; bodyId: string }>({
-      query: ({ id }) => ({ url: `references/${id}`, method: 'DELETE' }),
+    removeReference: b.mutation({
+      ...asks('DELETE /references/{id}', ({ id }: { id: string; bodyId: string }) => ({ path: { id } })),
       invalidatesTags: (_r, _e, { bodyId }) => [{ type: 'Body', id: bodyId }],
     }),
-    makeSample: b.mutation<JobView, { bodyId: string; params: object }>({
-      query: ({ bodyId, params }) => ({ url: `bodies/${bodyId}/samples`, method: 'POST', body: params }),
-    }),
-    addLog: b.mutation<
-      LogEntryView,
-      {
-        projectId: string;
-        modelId: string;
-        partId: string;
-        outcome: PrintOutcome;
-        heightMm?: number;
-        note?: string;
-        printerId?: string;
-        correctsId?: string;
-      }
-    >({
-      query: ({ projectId, modelId: _, ...body }) =>
-        sayingOnce({ url: `projects/${projectId}/log`, method: 'POST', body }),
+    makeSample: b.mutation(
+      asks('POST /bodies/{id}/samples', ({ bodyId, params }: { bodyId: string; params: object }) => ({
+        path: { id: bodyId },
+        body: params,
+      })),
+    ),
+    addLog: b.mutation({
+      ...says(
+        'POST /projects/{id}/log',
+        ({ projectId, modelId: _, ...body }: { projectId: string; modelId: string } & Partial<CreateLogEntry>) => ({
+          path: { id: projectId },
+          body,
+        }),
+      ),
       invalidatesTags: (_r, _e, { modelId }) => ['Log', 'Shelf', { type: 'Body', id: modelId }],
     }),
     movePrint: b.mutation<PartView, { partId: string; modelId: string; way: 'undo' | 'redo' }>({
-      query: ({ partId, way }) => sayingOnce({ url: `bodies/${partId}/print/${way}`, method: 'POST' }),
+      query: ({ partId, way }) => onceOf(`POST /bodies/{id}/print/${way}`, { path: { id: partId } }),
       invalidatesTags: (_r, _e, { partId, modelId }) => [
         'Log',
         'Shelf',
@@ -246,8 +266,8 @@ export const api = createApi({
         { type: 'Body', id: partId },
       ],
     }),
-    changeProject: b.mutation<ProjectView, { id: string } & ProjectChange>({
-      query: ({ id, ...body }) => ({ url: `projects/${id}`, method: 'PATCH', body }),
+    changeProject: b.mutation({
+      ...asks('PATCH /projects/{id}', ({ id, ...body }: { id: string } & ProjectChange) => ({ path: { id }, body })),
       invalidatesTags: (_r, _e, { id }) => ['Shelf', 'Days', { type: 'Project', id }],
     }),
   }),

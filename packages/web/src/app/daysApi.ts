@@ -1,15 +1,7 @@
-import type {
-  BedfulsView,
-  BedfulView,
-  DaysOtherwise,
-  DaysView,
-  HoursByLog,
-  ProjectBedsView,
-  RateOfPrinter,
-} from '@jasmorphe/contracts/dayViews';
+import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import type { EndBedful } from '@jasmorphe/contracts/dayRequests';
 import { api } from './api.ts';
-import { sayingOnce } from './asking.ts';
+import { asks, says } from './asking.ts';
 
 /** Where a bedful belongs: what is said of it changes that model and its log. */
 export type BedfulOf = Pick<BedfulView, 'id' | 'modelId'>;
@@ -20,32 +12,38 @@ const touched = ({ modelId }: { modelId: string }) =>
 /** Bedfuls that were decided, and the days on which they are printed. */
 export const daysApi = api.injectEndpoints({
   endpoints: (b) => ({
-    days: b.query<DaysView, void>({ query: () => 'days', providesTags: ['Days', 'Workshop'] }),
-    otherwise: b.query<DaysOtherwise, void>({ query: () => 'days/otherwise', providesTags: ['Days', 'Workshop'] }),
-    hoursByLog: b.query<HoursByLog[], void>({ query: () => 'days/hours', providesTags: ['Days', 'Log', 'Workshop'] }),
-    rates: b.query<RateOfPrinter[], void>({ query: () => 'days/rates', providesTags: ['Days', 'Log', 'Workshop'] }),
-    bedfuls: b.query<BedfulsView, string>({
-      query: (bodyId) => `bodies/${bodyId}/bedfuls`,
+    days: b.query({ ...asks('GET /days'), providesTags: ['Days', 'Workshop'] }),
+    otherwise: b.query({ ...asks('GET /days/otherwise'), providesTags: ['Days', 'Workshop'] }),
+    hoursByLog: b.query({ ...asks('GET /days/hours'), providesTags: ['Days', 'Log', 'Workshop'] }),
+    rates: b.query({ ...asks('GET /days/rates'), providesTags: ['Days', 'Log', 'Workshop'] }),
+    bedfuls: b.query({
+      ...asks('GET /bodies/{id}/bedfuls', (id: string) => ({ path: { id } })),
       providesTags: ['Days', 'Workshop'],
     }),
-    projectBeds: b.query<ProjectBedsView, string>({
-      query: (projectId) => `projects/${projectId}/bedfuls`,
+    projectBeds: b.query({
+      ...asks('GET /projects/{id}/bedfuls', (id: string) => ({ path: { id } })),
       providesTags: ['Days', 'Workshop', 'Kit'],
     }),
-    keepBedfuls: b.mutation<BedfulsView, { modelId: string; stepId: string }>({
-      query: ({ modelId, stepId }) => ({ url: `bodies/${modelId}/bedfuls`, method: 'POST', body: { stepId } }),
+    keepBedfuls: b.mutation({
+      ...asks('POST /bodies/{id}/bedfuls', ({ modelId, stepId }: { modelId: string; stepId: string }) => ({
+        path: { id: modelId },
+        body: { stepId },
+      })),
       invalidatesTags: ['Days'],
     }),
-    undoBedfuls: b.mutation<BedfulsView, string>({
-      query: (modelId) => ({ url: `bodies/${modelId}/bedfuls/undo`, method: 'POST' }),
+    undoBedfuls: b.mutation({
+      ...asks('POST /bodies/{id}/bedfuls/undo', (modelId: string) => ({ path: { id: modelId } })),
       invalidatesTags: ['Days'],
     }),
-    removeBedful: b.mutation<void, BedfulOf>({
-      query: ({ id }) => ({ url: `bedfuls/${id}`, method: 'DELETE' }),
+    removeBedful: b.mutation({
+      ...asks('DELETE /bedfuls/{id}', ({ id }: BedfulOf) => ({ path: { id } })),
       invalidatesTags: ['Days'],
     }),
-    wantBedful: b.mutation<BedfulView, BedfulOf & { wantedAt: string | null }>({
-      query: ({ id, wantedAt }) => ({ url: `bedfuls/${id}`, method: 'PATCH', body: { wantedAt } }),
+    wantBedful: b.mutation({
+      ...asks('PATCH /bedfuls/{id}', ({ id, wantedAt }: BedfulOf & { wantedAt: string | null }) => ({
+        path: { id },
+        body: { wantedAt },
+      })),
       // the next press of a key goes on from here, before the plan has followed
       async onQueryStarted({ id, wantedAt }, { dispatch, queryFulfilled }) {
         const patch = dispatch(
@@ -58,20 +56,26 @@ export const daysApi = api.injectEndpoints({
       },
       invalidatesTags: ['Days'],
     }),
-    moveBedful: b.mutation<BedfulView, BedfulOf & { printerId: string; wantedAt?: string }>({
-      query: ({ id, modelId: _, ...body }) => ({ url: `bedfuls/${id}/move`, method: 'POST', body }),
+    moveBedful: b.mutation({
+      ...asks(
+        'POST /bedfuls/{id}/move',
+        ({ id, modelId: _, ...body }: BedfulOf & { printerId: string; wantedAt?: string }) => ({ path: { id }, body }),
+      ),
       invalidatesTags: ['Days'],
     }),
-    startBedful: b.mutation<BedfulView, BedfulOf>({
-      query: ({ id }) => sayingOnce({ url: `bedfuls/${id}/start`, method: 'POST', body: {} }),
+    startBedful: b.mutation({
+      ...says('POST /bedfuls/{id}/start', ({ id }: BedfulOf) => ({ path: { id }, body: {} })),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
     }),
-    endBedful: b.mutation<BedfulView, BedfulOf & Partial<EndBedful>>({
-      query: ({ id, modelId: _, ...body }) => sayingOnce({ url: `bedfuls/${id}/end`, method: 'POST', body }),
+    endBedful: b.mutation({
+      ...says('POST /bedfuls/{id}/end', ({ id, modelId: _, ...body }: BedfulOf & Partial<EndBedful>) => ({
+        path: { id },
+        body,
+      })),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
     }),
-    undoBedful: b.mutation<BedfulView, BedfulOf>({
-      query: ({ id }) => sayingOnce({ url: `bedfuls/${id}/undo`, method: 'POST' }),
+    undoBedful: b.mutation({
+      ...says('POST /bedfuls/{id}/undo', ({ id }: BedfulOf) => ({ path: { id } })),
       invalidatesTags: (_r, _e, of) => [...touched(of)],
     }),
   }),

@@ -1,16 +1,8 @@
-import type {
-  AttachmentView,
-  BackupView,
-  BatchAnswers,
-  BatchView,
-  KitDrop,
-  KitView,
-} from '@jasmorphe/contracts/kitViews';
-import type { BodyView, JobView, ProjectView } from '@jasmorphe/contracts/views';
 import type { OperationName } from '@jasmorphe/core/operations/catalogue';
 import type { LicenceId } from '@jasmorphe/core/trade/licences';
 import type { SourceView } from '@jasmorphe/contracts/kitViews';
 import { api, type Losing } from './api.ts';
+import { asks } from './asking.ts';
 
 /** One operation on many pieces. */
 export interface BatchAsked {
@@ -42,24 +34,30 @@ export interface DroppedFile {
 /** Kits, batches, photos and notes, and whole projects. */
 export const kitApi = api.injectEndpoints({
   endpoints: (b) => ({
-    kit: b.query<KitView, string>({
-      query: (id) => `projects/${id}/kit`,
+    kit: b.query({
+      ...asks('GET /projects/{id}/kit', (id: string) => ({ path: { id } })),
       providesTags: (_r, _e, id) => [{ type: 'Kit', id }],
     }),
-    dropKit: b.mutation<KitDrop, { projectId: string; files: DroppedFile[] }>({
-      query: ({ projectId, files }) => {
+    dropKit: b.mutation({
+      ...asks('POST /projects/{id}/kit', ({ projectId, files }: { projectId: string; files: DroppedFile[] }) => {
         const body = new FormData();
         for (const { file, path } of files) body.append('file', file, path);
-        return { url: `projects/${projectId}/kit`, method: 'POST', body };
-      },
+        return { path: { id: projectId }, body };
+      }),
       invalidatesTags: ['Kit', 'Shelf'],
     }),
-    readAlike: b.mutation<BatchView, string>({
-      query: (id) => ({ url: `projects/${id}/kit/unit`, method: 'POST' }),
+    readAlike: b.mutation({
+      ...asks('POST /projects/{id}/kit/unit', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Kit'],
     }),
-    changePiece: b.mutation<BodyView, { id: string; projectId: string } & PieceChange>({
-      query: ({ id, projectId: _, ...body }) => ({ url: `bodies/${id}`, method: 'PATCH', body }),
+    changePiece: b.mutation({
+      ...asks(
+        'PATCH /bodies/{id}',
+        ({ id, projectId: _, ...body }: { id: string; projectId: string } & PieceChange) => ({
+          path: { id },
+          body,
+        }),
+      ),
       // the table shows at once what was typed into it
       async onQueryStarted({ id, projectId, ...change }, { dispatch, queryFulfilled }) {
         const { name, copies, colour } = change;
@@ -77,86 +75,121 @@ export const kitApi = api.injectEndpoints({
       },
       invalidatesTags: (_r, _e, { id }) => ['Kit', { type: 'Body', id }, 'Project', 'Shelf'],
     }),
-    removePiece: b.mutation<void, string>({
-      query: (id) => ({ url: `bodies/${id}`, method: 'DELETE' }),
+    removePiece: b.mutation({
+      ...asks('DELETE /bodies/{id}', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Kit', 'Project', 'Shelf'],
     }),
-    makeTwins: b.mutation<{ ids: string[] }, { id: string; projectId: string; copies: number }>({
-      query: ({ id, copies }) => ({ url: `bodies/${id}/twins`, method: 'POST', body: { copies } }),
+    makeTwins: b.mutation({
+      ...asks('POST /bodies/{id}/twins', ({ id, copies }: { id: string; projectId: string; copies: number }) => ({
+        path: { id },
+        body: { copies },
+      })),
       invalidatesTags: (_r, _e, { id }) => ['Kit', 'Project', 'Shelf', 'Days', { type: 'Body', id }],
     }),
-    chooseVariant: b.mutation<KitView, { projectId: string; ids: string[]; chosen?: string }>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/variants`, method: 'POST', body }),
+    chooseVariant: b.mutation({
+      ...asks(
+        'POST /projects/{id}/variants',
+        ({ projectId, ...body }: { projectId: string; ids: string[]; chosen?: string }) => ({
+          path: { id: projectId },
+          body,
+        }),
+      ),
       invalidatesTags: ['Kit', 'Body', 'Shelf'],
     }),
-    takeVersion: b.mutation<JobView, { bodyId: string; sourceHash: string; fileName: string } & Losing>({
-      query: ({ bodyId, ...body }) => ({ url: `bodies/${bodyId}/version`, method: 'POST', body }),
+    takeVersion: b.mutation({
+      ...asks(
+        'POST /bodies/{id}/version',
+        ({ bodyId, ...body }: { bodyId: string; sourceHash: string; fileName: string } & Losing) => ({
+          path: { id: bodyId },
+          body,
+        }),
+      ),
       invalidatesTags: (_r, _e, { bodyId }) => ['Kit', { type: 'Body', id: bodyId }],
     }),
-    addPiece: b.mutation<JobView, { projectId: string; sourceHash: string; fileName: string }>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/pieces`, method: 'POST', body }),
+    addPiece: b.mutation({
+      ...asks(
+        'POST /projects/{id}/pieces',
+        ({ projectId, ...body }: { projectId: string; sourceHash: string; fileName: string }) => ({
+          path: { id: projectId },
+          body,
+        }),
+      ),
       invalidatesTags: ['Kit'],
     }),
-    runBatch: b.mutation<BatchView, BatchAsked>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/batches`, method: 'POST', body }),
+    runBatch: b.mutation({
+      ...asks('POST /projects/{id}/batches', ({ projectId, ...body }: BatchAsked) => ({
+        path: { id: projectId },
+        body,
+      })),
       invalidatesTags: ['Kit'],
     }),
-    batchAnswers: b.query<BatchAnswers, string>({ query: (id) => `batches/${id}/answers`, providesTags: ['Kit'] }),
-    cancelBatch: b.mutation<BatchView, string>({
-      query: (id) => ({ url: `batches/${id}/cancel`, method: 'POST' }),
+    batchAnswers: b.query({
+      ...asks('GET /batches/{id}/answers', (id: string) => ({ path: { id } })),
+      providesTags: ['Kit'],
+    }),
+    cancelBatch: b.mutation({
+      ...asks('POST /batches/{id}/cancel', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Kit'],
     }),
-    undoBatch: b.mutation<{ undone: string[]; kept: string[] }, { id: string } & Losing>({
-      query: ({ id, lose = false }) => ({ url: `batches/${id}/undo`, method: 'POST', body: { lose } }),
+    undoBatch: b.mutation({
+      ...asks('POST /batches/{id}/undo', ({ id, lose = false }: { id: string } & Losing) => ({
+        path: { id },
+        body: { lose },
+      })),
       invalidatesTags: ['Kit', 'Body', 'Shelf'],
     }),
-    attachments: b.query<AttachmentView[], string>({
-      query: (id) => `projects/${id}/attachments`,
+    attachments: b.query({
+      ...asks('GET /projects/{id}/attachments', (id: string) => ({ path: { id } })),
       providesTags: (_r, _e, id) => [{ type: 'Kit', id }],
     }),
-    addNote: b.mutation<AttachmentView, { projectId: string; text: string; bodyId?: string }>({
-      query: ({ projectId, ...body }) => ({ url: `projects/${projectId}/notes`, method: 'POST', body }),
+    addNote: b.mutation({
+      ...asks(
+        'POST /projects/{id}/notes',
+        ({ projectId, ...body }: { projectId: string; text: string; bodyId?: string }) => ({
+          path: { id: projectId },
+          body,
+        }),
+      ),
       invalidatesTags: ['Kit'],
     }),
-    addPhoto: b.mutation<AttachmentView, { projectId: string; file: File; bodyId?: string }>({
-      query: ({ projectId, file, bodyId }) => {
-        const body = new FormData();
-        if (bodyId) body.append('bodyId', bodyId);
-        body.append('file', file);
-        return { url: `projects/${projectId}/photos`, method: 'POST', body };
-      },
+    addPhoto: b.mutation({
+      ...asks(
+        'POST /projects/{id}/photos',
+        ({ projectId, file, bodyId }: { projectId: string; file: File; bodyId?: string }) => {
+          const body = new FormData();
+          if (bodyId) body.append('bodyId', bodyId);
+          body.append('file', file);
+          return { path: { id: projectId }, body };
+        },
+      ),
       invalidatesTags: ['Kit'],
     }),
-    removeAttachment: b.mutation<void, string>({
-      query: (id) => ({ url: `attachments/${id}`, method: 'DELETE' }),
+    removeAttachment: b.mutation({
+      ...asks('DELETE /attachments/{id}', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Kit'],
     }),
-    bringBack: b.mutation<ProjectView, string>({
-      query: (id) => ({ url: `projects/${id}/restore`, method: 'POST' }),
+    bringBack: b.mutation({
+      ...asks('POST /projects/{id}/restore', (id: string) => ({ path: { id } })),
       invalidatesTags: ['Shelf', 'Project'],
     }),
-    copyProject: b.mutation<ProjectView, string>({
-      query: (id) => ({ url: `projects/${id}/copy`, method: 'POST', body: {} }),
+    copyProject: b.mutation({
+      ...asks('POST /projects/{id}/copy', (id: string) => ({ path: { id }, body: {} })),
       invalidatesTags: ['Shelf'],
     }),
-    removeForever: b.mutation<void, string>({
-      query: (id) => ({ url: `projects/${id}?forever=yes`, method: 'DELETE' }),
+    removeForever: b.mutation({
+      ...asks('DELETE /projects/{id}', (id: string) => ({ path: { id }, query: { forever: 'yes' as const } })),
       invalidatesTags: ['Shelf'],
     }),
-    unpack: b.mutation<{ projectId: string }, File>({
-      query: (file) => {
+    unpack: b.mutation({
+      ...asks('POST /projects/unpack', (file: File) => {
         const body = new FormData();
         body.append('file', file);
-        return { url: 'projects/unpack', method: 'POST', body };
-      },
+        return { body };
+      }),
       invalidatesTags: ['Shelf'],
     }),
-    backUp: b.mutation<BackupView, { folder?: string }>({
-      query: (body) => ({ url: 'backup', method: 'POST', body }),
-    }),
-    restore: b.mutation<{ before: string; lost: number }, { folder: string; anyway: boolean }>({
-      query: (body) => ({ url: 'backup/restore', method: 'POST', body }),
-    }),
+    backUp: b.mutation(asks('POST /backup', (body: { folder?: string }) => ({ body }))),
+    restore: b.mutation(asks('POST /backup/restore', (body: { folder: string; anyway: boolean }) => ({ body }))),
   }),
 });
 

@@ -1,4 +1,5 @@
 import { nanoid } from '@reduxjs/toolkit';
+import { pathOf } from './addresses.ts';
 
 /** By which the server knows this page, for as long as it is open. */
 export const pageId = nanoid();
@@ -13,7 +14,7 @@ let timer: ReturnType<typeof setTimeout> | undefined;
 function tell(jobs: readonly string[]): void {
   clearTimeout(timer);
   timer = undefined;
-  const request = new Request(`/api/pages/${pageId}/looks-at`, {
+  const request = new Request(`/api${pathOf('PUT /pages/{id}/looks-at', { id: pageId })}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ jobs }),

@@ -2,6 +2,7 @@ import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import type { StepView } from '@jasmorphe/contracts/steps';
 import { nobodyLooks, type ErrorBody, type JobView } from '@jasmorphe/contracts/views';
 import { api, type Asked } from './api.ts';
+import { requestOf } from './asking.ts';
 import { pageId } from './looking.ts';
 
 /** What is known of a question: its answer, the job that works it out, or why there is none. */
@@ -22,11 +23,8 @@ export const previewApi = api.injectEndpoints({
   endpoints: (b) => ({
     /** What an operation would give. While a job works it out the answer is that job, and follows once it has ended. */
     preview: b.query<PreviewAnswer, PreviewQuestion>({
-      query: ({ bodyId, meshHash: _, ...body }) => ({
-        url: `bodies/${bodyId}/previews`,
-        method: 'POST',
-        body: { ...body, page: pageId },
-      }),
+      query: ({ bodyId, meshHash: _, ...body }) =>
+        requestOf('POST /bodies/{id}/previews', { path: { id: bodyId }, body: { ...body, page: pageId } }),
       transformResponse: (answer: JobView | StepView | null): PreviewAnswer =>
         !answer ? 'not known' : 'report' in answer ? { step: answer } : { jobId: answer.id },
       keepUnusedDataFor: 600,

@@ -1,8 +1,10 @@
 import Button from '@mui/material/Button';
 import NativeSelect from '@mui/material/NativeSelect';
 import { useState } from 'react';
+import type { QueryOf } from '@jasmorphe/contracts/routes';
 import type { BodyView } from '@jasmorphe/contracts/views';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
+import { hrefOf } from '../app/addresses.ts';
 import { useProjectQuery } from '../app/api.ts';
 import { lastStepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
@@ -20,12 +22,13 @@ const fetchWords: Record<Fetched, string> = {
   whole: 'the whole',
   loose: 'dowels',
 };
-const fetchQuery: Record<Fetched, string> = {
-  parts: '',
-  one: '',
-  bed: '&pose=bed',
-  whole: '&what=whole',
-  loose: '&what=loose',
+type Wanted = Partial<QueryOf<'GET /bodies/{id}/export'>>;
+const fetchQuery: Record<Fetched, Wanted> = {
+  parts: {},
+  one: { pose: 'bed' },
+  bed: { pose: 'bed' },
+  whole: { what: 'whole' },
+  loose: { what: 'loose' },
 };
 
 /** The mesh, or all parts, as files. */
@@ -71,14 +74,14 @@ export function FetchFiles({ body }: { body: BodyView }) {
       {exportFormats
         .filter((f) => what !== 'loose' || f === '3mf')
         .map((f) => {
-          const of = what === 'one' && part ? `&pose=bed&only=${part.tag}` : fetchQuery[what];
-          const href = `/api/bodies/${body.id}/export?format=${f}${of}`;
+          const wanted: Wanted = { format: f, ...fetchQuery[what], ...(what === 'one' && part && { only: part.tag }) };
+          const hrefFor = (more?: Wanted) => hrefOf('GET /bodies/{id}/export', { id: body.id }, { ...wanted, ...more });
           return kept ? (
-            <Button key={f} variant="text" className="figure" onClick={() => setAsked(`${href}&word=yes`)}>
+            <Button key={f} variant="text" className="figure" onClick={() => setAsked(hrefFor({ word: 'yes' }))}>
               {f}
             </Button>
           ) : (
-            <Button key={f} variant="text" component="a" className="figure" href={href} download>
+            <Button key={f} variant="text" component="a" className="figure" href={hrefFor()} download>
               {f}
             </Button>
           );

@@ -2,6 +2,7 @@ import { crossesOf } from '@jasmorphe/core/mesh/measures';
 import { MeshoptDecoder } from 'meshoptimizer/decoder';
 import { BufferAttribute, BufferGeometry } from 'three';
 import { displayHeaderBytes, displayMagic, displayVertexBytes } from '@jasmorphe/contracts/displayMesh';
+import { hrefOf } from '../app/addresses.ts';
 
 /** A display mesh ready to draw, with sharp edges kept sharp. */
 export interface DisplayGeometry {
@@ -33,7 +34,7 @@ export function loadDisplay(hash: string, budget: number): Promise<DisplayGeomet
 }
 
 async function fetchDisplay(hash: string, budget: number): Promise<DisplayGeometry> {
-  const response = await fetch(`/api/meshes/${hash}/display?budget=${budget}`);
+  const response = await fetch(hrefOf('GET /meshes/{hash}/display', { hash }, { budget: String(budget) }));
   if (!response.ok) throw new Error('The mesh cannot be shown.');
   const buffer = await response.arrayBuffer();
   const head = new DataView(buffer);

@@ -3,6 +3,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import Link from '@mui/material/Link';
 import { useEffect, useRef, useState } from 'react';
 import { Link as RouteLink, useParams } from 'react-router';
+import { hrefOf } from '../app/addresses.ts';
 import { useProjectQuery, wordsOf } from '../app/api.ts';
 import { TopBar } from '../app/TopBar.tsx';
 import { useTitle } from '../app/useTitle.ts';
@@ -24,7 +25,9 @@ function useBook(projectId: string, paper: Paper | undefined): { url: string | n
     let url: string | null = null;
     const fetchIt = async (): Promise<void> => {
       setState({ url: null, trouble: null });
-      const answer = await fetch(`/api/projects/${projectId}/book?paper=${paper}`, { signal: stop.signal });
+      const answer = await fetch(hrefOf('GET /projects/{id}/book', { id: projectId }, { paper }), {
+        signal: stop.signal,
+      });
       if (!answer.ok) {
         const { message, hint } = wordsOf({ data: (await answer.json().catch(() => null)) as unknown });
         setState({ url: null, trouble: `${message} ${hint}` });
@@ -57,7 +60,7 @@ export default function BookPage() {
   const { url, trouble } = useBook(projectId, error === undefined ? paper : undefined);
   const frame = useRef<HTMLIFrameElement>(null);
   useTitle(project ? `${project.name}, build book` : 'Build book');
-  const api = `/api/projects/${projectId}/book`;
+  const path = { id: projectId };
   const said = error !== undefined ? wordsOf(error).message : trouble;
   return (
     <div className="page">
@@ -81,16 +84,21 @@ export default function BookPage() {
           <Button variant="contained" disabled={!url} onClick={() => frame.current?.contentWindow?.print()}>
             Print it
           </Button>
-          <Link href={`${api}?paper=${paper ?? 'a4'}`} underline="hover" download>
+          <Link href={hrefOf('GET /projects/{id}/book', path, { paper: paper ?? 'a4' })} underline="hover" download>
             Fetch it as PDF
           </Link>
           <span className="quiet">Tables:</span>
           {tables.map((t) => (
-            <Link key={t} href={`${api}/tables/${t}.csv`} underline="hover" download>
+            <Link
+              key={t}
+              href={hrefOf('GET /projects/{id}/book/tables/{table}', { ...path, table: `${t}.csv` })}
+              underline="hover"
+              download
+            >
               {t}
             </Link>
           ))}
-          <Link href={`${api}/tables`} underline="hover" download>
+          <Link href={hrefOf('GET /projects/{id}/book/tables', path)} underline="hover" download>
             all as JSON
           </Link>
         </Actions>

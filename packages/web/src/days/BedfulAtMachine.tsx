@@ -9,6 +9,7 @@ import type { BedfulView } from '@jasmorphe/contracts/dayViews';
 import { stopLine } from '@jasmorphe/core/trade/stopKinds';
 import { countOf, massText, secondsText } from '@jasmorphe/core/words/numbers';
 import { isPrinting } from '@jasmorphe/core/planning/printState';
+import { hrefOf } from '../app/addresses.ts';
 import { useEndBedfulMutation, useStartBedfulMutation, useUndoBedfulMutation } from '../app/daysApi.ts';
 import { useSpeaker } from '../app/useLength.ts';
 import { ChoiceField, LengthField, NumberField } from '../forms/Fields.tsx';
@@ -141,7 +142,7 @@ export function BedfulAtMachine({ bedful }: { bedful: BedfulView }) {
       )}
       {bedful.state === 'waiting' && (
         <>
-          <Link href={`/api/bedfuls/${bedful.id}/file`} underline="hover" download>
+          <Link href={hrefOf('GET /bedfuls/{id}/file', { id: bedful.id })} underline="hover" download>
             Fetch it as 3MF
           </Link>
           <Button

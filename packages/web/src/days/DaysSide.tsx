@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { Link } from 'react-router';
 import type { BedfulView, DaysView } from '@jasmorphe/contracts/dayViews';
 import { notesText, planSays, rateIn, recordText } from '@jasmorphe/core/planning/days/planWords';
+import { hrefOf } from '../app/addresses.ts';
 import { lazyPart } from '../app/Boundary.tsx';
 import { useOtherwiseQuery } from '../app/daysApi.ts';
 import { Note } from '../ui/Note.tsx';
@@ -70,7 +71,7 @@ export function DaysSide({ view, picked }: { view: DaysView; picked: BedfulView 
           </small>
         ))}
       {plan.days.length > 0 && (
-        <Button variant="outlined" href="/api/days/calendar.ics" download>
+        <Button variant="outlined" href={hrefOf('GET /days/calendar.ics')} download>
           Take the days to a calendar
         </Button>
       )}

@@ -5,6 +5,7 @@ import type { BatchAnswer, KitView } from '@jasmorphe/contracts/kitViews';
 import { isStepOf, type StepOf } from '@jasmorphe/contracts/steps';
 import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { fixed } from '@jasmorphe/core/words/numbers';
+import { hrefOf } from '../app/addresses.ts';
 import { useBatchAnswersQuery, useRunBatchMutation } from '../app/kitApi.ts';
 import { useLength } from '../app/useLength.ts';
 import { testPiecesOf } from './testPiecesOf.ts';
@@ -33,7 +34,11 @@ function Proposal({
       </Button>{' '}
       {children}{' '}
       {fetched && (
-        <Link href={`/api/bodies/${piece.id}/export?format=3mf&what=whole&size=own`} underline="hover" download>
+        <Link
+          href={hrefOf('GET /bodies/{id}/export', { id: piece.id }, { format: '3mf', what: 'whole', size: 'own' })}
+          underline="hover"
+          download
+        >
           Fetch it at its own size
         </Link>
       )}

@@ -1,9 +1,11 @@
+import type { QueryOf } from '@jasmorphe/contracts/routes';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectSummary } from '@jasmorphe/contracts/views';
+import { hrefOf } from '../app/addresses.ts';
 import { useChangeProjectMutation, useRemoveProjectMutation, wordsOf } from '../app/api.ts';
 import { useBringBackMutation, useCopyProjectMutation, useRemoveForeverMutation } from '../app/kitApi.ts';
 import { lazyPart } from '../app/Boundary.tsx';
@@ -39,18 +41,20 @@ export function ProjectMenu({ project, onAbout }: { project: ProjectSummary; onA
         dispatch(say({ text: words.message, hint: words.hint, tone: 'failure' }));
       } else dispatch(say({ text: said, hint, tone: 'note' }));
     };
+  const packOf = (query?: Partial<QueryOf<'GET /projects/{id}/pack'>>) =>
+    hrefOf('GET /projects/{id}/pack', { id }, query);
   const pack = async () => {
     setAt(null);
     // asked before it is fetched: what stands in the way is said here, and not in the file
-    const answer = await fetch(`/api/projects/${id}/pack?word=ask`).catch(() => null);
-    if (answer?.ok) return location.assign(`/api/projects/${id}/pack`);
+    const answer = await fetch(packOf({ word: 'ask' })).catch(() => null);
+    if (answer?.ok) return location.assign(packOf());
     const words = wordsOf({ data: (await answer?.json().catch(() => null)) as unknown });
     if (words.code === 'no-derivatives') setAsked(true);
     else dispatch(say({ text: words.message, hint: words.hint, tone: 'failure' }));
   };
   return (
     <>
-      {asked && <AskWord href={`/api/projects/${id}/pack?word=yes`} of={name} onClose={() => setAsked(false)} />}
+      {asked && <AskWord href={packOf({ word: 'yes' })} of={name} onClose={() => setAsked(false)} />}
       <IconButton
         aria-label={`What to do with ${name}`}
         aria-haspopup="menu"

@@ -23,6 +23,7 @@ import { mirrorsOf, type Mirror } from '@jasmorphe/core/planning/cuts/symmetry';
 import { seamLines } from '@jasmorphe/core/planning/cuts/seamLines';
 import { regionsOf } from '@jasmorphe/core/section/regions';
 import { Slicer } from '@jasmorphe/core/section/Slicer';
+import { hrefOf } from '../app/addresses.ts';
 
 /** A cut through the full mesh at right angles to an axis. */
 export interface CutView {
@@ -50,7 +51,7 @@ const meshes = new Map<string, Promise<TriMesh>>();
 const mostMeshes = 4;
 
 const fetchMesh = async (wanted: string): Promise<TriMesh> => {
-  const response = await fetch(`/api/meshes/${wanted}`);
+  const response = await fetch(hrefOf('GET /meshes/{hash}', { hash: wanted }));
   if (!response.ok) throw new Error(`mesh ${wanted.slice(0, 8)} cannot be loaded`);
   return fromCanonical(new Uint8Array(await response.arrayBuffer()));
 };

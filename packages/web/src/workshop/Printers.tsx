@@ -7,6 +7,7 @@ import { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { fieldGroups, profileFields, type ProfileField } from '@jasmorphe/core/planning/profileFields';
 import { printerClasses } from '@jasmorphe/core/trade/printerClasses';
 import { fixed, whole } from '@jasmorphe/core/words/numbers';
+import { hrefOf } from '../app/addresses.ts';
 import { useLength } from '../app/useLength.ts';
 import { FigureTable } from '../ui/FigureTable.tsx';
 import { CodedField } from '../forms/CodedField.tsx';
@@ -72,7 +73,7 @@ const FitsField = ({ value, onChange }: { value: readonly FitReading[]; onChange
       maxLength={800}
       onChange={(fits) => onChange([...fits])}
     />
-    <Link href="/api/gauge" underline="hover" download>
+    <Link href={hrefOf('GET /gauge')} underline="hover" download>
       Fetch a fit gauge to print
     </Link>
   </>

@@ -1,67 +1,54 @@
-import type { MaterialView, PrinterView, SavedBodyView, SpoolView } from '@jasmorphe/contracts/views';
 import type { AddSpoolEntry, SaveBody, SaveMaterial, SaveSpool, Settings } from '@jasmorphe/contracts/workshopRequests';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { api } from '../app/api.ts';
-
-/** A thing of a list: new where it has no id. */
-type Saved<T> = { id?: string } & T;
-
-const put = (list: string, { id, ...body }: { id?: string }) => ({
-  url: id ? `${list}/${id}` : list,
-  method: id ? 'PUT' : 'POST',
-  body,
-});
+import { asks, requestOf, saves, type List, type Saved } from '../app/asking.ts';
 
 /** The maker's own printers, materials, spools, bodies and choices. */
 export const workshopApi = api.injectEndpoints({
   endpoints: (b) => ({
     /** retired ones too */
-    allPrinters: b.query<PrinterView[], void>({ query: () => 'printers', providesTags: ['Workshop'] }),
-    savePrinter: b.mutation<PrinterView, Saved<{ profile: Partial<PrinterProfile> }>>({
-      query: ({ id, profile }) => ({
-        url: id ? `printers/${id}` : 'printers',
-        method: id ? 'PUT' : 'POST',
-        body: profile,
-      }),
+    allPrinters: b.query({ ...asks('GET /printers'), providesTags: ['Workshop'] }),
+    savePrinter: b.mutation({
+      ...saves('printers', ({ profile }: Saved<{ profile: Partial<PrinterProfile> }>) => profile),
       invalidatesTags: ['Workshop'],
     }),
-    retirePrinter: b.mutation<PrinterView, { id: string; retired: boolean }>({
-      query: ({ id, ...body }) => ({ url: `printers/${id}`, method: 'PATCH', body }),
+    retirePrinter: b.mutation({
+      ...asks('PATCH /printers/{id}', ({ id, ...body }: { id: string; retired: boolean }) => ({ path: { id }, body })),
       invalidatesTags: ['Workshop'],
     }),
-    materials: b.query<MaterialView[], void>({ query: () => 'materials', providesTags: ['Workshop'] }),
-    saveMaterial: b.mutation<MaterialView, Saved<Partial<SaveMaterial>>>({
-      query: (m) => put('materials', m),
+    materials: b.query({ ...asks('GET /materials'), providesTags: ['Workshop'] }),
+    saveMaterial: b.mutation({
+      ...saves('materials', ({ id: _, ...body }: Saved<Partial<SaveMaterial>>) => body),
       invalidatesTags: ['Workshop'],
     }),
-    retireMaterial: b.mutation<MaterialView, { id: string; retired: boolean }>({
-      query: ({ id, ...body }) => ({ url: `materials/${id}`, method: 'PATCH', body }),
+    retireMaterial: b.mutation({
+      ...asks('PATCH /materials/{id}', ({ id, ...body }: { id: string; retired: boolean }) => ({ path: { id }, body })),
       invalidatesTags: ['Workshop'],
     }),
-    spools: b.query<SpoolView[], void>({ query: () => 'spools', providesTags: ['Workshop'] }),
-    saveSpool: b.mutation<SpoolView, Saved<Partial<SaveSpool>>>({
-      query: (s) => put('spools', s),
+    spools: b.query({ ...asks('GET /spools'), providesTags: ['Workshop'] }),
+    saveSpool: b.mutation({
+      ...saves('spools', ({ id: _, ...body }: Saved<Partial<SaveSpool>>) => body),
       invalidatesTags: ['Workshop'],
     }),
-    addSpoolEntry: b.mutation<SpoolView, { id: string } & Partial<AddSpoolEntry>>({
-      query: ({ id, ...body }) => ({ url: `spools/${id}/entries`, method: 'POST', body }),
+    addSpoolEntry: b.mutation({
+      ...asks('POST /spools/{id}/entries', ({ id, ...body }: { id: string } & Partial<AddSpoolEntry>) => ({
+        path: { id },
+        body,
+      })),
       invalidatesTags: ['Workshop'],
     }),
-    savedBodies: b.query<SavedBodyView[], void>({ query: () => 'saved-bodies', providesTags: ['Workshop'] }),
-    saveBody: b.mutation<SavedBodyView, Saved<Partial<SaveBody>>>({
-      query: (s) => put('saved-bodies', s),
+    savedBodies: b.query({ ...asks('GET /saved-bodies'), providesTags: ['Workshop'] }),
+    saveBody: b.mutation({
+      ...saves('saved-bodies', ({ id: _, ...body }: Saved<Partial<SaveBody>>) => body),
       invalidatesTags: ['Workshop'],
     }),
-    removeThing: b.mutation<
-      void,
-      { list: 'printers' | 'materials' | 'spools' | 'places' | 'saved-bodies'; id: string }
-    >({
-      query: ({ list, id }) => ({ url: `${list}/${id}`, method: 'DELETE' }),
+    removeThing: b.mutation<void, { list: List; id: string }>({
+      query: ({ list, id }) => requestOf(`DELETE /${list}/{id}`, { path: { id } }),
       invalidatesTags: ['Workshop'],
     }),
-    settings: b.query<Settings, void>({ query: () => 'settings', providesTags: ['Workshop'] }),
-    saveSettings: b.mutation<Settings, Partial<Settings>>({
-      query: (body) => ({ url: 'settings', method: 'PUT', body }),
+    settings: b.query({ ...asks('GET /settings'), providesTags: ['Workshop'] }),
+    saveSettings: b.mutation({
+      ...asks('PUT /settings', (body: Partial<Settings>) => ({ body })),
       invalidatesTags: ['Workshop'],
     }),
   }),

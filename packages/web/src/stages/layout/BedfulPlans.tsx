@@ -14,6 +14,7 @@ import {
 } from '@jasmorphe/core/planning/bedfuls/aims';
 import type { LaidPart } from '@jasmorphe/core/planning/bedfuls/LaidPart';
 import { countOf, fixed, massText, secondsText, saidAgain } from '@jasmorphe/core/words/numbers';
+import { hrefOf } from '../../app/addresses.ts';
 import { useKeepBedfulsMutation, useRatesQuery } from '../../app/daysApi.ts';
 import { useSpeaker } from '../../app/useLength.ts';
 import { Consequences } from '../../decision/Consequences.tsx';
@@ -62,7 +63,11 @@ function Proposed({
             </span>
             {bedful.settings && <small>{saidAgain(bedful.settings, say)}</small>}
             <br />
-            <Link href={`/api/bodies/${bodyId}/bedfuls/${stepId}/${i + 1}`} underline="hover" download>
+            <Link
+              href={hrefOf('GET /bodies/{id}/bedfuls/{step}/{n}', { id: bodyId, step: stepId, n: String(i + 1) })}
+              underline="hover"
+              download
+            >
               Fetch it as 3MF
             </Link>
           </div>

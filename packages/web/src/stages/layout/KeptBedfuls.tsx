@@ -4,6 +4,7 @@ import { Link as RouteLink } from 'react-router';
 import { tagsText } from '@jasmorphe/contracts/reading/tags';
 import type { BedfulsView } from '@jasmorphe/contracts/dayViews';
 import { fixed, massText, saidAgain, secondsText } from '@jasmorphe/core/words/numbers';
+import { hrefOf } from '../../app/addresses.ts';
 import { useRemoveBedfulMutation, useUndoBedfulsMutation } from '../../app/daysApi.ts';
 import { useSpeaker } from '../../app/useLength.ts';
 import { troubleText } from '../../days/bedfulWords.ts';
@@ -56,7 +57,7 @@ export function KeptBedfuls({
                   <Note tone="attention">Its printer is gone, or no longer printed with: plan the bedfuls anew.</Note>
                 )}
                 <div>
-                  <Link href={`/api/bedfuls/${bedful.id}/file`} underline="hover" download>
+                  <Link href={hrefOf('GET /bedfuls/{id}/file', { id: bedful.id })} underline="hover" download>
                     Fetch it as 3MF
                   </Link>
                   {bedful.state === 'waiting' && (

@@ -7,6 +7,7 @@ import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operati
 import { tipReasonWords } from '@jasmorphe/core/operations/tips/describe';
 import { tipSizes } from '@jasmorphe/core/trade/tipSizes';
 import { countOf, whole } from '@jasmorphe/core/words/numbers';
+import { hrefOf } from '../../app/addresses.ts';
 import { useTickTipMutation } from '../../app/api.ts';
 import { useKeys } from '../../app/keys.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -120,7 +121,8 @@ export function TipsOfPart({
   };
   const [found] = usePreviews(part.id, part.mesh.hash, [open ? ask(catalogue.tips, params) : null]);
   const report = reportOf(found, catalogue.tips);
-  const file = `/api/bodies/${part.id}/export?format=3mf&pose=bed`;
+  const withStruts = (struts: 'bed' | 'part') =>
+    hrefOf('GET /bodies/{id}/export', { id: part.id }, { format: '3mf', pose: 'bed', struts });
   return (
     <Block aria-label="Support tips">
       <div className="label">Support tips</div>
@@ -142,10 +144,10 @@ export function TipsOfPart({
       {taken && (
         <FetchLine>
           Fetch {part.tag} with struts
-          <Link href={`${file}&struts=bed`} underline="hover" download>
+          <Link href={withStruts('bed')} underline="hover" download>
             that stand on the bed
           </Link>
-          <Link href={`${file}&struts=part`} underline="hover" download>
+          <Link href={withStruts('part')} underline="hover" download>
             or on the part too
           </Link>
         </FetchLine>

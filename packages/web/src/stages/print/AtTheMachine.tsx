@@ -10,6 +10,7 @@ import { catalogue } from '@jasmorphe/core/operations/catalogue';
 import { stopLine, stopText } from '@jasmorphe/core/trade/stopKinds';
 import { massText, whole, saidAgain } from '@jasmorphe/core/words/numbers';
 import { isAside, isPrinted, isPrinting, isToPrint, isWaiting } from '@jasmorphe/core/planning/printState';
+import { hrefOf } from '../../app/addresses.ts';
 import { useMovePrintMutation } from '../../app/api.ts';
 import { shownKey } from '../../app/keys.ts';
 import { useLength, useSpeaker } from '../../app/useLength.ts';
@@ -95,7 +96,8 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
   const [move, moving] = useMovePrintMutation();
   const volume = part.mesh.facts.volumeMm3;
   const busy = saying || moving.isLoading || body.busyJobId !== null;
-  const file = `/api/bodies/${part.id}/export?format=3mf`;
+  const fileOf = (pose?: 'bed') =>
+    hrefOf('GET /bodies/{id}/export', { id: part.id }, { format: '3mf', ...(pose && { pose }) });
   return (
     <section className="decision machine" aria-label="At the machine">
       <div className="label accent">{headOf(part)}</div>
@@ -140,10 +142,10 @@ export function AtTheMachine({ part, body, printers }: { part: PartView; body: B
       )}
       <FetchLine>
         Fetch {part.tag}
-        <Link href={`${file}&pose=bed`} underline="hover" download>
+        <Link href={fileOf('bed')} underline="hover" download>
           as it lies
         </Link>
-        <Link href={file} underline="hover" download>
+        <Link href={fileOf()} underline="hover" download>
           as it stands in the model
         </Link>
       </FetchLine>
