@@ -119,6 +119,8 @@ function responseSchemas(ts) {
     if (type.flags & ts.TypeFlags.BooleanLike) return { type: 'boolean' };
     if (type.flags & ts.TypeFlags.Null) return { type: 'null' };
     if (type.flags & (ts.TypeFlags.Any | ts.TypeFlags.Unknown | ts.TypeFlags.NonPrimitive)) return {};
+    // what has a name in it is referred to, and not written out for each member of a union
+    if (type.isIntersection() && type.types.some(nameOf)) return { allOf: type.types.map(schemaOf) };
     if (checker.isTupleType(type)) {
       const items = checker.getTypeArguments(type).map(schemaOf);
       return { type: 'array', prefixItems: items, minItems: items.length, maxItems: items.length };

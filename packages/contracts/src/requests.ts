@@ -318,6 +318,18 @@ export class GaugeQuery {
   steps?: string;
 }
 
+/** A bedful as a file. */
+export class BedfulFileQuery {
+  @IsOptional()
+  @IsIn(['3mf'])
+  format: '3mf' = '3mf';
+
+  /** yes: files that may not be passed on are for oneself alone */
+  @IsOptional()
+  @IsIn(['yes', 'no'])
+  word: 'yes' | 'no' = 'no';
+}
+
 export class ExportQuery {
   @IsOptional()
   @IsIn(exportFormats)

@@ -15,6 +15,7 @@ import {
 } from './kitRequests.ts';
 import {
   BackupRequest,
+  BedfulFileQuery,
   ChangeProject,
   ChangeReference,
   CopyProject,
@@ -283,14 +284,14 @@ export const routes = {
   'DELETE /bodies/{id}/joints/{key}': { summary: 'It is not done after all', ok: 204, once: true, gives: null },
   'PUT /bodies/{id}/tips/{key}': {
     summary: 'Tick a support tip of a part off that was looked at',
-    query: TickQuery,
+    query: SaidWhen,
     once: true,
     gives: 'body',
   },
   'DELETE /bodies/{id}/tips/{key}': { summary: 'It is to be looked at after all', ok: 204, once: true, gives: null },
   'GET /bodies/{id}/bedfuls/{step}/{n}': {
     summary: 'One bedful of a plan that was worked out, its parts in their places, as a 3MF',
-    query: ExportQuery,
+    query: BedfulFileQuery,
     gives: 'application/octet-stream',
   },
   'GET /bodies/{id}/bedfuls': {
@@ -329,7 +330,7 @@ export const routes = {
   'DELETE /bedfuls/{id}': { summary: 'Take a bedful that waits apart; undo brings it back', ok: 204, gives: null },
   'GET /bedfuls/{id}/file': {
     summary: 'A bedful as a 3MF, its parts in their places',
-    query: ExportQuery,
+    query: BedfulFileQuery,
     gives: 'application/octet-stream',
   },
   'POST /bedfuls/{id}/start': {

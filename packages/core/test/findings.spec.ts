@@ -237,7 +237,7 @@ describe('what a reason is kept by', () => {
       ],
     });
     expect(findingSentence(old.findings[0], 'in')).equal('Open loop 2 of 3.');
-    expect([old.version, old.findings[0].kind]).eql([undefined, 'open-loops']);
+    expect([old.version, old.findings[0].kind, old.findings[0].key]).eql([undefined, 'said-before', 'open-loops-2']);
     expect(readInspection({}).findings).eql([]);
   });
 

@@ -125,7 +125,7 @@ const stopFigure = (stops: ReturnType<typeof routeOf>, id: string) => stops.find
 
 describe('findings', () => {
   const found = (kind: FindingKind, severity: 'failure' | 'attention' | 'note'): Finding => ({
-    kind,
+    kind: 'said-before',
     key: keyOf(kind, { x: 1, y: 2, z: 3 }, 4),
     severity,
     count: 1,

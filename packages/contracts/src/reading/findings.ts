@@ -1,4 +1,4 @@
-import { severityRank, type Finding } from '@jasmorphe/core/inspect/Finding';
+import { ofPart, severityRank, type Finding } from '@jasmorphe/core/inspect/Finding';
 import { asideOf, codesOf, namedKey } from '@jasmorphe/core/inspect/findingKeys';
 import { stageFinding } from '@jasmorphe/core/inspect/stageFinding';
 import { catalogue, descriptionOf, operationNames } from '@jasmorphe/core/operations/catalogue';
@@ -11,11 +11,11 @@ import { lastStepOf } from '../steps.ts';
 import type { BodyView, DismissalView, PartView } from '../views.ts';
 
 /** A finding as it stands with a body: with the reason for which it was set aside, if it was. */
-export interface BodyFinding extends Finding {
+export type BodyFinding = Finding & {
   /** its kind, with a number behind it where there are several: changes with the mesh, unlike `key` */
   code: string;
   aside: DismissalView | null;
-}
+};
 
 const printsOf = ({ parts }: BodyView): Finding[] =>
   printFindings(parts.map((p) => ({ ...p, min: p.mesh.facts.min, size: p.mesh.facts.size })));
@@ -39,7 +39,7 @@ const posesIn = ({ parts }: BodyView): Finding[] =>
     if (!step) return [];
     return (catalogue.pose.findings?.of(step.params, step.report) ?? [])
       .filter((f) => f.severity !== 'note')
-      .map((f) => ({ ...f, key: f.at ? f.key : namedKey(f.kind, tag), values: { ...f.values, tag } }));
+      .map((f) => ({ ...ofPart(f, tag), key: f.at ? f.key : namedKey(f.kind, tag) }));
   });
 
 /** What is to be minded of stops that are kept with a part that waits. */
@@ -50,15 +50,13 @@ export function stopFindings(part: PartView): Finding[] {
   if (kept.lapsed) return [stageFinding('stops-lapsed', 'attention', { tag }, { name: tag })];
   const { params, report } = kept.step;
   return (catalogue.stops.findings?.of(params, report) ?? []).map((f) => ({
-    ...f,
+    ...ofPart(f, tag),
     key: namedKey(f.kind, `${tag} ${f.key}`),
-    values: { ...f.values, tag },
   }));
 }
 
 /** The part that a finding is about; empty where it is about none in particular. */
-export const tagOf = ({ values }: Pick<Finding, 'values'>): string =>
-  'tag' in values && typeof values.tag === 'string' ? values.tag : '';
+export const tagOf = ({ values }: Pick<Finding, 'values'>): string => values.tag ?? '';
 
 /** What is said of a part as a whole is not said again where another step tells the same of it, and where it is. */
 const saidOnce = (all: readonly Finding[]): Finding[] =>

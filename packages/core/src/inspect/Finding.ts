@@ -35,6 +35,8 @@ export interface FindingValues {
   'thin-walls': { leastMm: number; areaMm2: number };
   'thin-gaps': { leastMm: number; areaMm2: number };
   'file-note': { text: string };
+  /** by an early version, which kept sentences and no figures; until it is looked for again */
+  'said-before': { text: string };
   'unit-guess': { unit: string; reason: string };
   undrained: { cavities: number };
   'too-large': { tag: string; overMm?: number };
@@ -82,17 +84,12 @@ export type Mender =
   | 'hollow'
   | 'divide';
 
-/**
- * One measured fact with its place and cause. `severity` failure: not a solid yet; attention: worth a look. Its sentence
- * is made by whoever shows it (`findingSentence`).
- */
-export interface Finding {
-  kind: FindingKind;
+/** What is known of a finding beside its kind and its figures. */
+export interface FindingFacts {
   /** its kind and place: what a reason for setting it aside is kept by (`sameFinding`) */
   key: string;
   severity: Severity;
   count: number;
-  values: FindingValues[FindingKind];
   /** null where it is about no place */
   at: Xyz | null;
   /** Size of the place, mm, for flying there. */
@@ -108,6 +105,27 @@ export interface Finding {
   /** segments that show it on a drawing: x, y, z of both ends, mm */
   lines?: number[];
 }
+
+/** Where findings of several parts stand together, each has the part that it is about. */
+interface OfPart {
+  tag?: string;
+}
+
+/** A kind of finding with its figures. */
+type Measured = { [K in FindingKind]: { kind: K; values: FindingValues[K] & OfPart } };
+
+/** A finding of one kind. */
+export type FindingOf<K extends FindingKind> = FindingFacts & Measured[K];
+
+/**
+ * One measured fact with its place and cause: its kind tells which figures it has. `severity` failure: not a solid yet; attention:
+ * worth a look. Its sentence is made by whoever shows it (`findingSentence`).
+ */
+export type Finding = FindingFacts & Measured[FindingKind];
+
+/** A finding of one part where those of several stand together. */
+export const ofPart = (finding: Finding, tag: string): Finding =>
+  ({ ...finding, values: { ...finding.values, tag } }) as Finding;
 
 /** A shell and how it lies to the others, by their places in the list. */
 export interface ShellFacts {
@@ -150,7 +168,7 @@ export interface Surveyed {
 }
 
 /** A finding before it is put into the list. */
-export type FoundHere<K extends FindingKind> = Omit<Finding, 'kind' | 'key' | 'at' | 'values'> & {
+export type FoundHere<K extends FindingKind> = Omit<FindingFacts, 'key' | 'at'> & {
   values: FindingValues[K];
   at: Vec3;
   /** middle of the place, where `at` is one point of it */
@@ -171,7 +189,7 @@ export class Findings {
     const key = ofAll
       ? keyOf(`${kind}-all`, xyz(middle(min, max)), Math.hypot(...sizeOf(this.box)))
       : keyOf(kind, xyz(place), f.spanMm);
-    this.list.push({ kind, key, ...f, at: xyz(at) });
+    this.list.push({ kind, key, ...f, at: xyz(at) } as FindingOf<K> as Finding);
   }
 }
 

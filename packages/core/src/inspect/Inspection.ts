@@ -1,4 +1,4 @@
-import type { Finding, ShellFacts } from './Finding.ts';
+import type { Finding, FindingFacts, ShellFacts } from './Finding.ts';
 import type { Xyz } from '../mesh/TriMesh.ts';
 
 /** Raise it when inspecting the same mesh would now say something else. */
@@ -61,7 +61,7 @@ export function cavitiesOf({ shellList = [] }: Partial<Pick<Inspection, 'shellLi
 }
 
 /** A finding as it was kept before findings had kinds and values: a sentence under a code. */
-interface OldFinding extends Omit<Finding, 'kind' | 'key' | 'values'> {
+interface OldFinding extends Omit<FindingFacts, 'key'> {
   code: string;
   message: string;
 }
@@ -74,7 +74,7 @@ export function readInspection(kept: unknown): Inspection {
     findings: (facts.findings ?? []).map((f): Finding => {
       if ('kind' in f) return f;
       const { code, message, ...rest } = f;
-      return { ...rest, kind: code.replace(/-\d+$/, '') as Finding['kind'], key: code, values: { text: message } };
+      return { ...rest, kind: 'said-before', key: code, values: { text: message } };
     }),
   };
 }

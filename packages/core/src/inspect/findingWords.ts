@@ -88,6 +88,7 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
   'thin-gaps': (v, { length, area }) =>
     `A gap is only ${length(v.leastMm)} wide at this size, over ${area(v.areaMm2)}. It will close in printing.`,
   'file-note': (v) => v.text,
+  'said-before': (v) => v.text,
   'unit-guess': (v) => `The file states no unit. ${v.unit} was taken: ${v.reason}.`,
   undrained: (v) =>
     `${counted(v.cavities, 'cavity has', 'cavities have')} fewer than two drains. Nothing for filament; a resin print could be torn off the plate.`,
@@ -145,13 +146,11 @@ const sentences: { [K in FindingKind]: (v: FindingValues[K], say: FindingSpeaker
       : `It presses at the ${v.region}: ${length(v.deepestMm)} too little room over ${area(v.areaMm2)}, lining included.`,
 };
 
-/** A finding as a sentence or two, lengths in the unit of whoever reads it. What an earlier version found speaks for itself. */
-export function findingSentence(finding: Pick<Finding, 'kind' | 'values'>, unit: 'mm' | 'in' = 'mm'): string {
-  const say = sentences[finding.kind] as ((v: unknown, say: FindingSpeaker) => string) | undefined;
-  const { text } = finding.values as { text?: string };
-  return say && (finding.kind === 'file-note' || text === undefined)
-    ? say(finding.values, findingSpeakers[unit])
-    : (text ?? '');
+/** A finding as a sentence or two, lengths in the unit of whoever reads it. */
+export function findingSentence({ kind, values }: Pick<Finding, 'kind' | 'values'>, unit: 'mm' | 'in' = 'mm'): string {
+  // its kind tells what figures it has; of one that only another version knows there are no words
+  const say = sentences[kind] as ((v: typeof values, say: FindingSpeaker) => string) | undefined;
+  return say?.(values, findingSpeakers[unit]) ?? '';
 }
 
 const certainty: Record<Finding['sure'], string> = {

@@ -1,5 +1,5 @@
 import type { Xyz } from '../mesh/TriMesh.ts';
-import type { Finding, FindingKind, FindingValues, Mender, Severity } from './Finding.ts';
+import type { Finding, FindingKind, FindingOf, FindingValues, Mender, Severity } from './Finding.ts';
 import { keyOf, namedKey } from './findingKeys.ts';
 
 /** A finding that a step of the route brings up, rather than the skin itself. */
@@ -19,7 +19,7 @@ export function stageFinding<K extends FindingKind>(
 ): Finding {
   const { name, at = null, spanMm = 0, sure = 'counted', mends = [], count = 1 } = more;
   const key = name === undefined && at ? keyOf(kind, at, spanMm) : namedKey(kind, name ?? '');
-  return { kind, key, severity, count, values, at, spanMm, sure, mends };
+  return { kind, key, severity, count, values, at, spanMm, sure, mends } as FindingOf<K> as Finding;
 }
 
 /** Middle of a box that is known by its lower corner and its size. */

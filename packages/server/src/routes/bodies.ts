@@ -129,14 +129,16 @@ export function bodyRoutes(services: Services): Router {
     await library.dismissals.remove(path.id, path.code);
     await changed(path.id);
   });
-  for (const what of ['joint', 'tip'] as const) {
-    answer(`PUT /bodies/{id}/${what}s/{key}`, ({ path: { id, key }, query: { anyway, at }, q }) =>
-      benchTicks.tick(what, id, key, anyway === 'yes', toldOf(q, at)),
-    );
+  answer('PUT /bodies/{id}/joints/{key}', ({ path: { id, key }, query: { anyway, at }, q }) =>
+    benchTicks.tick('joint', id, key, anyway === 'yes', toldOf(q, at)),
+  );
+  answer('PUT /bodies/{id}/tips/{key}', ({ path: { id, key }, query: { at }, q }) =>
+    benchTicks.tick('tip', id, key, false, toldOf(q, at)),
+  );
+  for (const what of ['joint', 'tip'] as const)
     answer(`DELETE /bodies/{id}/${what}s/{key}`, async ({ path: { id, key }, q }) => {
       await benchTicks.untick(what, id, key, toldOf(q));
     });
-  }
   send('GET /bodies/{id}/bedfuls/{step}/{n}', async ({ path, query: { word }, r }) => {
     const view = await library.views.view(path.id);
     const { n, printer, placed } = await bedfulOfPlan(services, path.step, Number(path.n));

@@ -1,6 +1,7 @@
 import type { Triple } from '@jasmorphe/core/mesh/TriMesh';
 import { useEffect, useState } from 'react';
 import type { PartView } from '@jasmorphe/contracts/views';
+import { ofPart } from '@jasmorphe/core/inspect/Finding';
 import { catalogue, type ParamsOf, type ReportOf } from '@jasmorphe/core/operations/catalogue';
 import { useAppDispatch } from '../../app/store.ts';
 import { showLie, tellStudied } from '../../bench/benchSlice.ts';
@@ -96,7 +97,7 @@ export function useShownPose(
   }, [rows, overhangDeg, part.id, dispatch]);
   useEffect(() => {
     const told = !isTaken && report && pose && catalogue.pose.findings?.of(params0, alone(report, pose));
-    dispatch(tellStudied((told || []).map((f) => ({ ...f, values: { ...f.values, tag: part.tag } }))));
+    dispatch(tellStudied((told || []).map((f) => ofPart(f, part.tag))));
     return () => void dispatch(tellStudied([]));
   }, [report, pose, isTaken, part.tag, dispatch]);
 }

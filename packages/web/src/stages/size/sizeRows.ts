@@ -43,9 +43,7 @@ const thinnestOf = ({ p01Mm, places }: ThicknessReport, facts: Inspection | null
   Math.min(
     p01Mm,
     ...places.map((p) => p.leastMm),
-    ...(facts?.findings ?? []).flatMap((f) =>
-      f.kind === 'thin-walls' && 'leastMm' in f.values ? [f.values.leastMm] : [],
-    ),
+    ...(facts?.findings ?? []).flatMap((f) => (f.kind === 'thin-walls' ? [f.values.leastMm] : [])),
   );
 
 /** What the model would be at each of several factors; null columns are not known yet. */
