@@ -322,7 +322,7 @@ export class GaugeQuery {
 export class BedfulFileQuery {
   @IsOptional()
   @IsIn(['3mf'])
-  format: '3mf' = '3mf';
+  format = '3mf' as const;
 
   /** yes: files that may not be passed on are for oneself alone */
   @IsOptional()

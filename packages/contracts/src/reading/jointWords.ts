@@ -3,6 +3,7 @@ import type { Xyz } from '@jasmorphe/core/mesh/TriMesh';
 import type { DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
 import { figures } from '@jasmorphe/core/trade/figures';
+import { joinKinds, wordsOfJoin } from '@jasmorphe/core/trade/joinKinds';
 import { countOf } from '@jasmorphe/core/words/numbers';
 
 /** The joins that close in one step, each once. */
@@ -26,8 +27,6 @@ export function wayWords(direction: Xyz): string {
   return sign * direction[axis] > 0.95 ? words : `${words.split(',')[0]}, aslant`;
 }
 
-const kindsOf = (joins: readonly PlacedJoin[]): Set<PlacedJoin['kind']> => new Set(joins.map((j) => j.kind));
-
 /** Sizes with how many of each there are: `2 of 6 x 11.8`. */
 function sizes(joins: readonly PlacedJoin[]): string {
   const count = new Map<string, number>();
@@ -37,8 +36,6 @@ function sizes(joins: readonly PlacedJoin[]): string {
 
 /** What to mind at a joint, the first thing first. */
 export function adviceFor(joint: Joint, joins: readonly PlacedJoin[], waits: readonly string[]): string[] {
-  const kinds = kindsOf(joins);
-  const of = (kind: PlacedJoin['kind']): PlacedJoin[] => joins.filter((j) => j.kind === kind);
   const out: string[] = [];
   if (waits.length > 0) out.push(`Not off the bed yet: ${waits.join(', ')}.`);
   if (joint.rest)
@@ -48,22 +45,15 @@ export function adviceFor(joint: Joint, joins: readonly PlacedJoin[], waits: rea
       'Roughen both faces with coarse paper, glue, and weight it down for about 30 min.',
     ];
   out.push('Put it together dry first.');
-  if (kinds.has('dowel')) out.push(`Dowels: ${sizes(of('dowel'))} mm, glued into one side first.`);
-  if (kinds.has('square')) out.push(`Square dowels: ${sizes(of('square'))} mm, glued into one side first.`);
-  if (kinds.has('pin') || kinds.has('key') || kinds.has('tongue'))
-    out.push('What binds is sanded, not forced: a pin that breaks off stays in its hole.');
-  if (kinds.has('dovetail')) out.push('It slides on along the face; glued, it cannot be lifted off again.');
-  if (kinds.has('magnet'))
-    out.push(
-      `Magnets: ${sizes(of('magnet'))} mm. Letters in the pockets say which pole is seen; try them before gluing.`,
-    );
-  if (kinds.has('bolt'))
-    out.push(
-      `Screws: ${sizes(of('bolt'))}. Let the nuts in and slide them under their lip before the faces meet; no glue.`,
-    );
-  if (kinds.has('groove')) out.push('The groove takes what is squeezed out: keep glue off the rim.');
+  // the same of several kinds is said once
+  const said = joinKinds.flatMap((kind) => {
+    const { advice } = wordsOfJoin(kind);
+    const own = joins.filter((j) => j.kind === kind);
+    return advice && own.length > 0 ? [advice.replace('{sizes}', sizes(own))] : [];
+  });
+  out.push(...new Set(said));
   if (joins.length === 0) out.push('No join holds it: clamp it, or hold it by hand until the glue has set.');
-  if (!kinds.has('bolt'))
+  if (!joins.some((j) => wordsOfJoin(j.kind).dry))
     out.push(
       joint.glueMm2 > figures.slowGlueMm2.value
         ? 'Roughen both faces. Epoxy: fast glue sets before so large a face is closed.'

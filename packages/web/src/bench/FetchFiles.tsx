@@ -3,6 +3,7 @@ import NativeSelect from '@mui/material/NativeSelect';
 import { useState } from 'react';
 import type { QueryOf } from '@jasmorphe/contracts/routes';
 import type { BodyView } from '@jasmorphe/contracts/views';
+import { printedApart } from '@jasmorphe/core/trade/joinKinds';
 import { forbidsAltered, termsOf } from '@jasmorphe/core/trade/licences';
 import { hrefOf } from '../app/addresses.ts';
 import { useProjectQuery } from '../app/api.ts';
@@ -45,9 +46,7 @@ export function FetchFiles({ body }: { body: BodyView }) {
           'bed',
           ...(part ? (['one'] as const) : []),
           'whole',
-          ...(loose.some((l) => l.kind === 'dowel' || l.kind === 'square' || l.kind === 'tongue')
-            ? (['loose'] as const)
-            : []),
+          ...(loose.some((l) => printedApart.includes(l.kind)) ? (['loose'] as const) : []),
         ];
   const what = choices.includes(picked) ? picked : choices[0];
   const { data: project } = useProjectQuery(body.projectId);

@@ -40,7 +40,7 @@ import type { PlaneCut } from '../../planning/cuts/PlaneCut.ts';
 import type { CleanBox, CleanSpot } from '../../planning/cuts/CleanBox.ts';
 import { isPlanStyle, planNames, planStyles, type PlanStyle } from '../../planning/cuts/styles.ts';
 import type { JoinLeftOut, LoosePart, Mixable, PlacedJoin } from './joins/Join.ts';
-import { joinKinds, joinNames, type JoinKind } from '../../trade/joinKinds.ts';
+import { joinKinds, joinWords, type JoinKind } from '../../trade/joinKinds.ts';
 import { describe, type Proven } from '../Description.ts';
 
 export const isCut = (v: unknown): boolean =>
@@ -155,7 +155,7 @@ export class DivideParams {
   at?: CutAt[];
 
   @Param('what holds the parts together', {
-    says: (j: JoinKind) => (j === 'none' ? 'glued only' : `joined by ${joinNames[j]}`),
+    says: (j: JoinKind) => (j === 'none' ? 'glued only' : `joined by ${joinWords[j].several}`),
   })
   @IsOptional()
   @IsIn(joinKinds)
@@ -405,7 +405,7 @@ export const description = describe<'divide', DivideParams, DivideReport & Prove
               stageFinding(
                 'faces-bare',
                 bareFaces === faces ? 'attention' : 'note',
-                { bare: bareFaces, of: faces, join: joinNames[join] },
+                { bare: bareFaces, of: faces, join: joinWords[join].several },
                 { count: bareFaces, mends: ['divide'] },
               ),
             ]),

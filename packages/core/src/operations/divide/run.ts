@@ -21,9 +21,8 @@ import type { Lump } from './contact.ts';
 import { cutBodies, cutsOfReport } from './cutBodies.ts';
 import { description, type DividedPart, type DivideParams } from './describe.ts';
 import { addBands } from './joins/bands.ts';
-import { boltReach } from './joins/bolts.ts';
-import { reachOf } from './joins/decide.ts';
 import { addJoins, type JoinsMade } from './joins/joins.ts';
+import { joinMethods } from './joins/kinds/index.ts';
 import { holding, sitesOf, type Site } from './joins/sites.ts';
 import { levelsOf } from './levels.ts';
 import { nameLumps, plainOf } from './names.ts';
@@ -35,7 +34,7 @@ const placesShown = { most: 6, roomMm: 2 };
 
 /** How far bands go straight up from a cut, mm: as deep as the joins reach. */
 const bandStraight = ({ join, clearance, joinMm }: DivideParams): number =>
-  join === 'bolt' ? boltReach : reachOf({ kind: join === 'none' ? 'pin' : join, clearance, widest: joinMm });
+  joinMethods[join === 'none' ? 'pin' : join].reach({ clearance, widest: joinMm });
 
 /** Parts that share a face with each, the largest face first. */
 function besideOf(sites: readonly Site[], lumps: readonly Lump[], cuts: readonly PlaneCut[]): DividedPart['beside'][] {

@@ -7,7 +7,7 @@ import type { DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import type { Wishes } from '@jasmorphe/core/params/Wishes';
 import type { PlaneCut } from '@jasmorphe/core/planning/cuts/PlaneCut';
 import { planStyles } from '@jasmorphe/core/planning/cuts/styles';
-import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
+import { isPlacedByHand } from '@jasmorphe/core/trade/joinKinds';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useSpeaker } from '../../app/useLength.ts';
 import { usePrinter } from '../../app/usePrinter.ts';
@@ -169,7 +169,7 @@ export function DivideDecision({ body, printers }: StageProps) {
               density={density}
               printer={pickedPart.printer || (cutFor.length === 1 ? cutFor[0].profile.name : '')}
               faces={faces}
-              kind={(placedKinds as readonly string[]).includes(join) && join !== 'none' ? join : 'pin'}
+              kind={join !== 'none' && isPlacedByHand(join) ? join : 'pin'}
               onPick={(tag) => dispatch(pickPart(body.parts.find((p) => p.tag === tag)?.id ?? null))}
               onMerge={
                 done.cuts.length > 1

@@ -2,24 +2,11 @@ import type { DivideParams } from '@jasmorphe/core/operations/divide/describe';
 import type { NamedBed } from '@jasmorphe/core/params/checks';
 import type { PrinterProfile } from '@jasmorphe/core/planning/PrinterProfile';
 import { figures } from '@jasmorphe/core/trade/figures';
-import { joinKinds, type JoinKind } from '@jasmorphe/core/trade/joinKinds';
+import { joinKinds, joinWords } from '@jasmorphe/core/trade/joinKinds';
 import { useLength } from '../../app/useLength.ts';
 import { ParamChoice, ParamFields, ParamLength, ParamYesNo } from '../../forms/ParamFields.tsx';
 import type { ParamsForm } from '../../forms/useParamsForm.ts';
 import { fitHint, ownMargins } from './divideParams.ts';
-
-const joinWords: Record<JoinKind, string> = {
-  none: 'glue only',
-  pin: 'pins',
-  dowel: 'dowels',
-  key: 'square keys',
-  square: 'square dowels',
-  tongue: 'tongues',
-  dovetail: 'dovetails that slide',
-  magnet: 'magnets',
-  bolt: 'bolts and nuts',
-  groove: 'glue grooves',
-};
 
 /** How the parts are joined, what is kept free at the edge of a bed, and the tags on their faces. */
 export function JoinFields({
@@ -36,7 +23,11 @@ export function JoinFields({
   const margins = ownMargins(beds, length);
   return (
     <ParamFields of={form}>
-      <ParamChoice name="join" label="Joins" choices={joinKinds.map((k) => ({ value: k, text: joinWords[k] }))} />
+      <ParamChoice
+        name="join"
+        label="Joins"
+        choices={joinKinds.map((k) => ({ value: k, text: joinWords[k].several }))}
+      />
       {join !== 'none' && (
         <>
           <ParamLength name="clearance" label="Gap a side" hint={fitHint(printer)} />

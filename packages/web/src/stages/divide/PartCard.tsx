@@ -4,24 +4,13 @@ import { styled } from '@mui/material/styles';
 import type { DividedPart } from '@jasmorphe/core/operations/divide/describe';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
 import type { PlacedJoin } from '@jasmorphe/core/operations/divide/joins/Join';
+import { joinWords } from '@jasmorphe/core/trade/joinKinds';
 import { fixed, massText, sizeText } from '@jasmorphe/core/words/numbers';
 import { useSpeaker } from '../../app/useLength.ts';
 import { withOneMore, type JoinedFace } from './usePegs.ts';
 import { CloseIcon } from '../../ui/icons.tsx';
 import { FigurePairs } from '../../ui/layout.ts';
 import { Row, Rows } from '../../ui/Rows.ts';
-
-const ofKind: Record<PlacedJoin['kind'], string> = {
-  pin: 'pin',
-  dowel: 'dowel',
-  key: 'square key',
-  square: 'square dowel',
-  tongue: 'tongue',
-  dovetail: 'dovetail',
-  magnet: 'magnet',
-  bolt: 'bolt',
-  groove: 'glue groove',
-};
 
 const Card = styled('section')({
   display: 'flex',
@@ -36,7 +25,7 @@ const Card = styled('section')({
 function joinText(j: PlacedJoin, length: (mm: number) => string): string {
   const role = j.role === 'pin' || j.size !== '' ? '' : ' hole';
   const size = j.size !== '' ? ` ${j.size}` : ` ${fixed(j.diameterMm, 1)} × ${fixed(j.depthMm, 1)}`;
-  return `${ofKind[j.kind]}${role}${size}, ${length(j.wallMm)} beside${j.boss ? ', in a boss' : ''}`;
+  return `${joinWords[j.kind].one}${role}${size}, ${length(j.wallMm)} beside${j.boss ? ', in a boss' : ''}`;
 }
 
 /** What there is to say of a part: size, mass, neighbours, printer, joins; and what can be done with its cuts and joins. */
@@ -147,7 +136,8 @@ export function PartCard({
             face.places.map((p, i) => (
               <Row key={`${face.to} ${i}`}>
                 <span>
-                  <b>{face.to}</b> {p.kind === 'none' ? 'no join' : `${ofKind[p.kind ?? 'pin']} ${fixed(p.mm ?? 6, 1)}`}{' '}
+                  <b>{face.to}</b>{' '}
+                  {p.kind === 'none' ? 'no join' : `${joinWords[p.kind ?? 'pin'].one} ${fixed(p.mm ?? 6, 1)}`}{' '}
                   <span className="quiet">yours</span>
                 </span>
                 {p.kind !== 'none' && (

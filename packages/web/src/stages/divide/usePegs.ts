@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { PartView } from '@jasmorphe/contracts/views';
 import type { DividedPart, DivideReport } from '@jasmorphe/core/operations/divide/describe';
 import type { JoinPlace } from '@jasmorphe/core/params/checks';
-import { placedKinds } from '@jasmorphe/core/trade/joinKinds';
+import { isPlacedByHand } from '@jasmorphe/core/trade/joinKinds';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { movePeg, showPegs, type Peg } from '../../bench/benchSlice.ts';
 
@@ -47,7 +47,7 @@ export function facesOf(report: DivideReport, part: DividedPart, hand: readonly 
   return part.beside.map(({ cut, tag: to, rooms }) => {
     const placed = hand.filter((p) => isOnFace(report, part, cut, to, p));
     const made = part.joins
-      .filter((j) => j.cut === cut && j.to === to && (placedKinds as readonly string[]).includes(j.kind))
+      .filter((j) => j.cut === cut && j.to === to && isPlacedByHand(j.kind))
       .map((j): JoinPlace => ({
         at: [j.at.x, j.at.y, j.at.z],
         kind: j.kind,

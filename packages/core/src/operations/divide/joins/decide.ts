@@ -1,9 +1,9 @@
 import type { CrossSection } from 'manifold-3d';
 import { roomiestPlaces } from '../../../planning/cuts/roomiestPlaces.ts';
 import { lieOf, whereIn } from '../../../section/rings.ts';
-import { magnetSizes, pinSizes } from '../../../trade/fasteners.ts';
+import { pinSizes } from '../../../trade/fasteners.ts';
 import { figures } from '../../../trade/figures.ts';
-import { isLoose, type JoinKind, type MadeKind } from '../../../trade/joinKinds.ts';
+import type { MadeKind } from '../../../trade/joinKinds.ts';
 import {
   apartOf2,
   extremesOf,
@@ -90,23 +90,29 @@ interface Size {
   depth: number;
 }
 
-/** Sizes of a kind, the largest first; what cannot go in to its full depth may go in by half. */
-function sizesOf(kind: JoinKind, widest: number): Size[] {
-  if (kind === 'magnet')
-    return magnetSizes.filter((m) => m.across <= widest).map((m) => ({ across: m.across, depth: m.thick }));
-  return pinSizes
+/** What goes straight into holes. */
+export interface Straight {
+  /** sizes that there are up to a width, mm, the largest first */
+  sizes: (widest: number) => Size[];
+  /** holes on both sides; else on one, whichever has room */
+  loose: boolean;
+  /** all on a face are of one size, and tell by something else which way the part goes on */
+  alike: boolean;
+}
+
+/** Sizes of pins; what cannot go in to its full depth may go in by half. */
+export const pinsUpTo = (widest: number): Size[] =>
+  pinSizes
     .filter((across) => across <= widest)
     .flatMap((across) => [
       { across, depth: across },
       { across, depth: across / 2 },
     ]);
-}
 
-/** How deep a join of these wishes can reach with the skin under it, mm. */
-export const reachOf = ({ kind, widest, clearance }: JoinWishes): number =>
-  (kind === 'magnet' ? Math.max(...magnetSizes.map((m) => m.thick)) : widest) + clearance + skinMm + 0.5;
+/** How deep a join can reach that is as deep as it is wide at most, with the skin under it, mm. */
+export const reachOf = ({ widest, clearance }: Omit<JoinWishes, 'kind'>): number => widest + clearance + skinMm + 0.5;
 
-const waysOf = (kind: JoinKind): Sides[] => (isLoose(kind) ? ['both'] : ['both', 'up', 'down']);
+const waysOf = (loose: boolean): Sides[] => (loose ? ['both'] : ['both', 'up', 'down']);
 
 /** Flesh left beside a hole in the plane, mm. */
 function wallAt(flesh: Flesh, { sides, depth, across }: Decided, at: Point, clearance: number): number {
@@ -138,27 +144,32 @@ const widestRound = (shared: CrossSection): number => {
  *
  * @param used distances between the first two joins of other faces: none is taken twice, so that neighbours do not fit
  */
-export function decidePins(site: Site, flesh: Flesh, wishes: JoinWishes, used: number[]): Decided[] {
+export function decidePins(
+  site: Site,
+  flesh: Flesh,
+  wishes: JoinWishes,
+  { sizes: sizesUpTo, loose, alike }: Straight,
+  used: number[],
+): Decided[] {
   const { kind, clearance, widest } = wishes;
   const roomy = widestRound(site.shared);
-  const sizes = sizesOf(kind, widest).filter((s) => s.across / 2 + clearance + skinMm <= roomy);
+  const sizes = sizesUpTo(widest).filter((s) => s.across / 2 + clearance + skinMm <= roomy);
   const region = ({ across, depth }: Size, sides: Sides, wall: number): CrossSection =>
     flesh.room(sides, depth + clearance + skinMm, across / 2 + clearance + wall);
   const join = (at: Point, { across, depth }: Size, sides: Sides, keyed = false): Decided => {
     const own = joinAt(site, kind, at, { across, depth, keyed, sides });
     return { ...own, wallMm: wallAt(flesh, own, at, clearance) };
   };
-  for (const sides of waysOf(kind)) {
+  for (const sides of waysOf(loose)) {
     let single: Decided | null = null;
     for (const size of sizes) {
-      // a magnet's other pole keeps it from going in wrongly; pins are told apart by their size
-      const second =
-        kind === 'magnet' ? size : sizes.find((s) => s.across < size.across - 2 * clearance && s.depth <= size.depth);
+      // pins are told apart by their size
+      const second = alike ? size : sizes.find((s) => s.across < size.across - 2 * clearance && s.depth <= size.depth);
       for (const wall of [Math.max(skinMm, size.across / 2), skinMm]) {
         const first = region(size, sides, wall);
         if (first.isEmpty()) continue;
         const middle = single ? null : middleOfRegion(first);
-        if (middle) single = join(middle, size, sides, kind !== 'magnet');
+        if (middle) single = join(middle, size, sides, !alike);
         if (!second) continue;
         const other = region(second, sides, wall);
         const least = size.across / 2 + second.across / 2 + 2 * clearance + 2 * skinMm;
@@ -168,7 +179,7 @@ export function decidePins(site: Site, flesh: Flesh, wishes: JoinWishes, used: n
         used.push(apartOf2(p, q));
         const taken = [p, q];
         const spare = extremesOf(other);
-        while (kind !== 'magnet' && taken.length < countFor(site.areaMm2)) {
+        while (!alike && taken.length < countFor(site.areaMm2)) {
           const next = nextFarthest(spare, taken, 3 * size.across);
           if (!next) break;
           taken.push(next);
@@ -206,14 +217,15 @@ export function decideAt(
   site: Site,
   flesh: Flesh,
   wishes: JoinWishes,
+  { sizes, loose }: Straight,
   at: Point,
   mm: number | undefined,
   keyed: boolean,
 ): Decided | null {
   const { kind, clearance, widest } = wishes;
   const fits = mm === undefined ? widest : mm;
-  for (const sides of waysOf(kind))
-    for (const { across, depth } of sizesOf(kind, fits)) {
+  for (const sides of waysOf(loose))
+    for (const { across, depth } of sizes(fits)) {
       if (mm !== undefined && across < Math.min(mm, 2)) continue;
       const region = flesh.room(sides, depth + clearance + skinMm, across / 2 + clearance + skinMm);
       if (region.isEmpty() || !holdsPoint(region, at)) continue;
@@ -243,8 +255,8 @@ export function decideTongue(site: Site, flesh: Flesh, wishes: JoinWishes): Deci
   const { clearance, widest } = wishes;
   const { angle } = lieOf(site.shared.toPolygons());
   const roomy = widestRound(site.shared);
-  for (const sides of waysOf('tongue'))
-    for (const { across, depth } of sizesOf('tongue', widest)) {
+  for (const sides of waysOf(false))
+    for (const { across, depth } of pinsUpTo(widest)) {
       if (across < 3 || across / 2 + clearance + skinMm > roomy) continue;
       const region = flesh.room(sides, depth + clearance + skinMm, across / 2 + clearance + skinMm);
       const middle = region.isEmpty() ? null : middleOfRegion(region);

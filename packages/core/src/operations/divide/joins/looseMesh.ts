@@ -1,6 +1,7 @@
 import { boundsOf, concatMeshes, type TriMesh } from '../../../mesh/TriMesh.ts';
 import { identity3, placeMesh } from '../../../mesh/transform.ts';
 import { fromSolid, withSolids, type Solid } from '../../../solid/kernel.ts';
+import { printedApart } from '../../../trade/joinKinds.ts';
 import type { LoosePart } from './Join.ts';
 import { grown, prism, roundOutline, squareOutline, tongueOutline, type Maker } from './shapes.ts';
 
@@ -33,7 +34,7 @@ export const looseMeshes = (loose: readonly LoosePart[]): Promise<{ name: string
   withSolids((kernel, keep) => {
     let y = 0;
     return loose
-      .filter((l) => l.kind === 'dowel' || l.kind === 'square' || l.kind === 'tongue')
+      .filter((l) => printedApart.includes(l.kind))
       .map((part) => {
         const one = fromSolid(bodyOf({ kernel, keep }, part));
         const { min, max } = boundsOf(one);
