@@ -110,6 +110,7 @@ tried.parseCSSRules = function (asked) {
   parseCSSRules.call(this, { ...asked, cssRules: asked.cssRules.filter(mayHide) });
 };
 
+const { Settings } = await import('@jasmorphe/contracts/workshopRequests');
 const library = await import('@testing-library/react');
 const { cleanup, configure, render } = library;
 // a card that is slow beside other work is slow, not wrong
@@ -148,11 +149,31 @@ const plainProject = {
   models: [{ id: 'model', name: 'Carnyx' }],
 };
 
-const plainAnswer = (path: string): unknown =>
-  path.endsWith('/bedfuls') ? noBedfuls : /^\/api\/projects\/[^/]+$/.test(path) ? plainProject : [];
+/** What no test need say: the server has none, and tells so. */
+const notThere = { error: { code: 'not-found', message: 'There is none.', hint: '' } };
 
-/** Answers of the server by method and path, or what makes one of the body that was sent; whatever else is asked for is an empty list. */
+/**
+ * What the server answers to a question that a test says nothing of: a workshop and a shelf with nothing in them, a plain project,
+ * and meshes, parts and days of which nothing more is known.
+ */
+const plainAnswers: readonly (readonly [RegExp, unknown])[] = [
+  [/^\/api\/(bodies|projects)\/[^/]+\/bedfuls$/, noBedfuls],
+  [/^\/api\/projects\/[^/]+$/, plainProject],
+  [/^\/api\/projects\/[^/]+\/(log|attachments)$/, []],
+  [/^\/api\/(projects|printers|materials|spools|places|saved-bodies|jobs)$/, []],
+  [/^\/api\/settings$/, { ...new Settings() }],
+  [/^\/api\/days\/(rates|hours)$/, []],
+  [/^\/api\/meshes\/[^/]+(\/facts|\/display\?budget=\d+)?$/, notThere],
+  [/^\/api\/days$/, notThere],
+  [/^\/api\/bodies\/part-\w+$/, notThere],
+];
+const plainAnswer = (path: string): unknown => plainAnswers.find(([pattern]) => pattern.test(path))?.[1];
+
+/** Answers of the server by method and path, with the query where that counts, or what makes one of the body that was sent. */
 export const answers = new Map<string, unknown>();
+
+/** What was asked for and nobody answers: a test that leaves something here fails. */
+const unanswered: string[] = [];
 
 /** What a request carries: JSON, or the fields of a form with files by their names. */
 async function bodyOf(asked: Request): Promise<unknown> {
@@ -170,11 +191,20 @@ async function bodyOf(asked: Request): Promise<unknown> {
 
 globalThis.fetch = (async (what: Request | string) => {
   const asked = typeof what === 'string' ? new Request(new URL(what, location.href)) : what;
+  const url = new URL(asked.url);
   // as the server reads it
-  const pathname = decodeURIComponent(new URL(asked.url).pathname);
+  const [pathname, search] = [decodeURIComponent(url.pathname), url.search];
   const body = await bodyOf(asked);
   sent.push({ method: asked.method, path: pathname, body });
-  const held = answers.get(`${asked.method} ${pathname}`) ?? plainAnswer(pathname);
+  // how fine a drawing may be is nothing that tests tell apart
+  const own = answers.get(`${asked.method} ${pathname}${search.replace(/^\?budget=\d+$/, '')}`);
+  // a change that nobody answers for is taken, and says nothing
+  const held = own ?? plainAnswer(pathname + search) ?? (asked.method === 'GET' ? undefined : []);
+  if (held === undefined) {
+    unanswered.push(`GET ${pathname}${search}`);
+    const error = { code: 'not-found', message: `There is nothing at GET ${pathname}.`, hint: '' };
+    return new Response(JSON.stringify({ error }), { status: 404, headers: { 'content-type': 'application/json' } });
+  }
   const answer = typeof held === 'function' ? (held as (body: unknown) => unknown)(body) : held;
   if (answer instanceof Uint8Array) return new Response(answer.slice());
   // a job has an error of its own
@@ -211,11 +241,20 @@ export function type(field: HTMLElement, text: string): void {
   fireEvent.change(field, { target: { value: text } });
 }
 
-afterEach(() => {
+/** What each test asked for and nobody answers. */
+const slips: string[] = [];
+afterEach(function () {
+  const asked = new Set(unanswered.splice(0));
+  if (asked.size > 0) slips.push(`${this.currentTest?.fullTitle() ?? ''}: ${[...asked].join(', ')}`);
   cleanup();
   sessionStorage.clear();
   sent.length = 0;
   answers.clear();
+});
+
+// told at the end: a hook that fails between two tests would end all that are behind it
+after(() => {
+  if (slips.length > 0) throw new Error(`Nobody answers what these ask for:\n${slips.join('\n')}`);
 });
 
 /** The stops of the route, with what they draw fetched already: a card stands there at once, as it does on a second visit. */

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { act, answers, fetchedStages, fireEvent, patience, sent, show, store, type, waitFor } from './dom.tsx';
 import { bedful } from './dayThings.ts';
 import { kitOf, pieceOf } from './kitThings.ts';
-import { bodyOf, partOf, printerOf, stepOf, xyz } from './things.ts';
+import { bodyOf, factsOf, meshOf, partOf, printerOf, stepOf, xyz } from './things.ts';
 
 const { BatchDialog } = await import('../src/kit/BatchDialog.tsx');
 const { BedfulAtMachine } = await import('../src/days/BedfulAtMachine.tsx');
@@ -73,6 +73,7 @@ describe('fields that are wrong', function () {
     answers.set('GET /api/projects/p', { id: 'p', models: [], terms: 'unknown', licence: '', source: {} });
     answers.set('POST /api/bodies/b/previews', null);
     answers.set('GET /api/projects/p/kit', { batches: [] });
+    answers.set('GET /api/meshes/import-mesh/facts', meshOf('import-mesh', factsOf(60, 40, 30)));
     store.dispatch(api.util.resetApiState());
     store.dispatch(previewApi.util.resetApiState());
   });

@@ -84,18 +84,18 @@ describe('the menu of a project', () => {
   });
 
   it('a pack is asked for before it is fetched: terms are asked about, all else that stands in the way is said', async () => {
-    answers.set('GET /api/projects/p/pack', refusal('Its terms allow no altered files.', 'no-derivatives'));
+    answers.set('GET /api/projects/p/pack?word=ask', refusal('Its terms allow no altered files.', 'no-derivatives'));
     const { at, choose } = menu();
     await choose('Pack into one file');
     expect((await at.findByTestId('word', {}, patience)).getAttribute('href')).equal('/api/projects/p/pack?word=yes');
     at.unmount();
-    answers.set('GET /api/projects/p/pack', refusal('A mesh is missing.'));
+    answers.set('GET /api/projects/p/pack?word=ask', refusal('A mesh is missing.'));
     const other = menu();
     await other.choose('Pack into one file');
     await waitFor(() => expect(said(other.at).join()).match(/A mesh is missing\./), patience);
     other.at.unmount();
     // the server is gone
-    answers.set('GET /api/projects/p/pack', () => {
+    answers.set('GET /api/projects/p/pack?word=ask', () => {
       throw new TypeError('fetch failed');
     });
     const gone = menu();

@@ -65,7 +65,12 @@ const saidOnce = (all: readonly Finding[]): Finding[] =>
     return f.at || tag === '' || !all.some((g) => g.at && g.kind === f.kind && tagOf(g) === tag);
   });
 
-const printStops: readonly Stop[] = ['divide', 'layout', 'print'];
+/** Findings that no operation of the model's own line brings up, and the stops at which they matter. */
+const ofParts: readonly { at: readonly Stop[]; of: (body: BodyView) => Finding[] }[] = [
+  { at: ['divide', 'layout', 'print'], of: printsOf },
+  { at: ['layout'], of: posesIn },
+  { at: ['layout', 'print'], of: (body) => body.parts.flatMap(stopFindings) },
+];
 
 /**
  * What the program measured that matters at a stop, worst first; findings set aside come last. The same on screen and
@@ -83,9 +88,7 @@ export function findingsOfBody(body: BodyView, stop: Stop | null, studied: reado
       const step = lastStepOf(body.line, body.cursor, { name });
       if (step) all.push(...findings.of(step.params, step.report));
     }
-    if (printStops.includes(stop)) all.push(...printsOf(body));
-    if (stop === 'layout') all.push(...posesIn(body));
-    if (stop === 'layout' || stop === 'print') all.push(...body.parts.flatMap(stopFindings));
+    for (const { at, of } of ofParts) if (at.includes(stop)) all.push(...of(body));
   }
   const said = saidOnce(all);
   const codes = codesOf(said);

@@ -134,8 +134,9 @@ export default function ProjectPage() {
   const target = useCallback(async () => projectId, [projectId]);
   const { over, importFiles } = useImport(target);
   const guess: StageId = body
-    ? (routeOf(body, String).find((s) => s.state === 'attention' || s.state === 'open')?.id ?? 'print')
-    : 'intake';
+    ? (routeOf(body, String).find((s) => s.state === 'attention' || s.state === 'open')?.id ??
+      stageIds[stageIds.length - 1])
+    : stageIds[0];
   const stage: StageId = stageIds.find((s) => s === given) ?? guess;
   // before anything on it says what the bench shall show: a body that was fetched a moment ago is there at once
   useLayoutEffect(() => void dispatch(clearBench()), [projectId, modelId, dispatch]);

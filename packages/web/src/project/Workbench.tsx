@@ -17,8 +17,6 @@ import { Findings, type ShownFinding } from '../findings/Findings.tsx';
 import { JobLine } from '../jobs/JobsTray.tsx';
 import { Ledger } from '../ledger/Ledger.tsx';
 import { lineMovedBy } from '../ledger/lineMovedBy.ts';
-import { partToLay } from '../stages/layout/partToLay.ts';
-import { partInHand } from '../stages/print/partInHand.ts';
 import { stageIds, type StageId } from '../stages/Stage.ts';
 import { routeOf, stages } from '../stages/stages.ts';
 import { findingsOf } from './findingsOf.ts';
@@ -87,7 +85,8 @@ function useWorkbenchKeys({
   };
   // what was said at the printer is taken back there, and is no step of a line
   const word = (way: 'undo' | 'redo') => {
-    const part = stage === 'print' && body.busyJobId === null ? partInHand(body, partId) : undefined;
+    const { saysPrints, inHand } = stages[stage].parts ?? {};
+    const part = saysPrints && body.busyJobId === null ? inHand?.(body, partId) : undefined;
     if (part && (way === 'undo' ? part.canUndoPrint : part.canRedoPrint))
       void movePrint({ partId: part.id, modelId: body.id, way });
   };
@@ -107,9 +106,6 @@ function useWorkbenchKeys({
 /** Does a part lie as these rows of a rotation lay it, but for a turn about the vertical? */
 export const liesSo = ({ up }: Pick<PartView, 'up'>, rows: readonly (readonly number[])[]): boolean =>
   up.reduce((sum, c, k) => sum + c * rows[2][k], 0) > Math.cos((0.3 * Math.PI) / 180);
-
-/** How far parts are drawn apart when a stop is come to. */
-const apartAt: Partial<Record<StageId, number>> = { divide: 0.5, finish: 0.6 };
 
 /** The parts of a joint alone: those that stay, and those that are put on, held off along the way they come. */
 function partsOfJoint(all: readonly PartView[], { put, on, direction: [x, y, z] }: ShownJoint): BenchPart[] {
@@ -151,27 +147,26 @@ export const Workbench = memo(function Workbench({ body, stage, printers, to }: 
     shallowEqual,
   );
   const unit = useAppSelector((s) => s.ui.unit);
-  const { showsParts, empty } = stages[stage];
+  const { parts: here, empty } = stages[stage];
   const findings = useMemo(() => findingsOf(body, stage, unit, studied), [body, stage, unit, studied]);
   const flags = useMemo(() => flagsOf(findings), [findings]);
   // a place of the model is picked on the model in one piece
   const asks = useAppSelector((s) => s.bench.asks > 0);
   const parts = useMemo(
-    () => (!showsParts || (asks && stage === 'divide') ? [] : joint ? partsOfJoint(body.parts, joint) : body.parts),
-    [showsParts, body.parts, joint, asks, stage],
+    () => (!here || (asks && here.wholeWhileAsked) ? [] : joint ? partsOfJoint(body.parts, joint) : body.parts),
+    [here, body.parts, joint, asks],
   );
   const stops = useMemo(() => routeOf(body, length), [body, length]);
-  const inHand =
-    stage === 'print' ? partInHand(body, partId) : stage === 'layout' ? partToLay(body, partId) : undefined;
-  const { data: laidBody } = useBodyQuery(inHand?.id ?? '', { skip: stage !== 'layout' || !inHand });
+  const inHand = here?.inHand?.(body, partId);
+  const { data: laidBody } = useBodyQuery(inHand?.id ?? '', { skip: !here?.ownLine || !inHand });
   // while another part is fetched the last one is still at hand
-  const own = stage === 'layout' && laidBody && laidBody.id === inHand?.id ? laidBody : undefined;
+  const own = here?.ownLine && laidBody && laidBody.id === inHand?.id ? laidBody : undefined;
   usePartOfAddress(body);
   useWorkbenchKeys({ body, own, stage, findings: findings.length, to });
   useEffect(() => {
     dispatch(pickFinding(null));
-    dispatch(setExplode(body.parts.length > 0 ? (apartAt[stage] ?? 0) : 0));
-  }, [stage, body.parts.length, body.mesh.hash, dispatch]);
+    dispatch(setExplode(body.parts.length > 0 ? (here?.apart ?? 0) : 0));
+  }, [stage, here, body.parts.length, body.mesh.hash, dispatch]);
   const looked = lie && inHand && lie.partId === inHand.id ? lie : null;
   const lying = inHand && laid ? (looked ? { ...inHand, rotation: looked.rows } : inHand) : null;
   const open = findings.filter((f) => f.aside === null).length;
@@ -180,7 +175,7 @@ export const Workbench = memo(function Workbench({ body, stage, printers, to }: 
       <Route stops={stops} stage={stage} to={to} />
       <div className="workbench">
         <aside className="panel left" aria-label="Findings">
-          {parts.length > 0 && <PartsTable body={body} printers={printers} lays={stage === 'layout'} />}
+          {parts.length > 0 && <PartsTable body={body} printers={printers} lays={here?.lies === true} />}
           <div className="panelHead">
             <b>
               {open} {open === 1 ? 'finding' : 'findings'}

@@ -5,6 +5,7 @@ import OutlinedInput from '@mui/material/OutlinedInput';
 import { useCallback, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { isArchive, isPack } from '@jasmorphe/core/kit/pieceNames';
+import { stops } from '@jasmorphe/core/operations/Description';
 import { countOf } from '@jasmorphe/core/words/numbers';
 import { useCreateProjectMutation, useHealthQuery, useShelfQuery, wordsOf } from '../app/api.ts';
 import { lazyPart } from '../app/Boundary.tsx';
@@ -60,7 +61,7 @@ export function Shelf() {
       if (!made.data) return null;
       // many files are a kit
       const many = files.length > 1 || files.some((f) => /\.zip$/i.test(f.name));
-      void navigate(`/project/${made.data.id}/${many ? 'kit' : 'intake'}`);
+      void navigate(`/project/${made.data.id}/${many ? 'kit' : stops[0]}`);
       return made.data.id;
     },
     [create, navigate],

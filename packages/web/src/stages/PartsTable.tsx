@@ -49,7 +49,7 @@ export default function PartsTable({
       {
         field: 'tag',
         headerName: 'Tag',
-        width: 76,
+        width: 56,
         cellClassName: 'tag',
         sortComparator: (a: string, b: string) => tags.compare(a, b),
       },
@@ -76,6 +76,8 @@ export default function PartsTable({
       },
       {
         ...figure,
+        // the longest of its words is to be read whole
+        flex: 1.5,
         field: 'state',
         headerName: lays ? 'Lies' : 'Print',
         cellClassName: 'figure state',

@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import { isStepOf, type StepOf, type StepView } from '@jasmorphe/contracts/steps';
-import type { BodyView, PrinterView } from '@jasmorphe/contracts/views';
+import type { BodyView, PartView, PrinterView } from '@jasmorphe/contracts/views';
 import { catalogue, descriptionOf, type OperationName } from '@jasmorphe/core/operations/catalogue';
 import { stops, type Stop } from '@jasmorphe/core/operations/Description';
 import type { LazyPart } from '../app/Boundary.tsx';
@@ -30,6 +30,22 @@ export interface StageProps {
   onOpen: (id: Opened) => void;
 }
 
+/** What a stop has to do with parts: bench, table and keys go by it. */
+export interface PartsHere {
+  /** how far they stand apart on the bench at first: of the way that they can; together if left out */
+  apart?: number;
+  /** while a place of the model is asked for, it stands there in one piece */
+  wholeWhileAsked?: true;
+  /** the last column of the table tells how they lie; how their prints stand if left out */
+  lies?: true;
+  /** the part that the stop is about */
+  inHand?: (body: Pick<BodyView, 'parts'>, picked: string | null) => PartView | undefined;
+  /** that part's own line is taken back and redone by the keys */
+  ownLine?: true;
+  /** and so is what was said of its print */
+  saysPrints?: true;
+}
+
 /** A stop of the route: everything that the page knows of it. */
 export interface Stage {
   id: StageId;
@@ -45,8 +61,8 @@ export interface Stage {
   tools: readonly ToolId[];
   /** ways to look at what was decided */
   studies: readonly StudyId[];
-  /** the bench and the table show parts where there are any */
-  showsParts?: true;
+  /** the bench and the table show parts where there are any; none at stops without it */
+  parts?: PartsHere;
 }
 
 /** Where a step stands in its line. */

@@ -17,5 +17,5 @@ export const divide: Stage = {
   empty: 'Nothing stands in the way of cutting.',
   tools: [],
   studies: [],
-  showsParts: true,
+  parts: { apart: 0.5, wholeWhileAsked: true },
 };

@@ -22,5 +22,5 @@ export const finish: Stage = {
   empty: 'Nothing to say before finishing.',
   tools: [],
   studies: [],
-  showsParts: true,
+  parts: { apart: 0.6 },
 };

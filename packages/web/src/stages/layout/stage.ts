@@ -2,6 +2,7 @@ import { secondsText, whole } from '@jasmorphe/core/words/numbers';
 import { isToPrint } from '@jasmorphe/core/planning/printState';
 import { lazyPart } from '../../app/Boundary.tsx';
 import type { Stage } from '../Stage.ts';
+import { partToLay } from './partToLay.ts';
 
 export const layout: Stage = {
   id: 'layout',
@@ -18,5 +19,5 @@ export const layout: Stage = {
   empty: 'Nothing to say of how the parts lie.',
   tools: [],
   studies: [],
-  showsParts: true,
+  parts: { lies: true, inHand: partToLay, ownLine: true },
 };

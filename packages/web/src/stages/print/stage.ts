@@ -1,5 +1,6 @@
 import { isPrinted, isStopped } from '@jasmorphe/core/planning/printState';
 import type { Stage } from '../Stage.ts';
+import { partInHand } from './partInHand.ts';
 import { lazyPart } from '../../app/Boundary.tsx';
 
 export const print: Stage = {
@@ -15,5 +16,5 @@ export const print: Stage = {
   empty: 'Every print so far went well.',
   tools: [],
   studies: [],
-  showsParts: true,
+  parts: { inHand: partInHand, saysPrints: true },
 };

@@ -71,7 +71,7 @@ function SizeAdvice({
     said.push(`In the file it measures ${length(fileMm)}, so that it is ${length(longestMm)} once it has shrunk.`);
   said.push(
     known
-      ? `“Fills the bed” is the largest that ${printer?.profile.name ?? 'a usual bed'} holds in one piece, in any pose, with ${length(margin)} kept free.`
+      ? `“Fills the bed” is the largest that ${printer?.profile.name ?? 'a usual bed'} holds in one piece, in any pose${Number.isFinite(margin) ? `, with ${length(margin)} kept free` : ''}.`
       : 'Volume and mass are known once the skin is closed. Size may come first all the same.',
   );
   return said.map((what, i) => <span key={i}>{what} </span>);
