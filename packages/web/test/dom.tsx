@@ -6,13 +6,6 @@ import { MessageChannel } from 'node:worker_threads';
 // what a frame shows is not looked at here
 GlobalRegistrator.register({ url: 'http://127.0.0.1:4780/', settings: { disableIframePageLoading: true } });
 
-/** How many times as fast the page's clock runs: it waits until figures stand still, and nobody types here. */
-const haste = 4;
-const later = globalThis.setTimeout;
-Object.assign(globalThis, {
-  setTimeout: (then: () => void, ms = 0, ...rest: never[]) => later(then, ms / haste, ...rest),
-});
-
 /** A stream of events as the browser has it, held by the test. */
 export class Stream {
   /** since the test began */
@@ -64,12 +57,6 @@ Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true, EventSource: Stream,
 // nobody looks at the time line that React keeps for the tools of a browser, a tenth of the work here
 Object.assign(console, { timeStamp: undefined, createTask: undefined });
 
-// nor at who made each element, which is kept as a stack for the first ten thousand a second: a fifth of what is left
-const inReact = ((await import('react')) as unknown as Record<string, object | undefined>)[
-  '__CLIENT_INTERNALS_DO_NOT_USE_OR_WARN_USERS_THEY_CANNOT_UPGRADE'
-];
-if (inReact) Object.defineProperty(inReact, 'recentlyCreatedOwnerStacks', { get: () => 1e4, set() {} });
-
 /** A class that an element must have for each of the selectors of a list to match it; null where one asks for none. */
 const classesAskedFor = (selector: string): string[] | null => {
   if (/[()"'\\]/.test(selector)) return null;
@@ -114,7 +101,7 @@ const { Settings } = await import('@jasmorphe/contracts/workshopRequests');
 const library = await import('@testing-library/react');
 const { cleanup, configure, render } = library;
 // a card that is slow beside other work is slow, not wrong
-configure({ asyncUtilTimeout: haste * 15_000 });
+configure({ asyncUtilTimeout: 15_000 });
 const { Provider } = await import('react-redux');
 const { MemoryRouter } = await import('react-router');
 const { store } = await import('../src/app/store.ts');
@@ -123,7 +110,7 @@ const { FieldsContext, useHold } = await import('../src/forms/hold.ts');
 export { store };
 export const { act, fireEvent, within } = library;
 /** For what takes a while: fetched pieces of the page, and what is worked out. */
-export const patience = { timeout: haste * 30_000 };
+export const patience = { timeout: 30_000 };
 /** Looks again and again until it holds, more often than the library does by itself: nobody waits for what is there. */
 export const waitFor: typeof library.waitFor = (holds, options) => library.waitFor(holds, { interval: 10, ...options });
 
