@@ -16,7 +16,7 @@ import { Failed } from '../ui/layout.ts';
 /** What is said of a part's print. */
 function printText(p: PartView, length: (mm: number, withUnit?: boolean) => string): string {
   if (isStopped(p) && p.failedAtMm !== null) return `at ${length(p.failedAtMm, false)}`;
-  return isRestWaiting(p) ? 'rest to print' : isWaiting(p) ? '—' : printStateWords[p.state];
+  return isRestWaiting(p) ? 'rest waits' : isWaiting(p) ? '—' : printStateWords[p.state];
 }
 
 /** How a part lies, by the school that laid it. */
@@ -49,7 +49,7 @@ export default function PartsTable({
       {
         field: 'tag',
         headerName: 'Tag',
-        width: 56,
+        width: 74,
         cellClassName: 'tag',
         sortComparator: (a: string, b: string) => tags.compare(a, b),
       },
@@ -76,8 +76,8 @@ export default function PartsTable({
       },
       {
         ...figure,
-        // the longest of its words is to be read whole
-        flex: 1.5,
+        // "on the bed" is to be read whole
+        flex: 1.35,
         field: 'state',
         headerName: lays ? 'Lies' : 'Print',
         cellClassName: 'figure state',
