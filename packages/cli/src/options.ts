@@ -41,7 +41,7 @@ function standardOf({ shape, standard }: ParamFacts): string {
 }
 
 /** The option of a param, from its checks and words; null where it has none of its own. */
-export function optionOf(param: ParamFacts): OptionSpec | null {
+function optionOf(param: ParamFacts): OptionSpec | null {
   if (param.flag === null) return null;
   const name = param.flag ?? dashed(param.name);
   const more = [rangeOf(param), standardOf(param)].filter(Boolean).join('; ');

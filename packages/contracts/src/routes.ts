@@ -466,12 +466,3 @@ export type QueryOf<N extends RouteName> = Routes[N] extends { query: new () => 
 export type AnswerTo<N extends RouteName> = Routes[N]['gives'] extends keyof Responses
   ? Responses[Routes[N]['gives']]
   : void;
-
-/** Method and path of a route, with what was left open in it filled in. */
-export function addressOf(
-  name: RouteName,
-  path: Readonly<Record<string, string>> = {},
-): { method: string; path: string } {
-  const [method, open] = name.split(' ');
-  return { method, path: open.replace(/\{(\w+)\}/g, (_, key: string) => encodeURIComponent(path[key])) };
-}

@@ -5,7 +5,7 @@ import { pino } from 'pino';
 export const request = new AsyncLocalStorage<{ requestId: string }>();
 
 /** What may be set as `JASMORPHE_LOG`, from little to much. */
-export const logLevels = ['silent', 'error', 'warn', 'info', 'debug'] as const;
+const logLevels = ['silent', 'error', 'warn', 'info', 'debug'] as const;
 
 const asked = process.env.JASMORPHE_LOG ?? '';
 const level = (logLevels as readonly string[]).includes(asked) ? asked : 'info';

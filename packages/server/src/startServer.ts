@@ -51,7 +51,7 @@ export interface RunningServer extends Services {
   stop(): Promise<void>;
 }
 
-export const defaultUploadLimit = 2 * 2 ** 30;
+const defaultUploadLimit = 2 * 2 ** 30;
 const usualSilenceMs = 60_000;
 /** How long a connection that nobody uses is kept, ms. */
 const keepAliveMs = 60_000;

@@ -60,7 +60,7 @@ describe('what is kept as JSON', () => {
     // there is no such operation any more: as it was kept
     expect(codecs.report.read({ old: 1 }, { operation: 'gone', version: 9 })).eql({ old: 1 });
     expect(codecs.facts.read({ findings: [{ code: 'open-1', message: 'Open.' }] }).findings[0]).include({
-      kind: 'open',
+      kind: 'said-before',
     });
     expect(codecs.profile.read({ name: 'Old' })).include({ name: 'Old', kind: 'filament' });
     expect(codecs.payload.read({ projectId: 'p', sourceHash: a, fileName: 'f' }, 'import')).include({ copies: 1 });

@@ -5,7 +5,7 @@ import type { Card, CliCommand } from '../Command.ts';
 import { spoken, spokenFindings } from '../spoken.ts';
 
 /** What was measured of a mesh, and what is wrong with it. */
-export function inspectionCard(r: Inspection): Card {
+function inspectionCard(r: Inspection): Card {
   const crossings = r.selfIntersectingPairs;
   return {
     rows: [

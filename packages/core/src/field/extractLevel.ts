@@ -21,7 +21,7 @@ const roundings = 256;
  *
  * @param through a point that is to be a grid point; if left out, an odd one, which keeps flats off the grid's own planes
  */
-export function gridOver(
+function gridOver(
   box: Box3,
   cell: number,
   through: Vec3 = box.min.map((x) => x - 2.3217 * cell) as unknown as Vec3,

@@ -9,7 +9,7 @@ export interface ArchiveLimits {
   ratio: number;
 }
 
-export const archiveLimits: ArchiveLimits = { entries: 2000, bytes: 2 ** 30, ratio: 60 };
+const archiveLimits: ArchiveLimits = { entries: 2000, bytes: 2 ** 30, ratio: 60 };
 
 /**
  * Unpacks the entries of a ZIP archive that `wanted` picks, counting bytes as they come out, so that an archive

@@ -36,7 +36,7 @@ export interface ThreeMfObject {
  * What one file may ask for. Objects may hold one another and be placed over and over, so that a few kilobytes could ask
  * for more than any memory holds.
  */
-export const threeMfLimits = { placements: 100_000, triangles: 20_000_000, vertices: 20_000_000, depth: 32 };
+const threeMfLimits = { placements: 100_000, triangles: 20_000_000, vertices: 20_000_000, depth: 32 };
 
 /** Row-vector affine transform as in the specification, 3.3: m00 m01 m02 m10 ... m32. */
 type Transform = number[];

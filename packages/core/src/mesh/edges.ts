@@ -72,7 +72,7 @@ function groupHalfEdges(mesh: TriMesh): Edges {
 }
 
 export const OPEN = -1;
-export const NON_MANIFOLD = -2;
+const NON_MANIFOLD = -2;
 
 /**
  * Opposite half-edge of each, worked out once: `OPEN` where nothing lies across, `NON_MANIFOLD` where the edge has more

@@ -14,7 +14,7 @@ export interface Crossings {
 }
 
 /** Pairs beyond this many are counted, not listed. */
-export const mostPairs = 400_000;
+const mostPairs = 400_000;
 
 /**
  * Pairs of triangles of one mesh that cross, touch or lie on one another beyond the vertices and edges they share.

@@ -49,7 +49,7 @@ export function meshesByLabel(
 }
 
 /** Signed volume and area of each label's triangles, mm3 and mm2; volumes are of meaning where a label is closed. */
-export function measuresByLabel(
+function measuresByLabel(
   mesh: TriMesh,
   label: Uint32Array,
   count: number,

@@ -17,7 +17,7 @@ export interface Thickness {
 }
 
 /** How thickness is measured, and what it makes of walls whose sides are not parallel. */
-export const thicknessMethod =
+const thicknessMethod =
   'ray along the inward normal: exact for parallel sides; too much by 1 / cos of the angle between the sides of a wedge';
 
 /**

@@ -111,10 +111,3 @@ export function rangeWords({ least, most, above, below }: ParamFacts): string {
   const to = most === null ? '' : `${from ? (below ? 'to below' : 'to') : below ? 'below' : 'at most'} ${most}`;
   return [from, to].filter(Boolean).join(' ');
 }
-
-/** Would the number be taken? As the checks of the param say. */
-export const takesNumber = ({ shape, least, most, above, below }: ParamFacts, value: number): boolean =>
-  Number.isFinite(value) &&
-  (shape !== 'whole' || Number.isInteger(value)) &&
-  (least === null || (above ? value > least : value >= least)) &&
-  (most === null || (below ? value < most : value <= most));

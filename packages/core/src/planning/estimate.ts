@@ -34,7 +34,7 @@ export interface LayerSums {
 }
 
 /** Speed of a nozzle, mm/s: what is asked for, held to what the hot end can melt. */
-export const speedOf = (
+const speedOf = (
   mmS: number,
   layerMm: number,
   { maxFlowMm3S, lineWidthMm }: Pick<PrinterProfile, 'maxFlowMm3S' | 'lineWidthMm'>,
@@ -132,7 +132,7 @@ const grownMm2 = (areaMm2: number, perimeterMm: number, byMm: number): number =>
   areaMm2 + perimeterMm * byMm + Math.PI * byMm * byMm;
 
 /** What holds a part of filament on the bed, mm³. */
-export function holdMm3(
+function holdMm3(
   { areas, perimeters }: Pick<LayerSums, 'areas' | 'perimeters'>,
   { kind, brimMm, raftMm, layerMm, firstLayerMm }: PrinterProfile,
 ): { brim: number; raft: number } {

@@ -255,7 +255,7 @@ export type ProfileKey = keyof PrinterProfile;
 const all = Object.entries(profileFields) as [ProfileKey, ProfileField][];
 
 /** Fields by what they move. */
-export const fieldsThatMove = (...what: readonly Moves[]): ProfileKey[] =>
+const fieldsThatMove = (...what: readonly Moves[]): ProfileKey[] =>
   all.filter(([, field]) => field.moves.some((m) => what.includes(m))).map(([key]) => key);
 
 /** Fields of a printer that are another's where a part goes to it. @param sameNozzle lines and layers stay with the part */

@@ -17,7 +17,7 @@ export interface HeadMeasures {
 }
 
 /** Height of the section that has the full length, breadth and girth, as a share of the head's height. */
-export const girthAtShare = 0.66;
+const girthAtShare = 0.66;
 const eyeShare = 0.52;
 
 /**
@@ -85,7 +85,7 @@ function perimeter(a: number, b: number, n: number, corners: number): number {
  *
  * @throws MeshError `bad-params` when no head has such measures
  */
-export function girthExponent(m: Pick<HeadMeasures, 'girth' | 'length' | 'breadth'>, corners: number): number {
+function girthExponent(m: Pick<HeadMeasures, 'girth' | 'length' | 'breadth'>, corners: number): number {
   let [lo, hi] = [1.4, 6];
   const at = (n: number) => perimeter(m.breadth / 2, m.length / 2, n, corners);
   if (m.girth < at(lo) || m.girth > at(hi))

@@ -51,8 +51,5 @@ export const segmentShares = {
   footBreadth: 0.055,
 } as const;
 
-/** What a naked eye sees: degrees from straight ahead (Spector 1990, Visual Fields, in Clinical Methods; from memory). */
-export const eyeFieldDeg = { outward: 100, inward: 60, up: 60, down: 75 } as const;
-
 /** Area of the windpipe of a grown person, mm2: a bore of about 18 mm (anatomy handbooks; from memory). An opening for breath should be several times that. */
 export const windpipeMm2 = 250;

@@ -35,7 +35,7 @@ export const areaText = (mm2: number, unit: ShownUnit = 'mm'): string =>
   unit === 'in' ? `${threeDigits(mm2 / inchMm ** 2)} in²` : `${threeDigits(mm2 / 100)} cm²`;
 
 /** A length that is a part of a layer or a nozzle: to a thousandth of a millimetre, or a ten-thousandth of an inch. */
-export const fineText = (mm: number, unit: ShownUnit = 'mm', digits = 3): string =>
+const fineText = (mm: number, unit: ShownUnit = 'mm', digits = 3): string =>
   unit === 'in' ? `${fixed(mm / inchMm, digits + 1)} in` : `${fixed(mm, digits)} mm`;
 
 export const massText = (g: number): string =>

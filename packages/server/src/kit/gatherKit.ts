@@ -25,7 +25,7 @@ const isPhoto = (path: string): boolean => /\.(jpe?g|png|webp)$/i.test(path);
 const isNote = (path: string): boolean => /\.(txt|md)$/i.test(path);
 
 /** Longer words are no note, bytes. */
-export const mostNoteBytes = 20_000;
+const mostNoteBytes = 20_000;
 /** Larger pictures are not kept, bytes. */
 export const mostPhotoBytes = 30 * 2 ** 20;
 

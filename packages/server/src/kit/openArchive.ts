@@ -15,7 +15,7 @@ export interface KitLimits {
   ratio: number;
 }
 
-export const kitLimits: KitLimits = { entries: 5000, fileBytes: 2 * 2 ** 30, bytes: 8 * 2 ** 30, ratio: 200 };
+const kitLimits: KitLimits = { entries: 5000, fileBytes: 2 * 2 ** 30, bytes: 8 * 2 ** 30, ratio: 200 };
 
 /** A file in an archive. */
 export interface ArchiveEntry {

@@ -20,7 +20,7 @@ const isLineage = (value: unknown): value is Lineage =>
   Array.isArray((value as Lineage).before);
 
 /** What data are known by; null where they never were backed up. */
-export async function lineageOf(db: Reading): Promise<Lineage | null> {
+async function lineageOf(db: Reading): Promise<Lineage | null> {
   const found = await db.query.settings.findFirst({ where: eq(settings.id, row) });
   return isLineage(found?.value) ? found.value : null;
 }

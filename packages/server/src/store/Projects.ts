@@ -11,7 +11,7 @@ import type { Writer } from './Writer.ts';
 const now = (): string => new Date().toISOString();
 
 /** A project that was taken off the shelf can be put back for so many days. */
-export const removedDays = 30;
+const removedDays = 30;
 
 /** What may be said of a project. */
 export interface ProjectChange {

@@ -39,7 +39,7 @@ export class Shelf {
 }
 
 /** What stands out about the models of a project. */
-export function summaryOf(
+function summaryOf(
   bodies: readonly BodyView[],
 ): Pick<ProjectSummary, 'models' | 'pieces' | 'parts' | 'printed' | 'attention'> {
   const parts = bodies.flatMap((b) => b.parts);

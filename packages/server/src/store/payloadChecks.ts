@@ -9,7 +9,7 @@ export interface PlannedStep<N extends OperationName = OperationName> {
 
 const isPlain = (v: unknown): v is object => typeof v === 'object' && v !== null && !Array.isArray(v);
 
-export const isPlanned = (v: unknown): v is PlannedStep =>
+const isPlanned = (v: unknown): v is PlannedStep =>
   isPlain(v) && operationNames.includes((v as PlannedStep).operation) && isPlain((v as PlannedStep).params);
 
 /** One or more operations with their params, in the order in which they are run. */

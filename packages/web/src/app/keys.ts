@@ -14,7 +14,7 @@ interface KeyEntry {
 }
 
 /** Every key there is, by the part of the page that answers to it. Chosen for this work: letters for the thing they show. */
-export const keyRegistry = {
+const keyRegistry = {
   route: [
     {
       id: 'stop',

@@ -12,7 +12,7 @@ export interface Bounds {
 }
 
 /** A round length near a tenth of the span: 1, 2 or 5 times a power of ten. */
-export function rulerStep(span: number): number {
+function rulerStep(span: number): number {
   const raw = span / 8;
   const power = 10 ** Math.floor(Math.log10(raw));
   const lead = raw / power;

@@ -3,7 +3,7 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { Toggles, type ToggleChoice } from '../ui/Toggles.tsx';
 import { compare, type CompareMode } from './benchSlice.ts';
 
-export const modes: ToggleChoice<CompareMode>[] = [
+const modes: ToggleChoice<CompareMode>[] = [
   { value: 'before', text: 'Old', says: 'the skin as it was' },
   { value: 'after', text: 'New', says: 'the skin as it will be' },
   { value: 'swipe', text: 'Swipe', says: 'old to the left, new to the right' },

@@ -80,6 +80,3 @@ export const ask = <N extends OperationName>(
 /** The report of a preview that is ready, if it is one of that operation. */
 export const reportOf = <N extends OperationName>(p: Preview | undefined, operation: { name: N }): ReportOf<N> | null =>
   p?.state === 'ready' && isStepOf(p.step, operation) ? p.step.report : null;
-
-/** How long it took, or takes, ms; null while it is not known. */
-export const elapsedOf = (p: Preview): number | null => (p.state === 'ready' ? p.step.elapsedMs : null);

@@ -68,7 +68,7 @@ function signFor(maker: Maker, tag: string, neighbour: string | null, heightMm: 
 }
 
 /** The way up in the plane of a cut, radians from its first axis; on level faces, the way to the back. */
-export function upOnCut({ normal }: PlaneCut): number {
+function upOnCut({ normal }: PlaneCut): number {
   const [a, b] = rowsToZ(normal);
   const level = Math.abs(normal[2]) > 0.95;
   return level ? Math.atan2(b[1], a[1]) : Math.atan2(b[2], a[2]);

@@ -23,7 +23,7 @@ const enough = 0.7;
  *
  * @param mesh standing along z
  */
-export function proposeFoot(mesh: TriMesh): { proposed: FootChoice; choices: FootChoice[] } {
+function proposeFoot(mesh: TriMesh): { proposed: FootChoice; choices: FootChoice[] } {
   const { min, max } = boundsOf(mesh);
   const tall = max[2] - min[2];
   const slicer = new Slicer(mesh);

@@ -32,7 +32,7 @@ import { figures } from '../../trade/figures.ts';
 import { trappedVolume } from './trapped.ts';
 
 /** Grid edge that resolves the wall three times, within what memory and time allow. */
-export function defaultHollowDetail(mesh: TriMesh, wall: number): number {
+function defaultHollowDetail(mesh: TriMesh, wall: number): number {
   const scale = diagonalOf(mesh);
   return Math.min(Math.max(wall / 3, scale / 300), scale / 40);
 }

@@ -8,7 +8,7 @@ import type { PatchCost } from './cost.ts';
 import type { StitchCounts } from './stitch.ts';
 import { describe } from '../Description.ts';
 
-export const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
+const mendMethods = ['auto', 'stitch', 'join', 'wrap'] as const;
 
 export type MendMethod = (typeof mendMethods)[number];
 

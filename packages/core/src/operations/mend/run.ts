@@ -361,7 +361,7 @@ function noHeap(found: Inspection): Inspection {
 }
 
 /** The first thing that keeps a mesh from being a sound solid, in words. */
-export function wrongWith(i: Inspection): string {
+function wrongWith(i: Inspection): string {
   if (i.openEdges > 0) return countOf(i.openEdges, 'open edge');
   if (i.nonManifoldEdges > 0) return `${countOf(i.nonManifoldEdges, 'edge')} with more than two sheets`;
   if (i.inconsistentEdges > 0) return `${countOf(i.inconsistentEdges, 'edge')} whose sides disagree`;

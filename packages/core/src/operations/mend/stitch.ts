@@ -223,7 +223,7 @@ const mostHomes = 400;
  * Shells turned by volume and nesting: a shell that faces in and lies inside another that faces out is a cavity and
  * stays; any other that faces in is inside out and is turned.
  */
-export function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
+function turnShells(mesh: TriMesh): { mesh: TriMesh; turned: number } {
   const { label, count } = shellsOf(mesh);
   const { volume, boxes } = shellMeasures(mesh);
   if (volume.every((v) => v >= 0)) return { mesh, turned: 0 };

@@ -10,7 +10,7 @@ import { subMesh, type TriMesh, type Vec3 } from '../../mesh/TriMesh.ts';
 import { fromSolid, splitByPlane, toSolid, withSolids } from '../../solid/kernel.ts';
 
 /** Lowest and highest reach of a mesh along a unit direction, mm. */
-export function extentAlong(mesh: TriMesh, up: Vec3): [number, number] {
+function extentAlong(mesh: TriMesh, up: Vec3): [number, number] {
   let lo = Infinity;
   let hi = -Infinity;
   const p = mesh.positions;

@@ -12,7 +12,7 @@ const bad = (message: string, hint: string, field: string): MeshError =>
   new MeshError('bad-params', message, hint, field);
 
 /** The one factor that the params ask for, before stretch and shrinkage; null for a stretch or a bed. */
-export function plainFactor(params: SizeParams, size: Vec3): number | null {
+function plainFactor(params: SizeParams, size: Vec3): number | null {
   const ways = [
     params.factor !== undefined,
     params.to !== undefined || (params.axis !== undefined && params.ratio === undefined),
@@ -59,7 +59,7 @@ export function plainFactor(params: SizeParams, size: Vec3): number | null {
 }
 
 /** What the shrinkage adds to each axis. */
-export function shrinkageFactors(params: Pick<SizeParams, 'shrinkage' | 'shrinkageZ'>): Vec3 {
+function shrinkageFactors(params: Pick<SizeParams, 'shrinkage' | 'shrinkageZ'>): Vec3 {
   const flat = 1 / (1 - (params.shrinkage ?? 0) / 100);
   return [flat, flat, params.shrinkageZ === undefined ? flat : 1 / (1 - params.shrinkageZ / 100)];
 }
@@ -69,7 +69,7 @@ export function shrinkageFactors(params: Pick<SizeParams, 'shrinkage' | 'shrinka
  *
  * @throws MeshError `bad-params` when none or several ways are named, or the outcome is absurd
  */
-export async function sizeFactors(params: SizeParams, mesh: TriMesh): Promise<Vec3> {
+async function sizeFactors(params: SizeParams, mesh: TriMesh): Promise<Vec3> {
   const size = sizeOf(boundsOf(mesh));
   const one = plainFactor(params, size);
   const shrunk = shrinkageFactors(params);

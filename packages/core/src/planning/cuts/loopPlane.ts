@@ -3,7 +3,7 @@ import type { Vec3 } from '../../mesh/TriMesh.ts';
 import type { PlaneCut } from './PlaneCut.ts';
 
 /** The plane that a closed line lies nearest to: through its middle, across its mean normal (Newell 1972). */
-export function planeOfLoop(points: readonly Vec3[]): { normal: Vec3; offset: number } {
+function planeOfLoop(points: readonly Vec3[]): { normal: Vec3; offset: number } {
   const n = points.length;
   const middle = vec3((k) => points.reduce((s, p) => s + p[k], 0) / n);
   let sum: Vec3 = [0, 0, 0];

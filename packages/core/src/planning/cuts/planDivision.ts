@@ -66,7 +66,7 @@ export const exactBodies = (kernel: Kernel, keep: Keep): Bodies =>
   kernelBodies(keep, (solid) => bodiesOf(fromSolid(solid)).map((body) => keep(toSolid(kernel, body))));
 
 /** Cuts of the even grid of a bed, lying whichever way needs the fewest. */
-export function gridPlanes(mesh: TriMesh, rooms: readonly Vec3[]): PlaneCut[] {
+function gridPlanes(mesh: TriMesh, rooms: readonly Vec3[]): PlaneCut[] {
   const box = boundsOf(mesh);
   const size = sizeOf(box);
   const room = rooms.map((r) => bestLie(size, r)).reduce((a, b) => (cellsFor(size, b) < cellsFor(size, a) ? b : a));
@@ -74,7 +74,7 @@ export function gridPlanes(mesh: TriMesh, rooms: readonly Vec3[]): PlaneCut[] {
 }
 
 /** Does a part fit one of the rooms? Quickly where that finds a pose, else by the full search. */
-export async function fitsAny(part: TriMesh, rooms: readonly Vec3[]): Promise<boolean> {
+async function fitsAny(part: TriMesh, rooms: readonly Vec3[]): Promise<boolean> {
   const points = await hullPoints(part);
   return (
     fitsQuickly(points, rooms, [identity3, principalAxes(part.positions, part.triangles)]) ||

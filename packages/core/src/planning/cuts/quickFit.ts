@@ -43,7 +43,7 @@ export function extentsIn(points: Float32Array, rows: Mat3, most = Infinity): Ve
 }
 
 /** How many cells of a room a box takes, lying whichever way needs the fewest. */
-export function cellsOfBox(size: Vec3, rooms: readonly Vec3[]): number {
+function cellsOfBox(size: Vec3, rooms: readonly Vec3[]): number {
   let best = Infinity;
   for (const room of rooms)
     for (const way of permutations) {

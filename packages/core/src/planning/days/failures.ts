@@ -73,7 +73,7 @@ export interface Calibration {
 }
 
 /** So many prints must have run before their times are believed (our own judgement). */
-export const leastCalibrated = 3;
+const leastCalibrated = 3;
 
 const medianOf = (sorted: readonly number[]): number => {
   const k = sorted.length >> 1;

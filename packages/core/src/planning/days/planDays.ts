@@ -155,7 +155,7 @@ function tellBedful(
 }
 
 /** A plan of an order that was found. */
-export function tellPlan(input: PlanInput, { order, printerOf, timetable }: Order, seed: number): DaysPlan {
+function tellPlan(input: PlanInput, { order, printerOf, timetable }: Order, seed: number): DaysPlan {
   const { printers, bedfuls, projects, spools, rates, times, deadlinesMs, fromMs } = input;
   const { tasks } = times;
   const random = randomFrom(seed);

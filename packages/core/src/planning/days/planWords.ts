@@ -17,7 +17,7 @@ export function clockText(at: string | null, withTime = true): string {
 }
 
 /** What is to be settled, worst first. */
-export const noteSeverity: Record<PlanNote['kind'], 'failure' | 'attention' | 'note'> = {
+const noteSeverity: Record<PlanNote['kind'], 'failure' | 'attention' | 'note'> = {
   'no-time': 'failure',
   short: 'failure',
   late: 'failure',

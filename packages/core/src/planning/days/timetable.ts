@@ -71,7 +71,7 @@ const never = {
 };
 const takeOffMs = figures.takeOffS.value * 1000;
 /** Hands at a stop of a print, ms. */
-export const stopMs = figures.stopS.value * 1000;
+const stopMs = figures.stopS.value * 1000;
 /** Load a bed, send the file and watch the first layers, ms. */
 export const loadMs = (figures.changeBedS.value - figures.takeOffS.value) * 1000;
 

@@ -7,7 +7,7 @@ import { planDays } from './planDays.ts';
 import { cutOtherwise } from './otherCuts.ts';
 import { PlanPart, type PlanBedful, type PlanRequest } from './PlanRequest.ts';
 
-export const whatIfKinds = ['more', 'thicker', 'nozzle', 'walls', 'cuts'] as const;
+const whatIfKinds = ['more', 'thicker', 'nozzle', 'walls', 'cuts'] as const;
 export type WhatIfKind = (typeof whatIfKinds)[number];
 
 /** The plan as it would be otherwise, in what is compared. */

@@ -13,7 +13,7 @@ import { rulesOf, underneath, type Roof } from '../pose/underneath.ts';
 import type { PrinterProfile } from '../PrinterProfile.ts';
 
 /** Why a support must touch there: something starts in mid-air, an overhang ends free, or it goes on for too far. */
-export const tipReasons = ['island', 'edge', 'overhang'] as const;
+const tipReasons = ['island', 'edge', 'overhang'] as const;
 export type TipReason = (typeof tipReasons)[number];
 
 /** A place where support must touch, on the part as it lies. */

@@ -7,7 +7,7 @@ import { reference } from './reference.ts';
 import { sample } from './sample.ts';
 
 /** Every kind of job. */
-export const jobKinds = { import: importFile, line, replay: dryLine, preview, sample, reference } as const;
+const jobKinds = { import: importFile, line, replay: dryLine, preview, sample, reference } as const;
 
 /** The kind of that name, its payload widened for code that handles all kinds alike. */
 export const jobKindOf = (kind: JobRow['kind']): JobKind => jobKinds[kind];

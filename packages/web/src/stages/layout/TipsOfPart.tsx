@@ -24,7 +24,7 @@ type Report = ReportOf<'tips'>;
 const mostShown = 600;
 
 /** How many of each size there are: "3 fine, 20 middling". */
-export const sizesOf = ({ tips }: Pick<Report, 'tips'>): string =>
+const sizesOf = ({ tips }: Pick<Report, 'tips'>): string =>
   tipSizes
     .map((size) => ({ size, n: tips.filter((t) => t.size === size).length }))
     .filter(({ n }) => n > 0)

@@ -1,5 +1,5 @@
 /** What may be looked into at this stop beside the size itself. */
-export const studyIds = ['body', 'walls', 'places', 'sample'] as const;
+const studyIds = ['body', 'walls', 'places', 'sample'] as const;
 export type StudyId = (typeof studyIds)[number];
 
 export const studies: Record<StudyId, { name: string; summary: string }> = {

@@ -27,7 +27,7 @@ export interface BoltFit {
 }
 
 /** A bolt of a size, as short as it may be. */
-export function boltFit(size: BoltSize): BoltFit {
+function boltFit(size: BoltSize): BoltFit {
   const seat = Math.max(leastSeat, size.thread);
   const least = 2 * seat + size.nutHeight + 1;
   const length = boltLengths.find((l) => l >= least)!;
@@ -38,7 +38,7 @@ export function boltFit(size: BoltSize): BoltFit {
 export const boltReach = Math.max(...boltSizes.map((s) => boltFit(s).reach)) + skinMm;
 
 /** What is taken out for the nut: it is let in beside the bolt and slid under a lip, all behind the cut face. */
-export function nutRoom(fit: BoltFit, clearance: number): { from: number; to: number; outline: Outline }[] {
+function nutRoom(fit: BoltFit, clearance: number): { from: number; to: number; outline: Outline }[] {
   const { size, lip } = fit;
   const half = size.nutFlats / 2 + clearance;
   const long = size.nutFlats / Math.sqrt(3) + clearance;

@@ -18,7 +18,7 @@ const rays = spreadDirections(24);
 const darkShare = 0.2;
 
 /** Share of all directions in which nothing of a mesh stands in the way. */
-export function lightAt(mesh: TriMesh, at: Vec3): number {
+function lightAt(mesh: TriMesh, at: Vec3): number {
   const tree = treeOf(mesh);
   let open = 0;
   for (const [x, y, z] of rays)

@@ -71,7 +71,7 @@ function sitesAlong(keep: Keep, lumps: readonly Lump[], cut: PlaneCut, number: n
 }
 
 /** Lowest and highest that a membrane lies over its plane within a region, mm. */
-export function spanOver(shared: CrossSection, over: (u: number, v: number) => number): { lo: number; hi: number } {
+function spanOver(shared: CrossSection, over: (u: number, v: number) => number): { lo: number; hi: number } {
   const { min, max } = shared.bounds();
   const n = 12;
   let lo = Infinity;
