@@ -39,8 +39,9 @@ function askedBy<N extends RouteName>(name: N, q: Request, r: Response): Asked<N
   };
 }
 
-/** Answers requests by the table of routes. @param router that gets them; a new one if left out */
-export function serving(router = Router()) {
+/** A router that answers requests by the table of routes. */
+export function serving() {
+  const router = Router();
   const on = <N extends RouteName>(name: N, work: (asked: Asked<N>) => Promise<void>): void => {
     const [method, path] = name.split(' ');
     const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'patch' | 'delete';

@@ -20,6 +20,7 @@ type Read = Extract<RouteName, `GET ${string}`>;
 
 /** Where something is fetched from: a link, a picture, a file. */
 export function hrefOf<N extends Read>(name: N, path?: PathOf<N>, query?: Partial<QueryOf<N>>): string {
-  const behind = query ? `?${new URLSearchParams(query as Record<string, string>).toString()}` : '';
-  return `/api${pathOf(name, path)}${behind}`;
+  const said = Object.entries<unknown>(query ?? {}).filter(([, value]) => value !== undefined) as [string, string][];
+  const behind = new URLSearchParams(said).toString();
+  return `/api${pathOf(name, path)}${behind && `?${behind}`}`;
 }
